@@ -1,0 +1,68 @@
+import next from 'eslint-config-next'
+import importX from 'eslint-plugin-import-x'
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript'
+import tseslint from 'typescript-eslint'
+
+/** Which rooms a room may not import from: imports run one way (docs/contributing.md). */
+const core = (room, ...allowed) => ({
+  target: `./src/core/${room}`,
+  from: './src',
+  except: [`./core/${room}`, ...allowed.map((other) => `./core/${other}`)],
+  message: `core/${room} may import only ${['itself', ...allowed].join(', ')}`,
+})
+const room = (name, ...allowed) => ({
+  target: `./src/${name}`,
+  from: './src',
+  except: [`./${name}`, ...allowed.map((other) => `./${other}`)],
+  message: `${name} may import only ${['itself', ...allowed].join(', ')}`,
+})
+
+const zones = [
+  core('base'),
+  core('expression', 'base'),
+  core('story', 'base', 'expression'),
+  core('play', 'base', 'expression', 'story'),
+  core('survey', 'base', 'expression', 'story', 'play'),
+  core('formats', 'base', 'expression', 'story', 'play', 'survey'),
+  room('store', 'core'),
+  room('workers', 'core'),
+  room('cli', 'core'),
+  room('session', 'workers', 'core'),
+  room('ui'),
+  room('views', 'session', 'ui', 'core'),
+  room('app', 'views', 'session', 'store', 'ui', 'core'),
+]
+
+export default [
+  { ignores: ['node_modules', '.next', 'dist', 'data', 'coverage', 'test-results', 'playwright-report', 'next-env.d.ts'] },
+  ...next,
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/extensions': ['.ts', '.tsx'],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts', '.tsx'] },
+      'import-x/resolver-next': [createTypeScriptImportResolver()],
+    },
+    rules: {
+      'import-x/no-cycle': 'error',
+      'import-x/no-restricted-paths': ['error', { basePath: import.meta.dirname, zones }],
+      'no-restricted-syntax': ['error', { selector: 'ExportAllDeclaration', message: 'name what is exported' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'fetch'],
+      'no-restricted-properties': ['error', { object: 'Math', property: 'random' }, { object: 'Date', property: 'now' }],
+      'no-restricted-imports': ['error', { patterns: ['node:*', 'react', 'react-dom', 'next', 'next/*', '@chakra-ui/*'] }],
+    },
+  },
+]

@@ -1,0 +1,25 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensurePackages, fingerprint, root } from './ensure.mjs'
+
+/** Bundles the command line into dist/cli when its sources have changed; gives the bundle's path. */
+export async function ensureCli() {
+  const bundle = join(root, 'dist', 'cli', 'main.mjs')
+  const stamp = join(root, 'dist', 'cli', 'stamp')
+  const now = fingerprint(['src/core', 'src/cli', 'package-lock.json'])
+  if (existsSync(bundle) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return bundle
+  ensurePackages({ quiet: true })
+  const { build } = await import('esbuild')
+  await build({
+    entryPoints: [join(root, 'src/cli/main.ts')],
+    outfile: bundle,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'warning',
+    banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
+  })
+  writeFileSync(stamp, now)
+  return bundle
+}

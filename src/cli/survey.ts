@@ -1,0 +1,58 @@
+import { Command, InvalidArgumentError, Option } from 'commander'
+import { writeSurveyJson } from '../core/formats/survey-json/write'
+import { writeSurveyText } from '../core/formats/survey-text/write'
+import { linkStory } from '../core/story/link'
+import type { SurveyResult } from '../core/survey/result'
+import { surveyStory } from '../core/survey/survey'
+import { readInput, type Input } from './read-input'
+
+interface Flags {
+  readonly format: 'text' | 'json'
+  readonly strict?: true
+  readonly budget?: number
+}
+
+export interface Surveyed {
+  readonly input: Input
+  readonly result: SurveyResult
+}
+
+const WRITERS: Readonly<Record<Flags['format'], (all: readonly Surveyed[]) => string>> = {
+  text: (all) => all.map(({ input, result }) => writeSurveyText(input.name, result)).join('\n'),
+  json: (all) => all.map(({ result }) => writeSurveyJson(result)).join(''),
+}
+
+export function surveyCommand(): Command {
+  return new Command('survey')
+    .description('survey story files: what is reached, what is not, and why; "-" reads standard input')
+    .argument('<file...>', 'story files (*.story.json)')
+    .addOption(new Option('--format <format>', 'how to print the answer').choices(Object.keys(WRITERS)).default('text'))
+    .option('--strict', 'warnings fail as well as errors')
+    .option('--budget <seconds>', 'answer after this long with what is decided by then', seconds)
+    .addHelpText('after', '\nExit codes: 0 no error was found, 1 some were, 2 a file can not be read.')
+    .action(run)
+}
+
+function seconds(text: string): number {
+  const value = Number(text)
+  if (!Number.isFinite(value) || value < 0) throw new InvalidArgumentError('expected a number of seconds')
+  return value
+}
+
+async function run(paths: readonly string[], flags: Flags): Promise<void> {
+  const all: Surveyed[] = []
+  for (const path of paths) {
+    const input = await readInput(path)
+    if (!input.ok) {
+      process.stderr.write(`${input.error}\n`)
+      process.exitCode = 2
+      return
+    }
+    const until = flags.budget === undefined ? Infinity : performance.now() + flags.budget * 1000
+    const result = surveyStory(linkStory(input.value.story), { everyRoute: true }, () => performance.now() >= until)
+    all.push({ input: input.value, result })
+  }
+  process.stdout.write(WRITERS[flags.format](all))
+  const failing = (level: string) => level === 'error' || (flags.strict === true && level === 'warning')
+  process.exitCode = all.some(({ result }) => result.findings.some((finding) => failing(finding.level))) ? 1 : 0
+}

@@ -1,0 +1,64 @@
+const ID_PATTERN = /^[a-z][a-z0-9_]{0,63}$/
+
+/** Words that an expression gives a meaning of its own; an object may not be called so. */
+const RESERVED = new Set(
+  (
+    'quest visits taken at ended atLeast before unstarted story ' +
+    'true false null in as break const continue else for function if import let loop namespace package return var void while'
+  ).split(' '),
+)
+
+/** Says why `text` can't be the id of an object of a story, or undefined when it can. */
+export function idTrouble(text: string): string | undefined {
+  if (!ID_PATTERN.test(text)) {
+    return 'an id starts with a small letter and has only small letters, digits and _ (64 at most)'
+  }
+  if (RESERVED.has(text) || text.startsWith('quest_')) {
+    return `"${text}" is a reserved word of the expressions; choose another id`
+  }
+  return undefined
+}
+
+/** An id made from what a person typed: "Talk to Odile!" becomes "talk_to_odile". Never reserved. */
+export function idFrom(text: string, fallback: string): string {
+  const plain = text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^[^a-z]+/, '')
+    .replace(/_+$/, '')
+    .slice(0, 40)
+    .replace(/_+$/, '')
+  const id = plain === '' ? fallback : plain
+  return idTrouble(id) === undefined ? id : `${fallback}_${id}`.slice(0, 60)
+}
+
+/** `wanted`, or `wanted_2`, `wanted_3` … : the first that `isTaken` does not know. */
+export function freshId(wanted: string, isTaken: (id: string) => boolean): string {
+  if (!isTaken(wanted)) return wanted
+  for (let number = 2; ; number += 1) {
+    const id = `${wanted}_${number}`
+    if (!isTaken(id)) return id
+  }
+}
+
+declare const brand: unique symbol
+/** `scene.beat`; the brand keeps it apart from other strings. */
+export type BeatAddress = string & { readonly [brand]: 'beat' }
+/** `scene.beat.choice` */
+export type ChoiceAddress = string & { readonly [brand]: 'choice' }
+
+export function beatAddress(scene: string, beat: string): BeatAddress {
+  return `${scene}.${beat}` as BeatAddress
+}
+
+export function choiceAddress(scene: string, beat: string, choice: string): ChoiceAddress {
+  return `${scene}.${beat}.${choice}` as ChoiceAddress
+}
+
+/** The beat that an address lies in: of `quay.morning.pay#2` it is `quay.morning`. */
+export function beatOfAddress(address: string): BeatAddress | undefined {
+  const parts = address.replace(/#.*$/, '').split('.')
+  return parts.length >= 2 ? beatAddress(parts[0]!, parts[1]!) : undefined
+}

@@ -1,0 +1,209 @@
+import { never } from '../base/assert'
+import type { Effect, Expr, ExpressionError, Span } from './ast'
+
+export type ValueType = 'bool' | 'int' | 'string'
+
+/** What a name stands for; `positions` are the only strings that it can hold (switches, quests). */
+export interface Typed {
+  readonly type: ValueType
+  readonly positions?: readonly string[]
+}
+
+/** What an effect may do to an entry. */
+export interface Target extends Typed {
+  readonly kind: 'flag' | 'switch' | 'counter' | 'item' | 'text'
+}
+
+/** The names that an expression may use where it stands. */
+export interface Scope {
+  /** The entry, or what to tell the writer when it can't be used here. */
+  entry(id: string): Target | { readonly trouble: string }
+  /** The quest's stages in declared order, `unstarted` first. */
+  quest(id: string): readonly string[] | undefined
+  hasBeat(address: string): boolean
+  hasChoice(address: string): boolean
+  hasEnding(id: string): boolean
+  /** `at` and `ended` have a meaning in promises only. */
+  readonly promise: boolean
+}
+
+/** The errors of a condition; none means that it is a well-typed bool. */
+export function checkCondition(expr: Expr, scope: Scope): ExpressionError[] {
+  const errors: ExpressionError[] = []
+  const type = typeOf(expr, scope, errors)
+  if (errors.length === 0 && type?.type !== 'bool') {
+    report(errors, expr, `a condition is true or false, and this is ${named(type!)}`)
+  }
+  return errors
+}
+
+/** The errors of an effect; none means that it can be executed. */
+export function checkEffect(effect: Effect, scope: Scope): ExpressionError[] {
+  const errors: ExpressionError[] = []
+  if (effect.kind === 'stage') {
+    const stages = scope.quest(effect.quest)
+    if (stages === undefined) report(errors, effect, `there is no quest "${effect.quest}"`)
+    else if (effect.value.kind !== 'string') report(errors, effect.value, 'a quest is set to a stage in quotes')
+    else if (!stages.includes(effect.value.value)) report(errors, effect.value, notOneOf(effect.value.value, stages))
+    return errors
+  }
+  const target = scope.entry(effect.entry)
+  if ('trouble' in target) {
+    report(errors, { start: effect.start, end: effect.start + effect.entry.length }, target.trouble)
+    return errors
+  }
+  if (effect.kind !== 'set' && target.type !== 'int') {
+    report(errors, effect, `only counters and items take += and -=; "${effect.entry}" is a ${target.kind}`)
+    return errors
+  }
+  checkValue(effect.value, target, scope, errors)
+  return errors
+}
+
+function checkValue(value: Expr, target: Target, scope: Scope, errors: ExpressionError[]): void {
+  switch (target.kind) {
+    case 'switch':
+      if (value.kind !== 'string') report(errors, value, 'a switch takes one of its positions in quotes')
+      else if (!target.positions!.includes(value.value)) report(errors, value, notOneOf(value.value, target.positions!))
+      return
+    case 'text': {
+      if (value.kind === 'string') return
+      const from = value.kind === 'entry' ? scope.entry(value.id) : undefined
+      if (from !== undefined && 'trouble' in from) report(errors, value, from.trouble)
+      else if (from?.kind !== 'text') report(errors, value, 'a text entry takes a string in quotes or another text entry')
+      return
+    }
+    case 'flag':
+    case 'counter':
+    case 'item': {
+      const type = typeOf(value, scope, errors)
+      if (errors.length === 0 && type!.type !== target.type) {
+        report(errors, value, `a ${target.kind} takes ${target.type === 'bool' ? 'true or false' : 'a number'}, and this is ${named(type!)}`)
+      }
+      return
+    }
+    default:
+      never(target.kind)
+  }
+}
+
+/** The type of an expression, or undefined when an error was reported in it. */
+function typeOf(expr: Expr, scope: Scope, errors: ExpressionError[]): Typed | undefined {
+  switch (expr.kind) {
+    case 'bool':
+      return { type: 'bool' }
+    case 'int':
+      return { type: 'int' }
+    case 'string':
+      return { type: 'string' }
+    case 'entry': {
+      const entry = scope.entry(expr.id)
+      if ('trouble' in entry) return report(errors, expr, entry.trouble)
+      return entry
+    }
+    case 'quest': {
+      const stages = scope.quest(expr.id)
+      if (stages === undefined) return report(errors, expr, `there is no quest "${expr.id}"`)
+      return { type: 'string', positions: stages }
+    }
+    case 'visits':
+      if (!scope.hasBeat(expr.beat)) return report(errors, expr, `there is no beat "${expr.beat}"`)
+      return { type: 'int' }
+    case 'taken':
+      if (!scope.hasChoice(expr.choice)) return report(errors, expr, `there is no choice "${expr.choice}"`)
+      return { type: 'bool' }
+    case 'at':
+      if (!scope.promise) return report(errors, expr, 'at(…) has a meaning in promises only')
+      if (!scope.hasBeat(expr.beat)) return report(errors, expr, `there is no beat "${expr.beat}"`)
+      return { type: 'bool' }
+    case 'ended':
+      if (!scope.promise) return report(errors, expr, 'ended(…) has a meaning in promises only')
+      if (!scope.hasEnding(expr.ending)) return report(errors, expr, `there is no ending "${expr.ending}"`)
+      return { type: 'bool' }
+    case 'order':
+      return typeOfOrder(expr, scope, errors)
+    case 'not':
+      return wanted('bool', [expr.operand], '!', scope, errors)
+    case 'negate':
+      return wanted('int', [expr.operand], '-', scope, errors)
+    case 'and':
+    case 'or':
+      return wanted('bool', [expr.left, expr.right], expr.kind === 'and' ? '&&' : '||', scope, errors)
+    case 'arithmetic':
+      return wanted('int', [expr.left, expr.right], expr.op, scope, errors)
+    case 'compare': {
+      if (expr.op === '==' || expr.op === '!=') {
+        return same(expr.left, [expr.right], scope, errors)
+      }
+      const sides = wanted('int', [expr.left, expr.right], expr.op, scope, errors)
+      return sides === undefined ? undefined : { type: 'bool' }
+    }
+    case 'in':
+      return same(expr.left, expr.items, scope, errors)
+    default:
+      return never(expr)
+  }
+}
+
+function typeOfOrder(expr: Expr & { kind: 'order' }, scope: Scope, errors: ExpressionError[]): Typed | undefined {
+  const { subject } = expr
+  if (subject.kind !== 'entry' && subject.kind !== 'quest') {
+    return report(errors, subject, `${expr.name}(…) compares a switch or a quest`)
+  }
+  const type = typeOf(subject, scope, errors)
+  if (type === undefined) return undefined
+  if (type.positions === undefined) return report(errors, subject, `${expr.name}(…) compares a switch or a quest`)
+  if (!type.positions.includes(expr.position)) return report(errors, expr, notOneOf(expr.position, type.positions))
+  return { type: 'bool' }
+}
+
+function wanted(type: ValueType, parts: readonly Expr[], op: string, scope: Scope, errors: ExpressionError[]): Typed | undefined {
+  let sound = true
+  for (const part of parts) {
+    const found = typeOf(part, scope, errors)
+    if (found !== undefined && found.type !== type) {
+      report(errors, part, `${op} is for ${type === 'int' ? 'numbers' : 'true and false'}, and this is ${named(found)}`)
+      sound = false
+    } else if (found === undefined) sound = false
+  }
+  return sound ? { type } : undefined
+}
+
+/** `==`, `!=` and `in`: both sides of one type, and a literal beside a switch or quest one of its positions. */
+function same(left: Expr, others: readonly Expr[], scope: Scope, errors: ExpressionError[]): Typed | undefined {
+  const first = typeOf(left, scope, errors)
+  let sound = first !== undefined
+  for (const other of others) {
+    const second = typeOf(other, scope, errors)
+    if (first === undefined || second === undefined) {
+      sound = false
+      continue
+    }
+    const before = errors.length
+    if (first.type !== second.type) report(errors, other, `this is ${named(second)}, and the other side is ${named(first)}`)
+    else {
+      literalFits(other, first, errors)
+      literalFits(left, second, errors)
+    }
+    sound &&= errors.length === before
+  }
+  return sound ? { type: 'bool' } : undefined
+}
+
+function literalFits(literal: Expr, other: Typed, errors: ExpressionError[]): void {
+  if (literal.kind !== 'string' || other.positions === undefined) return
+  if (!other.positions.includes(literal.value)) report(errors, literal, notOneOf(literal.value, other.positions))
+}
+
+function notOneOf(value: string, positions: readonly string[]): string {
+  return `'${value}' is not one of ${positions.map((position) => `'${position}'`).join(', ')}`
+}
+
+function named(type: Typed): string {
+  return type.type === 'bool' ? 'true or false' : type.type === 'int' ? 'a number' : 'a string'
+}
+
+function report(errors: ExpressionError[], span: Span, message: string): undefined {
+  errors.push({ message, start: span.start, end: span.end })
+  return undefined
+}

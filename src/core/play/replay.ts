@@ -1,0 +1,52 @@
+import type { LinkedStory } from '../story/linked'
+import type { Decision, Route } from '../story/types'
+import { begin, decide, type Listener } from './step'
+import type { PlayState } from './state'
+
+/** How a list of decisions played. */
+export interface Replay {
+  readonly state: PlayState
+  /** How many of the decisions could be taken. */
+  readonly played: number
+  /** Why the next one could not be taken; undefined when all were. */
+  readonly refused: string | undefined
+}
+
+/** Plays decisions from the start for as long as they can be taken. */
+export function replay(story: LinkedStory, decisions: readonly Decision[], listener: Listener = {}): Replay {
+  let state = begin(story, listener)
+  for (let played = 0; played < decisions.length; played += 1) {
+    const next = decide(story, state, decisions[played]!, listener)
+    if (!next.ok) return { state, played, refused: next.error }
+    state = next.value
+  }
+  return { state, played: decisions.length, refused: undefined }
+}
+
+/** What is wrong with a kept route, or undefined when it plays and its expectation holds. */
+export function routeTrouble(story: LinkedStory, route: Route): { readonly message: string; readonly plays: readonly Decision[] } | undefined {
+  const { state, played, refused } = replay(story, route.decisions)
+  const plays = route.decisions.slice(0, played)
+  if (refused !== undefined) return { message: `step ${played + 1}: ${refused}`, plays }
+  const message = expectationTrouble(story, state, route)
+  return message === undefined ? undefined : { message, plays }
+}
+
+function expectationTrouble(story: LinkedStory, state: PlayState, { expect }: Route): string | undefined {
+  if (expect === undefined) return undefined
+  if (expect.ending !== undefined) {
+    const ended = state.status === 'ended' ? story.endings[story.beats[state.at]!.ending]!.id : undefined
+    if (ended !== expect.ending) return `it should end with "${expect.ending}" and ${ended === undefined ? 'does not end' : `ends with "${ended}"`}`
+  }
+  for (const [id, wanted] of Object.entries(expect.stages ?? {})) {
+    const quest = story.quests[story.questOf.get(id) ?? -1]
+    const found = quest?.stages[state.stages[quest.index]!]
+    if (found !== wanted) return `"${id}" should be at "${wanted}" and ${found === undefined ? 'does not exist' : `is at "${found}"`}`
+  }
+  for (const [id, wanted] of Object.entries(expect.ledger ?? {})) {
+    const index = story.entryOf.get(id)
+    const found = index === undefined ? undefined : state.entries[index]
+    if (found !== wanted) return `"${id}" should be ${JSON.stringify(wanted)} and ${found === undefined ? 'does not exist' : `is ${JSON.stringify(found)}`}`
+  }
+  return undefined
+}

@@ -1,0 +1,168 @@
+import { VISITS_MAX } from '../base/limits'
+import { fail, ok, type Result } from '../base/result'
+import type { LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedVariant } from '../story/linked'
+import type { Decision } from '../story/types'
+import { conditionHolds, firstRule, openness } from './choices'
+import { applyEffects, type Change } from './effects'
+import { copyState, freshState, sameState, type PlayState } from './state'
+
+/** Hears what happens while the story goes on by itself; the state is the one at that moment. */
+export interface Listener {
+  beat?(beat: LinkedBeat, state: PlayState): void
+  redirect?(rule: LinkedRule, beat: LinkedBeat): void
+  onward?(rule: LinkedRule, beat: LinkedBeat): void
+  choiceRule?(rule: LinkedRule, choice: LinkedChoice): void
+  variant?(variant: LinkedVariant): void
+  line?(line: LinkedLine, state: PlayState): void
+  change?(owner: string, effect: LinkedEffect, change: Change): void
+}
+
+/** A new playthrough, up to where it first rests. */
+export function begin(story: LinkedStory, listener: Listener = {}): PlayState {
+  const state = freshState(story)
+  if (story.start === -1) return state
+  return travel(story, state, story.start, listener)
+}
+
+/** Takes a decision in a resting state; gives the next resting state, or why it can't be taken. */
+export function decide(story: LinkedStory, state: PlayState, decision: Decision, listener: Listener = {}): Result<PlayState> {
+  return 'choice' in decision ? take(story, state, decision.choice, listener) : say(story, state, decision, listener)
+}
+
+/** A typed word as it is stored: blanks at both ends taken off; undefined when nothing is left. */
+export function cleanWord(typed: string): string | undefined {
+  const word = typed.trim()
+  return word === '' ? undefined : word
+}
+
+/** Lets a story go on from `target` with the given memory, as if just sent there. Changes nothing it is handed. */
+export function arriveAt(story: LinkedStory, from: PlayState, target: number, listener: Listener = {}): PlayState {
+  return travel(story, copyState(from), target, listener)
+}
+
+function take(story: LinkedStory, from: PlayState, address: string, listener: Listener): Result<PlayState> {
+  const choice = story.choices[story.choiceOf.get(address) ?? -1]
+  if (choice === undefined) return fail(`there is no choice "${address}"`)
+  if (from.status !== 'choice' || from.at !== choice.beat) return fail(`"${address}" is not offered: ${whereabouts(story, from)}`)
+  const found = openness(story, from, choice)
+  if (!found.open) return fail(`"${address}" is closed here`)
+  const state = copyState(from)
+  state.taken[choice.index] = 1
+  applyEffects(story, state, choice.effects, (effect, change) => listener.change?.(choice.address, effect, change))
+  let road = choice.to.kind === 'road' ? choice.to.road : undefined
+  if (found.rule !== undefined) {
+    const { rule } = found
+    listener.choiceRule?.(rule, choice)
+    applyEffects(story, state, rule.effects, (effect, change) => listener.change?.(rule.address, effect, change))
+    road = rule.to
+  }
+  return ok(travel(story, state, road!.kind === 'beat' ? road!.beat : state.place, listener))
+}
+
+function say(story: LinkedStory, from: PlayState, { at, word }: { at: string; word: string }, listener: Listener): Result<PlayState> {
+  const beat = story.beats[story.beatOf.get(at) ?? -1]
+  if (beat === undefined) return fail(`there is no beat "${at}"`)
+  if (from.status !== 'word' || from.at !== beat.index) return fail(`no word is asked at "${at}": ${whereabouts(story, from)}`)
+  const clean = cleanWord(word)
+  if (clean === undefined) return fail('a word can not be empty')
+  const state = copyState(from)
+  const into = beat.ask!.into
+  if (into !== -1) state.entries[into] = clean
+  return ok(goOn(story, state, beat, listener))
+}
+
+function whereabouts(story: LinkedStory, state: PlayState): string {
+  if (state.at === -1) return 'the story has not begun'
+  const beat = story.beats[state.at]!.address
+  return state.status === 'ended' ? `the story has ended at ${beat}` : `the story is at ${beat}`
+}
+
+/** Follows the story from a target to where it rests. */
+function travel(story: LinkedStory, state: PlayState, target: number, listener: Listener): PlayState {
+  let next = target
+  // Brent's cycle detection (An improved Monte Carlo factorization algorithm, 1980): a run
+  // that comes back to an earlier state is found with one kept state, however long it is.
+  let kept: PlayState | undefined
+  let keptTarget = -1
+  let steps = 0
+  let power = 1
+  for (;;) {
+    if (kept !== undefined && next === keptTarget && sameState(kept, state)) {
+      state.status = 'endless'
+      return state
+    }
+    steps += 1
+    if (steps === power) {
+      kept = copyState(state)
+      keptTarget = next
+      power *= 2
+    }
+    const went = visit(story, state, story.beats[next]!, listener)
+    if (went === undefined) return state
+    next = went
+  }
+}
+
+function goOn(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener): PlayState {
+  const next = followOnward(story, state, beat, listener)
+  return next === undefined ? state : travel(story, state, next, listener)
+}
+
+/** One beat: gives the next one's index, or undefined when the story rests here. */
+function visit(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener): number | undefined {
+  const before = state.at === -1 ? -1 : story.beats[state.at]!.scene
+  if (before !== beat.scene) {
+    for (const entry of story.entries) if (entry.scene === beat.scene) state.entries[entry.index] = entry.initial
+  }
+  state.at = beat.index
+  const redirect = firstRule(story, state, beat.redirects)
+  if (redirect !== undefined) {
+    listener.redirect?.(redirect, beat)
+    return follow(story, state, redirect, listener)
+  }
+  if (beat.place) state.place = beat.index
+  state.visits[beat.index] = Math.min(VISITS_MAX, state.visits[beat.index]! + 1)
+  listener.beat?.(beat, state)
+  for (const rule of beat.arrive) {
+    if (!conditionHolds(story, state, rule.when)) continue
+    applyEffects(story, state, rule.effects, (effect, change) => listener.change?.(rule.address, effect, change))
+  }
+  for (const line of beat.lines) {
+    if (line.kind === 'line') {
+      showLine(story, state, line, listener)
+      continue
+    }
+    const variant = line.variants.find((candidate) => conditionHolds(story, state, candidate.when))
+    if (variant === undefined) continue
+    listener.variant?.(variant)
+    for (const inner of variant.lines) showLine(story, state, inner, listener)
+  }
+  if (beat.ending !== -1) return rest(state, 'ended')
+  if (beat.ask !== undefined) return rest(state, 'word')
+  if (beat.choices.some((choice) => openness(story, state, choice).open)) return rest(state, 'choice')
+  return followOnward(story, state, beat, listener)
+}
+
+function showLine(story: LinkedStory, state: PlayState, line: LinkedLine, listener: Listener): void {
+  if (!conditionHolds(story, state, line.when)) return
+  listener.line?.(line, state)
+  applyEffects(story, state, line.effects, (effect, change) => listener.change?.(line.address, effect, change))
+}
+
+function rest(state: PlayState, status: PlayState['status']): undefined {
+  state.status = status
+  return undefined
+}
+
+function followOnward(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener): number | undefined {
+  const rule = firstRule(story, state, beat.onward)
+  if (rule === undefined) return rest(state, 'stuck')
+  listener.onward?.(rule, beat)
+  return follow(story, state, rule, listener)
+}
+
+function follow(story: LinkedStory, state: PlayState, rule: LinkedRule, listener: Listener): number {
+  applyEffects(story, state, rule.effects, (effect, change) => listener.change?.(rule.address, effect, change))
+  return rule.to.kind === 'beat' ? rule.to.beat : state.place
+}
+

@@ -1,0 +1,129 @@
+import { beatAddress, choiceAddress } from '../base/ids'
+import type { LinkedBeat, LinkedChoice, LinkedGroup, LinkedLine, LinkedRule, Road } from './linked'
+import { linkCondition, linkEffects, linkText, type PartContext } from './link-parts'
+import { isGroup, type Beat, type Choice, type Line, type PlainLine, type Rule } from './types'
+
+export interface BeatContext extends PartContext {
+  readonly scene: number
+  readonly people: ReadonlyMap<string, string>
+  readonly entryOf: ReadonlyMap<string, number>
+  readonly endingOf: ReadonlyMap<string, number>
+  readonly beatOf: ReadonlyMap<string, number>
+  readonly choiceOf: ReadonlyMap<string, number>
+}
+
+/** Links one beat; `choices` are its choices without those whose ids stand twice. */
+export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], context: BeatContext): LinkedBeat {
+  const address = beatAddress(scene, beat.id)
+  const index = context.beatOf.get(address)!
+  return {
+    index,
+    address,
+    scene: context.scene,
+    place: beat.place ?? false,
+    redirects: linkRules(beat.redirects, `${address}#redirect`, context),
+    arrive: (beat.arrive ?? []).map((rule, at) => {
+      const own = `${address}#arrive${at + 1}`
+      return { address: own, when: linkCondition(rule.when, own, context), effects: linkEffects(rule.do, own, context) }
+    }),
+    lines: (beat.lines ?? []).map((line, at) => linkLine(line, `${address}#line${at + 1}`, context)),
+    choices: choices.map((choice) => linkChoice(scene, beat.id, choice, index, context)),
+    ask: beat.ask && {
+      into: linkInto(beat.ask.into, address, context),
+      prompt: linkText(beat.ask.prompt, address, 'prompt', context),
+      suggest: beat.ask.suggest ?? [],
+    },
+    ending: beat.ending === undefined ? -1 : linkEnding(beat.ending, address, context),
+    onward: linkRules(beat.onward, `${address}#onward`, context),
+  }
+}
+
+function linkRules(rules: readonly Rule[] | undefined, prefix: string, context: BeatContext): LinkedRule[] {
+  return (rules ?? []).map((rule, at) => {
+    const address = `${prefix}${at + 1}`
+    return {
+      address,
+      when: linkCondition(rule.when, address, context),
+      effects: linkEffects(rule.do, address, context),
+      to: linkRoad(rule.to, address, context),
+    }
+  })
+}
+
+function linkRoad(to: string, address: string, context: BeatContext): Road {
+  if (to === 'return') return { kind: 'return' }
+  const beat = context.beatOf.get(to)
+  if (beat !== undefined) return { kind: 'beat', beat }
+  const message = to === '' ? 'this road is not written yet: it leads nowhere' : `there is no beat "${to}"`
+  context.problems.push({ address, part: 'to', message })
+  return { kind: 'nowhere' }
+}
+
+function linkLine(line: Line, address: string, context: BeatContext): LinkedLine | LinkedGroup {
+  if (!isGroup(line)) return linkPlainLine(line, address, context)
+  const variants = line.firstOf.map((variant, at) => {
+    const own = `${address}.variant${at + 1}`
+    return {
+      address: own,
+      when: linkCondition(variant.when, own, context),
+      lines: variant.lines.map((inner, number) => linkPlainLine(inner, `${own}.line${number + 1}`, context)),
+    }
+  })
+  return { kind: 'group', address, variants }
+}
+
+function linkPlainLine(line: PlainLine, address: string, context: BeatContext): LinkedLine {
+  knowPerson(line.speaker, address, 'speaker', context)
+  return {
+    kind: 'line',
+    address,
+    when: linkCondition(line.when, address, context),
+    effects: linkEffects(line.do, address, context),
+    text: linkText(line.text, address, 'text', context),
+    speaker: line.speaker,
+    manner: line.manner ?? (line.speaker === undefined ? 'narration' : 'speech'),
+  }
+}
+
+function linkChoice(scene: string, beatId: string, choice: Choice, beat: number, context: BeatContext): LinkedChoice {
+  const address = choiceAddress(scene, beatId, choice.id)
+  knowPerson(choice.who, address, 'who', context)
+  return {
+    index: context.choiceOf.get(address)!,
+    address,
+    beat,
+    text: linkText(choice.text, address, 'text', context),
+    who: choice.who,
+    when: linkCondition(choice.when, address, context),
+    once: choice.once ?? false,
+    shownClosed: choice.closed === 'show',
+    effects: linkEffects(choice.do, address, context),
+    to:
+      typeof choice.to === 'string'
+        ? { kind: 'road', road: linkRoad(choice.to, address, context) }
+        : { kind: 'rules', rules: linkRules(choice.to, `${address}#`, context) },
+  }
+}
+
+function knowPerson(id: string | undefined, address: string, part: string, context: BeatContext): void {
+  if (id === undefined || context.people.has(id)) return
+  context.problems.push({ address, part, message: `"${id}" is not in the cast` })
+}
+
+function linkInto(into: string, address: string, context: BeatContext): number {
+  const entry = context.scope.entry(into)
+  const trouble = 'trouble' in entry ? entry.trouble : entry.kind === 'text' ? undefined : `the word needs a text entry, and "${into}" is a ${entry.kind}`
+  if (trouble !== undefined) {
+    context.problems.push({ address, part: 'into', message: into === '' ? 'it is not said yet where the word is kept' : trouble })
+    return -1
+  }
+  context.uses.push({ of: 'entry', id: into, how: 'write', address, part: 'into' })
+  return context.entryOf.get(into)!
+}
+
+function linkEnding(id: string, address: string, context: BeatContext): number {
+  const ending = context.endingOf.get(id)
+  if (ending !== undefined) return ending
+  context.problems.push({ address, part: 'ending', message: `there is no ending "${id}"` })
+  return -1
+}

@@ -1,0 +1,175 @@
+import type { MessageFormatElement } from '@formatjs/icu-messageformat-parser'
+import type { BeatAddress, ChoiceAddress } from '../base/ids'
+import type { Effect, Expr } from '../expression/ast'
+import type { Entry, EntryKind, Manner, Outcome, Route, Story, StoryPromise } from './types'
+
+/**
+ * A story with its names resolved, its expressions parsed and its double ids left out:
+ * what play and survey work on. A broken part is there, but holds, does or leads to nothing.
+ */
+export interface LinkedStory {
+  readonly doc: Story
+  readonly entries: readonly LinkedEntry[]
+  readonly quests: readonly LinkedQuest[]
+  readonly endings: readonly { readonly id: string; readonly name: string }[]
+  readonly beats: readonly LinkedBeat[]
+  readonly choices: readonly LinkedChoice[]
+  readonly promises: readonly LinkedPromise[]
+  readonly routes: readonly Route[]
+  readonly people: ReadonlyMap<string, string>
+  readonly entryOf: ReadonlyMap<string, number>
+  readonly questOf: ReadonlyMap<string, number>
+  readonly endingOf: ReadonlyMap<string, number>
+  readonly beatOf: ReadonlyMap<string, number>
+  readonly choiceOf: ReadonlyMap<string, number>
+  /** Index of the first beat; -1 where there is none. */
+  readonly start: number
+  readonly problems: readonly Problem[]
+  readonly uses: readonly Use[]
+}
+
+/** A part that can't be understood. */
+export interface Problem {
+  readonly address: string
+  readonly part: string
+  readonly message: string
+  /** Where in the part's own text, when it is an expression. */
+  readonly span?: { readonly start: number; readonly end: number }
+}
+
+/** Where a ledger entry or quest is read or written. */
+export interface Use {
+  readonly of: 'entry' | 'quest'
+  readonly id: string
+  readonly how: 'read' | 'write'
+  readonly address: string
+  readonly part: string
+}
+
+export interface LinkedEntry {
+  readonly index: number
+  readonly id: string
+  readonly kind: EntryKind
+  readonly entry: Entry
+  /** Index of the scene whose own entry it is; -1 for the story's. */
+  readonly scene: number
+  readonly positions: readonly string[]
+  readonly min: number
+  readonly max: number
+  readonly initial: boolean | number | string
+}
+
+export interface LinkedQuest {
+  readonly index: number
+  readonly id: string
+  readonly name: string
+  /** `unstarted` first, then the stages in declared order. */
+  readonly stages: readonly string[]
+  readonly names: readonly string[]
+  readonly outcomes: readonly (Outcome | undefined)[]
+  /** `from>to` of every declared move; undefined: no move is checked. */
+  readonly moves: ReadonlySet<string> | undefined
+}
+
+/** A written condition; `expr` is undefined when it can't be understood: it never holds. */
+export interface Condition {
+  readonly source: string
+  readonly expr: Expr | undefined
+  /** The address under which findings about it are reported. */
+  readonly address: string
+  readonly part: string
+}
+
+/** The sound effects of one owner; `number` counts from 1 in the document's list. */
+export interface LinkedEffect {
+  readonly number: number
+  readonly effect: Effect
+}
+
+export type Road = { readonly kind: 'beat'; readonly beat: number } | { readonly kind: 'return' } | { readonly kind: 'nowhere' }
+
+export interface LinkedRule {
+  readonly address: string
+  readonly when: Condition | undefined
+  readonly effects: readonly LinkedEffect[]
+  readonly to: Road
+}
+
+export interface LinkedArrive {
+  readonly address: string
+  readonly when: Condition | undefined
+  readonly effects: readonly LinkedEffect[]
+}
+
+/** A text of the author's; `parsed` is undefined when it is shown just as written. */
+export interface LinkedText {
+  readonly source: string
+  readonly parsed: readonly MessageFormatElement[] | undefined
+}
+
+export interface LinkedLine {
+  readonly kind: 'line'
+  readonly address: string
+  readonly when: Condition | undefined
+  readonly effects: readonly LinkedEffect[]
+  readonly text: LinkedText
+  readonly speaker: string | undefined
+  readonly manner: Manner
+}
+
+export interface LinkedVariant {
+  readonly address: string
+  readonly when: Condition | undefined
+  readonly lines: readonly LinkedLine[]
+}
+
+export interface LinkedGroup {
+  readonly kind: 'group'
+  readonly address: string
+  readonly variants: readonly LinkedVariant[]
+}
+
+export interface LinkedChoice {
+  readonly index: number
+  readonly address: ChoiceAddress
+  readonly beat: number
+  readonly text: LinkedText
+  readonly who: string | undefined
+  readonly when: Condition | undefined
+  readonly once: boolean
+  readonly shownClosed: boolean
+  readonly effects: readonly LinkedEffect[]
+  readonly to: { readonly kind: 'road'; readonly road: Road } | { readonly kind: 'rules'; readonly rules: readonly LinkedRule[] }
+}
+
+export interface LinkedAsk {
+  /** Index of the text entry the word goes into; -1: it goes nowhere. */
+  readonly into: number
+  readonly prompt: LinkedText
+  readonly suggest: readonly string[]
+}
+
+export interface LinkedBeat {
+  readonly index: number
+  readonly address: BeatAddress
+  readonly scene: number
+  readonly place: boolean
+  readonly redirects: readonly LinkedRule[]
+  readonly arrive: readonly LinkedArrive[]
+  readonly lines: readonly (LinkedLine | LinkedGroup)[]
+  readonly choices: readonly LinkedChoice[]
+  readonly ask: LinkedAsk | undefined
+  /** Index of the ending; -1 where there is none that is declared. */
+  readonly ending: number
+  readonly onward: readonly LinkedRule[]
+}
+
+/** A promise whose parts are all sound; a broken one is in `problems` and gets no verdict. */
+export interface LinkedPromise {
+  readonly id: string
+  readonly promise: StoryPromise
+  readonly holds: Expr | undefined
+  readonly while: Expr | undefined
+  readonly first: Expr | undefined
+  readonly then: Expr | undefined
+}

@@ -1,0 +1,180 @@
+import { z } from 'zod'
+import { idTrouble } from '../base/ids'
+import type { Story } from './types'
+
+/**
+ * The shape of a story document: what one object alone can show. What needs a second object
+ * (missing targets, double ids, types in expressions) is found when the story is linked.
+ * Loose objects keep the keys that this version does not know.
+ */
+
+const id = z
+  .string()
+  .regex(/^[a-z][a-z0-9_]{0,63}$/, { abort: true, error: 'an id starts with a small letter and has only small letters, digits and _ (64 at most)' })
+  .refine((text) => idTrouble(text) === undefined, { error: (issue) => idTrouble(String(issue.input)) ?? 'a reserved word' })
+
+const notes = z.string().optional()
+const integer = z.int('expected a whole number within ±(2^53 − 1)')
+const condition = z.string().optional()
+const effects = z.array(z.string()).optional()
+
+function forbidden(message: string) {
+  return z.never({ error: message }).optional()
+}
+
+const person = z.looseObject({ id, name: z.string(), notes })
+
+const entryBase = { id, group: z.string().optional(), notes }
+export const entrySchema = z.discriminatedUnion('kind', [
+  z.looseObject({ ...entryBase, kind: z.literal('flag'), initial: z.boolean().optional() }),
+  z.looseObject({ ...entryBase, kind: z.literal('switch'), positions: z.array(z.string()), initial: z.string().optional() }),
+  z.looseObject({ ...entryBase, kind: z.literal('counter'), min: integer, max: integer, initial: integer.optional() }),
+  z.looseObject({ ...entryBase, kind: z.literal('item'), max: integer, initial: integer.optional() }),
+  z.looseObject({ ...entryBase, kind: z.literal('text'), initial: z.string().optional() }),
+])
+
+const stage = z.looseObject({ id, name: z.string(), outcome: z.enum(['success', 'failure']).optional(), notes })
+const quest = z.looseObject({
+  id,
+  name: z.string(),
+  stages: z.array(stage),
+  moves: z.array(z.tuple([z.string(), z.string()])).optional(),
+  notes,
+})
+
+const ending = z.looseObject({ id, name: z.string(), notes })
+
+const rule = z.looseObject({
+  when: condition,
+  do: effects,
+  to: z.string('a rule leads to one beat: expected a string'),
+  notes,
+})
+const arriveRule = z.looseObject({ when: condition, do: effects, notes })
+
+const plainLine = z.looseObject({
+  speaker: z.string().optional(),
+  manner: z.enum(['speech', 'action', 'thought', 'narration']).optional(),
+  text: z.string(),
+  when: condition,
+  do: effects,
+  firstOf: forbidden('a line has either text or firstOf; the lines of a variant are plain lines'),
+  notes,
+})
+const variant = z.looseObject({
+  when: condition,
+  lines: z.array(plainLine),
+  do: forbidden('a variant has no effects of its own; put them on its lines'),
+  notes,
+})
+const variantGroup = z.looseObject({
+  firstOf: z.array(variant),
+  text: forbidden('a line has either text or firstOf'),
+  when: forbidden('a firstOf group has no condition; put it on its variants'),
+  do: forbidden('a firstOf group has no effects; put them on its lines'),
+  notes,
+})
+
+const choice = z.looseObject({
+  id,
+  text: z.string(),
+  who: z.string().optional(),
+  when: condition,
+  closed: z.enum(['hide', 'show']).optional(),
+  once: z.boolean().optional(),
+  do: effects,
+  to: z.union([z.string(), z.array(rule)]),
+  notes,
+})
+
+const ask = z.looseObject({ into: z.string(), prompt: z.string(), suggest: z.array(z.string()).optional(), notes })
+
+export const beatSchema = z
+  .looseObject({
+    id,
+    place: z.boolean().optional(),
+    redirects: z.array(rule).optional(),
+    arrive: z.array(arriveRule).optional(),
+    lines: z.array(z.union([plainLine, variantGroup])).optional(),
+    choices: z.array(choice).optional(),
+    ask: ask.optional(),
+    ending: z.string().optional(),
+    onward: z.array(rule).optional(),
+    notes,
+  })
+  .superRefine((beat, context) => {
+    const refuse = (key: string, message: string) => context.addIssue({ code: 'custom', path: [key], message })
+    const choices = beat.choices !== undefined && beat.choices.length > 0
+    if (beat.ending !== undefined && choices) refuse('choices', 'a beat that is an ending has no choices; keep one of them')
+    if (beat.ending !== undefined && beat.ask !== undefined) refuse('ask', 'a beat that is an ending asks for no word; keep one of them')
+    if (beat.ask !== undefined && choices) refuse('choices', 'a beat asks for a word or offers choices, not both')
+    if (beat.ending !== undefined && (beat.onward?.length ?? 0) > 0) refuse('onward', 'a beat that is an ending does not go on; keep one of them')
+  })
+
+const scene = z.looseObject({ id, title: z.string(), ledger: z.array(entrySchema).optional(), beats: z.array(beatSchema), notes })
+
+export const promiseSchema = z.discriminatedUnion('kind', [
+  z.looseObject({ id, kind: z.literal('never'), holds: z.string(), notes }),
+  z.looseObject({ id, kind: z.literal('always'), holds: z.string(), notes }),
+  z.looseObject({ id, kind: z.literal('possible'), holds: z.string(), notes }),
+  z.looseObject({ id, kind: z.literal('stillPossible'), holds: z.string(), while: condition, notes }),
+  z.looseObject({ id, kind: z.literal('inOrder'), first: z.string(), then: z.string(), notes }),
+])
+
+const decision = z.union([
+  z.looseObject({ choice: z.string(), at: forbidden('a decision is a choice or a word, not both') }),
+  z.looseObject({ at: z.string(), word: z.string(), choice: forbidden('a decision is a choice or a word, not both') }),
+])
+const route = z.looseObject({
+  id,
+  name: z.string(),
+  decisions: z.array(decision),
+  expect: z
+    .looseObject({
+      ending: z.string().optional(),
+      stages: z.record(z.string(), z.string()).optional(),
+      ledger: z.record(z.string(), z.union([z.boolean(), integer, z.string()])).optional(),
+    })
+    .optional(),
+  notes,
+})
+
+function isLanguageTag(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1
+  } catch {
+    return false
+  }
+}
+
+export const storySchema = z.looseObject({
+  paperCompass: z.literal(1, { error: 'this program reads format version 1: expected "paperCompass": 1' }),
+  title: z.string(),
+  language: z.string().refine(isLanguageTag, 'expected a language tag such as "en" or "pt-BR"'),
+  start: z.string(),
+  notes,
+  cast: z.array(person).optional(),
+  ledger: z.array(entrySchema).optional(),
+  quests: z.array(quest).optional(),
+  endings: z.array(ending).optional(),
+  scenes: z.array(scene),
+  promises: z.array(promiseSchema).optional(),
+  routes: z.array(route).optional(),
+})
+
+/** One schema for each list whose items are changed one by one. */
+export const itemSchemas = {
+  cast: person,
+  ledger: entrySchema,
+  quests: quest,
+  endings: ending,
+  promises: promiseSchema,
+  routes: route,
+  scenes: scene,
+  beats: beatSchema,
+} as const
+
+// The interfaces of types.ts and these schemas must say the same.
+type Same<A, B> = A extends B ? true : never
+const agrees: Same<z.infer<typeof storySchema>, Story> = true
+void agrees

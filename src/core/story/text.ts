@@ -1,0 +1,101 @@
+import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
+import { fail, ok, type Result } from '../base/result'
+import type { Scope } from '../expression/check'
+
+const QUEST_ARGUMENT = 'quest_'
+
+/** Text without any of these is itself, whatever the format. */
+const FORMATTED = /[{}']/
+
+const cache = new Map<string, Result<readonly MessageFormatElement[], string>>()
+const CACHE_MAX = 200_000
+
+/** Parses ICU MessageFormat. Angle brackets are ordinary signs: an author's text is never markup. */
+export function parseText(source: string): Result<readonly MessageFormatElement[], string> {
+  if (!FORMATTED.test(source)) return ok([{ type: TYPE.literal, value: source }])
+  const known = cache.get(source)
+  if (known !== undefined) return known
+  const parsed = parseAnew(source)
+  if (cache.size >= CACHE_MAX) cache.clear()
+  cache.set(source, parsed)
+  return parsed
+}
+
+function parseAnew(source: string): Result<readonly MessageFormatElement[], string> {
+  try {
+    return ok(parse(source, { ignoreTag: true, captureLocation: false }))
+  } catch (error) {
+    return fail(explain((error as Error).message))
+  }
+}
+
+function explain(code: string): string {
+  switch (code) {
+    case 'EXPECT_ARGUMENT_CLOSING_BRACE':
+    case 'UNCLOSED_QUOTE_IN_ARGUMENT_STYLE':
+    case 'EXPECT_SELECT_ARGUMENT_SELECTOR_FRAGMENT':
+    case 'EXPECT_PLURAL_ARGUMENT_SELECTOR_FRAGMENT':
+      return 'a { is not closed, or something inside it is cut off'
+    case 'EMPTY_ARGUMENT':
+      return '{} names no entry'
+    case 'MALFORMED_ARGUMENT':
+      return 'between { and } stands the id of an entry'
+    case 'MISSING_OTHER_CLAUSE':
+      return 'a choice of forms needs the form "other"'
+    case 'UNMATCHED_CLOSING_TAG':
+    case 'UNCLOSED_TAG':
+    case 'INVALID_TAG':
+      return 'this can not be read as text'
+    default:
+      return `the text's forms can't be read (${code.toLowerCase().replaceAll('_', ' ')})`
+  }
+}
+
+/** An argument of a text: the entry or quest that it names. */
+export interface TextArgument {
+  readonly of: 'entry' | 'quest'
+  readonly id: string
+}
+
+export function textArgument(name: string): TextArgument {
+  return name.startsWith(QUEST_ARGUMENT) ? { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) } : { of: 'entry', id: name }
+}
+
+/** The arguments of a text in order of appearance, or what is wrong with one of them. */
+export function textArguments(elements: readonly MessageFormatElement[], scope: Scope): Result<TextArgument[], string> {
+  const found: TextArgument[] = []
+  const visit = (parts: readonly MessageFormatElement[]): string | undefined => {
+    for (const part of parts) {
+      if (part.type === TYPE.literal || part.type === TYPE.pound) continue
+      if (part.type === TYPE.tag) return 'this can not be read as text'
+      const argument = textArgument(part.value)
+      const trouble = argumentTrouble(argument, part, scope)
+      if (trouble !== undefined) return trouble
+      found.push(argument)
+      if (part.type !== TYPE.select && part.type !== TYPE.plural) continue
+      for (const option of Object.values(part.options)) {
+        const inner = visit(option.value)
+        if (inner !== undefined) return inner
+      }
+    }
+    return undefined
+  }
+  const trouble = visit(elements)
+  return trouble === undefined ? ok(found) : fail(trouble)
+}
+
+function argumentTrouble(argument: TextArgument, part: MessageFormatElement, scope: Scope): string | undefined {
+  let type = 'string'
+  if (argument.of === 'quest') {
+    if (scope.quest(argument.id) === undefined) return `there is no quest "${argument.id}"`
+  } else {
+    const entry = scope.entry(argument.id)
+    if ('trouble' in entry) return entry.trouble
+    type = entry.type
+  }
+  if (part.type === TYPE.date || part.type === TYPE.time) return `"${argument.id}" is no date or time`
+  if ((part.type === TYPE.plural || part.type === TYPE.number) && type !== 'int') {
+    return `only counters and items have number forms; "${argument.id}" is neither`
+  }
+  return undefined
+}

@@ -1,0 +1,199 @@
+/**
+ * The story document as it stands in a file. Optional keys are left out rather than filled in,
+ * so that reading and writing a file changes nothing; unknown keys stay on their objects.
+ */
+
+interface Noted {
+  notes?: string | undefined
+}
+
+export interface Story extends Noted {
+  paperCompass: 1
+  title: string
+  /** BCP 47 */
+  language: string
+  /** The first beat's address; "" while there is none. */
+  start: string
+  cast?: Person[] | undefined
+  ledger?: Entry[] | undefined
+  quests?: Quest[] | undefined
+  endings?: Ending[] | undefined
+  scenes: Scene[]
+  promises?: StoryPromise[] | undefined
+  routes?: Route[] | undefined
+}
+
+export interface Person extends Noted {
+  id: string
+  name: string
+}
+
+interface EntryBase extends Noted {
+  id: string
+  group?: string | undefined
+}
+
+export interface FlagEntry extends EntryBase {
+  kind: 'flag'
+  initial?: boolean | undefined
+}
+
+export interface SwitchEntry extends EntryBase {
+  kind: 'switch'
+  positions: string[]
+  initial?: string | undefined
+}
+
+export interface CounterEntry extends EntryBase {
+  kind: 'counter'
+  min: number
+  max: number
+  initial?: number | undefined
+}
+
+export interface ItemEntry extends EntryBase {
+  kind: 'item'
+  max: number
+  initial?: number | undefined
+}
+
+export interface TextEntry extends EntryBase {
+  kind: 'text'
+  initial?: string | undefined
+}
+
+export type Entry = FlagEntry | SwitchEntry | CounterEntry | ItemEntry | TextEntry
+export type EntryKind = Entry['kind']
+
+export type Outcome = 'success' | 'failure'
+
+export interface Stage extends Noted {
+  id: string
+  name: string
+  outcome?: Outcome | undefined
+}
+
+export interface Quest extends Noted {
+  id: string
+  name: string
+  stages: Stage[]
+  /** From stage to stage, `unstarted` included; absent: no move is checked. */
+  moves?: [string, string][] | undefined
+}
+
+export interface Ending extends Noted {
+  id: string
+  name: string
+}
+
+export interface Scene extends Noted {
+  id: string
+  title: string
+  ledger?: Entry[] | undefined
+  beats: Beat[]
+}
+
+/** A road by itself: a redirect, an onward road, or a rule of a choice's list. */
+export interface Rule extends Noted {
+  when?: string | undefined
+  do?: string[] | undefined
+  to: string
+}
+
+export interface ArriveRule extends Noted {
+  when?: string | undefined
+  do?: string[] | undefined
+}
+
+export type Manner = 'speech' | 'action' | 'thought' | 'narration'
+
+export interface PlainLine extends Noted {
+  speaker?: string | undefined
+  manner?: Manner | undefined
+  text: string
+  when?: string | undefined
+  do?: string[] | undefined
+}
+
+export interface Variant extends Noted {
+  when?: string | undefined
+  lines: PlainLine[]
+}
+
+export interface VariantGroup extends Noted {
+  firstOf: Variant[]
+}
+
+export type Line = PlainLine | VariantGroup
+
+export interface Choice extends Noted {
+  id: string
+  text: string
+  who?: string | undefined
+  when?: string | undefined
+  closed?: 'hide' | 'show' | undefined
+  once?: boolean | undefined
+  do?: string[] | undefined
+  to: string | Rule[]
+}
+
+export interface Ask extends Noted {
+  into: string
+  prompt: string
+  suggest?: string[] | undefined
+}
+
+export interface Beat extends Noted {
+  id: string
+  place?: boolean | undefined
+  redirects?: Rule[] | undefined
+  arrive?: ArriveRule[] | undefined
+  lines?: Line[] | undefined
+  choices?: Choice[] | undefined
+  ask?: Ask | undefined
+  ending?: string | undefined
+  onward?: Rule[] | undefined
+}
+
+interface PromiseBase extends Noted {
+  id: string
+}
+
+export interface HoldsPromise extends PromiseBase {
+  kind: 'never' | 'always' | 'possible'
+  holds: string
+}
+
+export interface StillPossiblePromise extends PromiseBase {
+  kind: 'stillPossible'
+  holds: string
+  while?: string | undefined
+}
+
+export interface InOrderPromise extends PromiseBase {
+  kind: 'inOrder'
+  first: string
+  then: string
+}
+
+export type StoryPromise = HoldsPromise | StillPossiblePromise | InOrderPromise
+
+/** One choice taken, or one word typed. */
+export type Decision = { choice: string } | { at: string; word: string }
+
+export interface Expectation {
+  ending?: string | undefined
+  stages?: Record<string, string> | undefined
+  ledger?: Record<string, boolean | number | string> | undefined
+}
+
+export interface Route extends Noted {
+  id: string
+  name: string
+  decisions: Decision[]
+  expect?: Expectation | undefined
+}
+
+export function isGroup(line: Line): line is VariantGroup {
+  return 'firstOf' in line
+}

@@ -1,0 +1,16 @@
+import type { LinkedStory } from '../story/linked'
+import type { Search } from './explicit/search'
+import type { Prospects } from './prospects'
+import type { Routes } from './routes'
+import type { PromiseVerdict } from './result'
+
+/** What the findings are read from. */
+export interface SurveyContext {
+  readonly story: LinkedStory
+  readonly search: Search
+  readonly routes: Routes
+  readonly complete: boolean
+  readonly promises: Readonly<Record<string, PromiseVerdict>>
+  /** Whether some ending can still be reached: property 0. */
+  readonly endings: Prospects
+}

@@ -1,0 +1,256 @@
+import type { LinkedStory } from '../../story/linked'
+import type { Decision } from '../../story/types'
+import { Compiler } from '../compile'
+import { analyseLiveness, type Liveness, type Observed } from '../liveness'
+import { ConditionLog, Marks, type Witness } from '../marks'
+import { allotSlots, type Slots } from '../slots'
+import { ownersOf, textsOf } from '../story-parts'
+import { Layout } from './layout'
+import { ENDLESS, Machine } from './machine'
+import { Programs, type BeatProgram } from './programs'
+import { NumberList, StateTable } from './table'
+
+/** Stands in the list of successors for a decision into an endless run. */
+export const NO_STATE = 0xffffffff
+
+export interface SearchOptions {
+  readonly observed: Observed
+  /** Off only in tests: every slot is then kept everywhere. */
+  readonly liveness?: boolean
+}
+
+/**
+ * Breadth-first search over the resting states of a story (explicit-state model checking;
+ * Clarke, Grumberg, Peled: Model Checking, 1999). Transitions are decisions; what happens by
+ * itself between two resting states is part of the transition. States come in order of depth, so
+ * the first transition that shows something is a shortest one.
+ */
+export class Search {
+  readonly slots: Slots
+  readonly layout: Layout
+  readonly liveness: Liveness
+  readonly values: Int32Array
+  readonly marks: Marks
+  readonly conditions: ConditionLog
+  readonly compiler: Compiler
+  readonly programs: Programs
+  readonly machine: Machine
+  readonly table: StateTable
+  readonly resting = { beat: -1, ending: -1 }
+  /** Of every expanded state: where its successors begin in `edges`. */
+  readonly rows = new NumberList()
+  /** Successors in the order of the open decisions, NO_STATE for an endless run. */
+  readonly edges = new NumberList()
+  /** The state from which each state was found first. */
+  readonly parents = new NumberList()
+  expanded = 0
+  private readonly key: Uint32Array
+  /** Where each depth begins among the states. */
+  private readonly levels: number[] = [0]
+  private levelEnd = 0
+
+  constructor(
+    readonly story: LinkedStory,
+    options: SearchOptions,
+  ) {
+    this.slots = allotSlots(story)
+    const every = { ...options.observed, keep: this.slots.all.map((slot) => slot.index) }
+    this.liveness = analyseLiveness(story, this.slots, options.liveness === false ? every : options.observed)
+    this.layout = new Layout(story.beats.length, this.slots, this.liveness)
+    this.values = new Int32Array(this.slots.all.length)
+    const { marks, conditions } = countMarks(story)
+    this.marks = new Marks(marks)
+    this.conditions = new ConditionLog(conditions)
+    this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting)
+    this.programs = new Programs(story, this.compiler, this.conditions)
+    this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
+    this.table = new StateTable(this.layout.words)
+    this.key = new Uint32Array(this.layout.words)
+    this.begin()
+  }
+
+  get states(): number {
+    return this.table.count
+  }
+
+  get done(): boolean {
+    return this.expanded === this.table.count
+  }
+
+  get bytes(): number {
+    return this.table.bytes + this.rows.items.byteLength + this.edges.items.byteLength + this.parents.items.byteLength
+  }
+
+  /** Expands up to `count` more states; true when none is left. */
+  advance(count: number): boolean {
+    const until = Math.min(this.expanded + count, Number.MAX_SAFE_INTEGER)
+    while (this.expanded < until && this.expanded < this.table.count) {
+      if (this.expanded === this.levelEnd) {
+        this.levels.push(this.levelEnd)
+        this.levelEnd = this.table.count
+      }
+      this.expand(this.expanded)
+      this.expanded += 1
+    }
+    return this.done
+  }
+
+  /** The fewest decisions in which a state is reached. */
+  depthOf(state: number): number {
+    if (state >= this.levelEnd) return this.levels.length - 1
+    let low = 0
+    let high = this.levels.length - 1
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (this.levels[middle]! <= state) low = middle
+      else high = middle - 1
+    }
+    return Math.max(0, low - 1)
+  }
+
+  decisionsOf(witness: Witness): number {
+    if (witness.state === -1) return 0
+    return this.depthOf(witness.state) + (witness.pick === -1 ? 0 : 1)
+  }
+
+  /** Puts a state into the working vector; gives the beat it rests at. */
+  load(state: number): { beat: number; stuckAfterWord: boolean } {
+    const location = this.layout.unpack(this.table.states, state * this.layout.words, this.values)
+    const { length } = this.story.beats
+    return location < length ? { beat: location, stuckAfterWord: false } : { beat: location - length, stuckAfterWord: true }
+  }
+
+  locationOf(state: number): number {
+    return this.layout.locationOf(this.table.states[state * this.layout.words]!)
+  }
+
+  /** Successors of an expanded state as a range of `edges`. */
+  rowEnd(state: number): number {
+    return state + 1 < this.rows.length ? this.rows.items[state + 1]! : this.edges.length
+  }
+
+  /** Loads a state and tells `at` and `ended` where it rests. */
+  settle(state: number): { beat: number; ending: number; stuckAfterWord: boolean } {
+    const { beat, stuckAfterWord } = this.load(state)
+    this.resting.beat = beat
+    this.resting.ending = stuckAfterWord ? -1 : this.story.beats[beat]!.ending
+    return { beat, ending: this.resting.ending, stuckAfterWord }
+  }
+
+  /** The decisions open in a state, in the order of its successors. */
+  decisionsIn(state: number): Decision[] {
+    const { beat, stuckAfterWord } = this.load(state)
+    const program = this.programs.of(beat)
+    if (stuckAfterWord || program.ending !== -1) return []
+    if (program.asks) {
+      const address = this.story.beats[beat]!.address
+      return program.typable.map((value) => ({ at: address, word: this.wordOf(program, value) }))
+    }
+    return program.choices.filter((choice) => this.machine.isOpen(choice)).map((choice) => ({ choice: choice.address }))
+  }
+
+  private wordOf(program: BeatProgram, value: number): string {
+    const slot = this.slots.all[program.into]
+    return slot?.kind === 'entry' ? slot.words!.values[value]! : 'Quillon'
+  }
+
+  private begin(): void {
+    if (this.story.start === -1) return
+    this.marks.state = -1
+    this.marks.pick = -1
+    const location = this.machine.begin(this.story.start)
+    if (location === ENDLESS) return this.noteEndless()
+    this.layout.pack(location, this.values, this.key, 0)
+    this.table.add(this.key, 0)
+    this.parents.push(NO_STATE)
+  }
+
+  private expand(state: number): void {
+    const { marks, layout, machine, table } = this
+    this.rows.push(this.edges.length)
+    const offset = state * layout.words
+    const location = layout.unpack(table.states, offset, this.values)
+    const beats = this.story.beats.length
+    marks.state = state
+    marks.pick = -1
+    if (location >= beats) {
+      marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
+      return
+    }
+    const program = this.programs.of(location)
+    if (program.ending !== -1) return
+    if (program.asks) {
+      program.prompt?.()
+      program.typable.forEach((word, pick) => {
+        marks.pick = pick
+        if (pick > 0) layout.unpack(table.states, offset, this.values)
+        this.record(machine.say(location, word), state)
+      })
+      return
+    }
+    const { choices } = program
+    let open = 0
+    // Every gate is asked before any choice is taken: a list's trial leaves the values as they were.
+    let bits = 0
+    const many = choices.length > 31 ? new Uint8Array(choices.length) : undefined
+    for (let at = 0; at < choices.length; at += 1) {
+      const choice = choices[at]!
+      if (machine.isOpen(choice)) {
+        if (marks.seen[choice.mark] === 0) marks.hit(choice.mark)
+        choice.shown?.()
+        if (many === undefined) bits |= 1 << at
+        else many[at] = 1
+        open += 1
+      } else if (choice.shownClosed) choice.shown?.()
+    }
+    if (open === 0) {
+      marks.hit(marks.number('dead-end', this.story.beats[location]!.address))
+      return
+    }
+    let pick = 0
+    for (let at = 0; at < choices.length; at += 1) {
+      if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
+      if (pick > 0) layout.unpack(table.states, offset, this.values)
+      marks.pick = pick
+      this.record(machine.take(location, choices[at]!), state)
+      pick += 1
+    }
+  }
+
+  private record(location: number, from: number): void {
+    if (location === ENDLESS) {
+      this.noteEndless()
+      this.edges.push(NO_STATE)
+      return
+    }
+    this.layout.pack(location, this.values, this.key, 0)
+    const before = this.table.count
+    const number = this.table.add(this.key, 0)
+    if (this.table.count > before) this.parents.push(from)
+    this.edges.push(number)
+  }
+
+  private noteEndless(): void {
+    this.marks.hit(this.marks.number('endless', this.story.beats[this.machine.firstOfCycle]!.address))
+  }
+}
+
+/** An upper bound of the marks and conditions that a story can have. */
+function countMarks(story: LinkedStory): { marks: number; conditions: number } {
+  let marks = story.endings.length
+  let conditions = 0
+  for (const beat of story.beats) {
+    // the beat itself, its ending, dead end, endless run
+    marks += 4
+    for (const owner of ownersOf(beat)) {
+      marks += 1
+      conditions += 1
+      for (const { effect } of owner.effects) {
+        marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
+      }
+    }
+    // every { begins one argument at most
+    for (const { source } of textsOf(beat)) marks += source.split('{').length - 1
+  }
+  return { marks: marks + 64, conditions: conditions + 1 }
+}

@@ -1,0 +1,36 @@
+import type { SurveyContext } from '../context'
+import type { Finding } from '../result'
+import { alwaysOpen } from './always-open'
+import { deadEnds } from './dead-end'
+import { endlessRuns } from './endless-run'
+import { noWayOut } from './no-way-out'
+import { overruns } from './overrun'
+import { problems } from './problem'
+import { brokenPromises } from './promise-broken'
+import { questEnds } from './quest-ends'
+import { brokenRoutes } from './route-broken'
+import { undeclaredMoves } from './undeclared-move'
+import { unreached } from './unreached'
+import { unsetTexts } from './unset-text'
+import { unusedEntries } from './unused-entry'
+
+/** Every kind of finding, in the order in which they are listed. */
+const KINDS: readonly ((context: SurveyContext) => Finding[])[] = [
+  ({ story }) => problems(story),
+  unreached,
+  deadEnds,
+  noWayOut,
+  endlessRuns,
+  brokenPromises,
+  ({ story }) => brokenRoutes(story),
+  undeclaredMoves,
+  questEnds,
+  overruns,
+  unsetTexts,
+  alwaysOpen,
+  ({ story }) => unusedEntries(story),
+]
+
+export function allFindings(context: SurveyContext): Finding[] {
+  return KINDS.flatMap((kind) => kind(context))
+}

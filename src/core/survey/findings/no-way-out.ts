@@ -1,0 +1,27 @@
+import type { SurveyContext } from '../context'
+import { NO_STATE } from '../explicit/search'
+import { finding, type Finding } from '../result'
+
+/** The decisions that lead from where some ending can be reached to where none can. */
+export function noWayOut({ search, routes, complete, endings }: SurveyContext): Finding[] {
+  const fromStart = search.states > 0 && endings.may(0, 0)
+  if (!fromStart) {
+    return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', [])] : []
+  }
+  const found = new Map<string, Finding>()
+  for (let state = 0; state < search.expanded; state += 1) {
+    if (!endings.can(state, 0)) continue
+    const start = search.rows.items[state]!
+    const end = search.rowEnd(state)
+    for (let edge = start; edge < end; edge += 1) {
+      const next = search.edges.items[edge]!
+      if (next === NO_STATE || endings.may(next, 0)) continue
+      const decision = routes.decision(state, edge - start)
+      const key = 'choice' in decision ? decision.choice : decision.at
+      if (found.has(key)) continue
+      const what = 'choice' in decision ? 'this choice' : `a word typed here ("${decision.word}")`
+      found.set(key, finding('no-way-out', [key], `after ${what} no ending can be reached any more`, routes.of({ state, pick: edge - start })))
+    }
+  }
+  return [...found.values()]
+}

@@ -1,0 +1,31 @@
+import type { Test } from './compile'
+import { canReach } from './explicit/backward'
+import type { Search } from './explicit/search'
+
+/**
+ * For some properties of resting states: from which states one with the property can still be
+ * reached. Where the search was cut short the answer has two sides: `can` is sure, and not `may`
+ * is sure.
+ */
+export interface Prospects {
+  can(state: number, property: number): boolean
+  may(state: number, property: number): boolean
+}
+
+/** At most 32 properties; each is asked of the loaded state. */
+export function prospects(search: Search, properties: readonly Test[]): Prospects {
+  const seeds = new Uint32Array(search.states)
+  for (let state = 0; state < search.states; state += 1) {
+    search.settle(state)
+    let mask = 0
+    for (let at = 0; at < properties.length; at += 1) if (properties[at]!()) mask |= 1 << at
+    seeds[state] = mask
+  }
+  const optimistic = search.done ? undefined : seeds.slice()
+  const sure = canReach(search, seeds)
+  // What was not looked at may lead anywhere.
+  optimistic?.fill(0xffffffff, search.expanded)
+  const possible = optimistic === undefined ? sure : canReach(search, optimistic)
+  const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
+}

@@ -1,0 +1,125 @@
+import { VISITS_MAX } from '../base/limits'
+import { walk, type Expr } from '../expression/ast'
+import type { LinkedStory } from '../story/linked'
+import { eachCondition, eachEffect } from './story-parts'
+import { wordDomains, type WordDomain } from './word-domains'
+
+/**
+ * What a state of the search remembers, one slot a thing. Only what something can read gets a
+ * slot: visit counts that a condition asks for, choices that are `once` or asked for by `taken`.
+ */
+export type Slot = {
+  readonly index: number
+  /** Smallest and largest value, as held in the working vector. */
+  readonly min: number
+  readonly max: number
+  readonly initial: number
+} & (
+  | { readonly kind: 'entry'; readonly entry: number; readonly words: WordDomain | undefined; readonly wide: WideValues | undefined }
+  | { readonly kind: 'quest'; readonly quest: number }
+  | { readonly kind: 'visits'; readonly beat: number }
+  | { readonly kind: 'taken'; readonly choice: number }
+  | { readonly kind: 'place' }
+)
+
+/** A range too wide for 32 bits holds numbers by the order in which they turn up. */
+export class WideValues {
+  private readonly indices = new Map<number, number>()
+  readonly values: number[] = []
+
+  indexOf(value: number): number {
+    const known = this.indices.get(value)
+    if (known !== undefined) return known
+    const index = this.values.length
+    this.values.push(value)
+    this.indices.set(value, index)
+    return index
+  }
+}
+
+export interface Slots {
+  readonly all: readonly Slot[]
+  /** By entry, quest, beat and choice index: the slot's index, or -1. */
+  readonly ofEntry: Int32Array
+  readonly ofQuest: Int32Array
+  readonly ofVisits: Int32Array
+  readonly ofTaken: Int32Array
+  readonly place: number
+  /** Beat index of every place; the place slot holds 1 + an index into this, or 0. */
+  readonly places: readonly number[]
+}
+
+const INT32_MIN = -(2 ** 31)
+const INT32_MAX = 2 ** 31 - 1
+/** A wide slot gets this many values before the search gives up. */
+const WIDE_VALUES_MAX = 2 ** 31 - 2
+
+/** A slot before it is numbered. */
+type Draft = Slot extends infer S ? (S extends Slot ? Omit<S, 'index'> : never) : never
+
+export function allotSlots(story: LinkedStory): Slots {
+  const all: Slot[] = []
+  const add = (slot: Draft): number => {
+    all.push({ ...slot, index: all.length } as Slot)
+    return all.length - 1
+  }
+  const domains = wordDomains(story)
+  const ofEntry = Int32Array.from(story.entries, (entry) => {
+    const base = { kind: 'entry' as const, entry: entry.index, words: undefined, wide: undefined }
+    switch (entry.kind) {
+      case 'flag':
+        return add({ ...base, min: 0, max: 1, initial: entry.initial === true ? 1 : 0 })
+      case 'switch':
+        return add({ ...base, min: 0, max: Math.max(0, entry.positions.length - 1), initial: Math.max(0, entry.positions.indexOf(String(entry.initial))) })
+      case 'text': {
+        const words = domains.get(entry.index)!
+        return add({ ...base, words, min: 0, max: words.values.length - 1, initial: words.values.indexOf(String(entry.initial)) })
+      }
+      default: {
+        if (entry.min >= INT32_MIN && entry.max <= INT32_MAX && entry.max - entry.min <= INT32_MAX) {
+          return add({ ...base, min: entry.min, max: entry.max, initial: Number(entry.initial) })
+        }
+        const wide = new WideValues()
+        return add({ ...base, wide, min: 0, max: WIDE_VALUES_MAX, initial: wide.indexOf(Number(entry.initial)) })
+      }
+    }
+  })
+  const ofQuest = Int32Array.from(story.quests, (quest) => add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }))
+  const asked = askedFor(story)
+  const ofVisits = Int32Array.from(story.beats, (beat) => {
+    const max = asked.visits.get(beat.index)
+    return max === undefined ? -1 : add({ kind: 'visits', beat: beat.index, min: 0, max, initial: 0 })
+  })
+  const ofTaken = Int32Array.from(story.choices, (choice) =>
+    choice.once || asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
+  )
+  const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
+  const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
+  return { all, ofEntry, ofQuest, ofVisits, ofTaken, place, places }
+}
+
+/** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for. */
+function askedFor(story: LinkedStory): { visits: Map<number, number>; taken: Set<number> } {
+  const visits = new Map<number, number>()
+  const taken = new Set<number>()
+  const need = (address: string, max: number) => {
+    const beat = story.beatOf.get(address)!
+    visits.set(beat, Math.max(visits.get(beat) ?? 1, Math.min(VISITS_MAX, max)))
+  }
+  const read = (expr: Expr) => {
+    const bounded = new Set<Expr>()
+    walk(expr, (part) => {
+      if (part.kind === 'taken') taken.add(story.choiceOf.get(part.choice)!)
+      if (part.kind === 'visits' && !bounded.has(part)) need(part.beat, VISITS_MAX)
+      // Counts above every number they are compared with need not be told apart.
+      if (part.kind !== 'compare') return
+      const [count, number] = part.left.kind === 'visits' ? [part.left, part.right] : [part.right, part.left]
+      if (count.kind !== 'visits' || number.kind !== 'int') return
+      bounded.add(count)
+      need(count.beat, number.value + 1)
+    })
+  }
+  eachCondition(story, read)
+  eachEffect(story, ({ effect }) => read(effect.value))
+  return { visits, taken }
+}
