@@ -1,0 +1,257 @@
+import { seededRandom, type Random } from '../../src/core/base/random'
+import { writeStory } from '../../src/core/story/write'
+import type { Beat, Choice, Entry, Line, PlainLine, Rule, Scene, Story, StoryPromise } from '../../src/core/story/types'
+
+/** Small stories that use everything the document has, also in ways nobody would write. */
+export function randomStory(seed: number, size: 'tiny' | 'small' = 'small'): Story {
+  const draw = new Draw(seededRandom(seed), size === 'tiny' ? 0.6 : 1)
+  const story = draw.story(seed)
+  // A generated story is a document like any other: it must survive being written and read.
+  return JSON.parse(writeStory(story)) as Story
+}
+
+class Draw {
+  private readonly scenes: { id: string; beats: { id: string; choices: string[] }[]; own: string[] }[] = []
+  private readonly flags = ['lit', 'paid']
+  private readonly switches = ['lamp']
+  private readonly counters = ['tide', 'coin']
+  private readonly texts = ['name', 'nick']
+  private readonly quests = ['dig', 'swarm']
+  private readonly stages = ['asked', 'done', 'lost']
+  private readonly endings = ['home', 'sea']
+  private readonly words = ['Wren', 'Heron', 'Moss', '']
+  private scene = 0
+  private promise = false
+
+  constructor(
+    private readonly random: Random,
+    private readonly scale: number,
+  ) {}
+
+  story(seed: number): Story {
+    const { random } = this
+    const sceneCount = 1 + random.below(3)
+    for (let s = 0; s < sceneCount; s += 1) {
+      const beats = Array.from({ length: 1 + random.below(Math.ceil(4 * this.scale)) }, (_, b) => ({
+        id: `b${b}`,
+        choices: Array.from({ length: random.below(4) }, (_, c) => `c${c}`),
+      }))
+      this.scenes.push({ id: `s${s}`, beats, own: random.chance(0.3) ? [`own${s}`] : [] })
+    }
+    const promises = this.promises()
+    return {
+      paperCompass: 1,
+      title: `Random ${seed}`,
+      language: 'en',
+      start: random.chance(0.95) ? this.beatAddress() : 's9.b9',
+      cast: [{ id: 'odile', name: 'Odile' }],
+      ledger: this.ledger(),
+      quests: this.quests.map((id) => ({
+        id,
+        name: id,
+        stages: this.stages.map((stage) => ({
+          id: stage,
+          name: stage,
+          ...(stage === 'done' && random.chance(0.8) ? { outcome: 'success' as const } : {}),
+          ...(stage === 'lost' && random.chance(0.5) ? { outcome: 'failure' as const } : {}),
+        })),
+        ...(random.chance(0.6) ? { moves: [['unstarted', 'asked'], ['asked', 'done']] as [string, string][] } : {}),
+      })),
+      endings: this.endings.map((id) => ({ id, name: id })),
+      scenes: this.scenes.map((scene, s) => this.sceneOf(scene, s)),
+      promises,
+      routes: random.chance(0.3)
+        ? [{ id: 'kept', name: 'Kept', decisions: this.list(3, () => ({ choice: this.choiceAddress() })), expect: { ending: 'home' } }]
+        : [],
+    }
+  }
+
+  private ledger(): Entry[] {
+    const { random } = this
+    return [
+      ...this.flags.map((id) => ({ id, kind: 'flag' as const, initial: random.chance(0.3) })),
+      { id: 'lamp', kind: 'switch', positions: ['dark', 'lit', 'lost'], ...(random.chance(0.3) ? { initial: 'lit' } : {}) },
+      { id: 'tide', kind: 'counter', min: random.chance(0.3) ? -1 : 0, max: 2 + random.below(3), initial: random.below(3) },
+      { id: 'coin', kind: 'item', max: 1 + random.below(3) },
+      { id: 'name', kind: 'text', initial: random.chance(0.7) ? '' : 'Wren' },
+      { id: 'nick', kind: 'text' },
+    ]
+  }
+
+  private sceneOf(scene: (typeof this.scenes)[number], index: number): Scene {
+    this.scene = index
+    return {
+      id: scene.id,
+      title: scene.id,
+      ledger: scene.own.map((id) => ({ id, kind: 'counter' as const, min: 0, max: 2 })),
+      beats: scene.beats.map((beat) => this.beat(beat)),
+    }
+  }
+
+  private beat({ id, choices }: { id: string; choices: string[] }): Beat {
+    const { random } = this
+    const beat: Beat = { id, lines: this.list(2, () => this.line()) }
+    if (random.chance(0.3)) beat.place = true
+    if (random.chance(0.25)) beat.redirects = this.list(2, () => this.rule(0.9))
+    if (random.chance(0.3)) beat.arrive = this.list(2, () => ({ ...this.when(0.6), do: this.effects() }))
+    const form = random.below(10)
+    if (form === 0) beat.ending = random.chance(0.95) ? random.pick(this.endings) : 'nowhere'
+    else if (form <= 2) beat.ask = { into: random.pick([...this.texts, 'name', 'tide']), prompt: this.text() }
+    else if (choices.length > 0) beat.choices = choices.map((choice) => this.choice(choice))
+    if (form !== 0 && random.chance(0.5)) beat.onward = this.list(3, () => this.rule(0.6))
+    return beat
+  }
+
+  private choice(id: string): Choice {
+    const { random } = this
+    return {
+      id,
+      text: this.text(),
+      ...this.when(0.5),
+      ...(random.chance(0.25) ? { once: true } : {}),
+      ...(random.chance(0.3) ? { closed: 'show' as const } : {}),
+      ...(random.chance(0.5) ? { do: this.effects() } : {}),
+      ...(random.chance(0.1) ? { who: 'odile' } : {}),
+      to: random.chance(0.3) ? this.list(3, () => this.rule(0.6)) : this.target(),
+    }
+  }
+
+  private line(): Line {
+    if (this.random.chance(0.3)) {
+      return { firstOf: this.list(3, () => ({ ...this.when(0.7), lines: this.list(2, () => this.plainLine()) })) }
+    }
+    return this.plainLine()
+  }
+
+  private plainLine(): PlainLine {
+    return { text: this.text(), ...this.when(0.3), ...(this.random.chance(0.2) ? { do: this.effects() } : {}) }
+  }
+
+  private text(): string {
+    return this.random.pick([
+      'Plain.',
+      'Plain words.',
+      'Hello {name}.',
+      '{lit, select, true {Bright {nick}} other {Dark}}',
+      '{name, select, Wren {You again} other {Who is {name}}}',
+      '{coin, plural, =0 {none} one {one, {nick}} other {# coins}}',
+      '{quest_dig, select, done {Well dug, {name}} other {Dig}}',
+      '{missing}',
+    ])
+  }
+
+  private rule(condition: number): Rule {
+    return { ...this.when(condition), ...(this.random.chance(0.3) ? { do: this.effects() } : {}), to: this.target() }
+  }
+
+  private target(): string {
+    if (this.random.chance(0.12)) return 'return'
+    return this.random.chance(0.97) ? this.beatAddress() : ''
+  }
+
+  private when(chance: number): { when?: string } {
+    return this.random.chance(chance) ? { when: this.random.chance(0.97) ? this.condition(2) : 'broken ==' } : {}
+  }
+
+  condition(depth: number): string {
+    const { random } = this
+    if (depth > 0 && random.chance(0.3)) {
+      return `${this.side(depth)} ${random.pick(['&&', '||'])} ${this.side(depth)}`
+    }
+    if (depth > 0 && random.chance(0.15)) return `!(${this.condition(depth - 1)})`
+    switch (random.below(this.promise ? 12 : 10)) {
+      case 0:
+        return random.pick(this.flags)
+      case 1:
+        return `lamp ${random.pick(['==', '!='])} '${random.pick(['dark', 'lit', 'lost'])}'`
+      case 2:
+        return `${random.pick(['atLeast', 'before'])}(${random.pick(["lamp, 'lit'", `quest.dig, '${random.pick(this.stages)}'`])})`
+      case 3:
+        return `quest.${random.pick(this.quests)} ${random.pick(['==', '!='])} '${random.pick(['unstarted', ...this.stages])}'`
+      case 4:
+        return `visits('${this.beatAddress()}') ${random.pick(['==', '>=', '<', '>'])} ${random.below(3)}`
+      case 5:
+        return `taken('${this.choiceAddress()}')`
+      case 6:
+        return random.pick([`name == '${random.pick(this.words)}'`, 'name == nick', 'name == lamp', "name in ['Wren', \"Heron\"]"])
+      case 7: {
+        const own = this.promise ? undefined : this.scenes[this.scene]!.own[0]
+        return `${own ?? 'tide'} ${random.pick(['==', '<', '>='])} ${random.below(3)}`
+      }
+      default:
+        return `${this.number(1)} ${random.pick(['==', '!=', '<', '<=', '>', '>='])} ${this.number(1)}`
+      case 10:
+        return `at('${this.beatAddress()}')`
+      case 11:
+        return `ended('${random.pick(this.endings)}')`
+    }
+  }
+
+  private side(depth: number): string {
+    const inner = this.condition(depth - 1)
+    return this.random.chance(0.7) ? `(${inner})` : inner
+  }
+
+  private number(depth: number): string {
+    const { random } = this
+    if (depth > 0 && random.chance(0.3)) return `${this.number(0)} ${random.pick(['+', '-', '*'])} ${this.number(0)}`
+    return random.pick(['tide', 'coin', String(random.below(4)), '-1', 'tide', 'coin'])
+  }
+
+  private effects(): string[] {
+    return this.list(2, () => this.effect())
+  }
+
+  private effect(): string {
+    const { random } = this
+    switch (random.below(9)) {
+      case 0:
+        return `${random.pick(this.flags)} = ${random.pick(['true', 'false', '!lit', 'tide > 1'])}`
+      case 1:
+        return `lamp = '${random.pick(['dark', 'lit', 'lost'])}'`
+      case 2:
+      case 3:
+        return `${random.pick(this.counters)} ${random.pick(['+=', '-=', '='])} ${random.pick(['1', '2', 'coin', 'tide + 1'])}`
+      case 4:
+        return `quest.${random.pick(this.quests)} = '${random.pick(['unstarted', ...this.stages])}'`
+      case 5:
+        return random.pick(["name = 'Heron'", 'name = nick', 'nick = name', "nick = ''"])
+      case 6: {
+        const own = this.scenes[this.scene]!.own[0]
+        return own === undefined ? 'coin += 1' : `${own} += 1`
+      }
+      case 7:
+        return random.chance(0.1) ? 'nothing = 1' : 'lit = true'
+      default:
+        return `tide ${random.pick(['+=', '-='])} 1`
+    }
+  }
+
+  private promises(): StoryPromise[] {
+    this.promise = true
+    const made: StoryPromise[] = [
+      { id: 'p1', kind: 'never', holds: this.condition(1) },
+      { id: 'p2', kind: 'always', holds: this.condition(1) },
+      { id: 'p3', kind: 'possible', holds: this.condition(1) },
+      { id: 'p4', kind: 'stillPossible', holds: this.condition(1), ...(this.random.chance(0.5) ? { while: this.condition(0) } : {}) },
+      { id: 'p5', kind: 'inOrder', first: this.condition(1), then: this.condition(1) },
+    ]
+    this.promise = false
+    return made
+  }
+
+  private beatAddress(): string {
+    const scene = this.random.pick(this.scenes)
+    return `${scene.id}.${this.random.pick(scene.beats).id}`
+  }
+
+  private choiceAddress(): string {
+    const scene = this.random.pick(this.scenes)
+    const beat = this.random.pick(scene.beats)
+    return `${scene.id}.${beat.id}.${beat.choices.length > 0 ? this.random.pick(beat.choices) : 'c0'}`
+  }
+
+  private list<T>(max: number, make: () => T): T[] {
+    return Array.from({ length: 1 + this.random.below(max) }, make)
+  }
+}

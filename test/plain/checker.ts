@@ -1,0 +1,439 @@
+import { IntlMessageFormat } from 'intl-messageformat'
+import { evaluate, type Env, type Value } from '../../src/core/expression/evaluate'
+import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../../src/core/story/linked'
+import { finding, type Finding, type SurveyResult } from '../../src/core/survey/result'
+import { wordDomains } from '../../src/core/survey/word-domains'
+import { brokenRoutes } from '../../src/core/survey/findings/route-broken'
+import { problems } from '../../src/core/survey/findings/problem'
+import { unusedEntries } from '../../src/core/survey/findings/unused-entry'
+
+/**
+ * A second checker, as plain as can be: concrete states as JSON strings in a map, one step after
+ * another as the specification words them, nothing left out, nothing merged. The fast survey must
+ * agree with it. It shares the parser and the linked story with it, not play and not the search.
+ */
+
+interface State {
+  at: number
+  mode: 'choice' | 'word' | 'ended' | 'stuck'
+  ledger: Record<string, boolean | number | string>
+  stages: Record<string, string>
+  visits: Record<string, number>
+  taken: Record<string, true>
+  place: number
+}
+
+interface Node {
+  readonly state: State
+  readonly depth: number
+  readonly next: { readonly label: string; readonly to: string | 'endless' }[]
+}
+
+export interface PlainResult {
+  readonly items: ReadonlySet<string>
+  readonly states: number
+}
+
+/** Every verdict as a line of text; undefined when there are more states than `limit`. */
+export function plainSurvey(story: LinkedStory, limit: number): PlainResult | undefined {
+  return new PlainChecker(story, limit).run()
+}
+
+/** The same lines from the fast survey's result. */
+export function itemsOf(result: SurveyResult): Set<string> {
+  const items = new Set<string>()
+  for (const [what, found] of Object.entries(result.reached)) {
+    for (const [address, { decisions }] of Object.entries(found)) items.add(`reached ${what} ${address} in ${decisions}`)
+  }
+  for (const [what, missing] of Object.entries(result.unreached)) for (const address of missing) items.add(`unreached ${what} ${address}`)
+  for (const [id, { verdict }] of Object.entries(result.promises)) items.add(`promise ${id} ${verdict}`)
+  for (const found of result.findings) items.add(findingItem(found))
+  return items
+}
+
+function findingItem({ kind, level, key, route }: Finding): string {
+  const length = ['dead-end', 'no-way-out', 'stranded-stage', 'left-open', 'overrun', 'unset-text', 'undeclared-move', 'endless-run', 'promise-broken'].includes(kind)
+    ? ` in ${route?.length ?? 'no route'}`
+    : ''
+  return `${kind} ${level} ${key.join(' | ')}${length}`
+}
+
+class PlainChecker {
+  private readonly nodes = new Map<string, Node>()
+  private readonly first = new Map<string, number>()
+  private readonly whens = new Map<string, Set<boolean>>()
+  private readonly words: Map<number, readonly string[]>
+  private readonly found: Finding[] = []
+  private decisions = 0
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly limit: number,
+  ) {
+    this.words = new Map([...wordDomains(story)].map(([entry, domain]) => [entry, domain.typable.map((index) => domain.values[index]!)]))
+  }
+
+  run(): PlainResult | undefined {
+    const { story } = this
+    let start: string | undefined
+    const queue: string[] = []
+    const add = (state: State | 'endless', depth: number): string => {
+      if (state === 'endless') return 'endless'
+      const name = JSON.stringify(state)
+      if (!this.nodes.has(name)) {
+        this.nodes.set(name, { state, depth, next: [] })
+        queue.push(name)
+      }
+      return name
+    }
+    if (story.start !== -1) {
+      const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, place: -1 }
+      for (const entry of story.entries) state.ledger[entry.id] = entry.initial
+      for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
+      for (const beat of story.beats) state.visits[beat.address] = 0
+      const first = add(this.goTo(state, story.start), 0)
+      start = first === 'endless' ? undefined : first
+    }
+    for (let head = 0; head < queue.length; head += 1) {
+      if (queue.length > this.limit) return undefined
+      const name = queue[head]!
+      const node = this.nodes.get(name)!
+      this.decisions = node.depth
+      this.look(node.state)
+      this.decisions = node.depth + 1
+      for (const { label, to } of this.successors(node.state)) node.next.push({ label, to: add(to, node.depth + 1) })
+    }
+    this.unreached()
+    this.graphFindings(start)
+    const promises = this.promises(start)
+    for (const [address, seen] of this.whens) if (seen.has(true) && !seen.has(false)) this.found.push(finding('always-open', [address, 'when'], ''))
+    this.found.push(...problems(story), ...brokenRoutes(story), ...unusedEntries(story))
+    const items = new Set(this.found.map(findingItem))
+    for (const [name, depth] of this.first) {
+      const [what, address] = name.split(' ')
+      if (what === 'beats' || what === 'choices' || what === 'endings' || what === 'stages') items.add(`reached ${what} ${address} in ${depth}`)
+      if (what === 'overrun' || what === 'unset-text' || what === 'undeclared-move' || what === 'dead-end' || what === 'endless-run') {
+        items.add(`${what} ${what === 'dead-end' || what === 'endless-run' ? 'error' : 'warning'} ${name.slice(what.length + 1)} in ${depth}`)
+      }
+    }
+    for (const promise of promises) items.add(promise)
+    const all = {
+      beats: story.beats.map((beat) => beat.address),
+      choices: story.choices.map((choice) => choice.address),
+      endings: story.endings.map((ending) => ending.id),
+      stages: story.quests.flatMap((quest) => quest.stages.slice(1).map((stage) => `${quest.id}.${stage}`)),
+    }
+    for (const [what, addresses] of Object.entries(all)) {
+      for (const address of addresses) if (!this.first.has(`${what} ${address}`)) items.add(`unreached ${what} ${address}`)
+    }
+    return { items, states: this.nodes.size }
+  }
+
+  private mark(what: string, name: string): void {
+    const full = `${what} ${name}`
+    if (!this.first.has(full)) this.first.set(full, this.decisions)
+  }
+
+  // ----- play, section 3
+
+  private env(state: State): Env {
+    const beat = state.at === -1 ? undefined : this.story.beats[state.at]
+    return {
+      entry: (id): Value => state.ledger[id]!,
+      quest: (id) => state.stages[id]!,
+      visits: (address) => state.visits[address]!,
+      taken: (address) => state.taken[address] === true,
+      at: (address) => beat?.address === address,
+      ended: (id) => state.mode === 'ended' && this.story.endings[beat!.ending]!.id === id,
+      order: (subject) =>
+        subject.kind === 'quest'
+          ? this.story.quests.find((quest) => quest.id === subject.id)!.stages
+          : this.story.entries.find((entry) => subject.kind === 'entry' && entry.id === subject.id)!.positions,
+    }
+  }
+
+  private test(state: State, when: Condition | undefined): boolean {
+    if (when === undefined) return true
+    const value = when.expr !== undefined && evaluate(when.expr, this.env(state)) === true
+    if (!this.whens.has(when.address)) this.whens.set(when.address, new Set())
+    this.whens.get(when.address)!.add(value)
+    return value
+  }
+
+  private leads(state: State, to: Road): boolean {
+    return to.kind === 'beat' || (to.kind === 'return' && state.place !== -1)
+  }
+
+  private pick(state: State, rules: readonly LinkedRule[]): LinkedRule | undefined {
+    for (const rule of rules) if (this.test(state, rule.when) && this.leads(state, rule.to)) return rule
+    return undefined
+  }
+
+  private execute(state: State, effects: readonly LinkedEffect[], owner: string, silent = false): void {
+    for (const { effect } of effects) {
+      const value = evaluate(effect.value, this.env(state))
+      if (effect.kind === 'stage') {
+        const quest = this.story.quests.find(({ id }) => id === effect.quest)!
+        const from = state.stages[effect.quest]!
+        const to = String(value)
+        if (!silent && to !== 'unstarted') this.mark('stages', `${quest.id}.${to}`)
+        if (!silent && from !== to && quest.moves !== undefined && !quest.moves.has(`${from}>${to}`)) {
+          this.mark('undeclared-move', [quest.id, from, to].join(' | '))
+        }
+        state.stages[effect.quest] = to
+        continue
+      }
+      const entry = this.story.entries.find(({ id }) => id === effect.entry)!
+      if (typeof value === 'boolean' || typeof value === 'string') {
+        state.ledger[entry.id] = value
+        continue
+      }
+      const old = BigInt(state.ledger[entry.id] as number)
+      let next = effect.kind === 'set' ? BigInt(value) : effect.kind === 'add' ? old + BigInt(value) : old - BigInt(value)
+      const clamped = next < entry.min ? BigInt(entry.min) : next > entry.max ? BigInt(entry.max) : next
+      if (!silent && clamped !== next) this.mark('overrun', `${entry.id} | ${owner}`)
+      next = clamped
+      state.ledger[entry.id] = Number(next)
+    }
+  }
+
+  private goTo(state: State, target: number): State | 'endless' {
+    const seen = new Map<string, number>()
+    const trail: number[] = []
+    for (;;) {
+      const name = `${target} ${JSON.stringify(state)}`
+      const before = seen.get(name)
+      if (before !== undefined) {
+        this.mark('endless-run', this.story.beats[Math.min(...trail.slice(before))]!.address)
+        return 'endless'
+      }
+      seen.set(name, trail.length)
+      trail.push(target)
+      const next = this.visit(state, this.story.beats[target]!)
+      if (next === undefined) return state
+      target = next
+    }
+  }
+
+  private visit(state: State, beat: LinkedBeat): number | undefined {
+    const scene = state.at === -1 ? -1 : this.story.beats[state.at]!.scene
+    if (scene !== beat.scene) for (const entry of this.story.entries) if (entry.scene === beat.scene) state.ledger[entry.id] = entry.initial
+    state.at = beat.index
+    const redirect = this.pick(state, beat.redirects)
+    if (redirect !== undefined) {
+      this.mark('beats', beat.address)
+      this.mark('redirect', redirect.address)
+      this.execute(state, redirect.effects, redirect.address)
+      return redirect.to.kind === 'beat' ? redirect.to.beat : state.place
+    }
+    if (beat.place) state.place = beat.index
+    state.visits[beat.address] = Math.min(99, state.visits[beat.address]! + 1)
+    this.mark('beats', beat.address)
+    for (const rule of beat.arrive) {
+      if (!this.test(state, rule.when)) continue
+      this.mark('arrive', rule.address)
+      this.execute(state, rule.effects, rule.address)
+    }
+    for (const line of beat.lines) {
+      if (line.kind === 'line') {
+        this.show(state, line)
+        continue
+      }
+      const variant = line.variants.find((one) => this.test(state, one.when))
+      if (variant === undefined) continue
+      this.mark('variant', variant.address)
+      for (const inner of variant.lines) this.show(state, inner)
+    }
+    if (beat.ending !== -1) {
+      this.mark('endings', this.story.endings[beat.ending]!.id)
+      state.mode = 'ended'
+      return undefined
+    }
+    if (beat.ask !== undefined) {
+      state.mode = 'word'
+      return undefined
+    }
+    if (beat.choices.filter((choice) => this.isOpen(state, choice)).length > 0) {
+      state.mode = 'choice'
+      return undefined
+    }
+    return this.onward(state, beat)
+  }
+
+  private onward(state: State, beat: LinkedBeat): number | undefined {
+    const rule = this.pick(state, beat.onward)
+    if (rule === undefined) {
+      state.mode = 'stuck'
+      return undefined
+    }
+    this.mark('onward', rule.address)
+    this.execute(state, rule.effects, rule.address)
+    return rule.to.kind === 'beat' ? rule.to.beat : state.place
+  }
+
+  private show(state: State, line: LinkedLine): void {
+    if (!this.test(state, line.when)) return
+    this.mark('line', line.address)
+    this.showText(state, line.text, line.address)
+    this.execute(state, line.effects, line.address)
+  }
+
+  /** Shown while unset: formats the text with a rare sign in place of each empty entry, and looks for it. */
+  private showText(state: State, text: LinkedText, address: string): void {
+    if (text.parsed === undefined) return
+    for (const entry of this.story.entries) {
+      if (entry.kind !== 'text' || state.ledger[entry.id] !== '') continue
+      const values: Record<string, string | number> = {}
+      for (const [id, value] of Object.entries(state.ledger)) values[id] = typeof value === 'boolean' ? String(value) : value
+      for (const [id, stage] of Object.entries(state.stages)) values[`quest_${id}`] = stage
+      const plain = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
+      values[entry.id] = '\u2603'
+      const marked = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
+      if (plain !== marked && marked.includes('\u2603')) this.mark('unset-text', `${entry.id} | ${address}`)
+    }
+  }
+
+  private isOpen(state: State, choice: LinkedChoice): boolean {
+    if (!this.test(state, choice.when)) return false
+    if (choice.once && state.taken[choice.address]) return false
+    if (choice.to.kind === 'road') return this.leads(state, choice.to.road)
+    const copy = structuredClone(state)
+    copy.taken[choice.address] = true
+    this.execute(copy, choice.effects, choice.address, true)
+    return this.pick(copy, choice.to.rules) !== undefined
+  }
+
+  private look(state: State): void {
+    const beat = this.story.beats[state.at]!
+    if (state.mode === 'stuck') this.mark('dead-end', beat.address)
+    if (state.mode === 'word') this.showText(state, beat.ask!.prompt, beat.address)
+    if (state.mode !== 'choice' && state.mode !== 'stuck') return
+    if (beat.ask !== undefined) return
+    for (const choice of beat.choices) {
+      const open = this.isOpen(state, choice)
+      if (open) this.mark('choices', choice.address)
+      if (open || choice.shownClosed) this.showText(state, choice.text, choice.address)
+    }
+  }
+
+  private *successors(from: State): Generator<{ label: string; to: State | 'endless' }> {
+    const beat = this.story.beats[from.at]!
+    if (from.mode === 'word') {
+      const { into } = beat.ask!
+      for (const word of into === -1 ? ['Quillon'] : this.words.get(into)!) {
+        const state = structuredClone(from)
+        if (into !== -1) state.ledger[this.story.entries[into]!.id] = word
+        const next = this.onward(state, beat)
+        yield { label: beat.address, to: next === undefined ? state : this.goTo(state, next) }
+      }
+    }
+    if (from.mode !== 'choice') return
+    for (const choice of beat.choices) {
+      if (!this.isOpen(from, choice)) continue
+      const state = structuredClone(from)
+      state.taken[choice.address] = true
+      this.execute(state, choice.effects, choice.address)
+      let road: Road | undefined = choice.to.kind === 'road' ? choice.to.road : undefined
+      if (choice.to.kind === 'rules') {
+        const rule = this.pick(state, choice.to.rules)!
+        this.mark('rule', rule.address)
+        this.execute(state, rule.effects, rule.address)
+        road = rule.to
+      }
+      yield { label: choice.address, to: this.goTo(state, road!.kind === 'beat' ? road!.beat : state.place) }
+    }
+  }
+
+  // ----- verdicts, section 4
+
+  private unreached(): void {
+    const missing = (mark: string, address: string, level?: 'error'): boolean => {
+      if (this.first.has(`${mark} ${address}`)) return false
+      this.found.push(finding('unreached', [address], '', undefined, level))
+      return true
+    }
+    for (const beat of this.story.beats) {
+      if (missing('beats', beat.address)) continue
+      for (const rule of beat.redirects) missing('redirect', rule.address)
+      for (const rule of beat.arrive) missing('arrive', rule.address)
+      for (const line of beat.lines) {
+        if (line.kind === 'line') missing('line', line.address)
+        else for (const variant of line.variants) if (!missing('variant', variant.address)) for (const inner of variant.lines) missing('line', inner.address)
+      }
+      for (const choice of beat.choices) {
+        if (!missing('choices', choice.address) && choice.to.kind === 'rules') for (const rule of choice.to.rules) missing('rule', rule.address)
+      }
+      for (const rule of beat.onward) missing('onward', rule.address)
+    }
+    for (const ending of this.story.endings) missing('endings', ending.id, 'error')
+    for (const quest of this.story.quests) for (const stage of quest.stages.slice(1)) missing('stages', `${quest.id}.${stage}`, 'error')
+  }
+
+  /** Everything that can be reached from a node, itself included, by plain search. */
+  private closure(name: string): State[] {
+    const seen = new Set([name])
+    const stack = [name]
+    while (stack.length > 0) {
+      for (const { to } of this.nodes.get(stack.pop()!)!.next) {
+        if (to === 'endless' || seen.has(to)) continue
+        seen.add(to)
+        stack.push(to)
+      }
+    }
+    return [...seen].map((one) => this.nodes.get(one)!.state)
+  }
+
+  private graphFindings(start: string | undefined): void {
+    const shortest = new Map<string, [Finding, number]>()
+    const note = (found: Finding, depth: number) => {
+      const name = findingItem(found)
+      const before = shortest.get(name)
+      if (before === undefined || depth < before[1]) shortest.set(name, [found, depth])
+    }
+    const futures = new Map([...this.nodes.keys()].map((name) => [name, this.closure(name)]))
+    const canEnd = (name: string) => futures.get(name)!.some((state) => state.mode === 'ended')
+    if (start === undefined || !canEnd(start)) this.found.push(finding('no-way-out', ['start'], '', []))
+    for (const [name, { state, depth, next }] of this.nodes) {
+      for (const { label, to } of next) {
+        if (to !== 'endless' && canEnd(name) && !canEnd(to)) note(finding('no-way-out', [label], ''), depth + 1)
+      }
+      for (const quest of this.story.quests) {
+        if (quest.outcomes.every((outcome) => outcome === undefined)) continue
+        const settled = (one: State) => quest.outcomes[quest.stages.indexOf(one.stages[quest.id]!)] !== undefined
+        const stage = state.stages[quest.id]!
+        if (stage === 'unstarted' || settled(state)) continue
+        if (state.mode === 'ended') note(finding('left-open', [quest.id, stage], ''), depth)
+        else if (!futures.get(name)!.some(settled)) note(finding('stranded-stage', [quest.id, stage], ''), depth)
+      }
+    }
+    for (const [found, depth] of shortest.values()) this.found.push({ ...found, route: Array.from({ length: depth }, () => ({ choice: '' })) })
+  }
+
+  private promises(start: string | undefined): string[] {
+    const lines: string[] = []
+    for (const { id, promise, holds, while: asked, first, then } of this.story.promises) {
+      const test = (expr: typeof holds, state: State) => evaluate(expr!, this.env(state)) === true
+      const nodes = [...this.nodes]
+      let broken: number | 'no route' | undefined
+      const least = (found: [string, Node][]) => (found.length === 0 ? undefined : Math.min(...found.map(([, { depth }]) => depth)))
+      if (promise.kind === 'never') broken = least(nodes.filter(([, { state }]) => test(holds, state)))
+      if (promise.kind === 'always') broken = least(nodes.filter(([, { state }]) => !test(holds, state)))
+      if (promise.kind === 'possible') broken = nodes.some(([, { state }]) => test(holds, state)) ? undefined : 'no route'
+      if (promise.kind === 'stillPossible') {
+        broken = least(nodes.filter(([name, { state }]) => (asked === undefined || test(asked, state)) && !this.closure(name).some((one) => test(holds, one))))
+      }
+      if (promise.kind === 'inOrder' && start !== undefined) {
+        const depth = new Map([[start, 0]])
+        for (const [name, far] of depth) {
+          const { state, next } = this.nodes.get(name)!
+          if (test(first, state)) continue
+          if (test(then, state)) broken ??= far
+          for (const { to } of next) if (to !== 'endless' && !depth.has(to)) depth.set(to, far + 1)
+        }
+      }
+      lines.push(`promise ${id} ${broken === undefined ? 'kept' : 'broken'}`)
+      if (broken !== undefined) lines.push(`promise-broken error ${id} in ${broken}`)
+    }
+    return lines
+  }
+}
