@@ -1,0 +1,50 @@
+import { never } from '../../base/assert'
+import { ok, type Result } from '../../base/result'
+import type { Story } from '../types'
+import { applyInsert } from './insert'
+import { applyMove } from './move'
+import { applyRemove } from './remove'
+import { applyReplace } from './replace'
+import { applySetScene, applySetStory } from './set-values'
+import type { Change } from './types'
+
+export interface Applied {
+  readonly story: Story
+  /** Applied to `story`, it gives the story from before. */
+  readonly inverse: Change
+}
+
+/** Applies one change. A change against something that is gone is refused with an explanation. */
+export function applyChange(story: Story, change: Change): Result<Applied> {
+  switch (change.op) {
+    case 'insert':
+      return applyInsert(story, change)
+    case 'remove':
+      return applyRemove(story, change)
+    case 'replace':
+      return applyReplace(story, change)
+    case 'move':
+      return applyMove(story, change)
+    case 'set-story':
+      return applySetStory(story, change)
+    case 'set-scene':
+      return applySetScene(story, change)
+    case 'batch':
+      return applyBatch(story, change.changes)
+    default:
+      return never(change)
+  }
+}
+
+/** All or nothing: the first refusal refuses the whole. */
+function applyBatch(story: Story, changes: readonly Change[]): Result<Applied> {
+  let now = story
+  const inverses: Change[] = []
+  for (const change of changes) {
+    const applied = applyChange(now, change)
+    if (!applied.ok) return applied
+    now = applied.value.story
+    inverses.unshift(applied.value.inverse)
+  }
+  return ok({ story: now, inverse: { op: 'batch', changes: inverses } })
+}

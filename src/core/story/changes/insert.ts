@@ -1,0 +1,13 @@
+import { ok, type Result } from '../../base/result'
+import type { Applied } from './apply'
+import { getList, withList } from './list'
+import type { Change } from './types'
+import type { Story } from '../types'
+
+export function applyInsert(story: Story, change: Change & { op: 'insert' }): Result<Applied> {
+  const items = getList(story, change.in)
+  if (!items.ok) return items
+  const at = Math.min(Math.max(0, change.at), items.value.length)
+  const next = [...items.value.slice(0, at), change.item, ...items.value.slice(at)]
+  return ok({ story: withList(story, change.in, next), inverse: { op: 'remove', in: change.in, id: change.item.id, at } })
+}

@@ -1,0 +1,15 @@
+import { fail, ok, type Result } from '../../base/result'
+import type { Applied } from './apply'
+import { findItem, getList, gone, itemName, withList } from './list'
+import type { Change } from './types'
+import type { Story } from '../types'
+
+export function applyReplace(story: Story, change: Change & { op: 'replace' }): Result<Applied> {
+  const items = getList(story, change.in)
+  if (!items.ok) return items
+  const at = findItem(items.value, change.id, change.at)
+  if (at === -1) return fail(gone(itemName(change.in), change.id))
+  const item = items.value[at]!
+  const next = items.value.map((one, index) => (index === at ? change.item : one))
+  return ok({ story: withList(story, change.in, next), inverse: { op: 'replace', in: change.in, id: change.item.id, at, item } })
+}

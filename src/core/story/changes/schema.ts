@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import { fail, ok, type Result } from '../../base/result'
+import { explain, formatMalformed } from '../read'
+import { itemSchemas, storySchema } from '../schema'
+import type { Change, Item, ListPath } from './types'
+
+const listPath = z.union([
+  z.strictObject({ list: z.enum(['cast', 'ledger', 'quests', 'endings', 'promises', 'routes', 'scenes']) }),
+  z.strictObject({ list: z.enum(['beats', 'sceneLedger']), scene: z.string() }),
+])
+const at = z.int().min(0)
+
+const storyValues = z.strictObject({
+  title: storySchema.shape.title.optional(),
+  language: storySchema.shape.language.optional(),
+  start: z.string().optional(),
+  notes: z.string().nullable().optional(),
+})
+const sceneValues = z.strictObject({
+  id: itemSchemas.scenes.shape.id.optional(),
+  title: z.string().optional(),
+  notes: z.string().nullable().optional(),
+})
+
+const single = z.discriminatedUnion('op', [
+  z.strictObject({ op: z.literal('insert'), in: listPath, at, item: z.unknown() }),
+  z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at }),
+  z.strictObject({ op: z.literal('replace'), in: listPath, id: z.string(), at, item: z.unknown() }),
+  z.strictObject({ op: z.literal('move'), in: listPath, id: z.string(), at, to: at }),
+  z.strictObject({ op: z.literal('set-story'), values: storyValues }),
+  z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues }),
+])
+
+/** Checks a change that comes from outside: its own shape, and the shape of the item it brings. */
+export function readChange(json: unknown): Result<Change> {
+  const batch = z.strictObject({ op: z.literal('batch'), changes: z.array(z.unknown()) }).safeParse(json)
+  if (batch.success) {
+    const changes: Change[] = []
+    for (const inner of batch.data.changes) {
+      const change = readChange(inner)
+      if (!change.ok) return change
+      changes.push(change.value)
+    }
+    return ok({ op: 'batch', changes })
+  }
+  const change = single.safeParse(json)
+  if (!change.success) return fail(formatMalformed(explain(change.error, json)))
+  if (change.data.op !== 'insert' && change.data.op !== 'replace') return ok(change.data as Change)
+  const checked = schemaOf(change.data.in).safeParse(change.data.item)
+  if (!checked.success) return fail(formatMalformed(explain(checked.error, change.data.item)))
+  return ok({ ...change.data, item: checked.data as Item })
+}
+
+function schemaOf(path: ListPath) {
+  return path.list === 'sceneLedger' ? itemSchemas.ledger : itemSchemas[path.list]
+}

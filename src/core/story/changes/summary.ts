@@ -1,0 +1,31 @@
+import { never } from '../../base/assert'
+import { itemName } from './list'
+import type { Change } from './types'
+
+/** A change in plain words, for the history: "changed the beat “morning”". */
+export function summarise(change: Change): string {
+  switch (change.op) {
+    case 'insert':
+      return `added the ${itemName(change.in)} “${change.item.id}”`
+    case 'remove':
+      return `deleted the ${itemName(change.in)} “${change.id}”`
+    case 'replace':
+      return change.item.id === change.id
+        ? `changed the ${itemName(change.in)} “${change.id}”`
+        : `renamed the ${itemName(change.in)} “${change.id}” to “${change.item.id}”`
+    case 'move':
+      return `moved the ${itemName(change.in)} “${change.id}”`
+    case 'set-story':
+      return `changed the story's ${Object.keys(change.values).join(', ')}`
+    case 'set-scene':
+      return `changed the ${Object.keys(change.values).join(', ')} of the scene “${change.scene}”`
+    case 'batch': {
+      const [first] = change.changes
+      if (first === undefined) return 'changed nothing'
+      const rest = change.changes.length - 1
+      return rest === 0 ? summarise(first) : `${summarise(first)} and ${rest} more`
+    }
+    default:
+      return never(change)
+  }
+}

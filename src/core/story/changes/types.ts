@@ -1,0 +1,20 @@
+import type { Beat, Ending, Entry, Person, Quest, Route, Scene, StoryPromise } from '../types'
+
+/** The lists of a story whose items are changed one by one. */
+export type ListPath =
+  | { readonly list: 'cast' | 'ledger' | 'quests' | 'endings' | 'promises' | 'routes' | 'scenes' }
+  /** The beats of a scene, or the entries that live only inside it. */
+  | { readonly list: 'beats' | 'sceneLedger'; readonly scene: string }
+
+export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | Scene | Beat
+
+/** One editing operation; `batch` makes several into one step of undo. */
+export type Change =
+  | { readonly op: 'insert'; readonly in: ListPath; readonly at: number; readonly item: Item }
+  | { readonly op: 'remove'; readonly in: ListPath; readonly id: string; readonly at: number }
+  | { readonly op: 'replace'; readonly in: ListPath; readonly id: string; readonly at: number; readonly item: Item }
+  | { readonly op: 'move'; readonly in: ListPath; readonly id: string; readonly at: number; readonly to: number }
+  /** null takes a key away. */
+  | { readonly op: 'set-story'; readonly values: Readonly<Record<string, string | null>> }
+  | { readonly op: 'set-scene'; readonly scene: string; readonly values: Readonly<Record<string, string | null>> }
+  | { readonly op: 'batch'; readonly changes: readonly Change[] }

@@ -1,0 +1,144 @@
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import { randomUUID } from 'node:crypto'
+import { randomStory } from '../bench/stories/random'
+import { seededRandom } from '../src/core/base/random'
+import type { Story } from '../src/core/story/types'
+import type { Database } from '../src/store/database'
+import { lockFolder } from '../src/store/lock'
+import { migrate } from '../src/store/migrate'
+import { openPglite } from '../src/store/pglite'
+import { Stories } from '../src/store/stories'
+import { randomChange } from './random-change'
+
+const MIGRATIONS = resolve('src/store/migrations')
+
+const LISTS = ['cast', 'ledger', 'quests', 'endings', 'promises', 'routes']
+
+/** A list that was emptied by changes has no rows, and so is left out. */
+function normal(story: Story): unknown {
+  const filled = (object: object) => Object.fromEntries(Object.entries(object).filter(([key, value]) => !(LISTS.includes(key) && (value as unknown[]).length === 0)))
+  return filled({ ...story, scenes: story.scenes.map(filled) })
+}
+
+describe('the store', () => {
+  let folder: string
+  let database: Database
+
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'paper-compass-'))
+    database = await openPglite(join(folder, 'db'))
+    await migrate(database, MIGRATIONS)
+  })
+
+  afterAll(async () => {
+    await database.close()
+    await rm(folder, { recursive: true, force: true })
+  })
+
+  async function create(story: Story): Promise<string> {
+    const created = await new Stories(database).create(story)
+    if (!created.ok) throw new Error(created.error.message)
+    return created.value
+  }
+
+  /** What the rows say, read anew past every cache. */
+  async function stored(id: string): Promise<Story> {
+    return (await new Stories(database).open(id))!.story
+  }
+
+  test('a story comes back from its rows as it went in, unknown keys and empty lists too', async () => {
+    for (let seed = 1; seed <= 25; seed += 1) {
+      const story = { ...randomStory(seed), mood: { tide: [1, null, 'high'] } } as Story
+      story.scenes[0]!.beats[0]!.choices = story.scenes[0]!.beats[0]!.ask || story.scenes[0]!.beats[0]!.ending ? undefined : []
+      Object.assign(story.scenes[0]!.beats[0]!, { ink: 'blue' })
+      expect(normal(await stored(await create(story)))).toEqual(normal(JSON.parse(JSON.stringify(story))))
+    }
+  })
+
+  test('after any changes the rows say what the document says, and undoing them all brings back the first', async () => {
+    for (let seed = 1; seed <= 12; seed += 1) {
+      const random = seededRandom(seed)
+      const first = randomStory(seed)
+      const id = await create(first)
+      const stories = new Stories(database)
+      let made = 0
+      for (let step = 0; step < 12; step += 1) {
+        const { story } = (await stories.open(id))!
+        const saved = await stories.change(id, randomChange(story, random), randomUUID())
+        if (saved.ok) made += 1
+        const opened = (await stories.open(id))!
+        expect(normal(await stored(id))).toEqual(normal(JSON.parse(JSON.stringify(opened.story))))
+      }
+      expect(made).toBeGreaterThan(6)
+      const last = (await stories.open(id))!.story
+      for (let step = 0; step < made; step += 1) expect((await stories.travel(id, 'undo', randomUUID())).ok).toBe(true)
+      expect(normal(await stored(id))).toEqual(normal(first))
+      for (let step = 0; step < made; step += 1) expect((await stories.travel(id, 'redo', randomUUID())).ok).toBe(true)
+      expect(normal(await stored(id))).toEqual(normal(JSON.parse(JSON.stringify(last))))
+    }
+  })
+
+  test('a request sent twice is carried out once', async () => {
+    const id = await create(randomStory(3))
+    const stories = new Stories(database)
+    const request = randomUUID()
+    const insert = { op: 'insert', in: { list: 'endings' }, at: 0, item: { id: 'once', name: 'Once' } } as const
+    await stories.change(id, insert, request)
+    await stories.change(id, insert, request)
+    const { story, revision } = (await stories.open(id))!
+    expect(story.endings!.filter((ending) => ending.id === 'once')).toHaveLength(1)
+    expect(revision).toBe(1)
+  })
+
+  test('a change that is refused leaves nothing behind', async () => {
+    const id = await create(randomStory(4))
+    const stories = new Stories(database)
+    const before = (await stories.open(id))!
+    const refused = await stories.change(
+      id,
+      { op: 'batch', changes: [{ op: 'set-story', values: { title: 'Half' } }, { op: 'remove', in: { list: 'cast' }, id: 'nobody', at: 0 }] },
+      randomUUID(),
+    )
+    expect(refused).toEqual({ ok: false, error: { kind: 'conflict', message: expect.stringContaining('"nobody"') } })
+    expect(await stored(id)).toEqual(before.story)
+    const unstorable = await stories.change(id, { op: 'set-story', values: { title: 'a\0b' } }, randomUUID())
+    expect(unstorable).toEqual({ ok: false, error: { kind: 'unstorable', message: expect.stringContaining('U+0000') } })
+  })
+
+  test('the journal can not be rewritten', async () => {
+    const id = await create(randomStory(5))
+    await new Stories(database).change(id, { op: 'set-story', values: { title: 'Journal' } }, randomUUID())
+    await expect(database.query("update journal set summary = 'nothing' where story_id = $1", [id])).rejects.toThrow('append-only')
+  })
+
+  test('a deleted story is gone until it is restored', async () => {
+    const stories = new Stories(database)
+    const id = await create(randomStory(6))
+    expect(await stories.remove(id)).toBe(true)
+    expect(await stories.open(id)).toBeUndefined()
+    expect(await stories.restore(id)).toBe(true)
+    expect((await stories.open(id))!.story.title).toBe('Random 6')
+  })
+
+  test('every migration ran once, and one that was changed afterwards is refused', async () => {
+    expect(await migrate(database, MIGRATIONS)).toBe(0)
+    await database.query("update migration set digest = 'other' where number = 1")
+    await expect(migrate(database, MIGRATIONS)).rejects.toThrow('changed after it ran')
+  })
+})
+
+test('a folder in use is refused, and one whose process has died is taken over', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-lock-'))
+  const first = await lockFolder(folder)
+  expect(first.ok).toBe(true)
+  expect(await lockFolder(folder)).toEqual({ ok: false, error: expect.stringContaining('in use') })
+  const { writeFile } = await import('node:fs/promises')
+  // above every process number that Linux gives out
+  await writeFile(join(folder, 'owner.pid'), '99999999')
+  const second = await lockFolder(folder)
+  expect(second.ok).toBe(true)
+  if (second.ok) await second.value()
+  await rm(folder, { recursive: true, force: true })
+})
