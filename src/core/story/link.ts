@@ -1,9 +1,10 @@
 import { beatAddress } from '../base/ids'
 import { checkCondition, type Scope } from '../expression/check'
-import type { Entry, EntryKind, Scene, Story } from './types'
+import type { Entry, Scene, Story } from './types'
 import type { LinkedEntry, LinkedPromise, LinkedQuest, LinkedStory, Problem, Use } from './linked'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression, noteUses } from './link-parts'
+import { scopeOf, type Declared } from './scope'
 
 interface Keyed {
   readonly id: string
@@ -63,24 +64,9 @@ export function linkStory(doc: Story): LinkedStory {
     }),
   )
 
-  const scopeOf = (scene: number, promise = false): Scope => ({
-    entry: (id) => {
-      const entry = entries[entryOf.get(id) ?? -1]
-      if (entry === undefined) return { trouble: `there is no ledger entry "${id}"` }
-      if (entry.scene !== -1 && entry.scene !== scene) {
-        return { trouble: `"${id}" lives only inside the scene "${scenes[entry.scene]!.id}"` }
-      }
-      return { kind: entry.kind, type: TYPES[entry.kind], ...(entry.kind === 'switch' ? { positions: entry.positions } : {}) }
-    },
-    quest: (id) => quests[questOf.get(id) ?? -1]?.stages,
-    hasBeat: (address) => beatOf.has(address),
-    hasChoice: (address) => choiceOf.has(address),
-    hasEnding: (id) => endingOf.has(id),
-    promise,
-  })
-
+  const declared: Declared = { entries, quests, scenes, entryOf, questOf, endingOf, beatOf, choiceOf }
   const beats = scenes.flatMap((scene, s) => {
-    const context: BeatContext = { scene: s, scope: scopeOf(s), people, entryOf, endingOf, beatOf, choiceOf, problems, uses }
+    const context: BeatContext = { scene: s, scope: scopeOf(declared, s), people, entryOf, endingOf, beatOf, choiceOf, problems, uses }
     return sceneBeats[s]!.map((beat, b) => linkBeat(scene.id, beat, choices[s]![b]!, context))
   })
 
@@ -89,15 +75,13 @@ export function linkStory(doc: Story): LinkedStory {
     const message = doc.start === '' ? 'the story has no first beat yet' : `the first beat, "${doc.start}", does not exist`
     problems.push({ address: 'story', part: 'start', message })
   }
-  const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(-1, true), problems, uses)
+  const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, uses)
   const routes = unique(doc.routes, (route) => route.id)
   return {
-    doc, entries, quests, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
+    doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
     entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses,
   }
 }
-
-const TYPES = { flag: 'bool', switch: 'string', counter: 'int', item: 'int', text: 'string' } as const satisfies Record<EntryKind, string>
 
 function indexById(items: readonly Keyed[]): Map<string, number> {
   return new Map(items.map((item, index) => [item.id, index]))

@@ -1,7 +1,7 @@
 import type { MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { BeatAddress, ChoiceAddress } from '../base/ids'
 import type { Effect, Expr } from '../expression/ast'
-import type { Entry, EntryKind, Manner, Outcome, Route, Story, StoryPromise } from './types'
+import type { Entry, EntryKind, Manner, Outcome, Route, Scene, Story, StoryPromise } from './types'
 
 /**
  * A story with its names resolved, its expressions parsed and its double ids left out:
@@ -11,6 +11,7 @@ export interface LinkedStory {
   readonly doc: Story
   readonly entries: readonly LinkedEntry[]
   readonly quests: readonly LinkedQuest[]
+  readonly scenes: readonly Scene[]
   readonly endings: readonly { readonly id: string; readonly name: string }[]
   readonly beats: readonly LinkedBeat[]
   readonly choices: readonly LinkedChoice[]

@@ -16,6 +16,8 @@ export interface Liveness {
   readonly atRest: Uint32Array
   /** Live when a beat's own roads on are asked (a word was typed, or no choice is open). */
   readonly stuck: Uint32Array
+  /** Live after a beat's lines, when its choices, its word or its roads on come; rows as in `atRest`. */
+  readonly afterLines: Uint32Array
   readonly words: number
 }
 
@@ -40,6 +42,7 @@ class Analysis {
   /** Live on coming into a beat, after its scene's own entries were set anew. */
   private readonly live: Uint32Array
   private readonly atRest: Uint32Array
+  private readonly afterLines: Uint32Array
   private readonly anyReturn: Uint32Array
   private readonly everywhere: Uint32Array
   private readonly own: readonly (readonly number[])[]
@@ -56,6 +59,7 @@ class Analysis {
     const rows = story.beats.length
     this.live = new Uint32Array(rows * this.words)
     this.atRest = new Uint32Array(rows * this.words)
+    this.afterLines = new Uint32Array(rows * this.words)
     this.anyReturn = new Uint32Array(this.words)
     this.everywhere = this.observedEverywhere()
     this.scratch = Array.from({ length: 8 }, () => new Uint32Array(this.words))
@@ -82,7 +86,7 @@ class Analysis {
         queue.push(other)
       }
     }
-    return { atRest: this.atRest, stuck: this.everywhere, words: this.words }
+    return { atRest: this.atRest, stuck: this.everywhere, afterLines: this.afterLines, words: this.words }
   }
 
   /** For every beat those with a road to it, and all beats with a road back to the place. */
@@ -121,6 +125,7 @@ class Analysis {
     const rest = this.atRest.subarray(beat.index * this.words, (beat.index + 1) * this.words)
     rest.set(set)
     if (beat.choices.length > 0 || !isRest(beat)) this.genRoads(set, beat.onward, beat)
+    this.afterLines.set(set, beat.index * this.words)
     for (let at = beat.lines.length - 1; at >= 0; at -= 1) {
       const line = beat.lines[at]!
       if (line.kind === 'line') {
@@ -325,6 +330,13 @@ function include(set: Uint32Array, slot: number): void {
 
 function exclude(set: Uint32Array, slot: number): void {
   set[slot >>> 5]! &= ~(1 << (slot & 31))
+}
+
+/** The slots in a set. */
+export function slotsIn(set: Uint32Array): number[] {
+  const slots: number[] = []
+  for (let slot = 0; slot < set.length * 32; slot += 1) if (has(set, slot)) slots.push(slot)
+  return slots
 }
 
 function has(set: Uint32Array, slot: number): boolean {

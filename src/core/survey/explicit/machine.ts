@@ -20,6 +20,8 @@ export class Machine {
   private scene = -1
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
+  /** Hears when the lines of one beat have been shown. */
+  watch: { readonly beat: number; readonly hear: () => void } = { beat: -1, hear: () => undefined }
 
   constructor(
     story: LinkedStory,
@@ -75,9 +77,10 @@ export class Machine {
     const { saved } = this
     for (let at = 0; at < writes.length; at += 1) saved[at] = values[writes[at]!]!
     if (choice.taken !== -1) values[choice.taken] = 1
+    const { quiet } = this.marks
     this.marks.quiet = true
     for (const effect of choice.effects) effect()
-    this.marks.quiet = false
+    this.marks.quiet = quiet
     const rule = this.firstOf(choice.rules)
     for (let at = 0; at < writes.length; at += 1) values[writes[at]!] = saved[at]!
     return rule !== undefined
@@ -124,6 +127,7 @@ export class Machine {
     if (seen[program.mark] === 0) marks.hit(program.mark)
     const { body } = program
     for (let at = 0; at < body.length; at += 1) body[at]!()
+    if (beat === this.watch.beat) this.watch.hear()
     if (program.ending !== -1) {
       if (seen[program.endingMark] === 0) marks.hit(program.endingMark)
       return beat

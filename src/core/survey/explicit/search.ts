@@ -149,6 +149,25 @@ export class Search {
     return program.choices.filter((choice) => this.machine.isOpen(choice)).map((choice) => ({ choice: choice.address }))
   }
 
+  /** Plays an open decision of a state again; the working vector is then where it led. */
+  replayPick(state: number, pick: number): void {
+    const { beat } = this.load(state)
+    const program = this.programs.of(beat)
+    if (program.asks) {
+      this.machine.say(beat, program.typable[pick]!)
+      return
+    }
+    let open = -1
+    for (const choice of program.choices) {
+      if (!this.machine.isOpen(choice)) continue
+      open += 1
+      if (open === pick) {
+        this.machine.take(beat, choice)
+        return
+      }
+    }
+  }
+
   private wordOf(program: BeatProgram, value: number): string {
     const slot = this.slots.all[program.into]
     return slot?.kind === 'entry' ? slot.words!.values[value]! : 'Quillon'

@@ -1,0 +1,10 @@
+/** @type {import('next').NextConfig} */
+export default {
+  serverExternalPackages: ['@electric-sql/pglite', 'proper-lockfile'],
+  poweredByHeader: false,
+  reactStrictMode: true,
+  devIndicators: false,
+  // lint and types have commands of their own
+  typescript: { ignoreBuildErrors: false },
+  experimental: { optimizePackageImports: ['@chakra-ui/react'] },
+}

@@ -1,0 +1,28 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
+
+process.env.NEXT_TELEMETRY_DISABLED = '1'
+process.env.NODE_ENV = 'production'
+
+/** Builds the application when its sources have changed since the last build. */
+export function ensureBuild() {
+  const stamp = join(root, '.next', 'stamp')
+  const now = fingerprint(['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json'])
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return
+  console.log('Building …')
+  if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0) throw new Error('the build failed; see above')
+  writeFileSync(stamp, now)
+}
+
+if (process.argv[1] === import.meta.filename) {
+  try {
+    ensurePackages()
+    ensureBuild()
+    const { serve } = await import('./serve.mjs')
+    await serve({ dev: false })
+  } catch (error) {
+    console.error(`Paper Compass could not start: ${error.message}`)
+    process.exit(1)
+  }
+}

@@ -1,0 +1,3 @@
+import { travelRoute } from '../../../../server/travel'
+
+export const POST = travelRoute('undo')

@@ -1,0 +1,9 @@
+import { connection } from 'next/server'
+import { Library } from '../views/library/library'
+import { store } from './server/store'
+
+export default async function LibraryPage() {
+  await connection()
+  const { stories } = await store()
+  return <Library stories={await stories.list()} />
+}

@@ -1,0 +1,5 @@
+import { Bearings } from '../../../../views/bearings/bearings'
+
+export default function BearingsPage() {
+  return <Bearings />
+}

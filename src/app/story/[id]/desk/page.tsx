@@ -1,0 +1,5 @@
+import { Desk } from '../../../../views/desk/desk'
+
+export default function DeskPage() {
+  return <Desk />
+}

@@ -1,0 +1,5 @@
+import { Rehearse } from '../../../../views/rehearse/rehearse'
+
+export default function RehearsePage() {
+  return <Rehearse />
+}

@@ -1,0 +1,92 @@
+import type { LinkedStory } from '../story/linked'
+import type { Decision, Manner } from '../story/types'
+import { begin, decide, type Listener } from './step'
+import type { PlayState } from './state'
+import { formatText } from './text'
+
+/** One line as it was played. */
+export interface PlayedLine {
+  readonly address: string
+  readonly speaker: string | undefined
+  readonly manner: Manner
+  readonly text: string
+}
+
+/** Something that was changed, and by what. */
+export interface PlayedChange {
+  readonly of: 'entry' | 'quest'
+  readonly id: string
+  readonly from: boolean | number | string
+  readonly to: boolean | number | string
+  /** Address of the effect's owner, or of the beat that asked for the word. */
+  readonly owner: string
+  readonly overrun: boolean
+}
+
+/** What one decision led to, up to where the story rested again; the first step has no decision. */
+export interface PlayedStep {
+  readonly decision: Decision | undefined
+  readonly beats: readonly string[]
+  readonly lines: readonly PlayedLine[]
+  readonly changes: readonly PlayedChange[]
+  readonly state: PlayState
+}
+
+export interface Transcript {
+  readonly steps: readonly PlayedStep[]
+  /** Why the decision after the last step could not be taken. */
+  readonly refused: { readonly step: number; readonly decision: Decision; readonly why: string } | undefined
+}
+
+/** An endless run repeats itself; this many of its lines are kept. */
+const LINES_MAX = 400
+
+/** Plays decisions from the start and keeps everything that was shown and changed. */
+export function playThrough(story: LinkedStory, decisions: readonly Decision[]): Transcript {
+  const first = record(story, undefined, (listener) => begin(story, listener))
+  const steps: PlayedStep[] = [first]
+  for (const [index, decision] of decisions.entries()) {
+    const before = steps.at(-1)!.state
+    let why: string | undefined
+    const step = record(story, decision, (listener) => {
+      const next = decide(story, before, decision, listener)
+      if (next.ok) return next.value
+      why = next.error
+      return before
+    })
+    if (why !== undefined) return { steps, refused: { step: index + 1, decision, why } }
+    steps.push('word' in decision ? withWord(story, before, step) : step)
+  }
+  return { steps, refused: undefined }
+}
+
+function record(story: LinkedStory, decision: Decision | undefined, play: (listener: Listener) => PlayState): PlayedStep {
+  const beats: string[] = []
+  const lines: PlayedLine[] = []
+  const changes: PlayedChange[] = []
+  const state = play({
+    beat: (beat) => {
+      if (beats.length < LINES_MAX) beats.push(beat.address)
+    },
+    line: (line, now) => {
+      if (lines.length >= LINES_MAX) return
+      lines.push({ address: line.address, speaker: line.speaker, manner: line.manner, text: formatText(story, now, line.text) })
+    },
+    change: (owner, _effect, { of, index, from, to, overrun }) => {
+      if (from === to || changes.length >= LINES_MAX) return
+      changes.push({ of, id: of === 'entry' ? story.entries[index]!.id : story.quests[index]!.id, from, to, owner, overrun })
+    },
+  })
+  return { decision, beats, lines, changes, state }
+}
+
+/** A typed word changes its entry as well, though no effect does. */
+function withWord(story: LinkedStory, before: PlayState, step: PlayedStep): PlayedStep {
+  const beat = story.beats[before.at]!
+  const into = beat.ask?.into ?? -1
+  if (into === -1 || !('word' in step.decision!)) return step
+  const { id } = story.entries[into]!
+  const word = step.decision.word.trim()
+  const change: PlayedChange = { of: 'entry', id, from: before.entries[into]!, to: word, owner: beat.address, overrun: false }
+  return change.from === word ? step : { ...step, changes: [change, ...step.changes] }
+}

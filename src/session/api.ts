@@ -1,0 +1,75 @@
+import { z } from 'zod'
+import { fail, ok, type Result } from '../core/base/result'
+import type { Change } from '../core/story/changes/types'
+import type { Story } from '../core/story/types'
+
+/** Why the server did not do something. `away`: it could not be asked at all, so asking again may help. */
+export interface ApiError {
+  readonly kind: 'away' | 'refused'
+  readonly message: string
+}
+
+export interface SavedAnswer {
+  readonly revision: number
+  readonly change: Change
+  readonly summary: string
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+}
+
+export interface OpenAnswer {
+  readonly id: string
+  readonly story: Story
+  readonly revision: number
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+}
+
+export interface Card {
+  readonly id: string
+  readonly title: string
+  readonly changedAt: string
+  readonly scenes: number
+  readonly beats: number
+  readonly sample: boolean
+}
+
+const refusal = z.object({ message: z.string() })
+
+async function ask<T>(path: string, init: RequestInit = {}): Promise<Result<T, ApiError>> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch {
+    return fail({ kind: 'away', message: 'The server can not be reached.' })
+  }
+  const text = await response.text()
+  let body: unknown
+  try {
+    body = JSON.parse(text)
+  } catch {
+    return fail({ kind: response.status >= 500 ? 'away' : 'refused', message: `The server answered with ${response.status}.` })
+  }
+  if (response.ok) return ok(body as T)
+  const said = refusal.safeParse(body)
+  const message = said.success ? said.data.message : `The server answered with ${response.status}.`
+  return fail({ kind: response.status >= 500 ? 'away' : 'refused', message })
+}
+
+function post<T>(path: string, body: unknown = {}): Promise<Result<T, ApiError>> {
+  return ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+}
+
+export const api = {
+  list: () => ask<Card[]>('/api/stories'),
+  create: (title: string) => post<{ id: string }>('/api/stories', { title }),
+  importFile: (file: Blob) =>
+    ask<{ id: string }>('/api/stories', { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file }),
+  open: (id: string) => ask<OpenAnswer>(`/api/stories/${id}`),
+  remove: (id: string) => ask<{ id: string }>(`/api/stories/${id}`, { method: 'DELETE' }),
+  restore: (id: string) => post<{ id: string }>(`/api/stories/${id}/restore`),
+  duplicate: (id: string) => post<{ id: string }>(`/api/stories/${id}/duplicate`),
+  change: (id: string, change: Change, request: string) => post<SavedAnswer>(`/api/stories/${id}/changes`, { change, request }),
+  travel: (id: string, kind: 'undo' | 'redo', request: string) => post<SavedAnswer>(`/api/stories/${id}/${kind}`, { request }),
+  exportPath: (id: string) => `/api/stories/${id}/export`,
+}

@@ -1,0 +1,24 @@
+import type { Names } from '../core/expression/words'
+import type { Story } from '../core/story/types'
+
+/** An id as it is read: "toll_paid" is "toll paid". */
+export function plainId(id: string): string {
+  return id.replaceAll('_', ' ')
+}
+
+/** What things are called on the page. */
+export function storyNames(story: Story): Names {
+  return {
+    entry: plainId,
+    quest: (id) => story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id),
+    stage: (quest, stage) =>
+      story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name.toLowerCase() ?? plainId(stage),
+    beat: (address) => plainId(address.split('.').at(-1) ?? address),
+    choice: (address) => {
+      const [scene, beat, choice] = address.split('.')
+      const found = story.scenes.find((one) => one.id === scene)?.beats.find((one) => one.id === beat)?.choices?.find((one) => one.id === choice)
+      return found === undefined ? plainId(choice ?? address) : `“${found.text}”`
+    },
+    ending: (id) => `“${story.endings?.find((one) => one.id === id)?.name ?? plainId(id)}”`,
+  }
+}

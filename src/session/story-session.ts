@@ -1,0 +1,228 @@
+import { applyChange } from '../core/story/changes/apply'
+import type { Change } from '../core/story/changes/types'
+import { linkStory } from '../core/story/link'
+import type { LinkedStory } from '../core/story/linked'
+import type { Decision, Story } from '../core/story/types'
+import { api, type OpenAnswer } from './api'
+import { PendingStore, type PendingChange } from './pending'
+import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
+
+/** Whether what one sees is on disk. */
+export type Saving = { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }
+
+export interface SessionState {
+  readonly story: Story
+  readonly saving: Saving
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+  readonly survey: SurveyState
+  /** The scene and beat that the views are about. */
+  readonly scene: string | undefined
+  readonly beat: string | undefined
+  /** What the rehearsal was asked to play: a list of decisions from the start. */
+  readonly rehearsal: { readonly decisions: readonly Decision[]; readonly asked: number }
+  /** Fields in which something was typed that is no edit yet. */
+  readonly drafts: number
+  /** The last thing that went wrong, until it is dismissed. */
+  readonly notice: string | undefined
+}
+
+/** While the server is away, how long until it is asked again, in milliseconds. */
+const RETRY_MS = 2_000
+
+/** One open story on this page: the document, its edits on their way to the server, and its survey. */
+export class StorySession {
+  private state: SessionState
+  private readonly listeners = new Set<() => void>()
+  private readonly survey: SurveyHandle
+  private readonly pendingStore: PendingStore
+  private pending: PendingChange[]
+  private sending: Promise<void> | undefined
+  private closed = false
+  private retry: ReturnType<typeof setTimeout> | undefined
+  private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
+
+  constructor(
+    readonly id: string,
+    opened: OpenAnswer,
+  ) {
+    this.pendingStore = new PendingStore(id)
+    this.pending = this.pendingStore.read()
+    let { story } = opened
+    // Edits that a closed page had not sent yet: they apply again, or are answered as known.
+    for (const { change } of this.pending) {
+      const applied = applyChange(story, change)
+      if (applied.ok) story = applied.value.story
+    }
+    const scene = story.scenes[0]
+    this.state = {
+      story,
+      saving: { kind: this.pending.length === 0 ? 'saved' : 'saving' },
+      canUndo: opened.canUndo,
+      canRedo: opened.canRedo,
+      survey: NO_SURVEY,
+      scene: scene?.id,
+      beat: scene?.beats[0] && `${scene.id}.${scene.beats[0].id}`,
+      rehearsal: { decisions: [], asked: 0 },
+      drafts: 0,
+      notice: undefined,
+    }
+    this.survey = new SurveyHandle((survey) => this.set({ survey }))
+    this.survey.open(story)
+    this.survey.watch(this.state.beat)
+    void this.send()
+  }
+
+  getState = (): SessionState => this.state
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  close(): void {
+    this.closed = true
+    clearTimeout(this.retry)
+    this.survey.close()
+  }
+
+  /** Makes an edit here at once, and sends it. Says why when it can't be made. */
+  edit(change: Change): string | undefined {
+    const applied = applyChange(this.state.story, change)
+    if (!applied.ok) {
+      this.set({ notice: `This could not be done: ${applied.error}.` })
+      return applied.error
+    }
+    if (applied.value.story === this.state.story) return undefined
+    this.pending = [...this.pending, { request: crypto.randomUUID(), change }]
+    this.pendingStore.write(this.pending)
+    this.set({ story: applied.value.story, canUndo: true, canRedo: false, saving: { kind: 'saving' } })
+    this.survey.change(change)
+    void this.send()
+    return undefined
+  }
+
+  undo(): Promise<void> {
+    return this.travel('undo')
+  }
+
+  redo(): Promise<void> {
+    return this.travel('redo')
+  }
+
+  /** Turns every view to a beat. */
+  goTo(address: string | undefined): void {
+    if (address === undefined) return
+    const [scene, beat] = address.split('.')
+    const known = this.state.story.scenes.find((one) => one.id === scene)
+    if (known === undefined) return
+    const chosen = known.beats.some((one) => one.id === beat) ? `${scene}.${beat}` : known.beats[0] && `${scene}.${known.beats[0].id}`
+    if (chosen === this.state.beat && scene === this.state.scene) return
+    this.set({ scene, beat: chosen })
+    this.survey.watch(chosen)
+  }
+
+  /** Asks the rehearsal to play a route. */
+  rehearse(decisions: readonly Decision[]): void {
+    this.set({ rehearsal: { decisions, asked: this.state.rehearsal.asked + 1 } })
+  }
+
+  /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */
+  countDraft(by: 1 | -1): void {
+    this.set({ drafts: this.state.drafts + by })
+  }
+
+  stopSurvey(): void {
+    this.survey.stop()
+  }
+
+  dismissNotice(): void {
+    this.set({ notice: undefined })
+  }
+
+  /** The story with its names resolved, for playing it. */
+  link = (): LinkedStory => {
+    const { story } = this.state
+    if (this.linked?.story !== story) this.linked = { story, linked: linkStory(story) }
+    return this.linked.linked
+  }
+
+  /** Sends what is pending, one edit after another; a call while that goes on waits for the same. */
+  private send(): Promise<void> {
+    this.sending ??= this.sendAll().finally(() => {
+      this.sending = undefined
+    })
+    return this.sending
+  }
+
+  private async sendAll(): Promise<void> {
+    clearTimeout(this.retry)
+    while (this.pending.length > 0 && !this.closed) {
+      const { request, change } = this.pending[0]!
+      const saved = await api.change(this.id, change, request)
+      if (this.closed) break
+      if (!saved.ok && saved.error.kind === 'away') {
+        this.set({ saving: { kind: 'failed', message: `Not saved: ${saved.error.message} Your edits are kept here and sent when it answers again.` } })
+        this.retry = setTimeout(() => void this.send(), RETRY_MS)
+        return
+      }
+      this.pending = this.pending.slice(1)
+      this.pendingStore.write(this.pending)
+      if (!saved.ok) {
+        await this.reload(`An edit was refused: ${saved.error.message}`)
+        continue
+      }
+      this.set({ canUndo: saved.value.canUndo || this.pending.length > 0, canRedo: saved.value.canRedo })
+    }
+    if (!this.closed) this.set({ saving: { kind: 'saved' } })
+  }
+
+  private async travel(kind: 'undo' | 'redo'): Promise<void> {
+    if (this.pending.length > 0) await this.send()
+    if (this.pending.length > 0) return
+    this.set({ saving: { kind: 'saving' } })
+    const saved = await api.travel(this.id, kind, crypto.randomUUID())
+    if (!saved.ok) {
+      const away = saved.error.kind === 'away'
+      this.set({ saving: away ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' }, ...(away ? {} : { notice: saved.error.message }) })
+      return
+    }
+    const applied = applyChange(this.state.story, saved.value.change)
+    if (!applied.ok) return this.reload('The story had changed elsewhere and was read again.')
+    this.set({ story: applied.value.story, canUndo: saved.value.canUndo, canRedo: saved.value.canRedo, saving: { kind: 'saved' } })
+    this.survey.change(saved.value.change)
+    this.settleBeat()
+  }
+
+  /** Takes the server's story, then makes the edits again that it has not seen. */
+  private async reload(notice: string): Promise<void> {
+    const opened = await api.open(this.id)
+    if (!opened.ok) {
+      this.set({ notice: `${notice} ${opened.error.message}` })
+      return
+    }
+    let { story } = opened.value
+    for (const { change } of this.pending) {
+      const applied = applyChange(story, change)
+      if (applied.ok) story = applied.value.story
+    }
+    this.set({ story, notice, canUndo: opened.value.canUndo, canRedo: opened.value.canRedo })
+    this.survey.open(story)
+    this.settleBeat()
+  }
+
+  /** The beat that the views are about may be gone. */
+  private settleBeat(): void {
+    const { story, scene, beat } = this.state
+    const known = story.scenes.find((one) => one.id === scene) ?? story.scenes[0]
+    if (known?.beats.some((one) => `${known.id}.${one.id}` === beat)) return
+    const next = known?.beats[0] && `${known.id}.${known.beats[0].id}`
+    this.set({ scene: known?.id, beat: next })
+    this.survey.watch(next)
+  }
+
+  private set(part: Partial<SessionState>): void {
+    this.state = { ...this.state, ...part }
+    for (const listener of this.listeners) listener()
+  }
+}

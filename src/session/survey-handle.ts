@@ -1,0 +1,80 @@
+import type { Bearing } from '../core/survey/bearing'
+import type { Change } from '../core/story/changes/types'
+import type { Story } from '../core/story/types'
+import type { FromSurvey, Report, ToSurvey } from '../workers/protocol'
+
+/** What the page knows of the survey. */
+export interface SurveyState {
+  readonly running: { readonly states: number; readonly waiting: number } | undefined
+  readonly report: Report | undefined
+  /** The report before the last edit, to tell what the edit did. */
+  readonly before: Report | undefined
+  readonly bearing: Bearing | undefined
+  readonly failure: string | undefined
+}
+
+export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, failure: undefined }
+
+/** The survey's worker, kept in step with the story. */
+export class SurveyHandle {
+  private readonly worker: Worker
+  private version = 0
+  private state = NO_SURVEY
+
+  constructor(private readonly tell: (state: SurveyState) => void) {
+    this.worker = new Worker(new URL('../workers/survey.worker.ts', import.meta.url), { type: 'module' })
+    this.worker.addEventListener('message', ({ data }: MessageEvent<FromSurvey>) => this.hear(data))
+    this.worker.addEventListener('error', (event) => this.set({ running: undefined, failure: event.message || 'the survey could not be started' }))
+  }
+
+  open(story: Story): void {
+    this.version += 1
+    this.set({ running: { states: 0, waiting: 0 } })
+    this.post({ type: 'open', story, version: this.version })
+  }
+
+  change(change: Change): void {
+    this.version += 1
+    this.set({ running: this.state.running ?? { states: 0, waiting: 0 } })
+    this.post({ type: 'change', change, version: this.version })
+  }
+
+  watch(beat: string | undefined): void {
+    this.set({ bearing: undefined })
+    this.post({ type: 'watch', beat })
+  }
+
+  stop(): void {
+    this.post({ type: 'stop' })
+  }
+
+  close(): void {
+    this.worker.terminate()
+  }
+
+  private post(message: ToSurvey): void {
+    this.worker.postMessage(message)
+  }
+
+  private hear(message: FromSurvey): void {
+    // An answer to an earlier edit is overtaken.
+    if (message.version !== this.version && message.type !== 'bearing') return
+    switch (message.type) {
+      case 'progress':
+        return this.set({ running: { states: message.states, waiting: message.waiting } })
+      case 'report':
+        return this.set({ running: undefined, report: message.report, before: this.state.report, failure: undefined })
+      case 'unchanged':
+        return this.set({ running: undefined })
+      case 'bearing':
+        return this.set({ bearing: message.bearing })
+      case 'failed':
+        return this.set({ running: undefined, failure: message.message })
+    }
+  }
+
+  private set(part: Partial<SurveyState>): void {
+    this.state = { ...this.state, ...part }
+    this.tell(this.state)
+  }
+}

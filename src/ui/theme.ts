@@ -1,0 +1,46 @@
+import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
+
+/** Paper, ink and a compass needle. Every colour has a light and a dark value; contrast is at least 4.5 to 1 for text. */
+const semantic = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } })
+
+const config = defineConfig({
+  globalCss: {
+    'html, body': { bg: 'ground', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: 1.45, height: '100%' },
+    '*:focus-visible': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '1px' },
+    '::selection': { bg: 'needle.wash' },
+    'button, a': { cursor: 'pointer' },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        body: { value: "'Source Sans 3 Variable', system-ui, sans-serif" },
+        heading: { value: "'Source Sans 3 Variable', system-ui, sans-serif" },
+        story: { value: "'Literata Variable', Georgia, serif" },
+      },
+      radii: { sheet: { value: '3px' } },
+    },
+    semanticTokens: {
+      colors: {
+        ground: semantic('#f1eadc', '#1b1916'),
+        sheet: semantic('#fcf9f2', '#24211d'),
+        wash: semantic('#e8dfcd', '#302c26'),
+        ink: semantic('#29241f', '#ece5d8'),
+        faded: semantic('#655c50', '#b0a697'),
+        hairline: semantic('#d6cab5', '#413b33'),
+        edge: semantic('#8d8271', '#857b6c'),
+        needle: {
+          DEFAULT: semantic('#b8341a', '#ff8362'),
+          wash: semantic('#f6dcd2', '#4a2a20'),
+          on: semantic('#fffaf3', '#24130d'),
+        },
+        kept: { DEFAULT: semantic('#17645f', '#7fd1c7'), wash: semantic('#d9ebe5', '#1f3a37') },
+        ochre: { DEFAULT: semantic('#7d5200', '#e6b958'), wash: semantic('#f5e6c4', '#43361a') },
+        bg: { DEFAULT: { value: '{colors.sheet}' }, subtle: { value: '{colors.ground}' }, muted: { value: '{colors.wash}' }, panel: { value: '{colors.sheet}' } },
+        fg: { DEFAULT: { value: '{colors.ink}' }, muted: { value: '{colors.faded}' } },
+        border: { DEFAULT: { value: '{colors.hairline}' } },
+      },
+    },
+  },
+})
+
+export const system = createSystem(defaultConfig, config)

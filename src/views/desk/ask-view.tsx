@@ -1,0 +1,38 @@
+'use client'
+
+import type { Ask } from '../../core/story/types'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+import { withKeys } from './beat-edits'
+import { editBeat, fieldOf, type BeatRef } from './edit-beat'
+
+/** A word that the player types, and the text entry it goes into. */
+export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
+  const session = useSession()
+  const ledger = useSessionState((state) => state.story.ledger) ?? []
+  const texts = ledger.filter(({ kind }) => kind === 'text')
+  const known = texts.some(({ id }) => id === ask.into)
+  const update = (keys: Partial<Ask>) => editBeat(session, beat, (now) => now.ask && { ...now, ask: { ...now.ask, ...keys } })
+  return (
+    <div className="row">
+      <div className="choice">
+        <span className="small">the player types</span>
+        <DraftText label="What the player is asked" field={fieldOf(beat, ':prompt')} value={ask.prompt} placeholder="What is asked" onCommit={(prompt) => update({ prompt })} />
+      </div>
+      <div className="margin">
+        kept in{' '}
+        <select aria-label="The text entry that keeps the word" value={ask.into} onChange={(event) => update({ into: event.target.value })}>
+          {!known && <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>}
+          {texts.map(({ id }) => (
+            <option key={id} value={id}>
+              {id}
+            </option>
+          ))}
+        </select>{' '}
+        <button type="button" className="add" onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}>
+          Ask nothing
+        </button>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,176 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import type { ReactNode } from 'react'
+import { beatOfAddress } from '../../core/base/ids'
+import type { Bearing, EntryValues, Share } from '../../core/survey/bearing'
+import type { Finding } from '../../core/survey/result'
+import { plainId } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { LevelMark, VerdictMark } from '../../ui/marks'
+import { KIND_NAMES, byLevel, useFindings } from '../shared/findings'
+import { RouteSteps } from '../shared/route-steps'
+import { useSessionState } from '../shared/use-session'
+import { useVerdict } from '../shared/verdicts'
+import { useWalk } from '../shared/use-walk'
+
+/** The bearing of the beat one is in: how one comes here, what can be true, what can still come. */
+export function BearingPanel() {
+  const beat = useSessionState((state) => state.beat)
+  const bearing = useSessionState((state) => state.survey.bearing)
+  return (
+    <Box as="aside" aria-label="Bearing of this beat" borderLeft="1px solid" borderColor="hairline" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
+      {beat === undefined ? (
+        <Text color="faded">Choose a beat to see how one comes to it and what can be true there.</Text>
+      ) : (
+        <>
+          <Title beat={beat} />
+          <BeatFindings beat={beat} />
+          {bearing?.address === beat ? <Body bearing={bearing} /> : <Text color="faded">Taking the bearing …</Text>}
+        </>
+      )}
+    </Box>
+  )
+}
+
+function Title({ beat }: { beat: string }) {
+  const verdict = useVerdict(beat)
+  return (
+    <Flex align="center" gap="2" mb="3">
+      <VerdictMark verdict={verdict} />
+      <Heading as="h2" fontFamily="story" fontSize="md" fontWeight={600}>
+        {plainId(beat.split('.')[1] ?? beat)}
+      </Heading>
+    </Flex>
+  )
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Box mt="4">
+      <Heading as="h3" fontSize="sm" fontWeight={600} color="faded" mb="1">
+        {title}
+      </Heading>
+      {children}
+    </Box>
+  )
+}
+
+function BeatFindings({ beat }: { beat: string }) {
+  const findings = byLevel(useFindings()).filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))
+  if (findings.length === 0) return null
+  return (
+    <Box mb="3">
+      {findings.map((finding) => (
+        <FindingLine key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} beat={beat} />
+      ))}
+    </Box>
+  )
+}
+
+function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
+  const where = finding.key.map((part) => part.replace(beat, '').replace(/^[.#]/, '')).filter((part) => part !== '').join(' ')
+  return (
+    <Flex gap="2" mt="1" align="baseline">
+      <LevelMark level={finding.level} />
+      <Box>
+        <Text as="span" fontWeight={600}>
+          {KIND_NAMES[finding.kind]}
+        </Text>{' '}
+        {where !== '' && <Text as="span">{where}: </Text>}
+        <Text as="span" color="faded">
+          {finding.message}
+        </Text>
+        {finding.route !== undefined && finding.route.length > 0 && <WalkIt route={finding.route} />}
+      </Box>
+    </Flex>
+  )
+}
+
+function WalkIt({ route }: { route: NonNullable<Finding['route']> }) {
+  const walk = useWalk()
+  return (
+    <Quiet color="needle" onClick={() => walk(route)}>
+      walk it
+    </Quiet>
+  )
+}
+
+function Body({ bearing }: { bearing: Bearing }) {
+  const story = useSessionState((state) => state.story)
+  const followed = bearing.values.filter((one) => one.values !== undefined && one.values.length > 0)
+  const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
+  if (bearing.reached === undefined) {
+    return <Text color="faded">{bearing.exact ? 'No route comes here, so nothing can be said of what is true here.' : 'Not reached so far; the survey was cut short.'}</Text>
+  }
+  const { route, decisions } = bearing.reached
+  return (
+    <>
+      <Part title={`Shortest route here: ${decisions === 0 ? 'the story begins so' : `${decisions} ${decisions === 1 ? 'decision' : 'decisions'}`}`}>
+        {route.length > 0 && (
+          <>
+            <RouteSteps route={route} />
+            <WalkIt route={route} />
+          </>
+        )}
+      </Part>
+      <Part title="What can be true here">
+        {followed.map((one) => (
+          <ValueLine key={`${one.of} ${one.id}`} value={one} name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)} />
+        ))}
+        {followed.length === 0 && <Text color="faded">Nothing that is remembered matters from here on.</Text>}
+        {followed.length > 0 && others > 0 && (
+          <Text color="faded" mt="1">
+            {others} more {others === 1 ? 'entry is' : 'entries are'} not asked for from here on.
+          </Text>
+        )}
+        {!bearing.exact && <Text color="ochre">The survey was cut short: more may be possible.</Text>}
+      </Part>
+      <Part title="Endings from here">
+        {(story.endings ?? []).map(({ id, name }) => (
+          <EndingLine key={id} name={name} share={bearing.endings[id]} />
+        ))}
+        {(story.endings ?? []).length === 0 && <Text color="faded">The story has no endings yet.</Text>}
+      </Part>
+    </>
+  )
+}
+
+function ValueLine({ value, name }: { value: EntryValues; name: string }) {
+  return (
+    <Flex gap="2" justify="space-between">
+      <Text>{name}</Text>
+      <Text color="faded" textAlign="right">
+        {sayValues(value.values ?? [])}
+      </Text>
+    </Flex>
+  )
+}
+
+const LISTED_MAX = 6
+
+/** A set of values in few words: a range where it is one, "anything else" for words nobody names. */
+function sayValues(values: readonly (boolean | number | string)[]): string {
+  if (values.every((value) => typeof value === 'number')) {
+    const numbers = [...values] as number[]
+    const whole = numbers.length > 2 && numbers.at(-1)! - numbers[0]! === numbers.length - 1
+    if (whole) return `${numbers[0]} to ${numbers.at(-1)}`
+  }
+  const said = values.map((value) => (value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))))
+  return said.length > LISTED_MAX ? `${said.slice(0, LISTED_MAX).join(', ')} … (${said.length})` : said.join(', ')
+}
+
+const SHARES: Readonly<Record<Share, string>> = { all: 'always still possible', some: 'possible in some cases', none: 'lost' }
+
+function EndingLine({ name, share }: { name: string; share: Share | undefined }) {
+  return (
+    <Flex gap="2" align="baseline" justify="space-between">
+      <Text textDecoration={share === 'none' ? 'line-through' : undefined} color={share === 'none' ? 'faded' : 'ink'}>
+        {name}
+      </Text>
+      <Text color={share === 'all' ? 'kept' : share === 'some' ? 'ochre' : 'faded'} textAlign="right">
+        {share === undefined ? '' : SHARES[share]}
+      </Text>
+    </Flex>
+  )
+}

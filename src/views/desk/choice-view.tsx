@@ -1,0 +1,126 @@
+'use client'
+
+import type { KeyboardEvent } from 'react'
+import type { Choice, Rule } from '../../core/story/types'
+import { Quiet } from '../../ui/buttons'
+import { VerdictMark, type Verdict } from '../../ui/marks'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from './beat-edits'
+import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { Margin } from './margin'
+import { RoadField } from './road'
+import { RuleView } from './rule-view'
+import { addBeatAfter, addChoice } from './structure'
+
+interface Props {
+  readonly beat: BeatRef
+  readonly at: number
+  readonly choice: Choice
+  readonly verdict: Verdict
+}
+
+/** A choice: an indented turn, its destination on the same line, its gate and effects in the margin. */
+export function ChoiceView({ beat, at, choice, verdict }: Props) {
+  const session = useSession()
+  const person = useSessionState((state) => state.story.cast?.find(({ id }) => id === choice.who))
+  const field = fieldOf(beat, `.${choice.id}`)
+  const update = (make: (choice: Choice) => Choice) =>
+    editBeat(session, beat, (now) => {
+      const found = now.choices?.[at]
+      return found === undefined ? undefined : { ...now, choices: replaceAt(now.choices, at, make(found)) }
+    })
+  const rename = (text: string) =>
+    editBeat(session, beat, (now, story) => {
+      const found = now.choices?.[at]
+      return found && { ...now, choices: replaceAt(now.choices, at, nameChoice(story, { scene: beat.scene, index: 0, beat: now }, found, text)) }
+    })
+  const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault()
+      if (event.shiftKey) addBeatAfter(session, beat)
+      else addChoice(session, beat, at)
+    } else if (event.key === 'Enter' && !event.shiftKey) {
+      event.preventDefault()
+      // the text may have named the choice: look its field up by place
+      queueMicrotask(() => {
+        const { story } = session.getState()
+        const now = story.scenes.find(({ id }) => id === beat.scene)?.beats.find(({ id }) => id === beat.id)?.choices?.[at]
+        if (now !== undefined) focusSoon(`${fieldOf(beat, `.${now.id}`)}>to`)
+      })
+    } else if (event.key === 'Backspace' && text === '') {
+      event.preventDefault()
+      queueMicrotask(() => editBeat(session, beat, (now) => withKeys(now, { choices: listOrNone(removeAt(now.choices, at)) })))
+    } else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault()
+      const by = event.key === 'ArrowUp' ? -1 : 1
+      queueMicrotask(() => {
+        editBeat(session, beat, (now) => {
+          const choices = moveBy(now.choices, at, by)
+          return choices && { ...now, choices }
+        })
+        focusSoon(field)
+      })
+    }
+  }
+  const rules = typeof choice.to === 'string' ? undefined : choice.to
+  const setRules = (next: Rule[]) => update((now) => ({ ...now, to: next }))
+  return (
+    <>
+      <div className="row">
+        <div className="choice">
+          <div className="choice-line">
+            <VerdictMark verdict={verdict} size={8} />
+            <div className="choice-text">
+              <DraftText label={`Choice ${at + 1}`} field={field} value={choice.text} placeholder="What the player may answer" onCommit={rename} onKeyDown={press} />
+            </div>
+            {rules === undefined && typeof choice.to === 'string' && (
+              <RoadField scene={beat.scene} to={choice.to} field={`${field}>to`} label={`Choice ${at + 1}: where to`} onChange={(to) => update((now) => ({ ...now, to }))} />
+            )}
+          </div>
+        </div>
+        <Margin
+          scene={beat.scene}
+          when={choice.when}
+          effects={choice.do}
+          lead="opens when"
+          effectLead={choice.do === undefined ? undefined : 'when taken:'}
+          field={field}
+          onWhen={(when) => update((now) => withKeys(now, { when }))}
+          onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
+        >
+          {choice.who !== undefined && <span className={person === undefined ? 'broken' : 'small'}>encounter with {person?.name ?? choice.who}. </span>}
+          <Toggle on={choice.once === true} yes="once" no="+ once" label="Can be taken one time only" onChange={(on) => update((now) => withKeys(now, { once: on ? true : undefined }))} />{' '}
+          {(choice.when !== undefined || choice.closed === 'show') && (
+            <Toggle on={choice.closed === 'show'} yes="shown while closed" no="+ show while closed" label="Shown greyed while it is closed" onChange={(on) => update((now) => withKeys(now, { closed: on ? 'show' : undefined }))} />
+          )}{' '}
+          {rules === undefined && (
+            <Quiet px="0" className="add" onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])}>
+              + several roads
+            </Quiet>
+          )}
+        </Margin>
+      </div>
+      {rules?.map((rule, index) => (
+        <RuleView
+          key={index}
+          scene={beat.scene}
+          rule={rule}
+          field={`${field}#${index + 1}`}
+          lead={index === 0 ? 'leads' : 'or else'}
+          gateLead="if"
+          onChange={(next) => setRules(replaceAt(rules, index, next))}
+          onRemove={() => update((now) => ({ ...now, to: rules.length === 2 ? rules[1 - index]!.to : removeAt(rules, index) }))}
+        />
+      ))}
+    </>
+  )
+}
+
+function Toggle({ on, yes, no, label, onChange }: { on: boolean; yes: string; no: string; label: string; onChange: (on: boolean) => void }) {
+  return (
+    <Quiet px="0" className={on ? 'small' : 'add'} aria-pressed={on} title={label} onClick={() => onChange(!on)}>
+      {on ? yes : no}
+    </Quiet>
+  )
+}

@@ -1,0 +1,217 @@
+'use client'
+
+import { Box, chakra } from '@chakra-ui/react'
+import { useId, useState } from 'react'
+import type { ExpressionError } from '../../core/expression/ast'
+import { checkCondition, checkEffect, type Scope } from '../../core/expression/check'
+import { parseEffect, parseExpression } from '../../core/expression/parse'
+import { sayCondition, sayEffect } from '../../core/expression/words'
+import { scopeOf } from '../../core/story/scope'
+import { storyNames } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { Combo } from '../../ui/combo'
+import { useLinked, useSessionState } from '../shared/use-session'
+import { completions } from './completions'
+
+type Form = 'gate' | 'effect'
+
+interface Read {
+  /** In plain words, when it is understood. */
+  readonly words: string | undefined
+  readonly error: ExpressionError | undefined
+}
+
+function read(form: Form, source: string, scope: Scope, names: ReturnType<typeof storyNames>): Read {
+  if (form === 'gate') {
+    const parsed = parseExpression(source)
+    const error = parsed.ok ? checkCondition(parsed.value, scope)[0] : parsed.error
+    return { words: parsed.ok && error === undefined ? sayCondition(parsed.value, names) : undefined, error }
+  }
+  const parsed = parseEffect(source)
+  const error = parsed.ok ? checkEffect(parsed.value, scope)[0] : parsed.error
+  return { words: parsed.ok && error === undefined ? sayEffect(parsed.value, names) : undefined, error }
+}
+
+function useReader(scene: string) {
+  const story = useSessionState((state) => state.story)
+  const linked = useLinked()
+  const scope = scopeOf(linked, linked.scenes.findIndex(({ id }) => id === scene))
+  const names = storyNames(story)
+  return { story, read: (form: Form, source: string) => read(form, source, scope, names) }
+}
+
+interface NoteProps {
+  readonly form: Form
+  readonly scene: string
+  readonly source: string
+  /** undefined: it is taken away. */
+  readonly onChange: (source: string | undefined) => void
+  /** What the words begin with: "opens when", "if". */
+  readonly lead?: string
+  readonly field: string
+}
+
+/** A gate or an effect in plain words; the expression while it is edited. */
+export function MarginNote({ form, scene, source, onChange, lead, field }: NoteProps) {
+  const { read: reader } = useReader(scene)
+  const [editing, setEditing] = useState(source === '')
+  if (editing) {
+    return (
+      <ExpressionField
+        form={form}
+        scene={scene}
+        source={source}
+        field={field}
+        onDone={(text) => {
+          setEditing(false)
+          if (text !== source || text === '') onChange(text === '' ? undefined : text)
+        }}
+      />
+    )
+  }
+  const { words, error } = reader(form, source)
+  return (
+    <Quiet
+      data-field={field}
+      className={error === undefined ? form : 'broken'}
+      onClick={() => setEditing(true)}
+      title={error === undefined ? source : `${error.message} — ${source}`}
+      px="0"
+      display="block"
+      whiteSpace="normal"
+      color="inherit"
+    >
+      {words === undefined ? source : lead === undefined ? words : `${lead} ${words}`}
+    </Quiet>
+  )
+}
+
+interface FieldProps {
+  readonly form: Form
+  readonly scene: string
+  readonly source: string
+  readonly field: string
+  readonly onDone: (text: string) => void
+}
+
+function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
+  const { story, read: reader } = useReader(scene)
+  const [text, setText] = useState(source)
+  const errorId = useId()
+  const { words, error } = reader(form, text)
+  const options = completions(story, scene, form, text)
+  return (
+    <Box>
+      <Combo
+        mono
+        autoFocus
+        field={`${field}:edit`}
+        label={form === 'gate' ? 'Opens when (expression)' : 'Effect (expression)'}
+        placeholder={form === 'gate' ? 'rope >= 1 && !toll_paid' : 'tide -= 1'}
+        text={text}
+        onText={setText}
+        options={options}
+        onPick={setText}
+        onEnter={() => onDone(text.trim())}
+        onLeave={() => onDone(text.trim())}
+        invalid={text !== '' && error !== undefined}
+        describedBy={errorId}
+      />
+      <Box id={errorId} minH="1.2em" color={error === undefined ? 'faded' : 'needle'} aria-live="polite">
+        {text === '' ? 'Empty: it is taken away.' : error === undefined ? words : <ErrorAt text={text} error={error} />}
+      </Box>
+    </Box>
+  )
+}
+
+/** The message, and the very place in the text. */
+function ErrorAt({ text, error }: { text: string; error: ExpressionError }) {
+  const part = text.slice(error.start, Math.max(error.end, error.start + 1))
+  return (
+    <>
+      {part.trim() !== '' && (
+        <chakra.code bg="needle.wash" px="1" mr="1">
+          {part}
+        </chakra.code>
+      )}
+      {error.message}
+    </>
+  )
+}
+
+interface MarginProps {
+  readonly scene: string
+  readonly when: string | undefined
+  readonly effects?: readonly string[] | undefined
+  readonly lead: string
+  readonly field: string
+  readonly onWhen?: (when: string | undefined) => void
+  readonly onEffects?: (effects: string[] | undefined) => void
+  /** How effects read here: what a choice does is not what a beat does on arrival. */
+  readonly effectLead?: string
+  readonly children?: React.ReactNode
+}
+
+/** The margin beside one thing: its gate, its effects, and how to add them. */
+export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, children }: MarginProps) {
+  const [adding, setAdding] = useState<Form>()
+  const list = effects ?? []
+  return (
+    <div className="margin">
+      {children}
+      {when !== undefined && onWhen !== undefined && <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />}
+      {adding === 'gate' && (
+        <ExpressionField
+          form="gate"
+          scene={scene}
+          source=""
+          field={`${field}?when`}
+          onDone={(text) => {
+            setAdding(undefined)
+            if (text !== '') onWhen?.(text)
+          }}
+        />
+      )}
+      {list.length > 0 && effectLead !== undefined && <span className="small">{effectLead}</span>}
+      {list.map((effect, at) => (
+        <MarginNote
+          key={`${at} ${effect}`}
+          form="effect"
+          scene={scene}
+          source={effect}
+          field={`${field}?do${at + 1}`}
+          onChange={(next) => {
+            const changed = next === undefined ? list.filter((_, index) => index !== at) : list.map((one, index) => (index === at ? next : one))
+            onEffects?.(changed.length === 0 ? undefined : changed)
+          }}
+        />
+      ))}
+      {adding === 'effect' && (
+        <ExpressionField
+          form="effect"
+          scene={scene}
+          source=""
+          field={`${field}?do${list.length + 1}`}
+          onDone={(text) => {
+            setAdding(undefined)
+            if (text !== '') onEffects?.([...list, text])
+          }}
+        />
+      )}
+      {adding === undefined && (
+        <span className="add">
+          {when === undefined && onWhen !== undefined && (
+            <Quiet px="0" mr="2" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
+              + gate
+            </Quiet>
+          )}
+          {onEffects !== undefined && (
+            <Quiet px="0" data-field={`${field}+do`} onClick={() => setAdding('effect')}>
+              + effect
+            </Quiet>
+          )}
+        </span>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,83 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import type { FindingKind, SurveyResult } from '../../core/survey/result'
+import { Quiet } from '../../ui/buttons'
+import { LevelMark, Needle } from '../../ui/marks'
+import type { SurveyState } from '../../session/survey-handle'
+import { KIND_NAMES } from '../shared/findings'
+import { useSession, useSessionState } from '../shared/use-session'
+import { consequence } from './consequence'
+
+/** The needle: what the survey says of the whole story, after every edit. */
+export function NeedleBar({ id }: { id: string }) {
+  const session = useSession()
+  const survey = useSessionState((state) => state.survey)
+  const story = useSessionState((state) => state.story)
+  const result = survey.report?.result
+  const told = result === undefined ? undefined : reachedCount(result)
+  const changed = consequence(story, survey.before?.result, result)
+  return (
+    <Flex as="footer" aria-label="The needle" align="center" gap="3" px="4" h="9" borderTop="1px solid" borderColor="hairline" bg="ground" fontSize="sm" whiteSpace="nowrap" overflow="hidden">
+      <Needle angle={told === undefined ? 90 : told.reached === told.all ? 0 : 24 + 120 * (1 - told.reached / Math.max(1, told.all))} size={16} />
+      <Box role="status" aria-live="polite" data-needle={survey.running === undefined && result !== undefined ? 'settled' : 'moving'} overflow="hidden" textOverflow="ellipsis">
+        {survey.failure !== undefined ? <Text color="needle">The survey failed: {survey.failure}</Text> : <Summary survey={survey} />}
+      </Box>
+      {survey.running !== undefined && survey.running.states > 0 && (
+        <Quiet onClick={() => session.stopSurvey()} title="Answer with what is decided so far">
+          Stop
+        </Quiet>
+      )}
+      <Box flex="1" />
+      {changed !== undefined && (
+        <Text color="faded" overflow="hidden" textOverflow="ellipsis" data-consequence="">
+          this edit: {changed}{' '}
+          <Quiet color="needle" onClick={() => void session.undo()}>
+            Undo
+          </Quiet>
+        </Text>
+      )}
+      <Levels result={result} id={id} />
+    </Flex>
+  )
+}
+
+function reachedCount({ reached, unreached, undecided }: SurveyResult): { reached: number; all: number } {
+  const found = Object.keys(reached.endings).length + Object.keys(reached.stages).length
+  const missing = [unreached, undecided].reduce((sum, part) => sum + part.endings.length + part.stages.length, 0)
+  return { reached: found, all: found + missing }
+}
+
+function Summary({ survey: { running, report } }: { survey: SurveyState }) {
+  if (report === undefined) return <>{running === undefined ? '' : `surveying … ${running.states.toLocaleString('en')} states`}</>
+  const { result, took } = report
+  const { reached, all } = reachedCount(result)
+  const parts = [all === 0 ? 'no endings or stages yet' : `${reached} of ${all} endings and stages reached`]
+  for (const kind of ['dead-end', 'no-way-out', 'endless-run'] as const satisfies readonly FindingKind[]) {
+    const count = result.findings.filter((finding) => finding.kind === kind).length
+    if (count > 0) parts.push(count === 1 ? `1 ${KIND_NAMES[kind]}` : `${count} ${PLURALS[kind]}`)
+  }
+  parts.push(result.complete ? 'exact' : 'cut short')
+  parts.push(running === undefined ? `${Math.max(1, Math.round(took))} ms` : `surveying … ${running.states === 0 ? '' : `${running.states.toLocaleString('en')} states`}`)
+  return <>{parts.join(' · ')}</>
+}
+
+const PLURALS = { 'dead-end': 'dead ends', 'no-way-out': 'without a way out', 'endless-run': 'endless runs' } as const
+
+function Levels({ result, id }: { result: SurveyResult | undefined; id: string }) {
+  if (result === undefined) return null
+  const count = (level: string) => result.findings.filter((finding) => finding.level === level).length
+  return (
+    <Flex asChild gap="3" align="center" color="faded" _hover={{ color: 'ink' }}>
+      <Link href={`/story/${id}/bearings`} title="All findings (F8: the next one)">
+        {(['error', 'warning', 'note'] as const).map((level) => (
+          <Flex as="span" key={level} align="center" gap="1">
+            <LevelMark level={level} />
+            {count(level)}
+          </Flex>
+        ))}
+      </Link>
+    </Flex>
+  )
+}

@@ -1,0 +1,14 @@
+/** Every key that does something, as the list on "?" shows them. */
+export const SHORTCUTS = [
+  { keys: 'Enter', does: 'In a line: the next line. Shift+Enter breaks a line.' },
+  { keys: 'Backspace', does: 'In an empty line or choice: take it away.' },
+  { keys: 'Ctrl+Enter', does: 'A new choice in this beat.' },
+  { keys: 'Ctrl+Shift+Enter', does: 'A new beat after this one.' },
+  { keys: 'Name:', does: 'A name of the cast and a colon at the start of a line: that person speaks.' },
+  { keys: 'Alt+↑ Alt+↓', does: 'Move the line or choice up or down.' },
+  { keys: 'F8', does: 'The next finding (Shift+F8: the one before).' },
+  { keys: 'Ctrl+Z', does: 'Undo. Ctrl+Shift+Z: redo.' },
+  { keys: 'Alt+1 … Alt+3', does: 'Desk, Rehearse, Bearings.' },
+  { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back.' },
+  { keys: '?', does: 'This list.' },
+] as const

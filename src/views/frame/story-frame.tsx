@@ -1,0 +1,70 @@
+'use client'
+
+import { Box, Text } from '@chakra-ui/react'
+import { useParams } from 'next/navigation'
+import { useEffect, useState, type ReactNode } from 'react'
+import { api } from '../../session/api'
+import { StorySession } from '../../session/story-session'
+import { Plain } from '../../ui/buttons'
+import { FailureBoundary } from '../shared/failure-boundary'
+import { SessionContext } from '../shared/use-session'
+import { NeedleBar } from './needle-bar'
+import { Notice } from './notice'
+import { ShortcutKeys } from './shortcut-keys'
+import { TopBar } from './top-bar'
+
+type Opening = { readonly kind: 'opening' } | { readonly kind: 'failed'; readonly message: string } | { readonly kind: 'open'; readonly session: StorySession }
+
+/** Opens a story, and stands round every view of it: the bar above, the needle below. */
+export function StoryFrame({ children }: { children: ReactNode }) {
+  const { id } = useParams<{ id: string }>()
+  const [opening, setOpening] = useState<Opening>({ kind: 'opening' })
+  const [attempt, setAttempt] = useState(0)
+  useEffect(() => {
+    let session: StorySession | undefined
+    let left = false
+    void api.open(id).then((opened) => {
+      if (left) return
+      if (!opened.ok) {
+        setOpening({ kind: 'failed', message: opened.error.message })
+        return
+      }
+      session = new StorySession(id, opened.value)
+      session.goTo(window.location.hash.slice(1) || undefined)
+      setOpening({ kind: 'open', session })
+    })
+    return () => {
+      left = true
+      session?.close()
+    }
+  }, [id, attempt])
+
+  if (opening.kind === 'opening') {
+    return (
+      <Text p="8" color="faded" role="status">
+        Opening the story …
+      </Text>
+    )
+  }
+  if (opening.kind === 'failed') {
+    return (
+      <Box p="8" role="alert">
+        <Text mb="3">The story could not be opened. {opening.message}</Text>
+        <Plain onClick={() => setAttempt((count) => count + 1)}>Try again</Plain>
+      </Box>
+    )
+  }
+  return (
+    <SessionContext.Provider value={opening.session}>
+      <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
+        <TopBar id={id} />
+        <Box minH="0" overflow="hidden" position="relative">
+          <FailureBoundary what="This view">{children}</FailureBoundary>
+          <Notice />
+        </Box>
+        <NeedleBar id={id} />
+      </Box>
+      <ShortcutKeys id={id} />
+    </SessionContext.Provider>
+  )
+}

@@ -1,0 +1,83 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import { usePathname } from 'next/navigation'
+import { api } from '../../session/api'
+import { Quiet } from '../../ui/buttons'
+import { Needle } from '../../ui/marks'
+import { ThemeSwitch } from '../../ui/theme-switch'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+
+export const VIEWS = [
+  { path: 'desk', name: 'Desk', key: '1' },
+  { path: 'rehearse', name: 'Rehearse', key: '2' },
+  { path: 'bearings', name: 'Bearings', key: '3' },
+] as const
+
+/** The story's title, the views, what is saved, undo and redo. */
+export function TopBar({ id }: { id: string }) {
+  const session = useSession()
+  const title = useSessionState((state) => state.story.title)
+  const canUndo = useSessionState((state) => state.canUndo)
+  const canRedo = useSessionState((state) => state.canRedo)
+  const here = usePathname()
+  return (
+    <Flex as="header" align="center" gap="3" px="4" h="11" borderBottom="1px solid" borderColor="hairline">
+      <Link href="/" aria-label="To the library" title="To the library">
+        <Needle />
+      </Link>
+      <Box maxW="24rem" minW="0" fontFamily="story" fontSize="md">
+        <DraftText label="Title of the story" value={title} single onCommit={(text) => text.trim() !== '' && session.edit({ op: 'set-story', values: { title: text.trim() } })} />
+      </Box>
+      <Flex as="nav" aria-label="Views" gap="1" ml="2">
+        {VIEWS.map(({ path, name, key }) => {
+          const current = here.endsWith(`/${path}`)
+          return (
+            <Box
+              key={path}
+              asChild
+              px="2.5"
+              py="1"
+              borderBottom="2px solid"
+              borderColor={current ? 'needle' : 'transparent'}
+              color={current ? 'ink' : 'faded'}
+              fontWeight={current ? 600 : 400}
+              _hover={{ color: 'ink' }}
+            >
+              <Link href={`/story/${id}/${path}`} aria-current={current ? 'page' : undefined} title={`${name} (Alt+${key})`}>
+                {name}
+              </Link>
+            </Box>
+          )
+        })}
+      </Flex>
+      <Box flex="1" />
+      <SavingState />
+      <Quiet disabled={!canUndo} onClick={() => void session.undo()} title="Undo (Ctrl+Z)">
+        Undo
+      </Quiet>
+      <Quiet disabled={!canRedo} onClick={() => void session.redo()} title="Redo (Ctrl+Shift+Z)">
+        Redo
+      </Quiet>
+      <Quiet asChild>
+        <a href={api.exportPath(id)} download>
+          Export
+        </a>
+      </Quiet>
+      <ThemeSwitch />
+    </Flex>
+  )
+}
+
+function SavingState() {
+  const saving = useSessionState((state) => state.saving)
+  const drafts = useSessionState((state) => state.drafts)
+  const kind = saving.kind === 'saved' && drafts > 0 ? 'saving' : saving.kind
+  return (
+    <Text role="status" data-saving={kind} color={kind === 'failed' ? 'needle' : 'faded'} fontSize="sm" title={saving.kind === 'failed' ? saving.message : undefined} maxW="22rem" truncate>
+      {kind === 'saved' ? 'Saved' : kind === 'saving' ? 'Saving …' : saving.kind === 'failed' && saving.message}
+    </Text>
+  )
+}

@@ -1,0 +1,131 @@
+'use client'
+
+import { Box, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
+import { useRouter } from 'next/navigation'
+import { useRef, useState, type DragEvent } from 'react'
+import { api, type ApiError, type Card } from '../../session/api'
+import type { Result } from '../../core/base/result'
+import { Main, Plain, Quiet } from '../../ui/buttons'
+import { Needle } from '../../ui/marks'
+import { ThemeSwitch } from '../../ui/theme-switch'
+import { StoryRow } from './story-row'
+
+type Said = { readonly kind: 'trouble'; readonly text: string } | { readonly kind: 'deleted'; readonly card: Card }
+
+/** The library: every story on this desk. */
+export function Library({ stories }: { stories: readonly Card[] }) {
+  const router = useRouter()
+  const [cards, setCards] = useState(stories)
+  const [said, setSaid] = useState<Said>()
+  const [busy, setBusy] = useState(false)
+  const [title, setTitle] = useState('')
+  const file = useRef<HTMLInputElement>(null)
+
+  const refresh = async () => {
+    const list = await api.list()
+    if (list.ok) setCards(list.value)
+  }
+  const act = async <T,>(work: Promise<Result<T, ApiError>>, then: (value: T) => void, prefix = '') => {
+    setBusy(true)
+    setSaid(undefined)
+    const done = await work
+    setBusy(false)
+    if (done.ok) then(done.value)
+    else setSaid({ kind: 'trouble', text: prefix + done.error.message })
+  }
+  const open = ({ id }: { id: string }) => router.push(`/story/${id}/desk`)
+  const create = () => {
+    if (title.trim() === '') setSaid({ kind: 'trouble', text: 'Give the story a title first; it can be changed later.' })
+    else void act(api.create(title.trim()), open)
+  }
+  const take = (files: FileList | null) => {
+    const [first] = files ?? []
+    if (first !== undefined) void act(api.importFile(first), open, `“${first.name}” could not be imported.\n`)
+  }
+  const drop = (event: DragEvent) => {
+    event.preventDefault()
+    take(event.dataTransfer.files)
+  }
+  return (
+    <Box as="main" maxW="60rem" mx="auto" px="6" py="8" minH="100vh" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
+      <Flex align="center" gap="2">
+        <Needle />
+        <Text fontWeight={600} letterSpacing="0.02em">
+          Paper Compass
+        </Text>
+        <Box flex="1" />
+        <ThemeSwitch />
+      </Flex>
+      <Heading as="h1" fontFamily="story" fontWeight={500} fontSize="2xl" mt="8">
+        Stories
+      </Heading>
+      <Flex
+        as="form"
+        mt="4"
+        gap="2"
+        align="center"
+        wrap="wrap"
+        onSubmit={(event) => {
+          event.preventDefault()
+          create()
+        }}
+      >
+        <Input
+          aria-label="Title of a new story"
+          placeholder="Title of a new story"
+          value={title}
+          maxLength={200}
+          onChange={(event) => setTitle(event.target.value)}
+          flex="1"
+          minW="14rem"
+          h="2.1rem"
+          bg="sheet"
+          borderColor="edge"
+          borderRadius="sheet"
+          fontFamily="story"
+          _placeholder={{ color: 'faded' }}
+        />
+        <Main type="submit" disabled={busy}>
+          Begin it
+        </Main>
+        <Plain type="button" disabled={busy} onClick={() => file.current?.click()}>
+          Import a file…
+        </Plain>
+        <VisuallyHidden>
+          <input ref={file} type="file" accept=".json,application/json" aria-label="Story file" tabIndex={-1} onChange={(event) => take(event.target.files)} />
+        </VisuallyHidden>
+      </Flex>
+      <Box role="status" minH="6" mt="2" whiteSpace="pre-wrap" color={said?.kind === 'trouble' ? 'needle' : 'faded'}>
+        {said?.kind === 'trouble' && said.text}
+        {said?.kind === 'deleted' && (
+          <>
+            “{said.card.title}” was deleted.{' '}
+            <Quiet color="needle" onClick={() => void act(api.restore(said.card.id), () => void refresh())}>
+              Undo
+            </Quiet>
+          </>
+        )}
+      </Box>
+      <Box mt="2" bg="sheet" borderTop="1px solid" borderColor="hairline">
+        {cards.map((card) => (
+          <StoryRow
+            key={card.id}
+            card={card}
+            onDuplicate={() => void act(api.duplicate(card.id), () => void refresh())}
+            onDelete={() =>
+              void act(api.remove(card.id), () => {
+                setCards((all) => all.filter((one) => one.id !== card.id))
+                setSaid({ kind: 'deleted', card })
+              })
+            }
+          />
+        ))}
+        {cards.length === 0 && (
+          <Text p="8" color="faded">
+            No stories yet. Give one a title above, or drop a <code>.story.json</code> file anywhere on this page.
+          </Text>
+        )}
+      </Box>
+    </Box>
+  )
+}

@@ -1,0 +1,47 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import { api, type Card } from '../../session/api'
+import { Quiet } from '../../ui/buttons'
+
+interface Props {
+  readonly card: Card
+  readonly onDuplicate: () => void
+  readonly onDelete: () => void
+}
+
+/** One story in the library. */
+export function StoryRow({ card, onDuplicate, onDelete }: Props) {
+  const beats = `${card.scenes} ${card.scenes === 1 ? 'scene' : 'scenes'} · ${card.beats} ${card.beats === 1 ? 'beat' : 'beats'}`
+  return (
+    <Flex align="baseline" gap="3" px="4" py="3" borderBottom="1px solid" borderColor="hairline" wrap="wrap">
+      <Box flex="1" minW="16rem">
+        <Text as="span" fontFamily="story" fontSize="lg" _hover={{ textDecoration: 'underline', textUnderlineOffset: '4px' }}>
+          <Link href={`/story/${card.id}/desk`}>{card.title}</Link>
+        </Text>
+        {card.sample && (
+          <Text as="span" ml="2" color="faded" fontSize="sm">
+            sample
+          </Text>
+        )}
+      </Box>
+      <Text color="faded" fontSize="sm">
+        {beats}
+      </Text>
+      <Flex gap="1">
+        <Quiet asChild>
+          <a href={api.exportPath(card.id)} download aria-label={`Export ${card.title}`}>
+            Export
+          </a>
+        </Quiet>
+        <Quiet aria-label={`Duplicate ${card.title}`} onClick={onDuplicate}>
+          Duplicate
+        </Quiet>
+        <Quiet aria-label={`Delete ${card.title}`} onClick={onDelete}>
+          Delete
+        </Quiet>
+      </Flex>
+    </Flex>
+  )
+}

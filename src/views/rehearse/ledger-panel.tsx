@@ -1,0 +1,68 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import type { PlayedStep } from '../../core/play/transcript'
+import type { LinkedStory } from '../../core/story/linked'
+import { plainId } from '../../session/names'
+import { sayValue } from './offer'
+
+interface Props {
+  readonly linked: LinkedStory
+  readonly step: PlayedStep
+  readonly before: PlayedStep | undefined
+}
+
+/** What the story remembers now; what the last decision changed, and what changed it. */
+export function LedgerPanel({ linked, step, before }: Props) {
+  const { state, changes } = step
+  const changesOf = (of: 'entry' | 'quest', id: string) => changes.filter((change) => change.of === of && change.id === id)
+  return (
+    <Box as="aside" aria-label="Ledger" borderLeft="1px solid" borderColor="hairline" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
+      <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mb="2">
+        Ledger
+      </Heading>
+      {linked.entries.map((entry) => (
+        <Row key={entry.id} name={plainId(entry.id)} id={entry.id} value={sayValue(state.entries[entry.index])} changes={changesOf('entry', entry.id)} was={before && sayValue(before.state.entries[entry.index])} />
+      ))}
+      {linked.entries.length === 0 && <Text color="faded">The story remembers nothing yet.</Text>}
+      {linked.quests.length > 0 && (
+        <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mt="4" mb="2">
+          Quests
+        </Heading>
+      )}
+      {linked.quests.map((quest) => (
+        <Row key={quest.id} name={quest.name} id={quest.id} value={quest.names[state.stages[quest.index]!]!} changes={changesOf('quest', quest.id)} was={before && quest.names[before.state.stages[quest.index]!]} />
+      ))}
+      {state.place !== -1 && (
+        <Text mt="4" color="faded">
+          Place to come back to: {linked.beats[state.place]!.address.replace('.', ' · ').replaceAll('_', ' ')}
+        </Text>
+      )}
+    </Box>
+  )
+}
+
+function Row({ name, id, value, was, changes }: { name: string; id: string; value: string; was: string | undefined; changes: PlayedStep['changes'] }) {
+  const changed = was !== undefined && was !== value
+  return (
+    <Box py="0.5" px="1.5" mx="-1.5" bg={changed ? 'kept.wash' : undefined} data-entry={id}>
+      <Flex justify="space-between" gap="3">
+        <Text>{name}</Text>
+        <Text fontWeight={changed ? 600 : 400} textAlign="right">
+          {changed && (
+            <Text as="span" color="faded" fontWeight={400}>
+              {was} →{' '}
+            </Text>
+          )}
+          <span data-value="">{value}</span>
+        </Text>
+      </Flex>
+      {changes.map((change, at) => (
+        <Text key={at} color="faded" fontSize="xs">
+          by {change.owner.replace('#', ' ')}
+          {change.overrun ? ' (stopped at the end of its range)' : ''}
+        </Text>
+      ))}
+    </Box>
+  )
+}

@@ -1,0 +1,128 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useRouter, useParams } from 'next/navigation'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { tinykeys } from 'tinykeys'
+import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
+import type { Decision } from '../../core/story/types'
+import { Plain, Quiet } from '../../ui/buttons'
+import { sayDecision } from '../shared/route-steps'
+import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { LedgerPanel } from './ledger-panel'
+import { Offer } from './offer'
+
+/** The play on the left, the ledger on the right with what the last decision changed. */
+export function Rehearse() {
+  const session = useSession()
+  const asked = useSessionState((state) => state.rehearsal)
+  const [run, setRun] = useState({ asked: asked.asked, decisions: asked.decisions })
+  // A route to walk replaces what was being played.
+  const decisions = run.asked === asked.asked ? run.decisions : asked.decisions
+  const linked = useLinked()
+  const transcript = useMemo(() => playThrough(linked, decisions), [linked, decisions])
+  const play = (next: readonly Decision[]) => setRun({ asked: session.getState().rehearsal.asked, decisions: next })
+  const taken = decisions.slice(0, transcript.steps.length - 1)
+  const last = transcript.steps.at(-1)!
+
+  useEffect(() => {
+    const typing = (event: KeyboardEvent) => event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
+    return tinykeys(window, {
+      Backspace: (event) => {
+        if (typing(event) || taken.length === 0) return
+        event.preventDefault()
+        play(taken.slice(0, -1))
+      },
+    })
+  })
+  return (
+    <Box as="main" display="grid" gridTemplateColumns="minmax(0, 1fr) 20rem" h="100%">
+      <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
+        <Box maxW="42rem" mx="auto">
+          <Flex gap="2" align="center" mb="4">
+            <Plain disabled={taken.length === 0} onClick={() => play(taken.slice(0, -1))} title="Backspace">
+              One step back
+            </Plain>
+            <Plain disabled={taken.length === 0} onClick={() => play([])}>
+              From the start
+            </Plain>
+            <Text color="faded" fontSize="sm">
+              {taken.length === 0 ? 'A new playthrough' : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
+            </Text>
+          </Flex>
+          {transcript.steps.map((step, at) => (
+            <Step key={at} step={step} at={at} last={at === transcript.steps.length - 1} onBackTo={() => play(taken.slice(0, at))} />
+          ))}
+          {transcript.refused !== undefined && <Refused transcript={transcript} onGoOn={() => play(taken)} />}
+          <Offer linked={linked} state={last.state} step={transcript.steps.length} onDecide={(decision) => play([...taken, decision])} />
+        </Box>
+      </Box>
+      <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
+    </Box>
+  )
+}
+
+function Step({ step, at, last, onBackTo }: { step: PlayedStep; at: number; last: boolean; onBackTo: () => void }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const router = useRouter()
+  const { id } = useParams<{ id: string }>()
+  const here = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (last) here.current?.scrollIntoView({ block: 'nearest' })
+  }, [last])
+  return (
+    <Box ref={here} fontFamily="story" fontSize="md" lineHeight={1.6} pb="2">
+      {step.decision !== undefined && (
+        <Flex gap="3" align="baseline" my="3" pl="6" color="faded">
+          <Text as="span" fontStyle="italic" color="needle">
+            {sayDecision(story, step.decision)}
+          </Text>
+          {!last && (
+            <Quiet fontFamily="body" fontSize="sm" onClick={onBackTo} aria-label={`Back to before step ${at}`}>
+              back to here
+            </Quiet>
+          )}
+        </Flex>
+      )}
+      {step.lines.map((line, index) => (
+        <Box key={index} mb="1.5" pl={line.speaker === undefined ? '0' : '6'} fontStyle={line.manner === 'action' || line.manner === 'thought' ? 'italic' : undefined}>
+          {line.speaker !== undefined && (
+            <Text fontFamily="body" fontVariantCaps="all-small-caps" letterSpacing="0.05em" fontWeight={600} ml="-6" lineHeight={1.3}>
+              {story.cast?.find((person) => person.id === line.speaker)?.name ?? line.speaker}
+            </Text>
+          )}
+          <Text whiteSpace="pre-wrap">{line.text}</Text>
+        </Box>
+      ))}
+      {last && step.state.at >= 0 && (
+        <Quiet
+          fontFamily="body"
+          fontSize="sm"
+          px="0"
+          onClick={() => {
+            const place = step.beats.at(-1)
+            session.goTo(place)
+            router.push(`/story/${id}/desk`)
+          }}
+        >
+          at {step.beats.at(-1)?.replace('.', ' · ').replaceAll('_', ' ')}: go to the text
+        </Quiet>
+      )}
+    </Box>
+  )
+}
+
+function Refused({ transcript, onGoOn }: { transcript: Transcript; onGoOn: () => void }) {
+  const story = useSessionState((state) => state.story)
+  const { refused } = transcript
+  if (refused === undefined) return null
+  return (
+    <Box role="alert" border="1px solid" borderColor="needle" bg="needle.wash" px="4" py="2" my="3">
+      Step {refused.step}, “{sayDecision(story, refused.decision)}”, no longer holds: {refused.why}.{' '}
+      <Quiet color="needle" onClick={onGoOn}>
+        Go on from here
+      </Quiet>
+    </Box>
+  )
+}

@@ -1,0 +1,109 @@
+'use client'
+
+import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react'
+import { useSession } from './use-session'
+
+interface Props {
+  readonly label: string
+  readonly value: string
+  readonly onCommit: (text: string) => unknown
+  readonly placeholder?: string
+  /** One line only. */
+  readonly single?: boolean
+  /** Found by this name when it is to be focused. */
+  readonly field?: string
+  readonly className?: string
+  /** Runs after what was typed has become an edit. */
+  readonly onKeyDown?: (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => void
+  /** Looks at every keystroke; true when it dealt with the text itself. */
+  readonly onType?: (text: string) => boolean
+  readonly list?: string
+}
+
+/** After so long without a keystroke what was typed becomes an edit, in milliseconds. */
+const PAUSE_MS = 400
+
+/** A text edited in place: grows with what is typed, and becomes an edit at a pause, on leaving, or before a key that acts. */
+export function DraftText({ label, value, onCommit, placeholder, single, field, className, onKeyDown, onType }: Props) {
+  const session = useSession()
+  const [draft, setDraft] = useState<string>()
+  const box = useRef<HTMLTextAreaElement>(null)
+  const held = useRef<{ text: string | undefined; commit: (text: string) => unknown; value: string }>({ text: undefined, commit: onCommit, value })
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
+
+  useLayoutEffect(() => {
+    held.current.commit = onCommit
+    held.current.value = value
+  })
+
+  const settle = useRef(() => {
+    clearTimeout(timer.current)
+    const { text, commit, value: known } = held.current
+    if (text === undefined) return
+    held.current.text = undefined
+    session.countDraft(-1)
+    if (text !== known) commit(text)
+  })
+
+  const flush = () => {
+    settle.current()
+    setDraft(undefined)
+  }
+
+  useEffect(() => {
+    const settleNow = settle.current
+    window.addEventListener('pagehide', settleNow)
+    return () => {
+      window.removeEventListener('pagehide', settleNow)
+      settleNow()
+    }
+  }, [])
+
+  const type = (typed: string) => {
+    const text = single ? typed.replace(/[\r\n]+/g, ' ') : typed
+    if (onType?.(text)) {
+      if (held.current.text !== undefined) {
+        held.current.text = undefined
+        session.countDraft(-1)
+      }
+      clearTimeout(timer.current)
+      setDraft(undefined)
+      return
+    }
+    if (held.current.text === undefined) session.countDraft(1)
+    held.current.text = text
+    setDraft(text)
+    clearTimeout(timer.current)
+    timer.current = setTimeout(flush, PAUSE_MS)
+  }
+
+  const shown = draft ?? value
+  return (
+    <textarea
+      ref={box}
+      className={`draft ${className ?? ''}`}
+      aria-label={label}
+      data-field={field}
+      rows={1}
+      value={shown}
+      placeholder={placeholder}
+      spellCheck
+      onChange={(event) => type(event.target.value)}
+      onBlur={flush}
+      onKeyDown={(event) => {
+        if (event.nativeEvent.isComposing) return
+        if (event.key === 'Escape') event.currentTarget.blur()
+        const acts = event.key === 'Enter' || event.key === 'Backspace' || event.altKey || event.ctrlKey || event.metaKey
+        if (!acts) return
+        if (event.key === 'Enter' && single && onKeyDown === undefined) {
+          event.preventDefault()
+          event.currentTarget.blur()
+          return
+        }
+        onKeyDown?.(event, shown)
+        // only once the key has acted on it does the draft have to be an edit
+        if (event.defaultPrevented) flush()
+      }}
+    />
+  )
+}

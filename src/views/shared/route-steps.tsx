@@ -1,0 +1,32 @@
+'use client'
+
+import { Box } from '@chakra-ui/react'
+import type { Decision, Story } from '../../core/story/types'
+import { plainId } from '../../session/names'
+import { useSessionState } from './use-session'
+
+/** What a decision is called on the page: the choice's text, or the word typed. */
+export function sayDecision(story: Story, decision: Decision): string {
+  if (!('choice' in decision)) return `type “${decision.word}”`
+  const [scene, beat, id] = decision.choice.split('.')
+  const choice = story.scenes.find((one) => one.id === scene)?.beats.find((one) => one.id === beat)?.choices?.find((one) => one.id === id)
+  return choice?.text || plainId(id ?? decision.choice)
+}
+
+const SHOWN_MAX = 12
+
+/** A route, one decision a line. */
+export function RouteSteps({ route }: { route: readonly Decision[] }) {
+  const story = useSessionState((state) => state.story)
+  const shown = route.length > SHOWN_MAX ? route.slice(-SHOWN_MAX) : route
+  return (
+    <Box as="ol" fontFamily="story" pl="5" listStyleType="decimal" lineHeight={1.5}>
+      {shown.length < route.length && <Box as="li" listStyleType="none" color="faded">… {route.length - shown.length} before</Box>}
+      {shown.map((decision, at) => (
+        <li key={at} value={route.length - shown.length + at + 1}>
+          {sayDecision(story, decision)}
+        </li>
+      ))}
+    </Box>
+  )
+}

@@ -1,0 +1,27 @@
+import type { Bearing } from '../core/survey/bearing'
+import type { SurveyResult } from '../core/survey/result'
+import type { Change } from '../core/story/changes/types'
+import type { Story } from '../core/story/types'
+
+/** What the page tells the survey's worker. `version` counts the edits of the page. */
+export type ToSurvey =
+  | { readonly type: 'open'; readonly story: Story; readonly version: number }
+  | { readonly type: 'change'; readonly change: Change; readonly version: number }
+  /** Answer with what is decided so far. */
+  | { readonly type: 'stop' }
+  /** Which beat's bearing to send after every survey; undefined: none. */
+  | { readonly type: 'watch'; readonly beat: string | undefined }
+
+export interface Report {
+  readonly result: SurveyResult
+  /** From the edit to the answer, in milliseconds. */
+  readonly took: number
+}
+
+export type FromSurvey =
+  | { readonly type: 'progress'; readonly version: number; readonly states: number; readonly waiting: number }
+  | { readonly type: 'report'; readonly version: number; readonly report: Report }
+  /** The edit changed nothing that a verdict depends on: the last report still holds. */
+  | { readonly type: 'unchanged'; readonly version: number }
+  | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
+  | { readonly type: 'failed'; readonly version: number; readonly message: string }

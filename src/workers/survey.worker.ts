@@ -1,0 +1,112 @@
+import { Bearings } from '../core/survey/bearing'
+import { Survey } from '../core/survey/survey'
+import { applyChange } from '../core/story/changes/apply'
+import { linkStory } from '../core/story/link'
+import { sameVerdicts } from '../core/story/verdict-key'
+import type { Story } from '../core/story/types'
+import type { FromSurvey, ToSurvey } from './protocol'
+
+/** How long the survey works between two looks at its messages, in milliseconds. */
+const SLICE_MS = 25
+/** After this long, or this many bytes, it answers with what is decided. */
+const TIME_MS = 30_000
+const MEMORY_BYTES = 1_500_000_000
+const PROGRESS_MS = 200
+const STRIDE = 512
+
+let story: Story | undefined
+let version = 0
+let surveyed: Story | undefined
+let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
+let finished: { readonly bearings: Bearings; readonly version: number } | undefined
+let watched: string | undefined
+let ticking = false
+
+const post = (message: FromSurvey) => postMessage(message)
+
+// Messages to oneself come in turn with the page's, so an edit is heard between two slices.
+const turn = new MessageChannel()
+turn.port1.onmessage = slice
+
+addEventListener('message', ({ data }: MessageEvent<ToSurvey>) => {
+  try {
+    hear(data)
+  } catch (error) {
+    fail(error)
+  }
+})
+
+function hear(message: ToSurvey): void {
+  switch (message.type) {
+    case 'open':
+      story = message.story
+      version = message.version
+      return begin()
+    case 'change': {
+      const applied = applyChange(story!, message.change)
+      if (!applied.ok) throw new Error(applied.error)
+      story = applied.value.story
+      version = message.version
+      if (surveyed === undefined || !sameVerdicts(surveyed, story)) return begin()
+      surveyed = story
+      if (running === undefined) post({ type: 'unchanged', version })
+      return
+    }
+    case 'stop':
+      if (running !== undefined) finish()
+      return
+    case 'watch':
+      watched = message.beat
+      return sendBearing()
+  }
+}
+
+function begin(): void {
+  surveyed = story
+  running = { survey: new Survey(linkStory(story!)), since: performance.now(), told: performance.now() }
+  tick()
+}
+
+function tick(): void {
+  if (ticking) return
+  ticking = true
+  turn.port2.postMessage(0)
+}
+
+function slice(): void {
+  ticking = false
+  if (running === undefined) return
+  try {
+    const { survey, since } = running
+    const start = performance.now()
+    while (performance.now() - start < SLICE_MS) if (survey.advance(STRIDE)) return finish()
+    if (start - since > TIME_MS || survey.search.bytes > MEMORY_BYTES) return finish()
+    if (start - running.told > PROGRESS_MS) {
+      running.told = start
+      const { states, expanded } = survey.search
+      post({ type: 'progress', version, states, waiting: states - expanded })
+    }
+    tick()
+  } catch (error) {
+    fail(error)
+  }
+}
+
+function finish(): void {
+  const { survey, since } = running!
+  running = undefined
+  const result = survey.result()
+  post({ type: 'report', version, report: { result, took: performance.now() - since } })
+  finished = { bearings: new Bearings(survey), version }
+  sendBearing()
+}
+
+function sendBearing(): void {
+  if (finished === undefined || watched === undefined) return
+  post({ type: 'bearing', version: finished.version, bearing: finished.bearings.of(watched) })
+}
+
+function fail(error: unknown): void {
+  running = undefined
+  post({ type: 'failed', version, message: error instanceof Error ? error.message : String(error) })
+}
