@@ -9,6 +9,23 @@ const config = defineConfig({
     '*:focus-visible': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '1px' },
     '::selection': { bg: 'needle.wash' },
     'button, a': { cursor: 'pointer' },
+    // a text edited in place looks like the text it is
+    '.draft': {
+      display: 'block',
+      width: '100%',
+      fieldSizing: 'content',
+      resize: 'none',
+      overflow: 'hidden',
+      bg: 'transparent',
+      border: 'none',
+      padding: '0',
+      color: 'inherit',
+      font: 'inherit',
+      lineHeight: 'inherit',
+      _placeholder: { color: 'faded', fontStyle: 'italic' },
+    },
+    '.draft:focus': { outline: 'none', bg: 'wash' },
+    '.field': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', px: '2', py: '1' },
   },
   theme: {
     tokens: {

@@ -23,9 +23,9 @@ export function store(): Promise<Store> {
 
 async function open(): Promise<Store> {
   const opened = await openStore({
-    data: resolve(process.env.PAPER_COMPASS_DATA || 'data'),
-    migrations: join(process.cwd(), 'src/store/migrations'),
-    samples: join(process.cwd(), 'samples'),
+    data: resolve(/* turbopackIgnore: true */ process.env.PAPER_COMPASS_DATA || 'data'),
+    migrations: join(/* turbopackIgnore: true */ process.cwd(), 'src/store/migrations'),
+    samples: join(/* turbopackIgnore: true */ process.cwd(), 'samples'),
   })
   if (!opened.ok) throw new Error(opened.error)
   const shared = globalThis as Shared

@@ -15,6 +15,8 @@ export interface EntryValues {
   readonly id: string
   /** The values that really occur, in order; undefined: nothing asks for them from here on, so they were not followed. */
   readonly values: readonly (boolean | number | string)[] | undefined
+  /** A text entry can also hold any word that the story does not name. */
+  readonly anyWord?: boolean
 }
 
 /** What can be true at a beat, and what can still come. */
@@ -50,7 +52,9 @@ export class Bearings {
     }, outcomes)
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
       const seen = found.get(slot.index)
-      return { of, id, values: seen && [...seen].map((value) => this.valueOf(slot, value)).sort(byValue) }
+      const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
+      const values = seen && [...seen].filter((value) => value < named).map((value) => this.valueOf(slot, value)).sort(byValue)
+      return { of, id, values, ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}) }
     }
     const relevant = story.entries.filter((entry) => entry.scene === -1 || entry.scene === story.beats[beat]!.scene)
     return {

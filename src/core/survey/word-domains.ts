@@ -15,6 +15,8 @@ export interface WordDomain {
   readonly values: readonly string[]
   /** Indices of the values that a player can type. */
   readonly typable: readonly number[]
+  /** From this index on the values stand for any other word. */
+  readonly others: number
 }
 
 /** Words of our own making, for "any other word". */
@@ -91,12 +93,13 @@ class Groups {
     for (const group of members.values()) {
       const words = new Set<string>([''])
       for (const entry of group) for (const literal of this.literals.get(entry)!) words.add(literal)
+      const named = words.size
       const others = group.some((entry) => this.compared.has(entry)) ? group.length : 1
       for (let count = 0; count < others; count += 1) words.add(otherWord(words))
       const values = [...words]
       // A typed word has no blanks at its ends and is not empty, so some literals can't be typed.
       const typable = values.flatMap((word, index) => (word !== '' && word.trim() === word ? [index] : []))
-      const domain = { values, typable }
+      const domain = { values, typable, others: named }
       for (const entry of group) domains.set(entry, domain)
     }
     return domains

@@ -3,6 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useParams, useRouter } from 'next/navigation'
 import { useState } from 'react'
+import type { Story } from '../../core/story/types'
 import type { Finding, Level, SurveyResult } from '../../core/survey/result'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -126,7 +127,7 @@ function FindingRow({ finding }: { finding: Finding }) {
           {KIND_NAMES[finding.kind]}
         </Text>{' '}
         <Text as="span" fontFamily="story">
-          {sayKey(finding)}
+          {sayKey(story, finding)}
         </Text>
         <Text color="faded">{finding.message}</Text>
       </Box>
@@ -150,8 +151,9 @@ function FindingRow({ finding }: { finding: Finding }) {
   )
 }
 
-function sayKey(finding: Finding): string {
+function sayKey(story: Story, finding: Finding): string {
   const [first, ...rest] = finding.key
+  if (finding.kind === 'unreached' && finding.level === 'error') return nameOf(story, first!.includes('.') ? 'stages' : 'endings', first!)
   if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
   return [first!, ...rest].map((part) => plainId(part.replace('.', ' · ').replace('#', ' # '))).join(', ')
 }

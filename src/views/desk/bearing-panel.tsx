@@ -98,7 +98,7 @@ function WalkIt({ route }: { route: NonNullable<Finding['route']> }) {
 
 function Body({ bearing }: { bearing: Bearing }) {
   const story = useSessionState((state) => state.story)
-  const followed = bearing.values.filter((one) => one.values !== undefined && one.values.length > 0)
+  const followed = bearing.values.filter((one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true))
   const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
   if (bearing.reached === undefined) {
     return <Text color="faded">{bearing.exact ? 'No route comes here, so nothing can be said of what is true here.' : 'Not reached so far; the survey was cut short.'}</Text>
@@ -141,7 +141,7 @@ function ValueLine({ value, name }: { value: EntryValues; name: string }) {
     <Flex gap="2" justify="space-between">
       <Text>{name}</Text>
       <Text color="faded" textAlign="right">
-        {sayValues(value.values ?? [])}
+        {[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(', ')}
       </Text>
     </Flex>
   )
@@ -160,7 +160,7 @@ function sayValues(values: readonly (boolean | number | string)[]): string {
   return said.length > LISTED_MAX ? `${said.slice(0, LISTED_MAX).join(', ')} … (${said.length})` : said.join(', ')
 }
 
-const SHARES: Readonly<Record<Share, string>> = { all: 'always still possible', some: 'possible in some cases', none: 'lost' }
+const SHARES: Readonly<Record<Share, string>> = { all: 'in every case', some: 'in some', none: 'lost' }
 
 function EndingLine({ name, share }: { name: string; share: Share | undefined }) {
   return (

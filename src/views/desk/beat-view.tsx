@@ -205,9 +205,9 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   }
   return (
     <div className="beat-tools" role="group" aria-label={`Add to ${plainId(beat.id)}`}>
-      <Tool onClick={() => addLine(session, beatRef)}>+ line</Tool>
+      <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">+ line</Tool>
       <Tool onClick={() => addVariants(session, beatRef)}>+ variants</Tool>
-      {mayChoose(beat) && <Tool onClick={() => addChoice(session, beatRef)}>+ choice</Tool>}
+      {mayChoose(beat) && <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">+ choice</Tool>}
       {open && <Tool onClick={() => addOnward(session, beatRef)}>+ goes on</Tool>}
       {open && beat.choices === undefined && beat.ask === undefined && (
         <Tool onClick={() => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } }))}>+ ask a word</Tool>
@@ -218,15 +218,15 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
       <Tool onClick={() => addArrival(session, beatRef)}>+ on arrival</Tool>
       <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>{beat.place ? 'not a place' : 'make it a place'}</Tool>
       {!isStart && <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>begin here</Tool>}
-      <Tool onClick={() => addBeatAfter(session, beatRef)}>+ beat</Tool>
+      <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">+ beat</Tool>
       <Tool onClick={remove}>delete beat</Tool>
     </div>
   )
 }
 
-function Tool({ onClick, children }: { onClick: () => void; children: string }) {
+function Tool({ onClick, keys, children }: { onClick: () => void; keys?: string; children: string }) {
   return (
-    <Quiet className="add" fontSize="sm" onClick={onClick}>
+    <Quiet className="add" fontSize="sm" title={keys} onClick={onClick}>
       {children}
     </Quiet>
   )

@@ -88,17 +88,17 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
           field={field}
           onWhen={(when) => update((now) => withKeys(now, { when }))}
           onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
+          adds={
+            <>
+              {choice.once !== true && <Add text="+ once" label="Can be taken one time only" onClick={() => update((now) => ({ ...now, once: true }))} />}
+              {choice.when !== undefined && choice.closed !== 'show' && <Add text="+ show closed" label="Shown greyed while it is closed" onClick={() => update((now) => ({ ...now, closed: 'show' }))} />}
+              {rules === undefined && <Add text="+ roads" label="Leads to several places, the first that holds" onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])} />}
+            </>
+          }
         >
-          {choice.who !== undefined && <span className={person === undefined ? 'broken' : 'small'}>encounter with {person?.name ?? choice.who}. </span>}
-          <Toggle on={choice.once === true} yes="once" no="+ once" label="Can be taken one time only" onChange={(on) => update((now) => withKeys(now, { once: on ? true : undefined }))} />{' '}
-          {(choice.when !== undefined || choice.closed === 'show') && (
-            <Toggle on={choice.closed === 'show'} yes="shown while closed" no="+ show while closed" label="Shown greyed while it is closed" onChange={(on) => update((now) => withKeys(now, { closed: on ? 'show' : undefined }))} />
-          )}{' '}
-          {rules === undefined && (
-            <Quiet px="0" className="add" onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])}>
-              + several roads
-            </Quiet>
-          )}
+          {choice.who !== undefined && <span className={person === undefined ? 'broken' : 'small'}>encounter with {person?.name ?? choice.who}</span>}
+          {choice.once === true && <Said text="once" label="Can be taken one time only; take that away" onClick={() => update((now) => withKeys(now, { once: undefined }))} />}
+          {choice.closed === 'show' && <Said text="shown while closed" label="Shown greyed while it is closed; hide it instead" onClick={() => update((now) => withKeys(now, { closed: undefined }))} />}
         </Margin>
       </div>
       {rules?.map((rule, index) => (
@@ -117,10 +117,18 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
   )
 }
 
-function Toggle({ on, yes, no, label, onChange }: { on: boolean; yes: string; no: string; label: string; onChange: (on: boolean) => void }) {
+function Said({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
   return (
-    <Quiet px="0" className={on ? 'small' : 'add'} aria-pressed={on} title={label} onClick={() => onChange(!on)}>
-      {on ? yes : no}
+    <Quiet px="0" aria-label={label} title={label} onClick={onClick}>
+      {text}
+    </Quiet>
+  )
+}
+
+function Add({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
+  return (
+    <Quiet px="1" aria-label={label} title={label} onClick={onClick}>
+      {text}
     </Quiet>
   )
 }

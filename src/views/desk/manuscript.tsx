@@ -17,7 +17,9 @@ export function Manuscript() {
 
   useEffect(() => {
     const { beat } = session.getState()
-    if (beat !== undefined) document.getElementById(beat)?.scrollIntoView({ block: 'start' })
+    const first = session.getState().story.scenes.find((one) => one.id === id)?.beats[0]
+    // the first beat is seen best with the scene's title above it
+    if (beat !== undefined && beat !== `${id}.${first?.id}`) document.getElementById(beat)?.scrollIntoView({ block: 'start' })
     // when another scene is opened
   }, [session, id])
 

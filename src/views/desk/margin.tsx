@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, chakra } from '@chakra-ui/react'
-import { useId, useState } from 'react'
+import { useId, useState, type ReactNode } from 'react'
 import type { ExpressionError } from '../../core/expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../../core/expression/check'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
@@ -149,11 +149,13 @@ interface MarginProps {
   readonly onEffects?: (effects: string[] | undefined) => void
   /** How effects read here: what a choice does is not what a beat does on arrival. */
   readonly effectLead?: string
-  readonly children?: React.ReactNode
+  /** What else can be added here. */
+  readonly adds?: ReactNode
+  readonly children?: ReactNode
 }
 
 /** The margin beside one thing: its gate, its effects, and how to add them. */
-export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, children }: MarginProps) {
+export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, adds, children }: MarginProps) {
   const [adding, setAdding] = useState<Form>()
   const list = effects ?? []
   return (
@@ -199,17 +201,18 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
         />
       )}
       {adding === undefined && (
-        <span className="add">
+        <span className="add margin-add">
           {when === undefined && onWhen !== undefined && (
-            <Quiet px="0" mr="2" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
+            <Quiet px="1" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
               + gate
             </Quiet>
           )}
           {onEffects !== undefined && (
-            <Quiet px="0" data-field={`${field}+do`} onClick={() => setAdding('effect')}>
+            <Quiet px="1" data-field={`${field}+do`} onClick={() => setAdding('effect')}>
               + effect
             </Quiet>
           )}
+          {adds}
         </span>
       )}
     </div>

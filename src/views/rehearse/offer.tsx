@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useEffect, useState } from 'react'
+import { useLayoutEffect, useState } from 'react'
 import { sayCondition } from '../../core/expression/words'
 import { openness } from '../../core/play/choices'
 import { cleanWord } from '../../core/play/step'
@@ -63,7 +63,7 @@ function Trouble({ text }: { text: string }) {
 
 function Choices({ linked, state, step, onDecide }: Props) {
   const open = linked.beats[state.at]!.choices.filter((choice) => openness(linked, state, choice).open)
-  useEffect(() => {
+  useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.altKey || event.ctrlKey || event.metaKey || !/^[1-9]$/.test(event.key)) return
       if (event.target instanceof HTMLElement && event.target.matches('input, textarea, select')) return
@@ -168,7 +168,7 @@ function Word({ linked, state, onDecide }: Props) {
             autoFocus
             value={text}
             aria-invalid={trouble}
-            className="word"
+            className="field"
             onChange={(event) => {
               setTrouble(false)
               setText(event.target.value)

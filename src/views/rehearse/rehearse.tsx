@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRouter, useParams } from 'next/navigation'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { tinykeys } from 'tinykeys'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
 import type { Decision } from '../../core/story/types'
@@ -25,7 +25,8 @@ export function Rehearse() {
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
 
-  useEffect(() => {
+  // a layout effect: the keys work as soon as the page shows what they do
+  useLayoutEffect(() => {
     const typing = (event: KeyboardEvent) => event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
     return tinykeys(window, {
       Backspace: (event) => {
@@ -38,7 +39,7 @@ export function Rehearse() {
   return (
     <Box as="main" display="grid" gridTemplateColumns="minmax(0, 1fr) 20rem" h="100%">
       <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
-        <Box maxW="42rem" mx="auto">
+        <Box maxW="44rem" mx="auto" bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" px="9" py="6" minH="100%">
           <Flex gap="2" align="center" mb="4">
             <Plain disabled={taken.length === 0} onClick={() => play(taken.slice(0, -1))} title="Backspace">
               One step back
@@ -80,7 +81,7 @@ function Step({ step, at, last, onBackTo }: { step: PlayedStep; at: number; last
           </Text>
           {!last && (
             <Quiet fontFamily="body" fontSize="sm" onClick={onBackTo} aria-label={`Back to before step ${at}`}>
-              back to here
+              another road from here
             </Quiet>
           )}
         </Flex>

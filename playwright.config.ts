@@ -1,0 +1,20 @@
+import { defineConfig } from '@playwright/test'
+
+export default defineConfig({
+  testDir: 'test/browser',
+  testMatch: '**/*.spec.ts',
+  workers: 1,
+  fullyParallel: false,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  forbidOnly: process.env.CI !== undefined,
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+  },
+})

@@ -1,0 +1,115 @@
+import { test as base, expect, type Page } from '@playwright/test'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+
+/** The built application in a process of its own, on a data folder of its own. */
+export class App {
+  private process: ChildProcess | undefined
+  output = ''
+
+  constructor(
+    readonly folder: string,
+    readonly port: number,
+  ) {}
+
+  get address(): string {
+    return `http://127.0.0.1:${this.port}`
+  }
+
+  /** Starts it; gives once the first page can be opened, or the process has ended. */
+  async start(): Promise<{ readonly ready: boolean }> {
+    const child = spawn(process.execPath, [resolve('scripts/start.mjs')], {
+      env: { ...process.env, PORT: String(this.port), PAPER_COMPASS_DATA: this.folder, HOST: '127.0.0.1' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    })
+    this.process = child
+    this.output = ''
+    return new Promise((done) => {
+      const hear = (chunk: Buffer) => {
+        this.output += chunk.toString()
+        if (this.output.includes('is ready')) done({ ready: true })
+      }
+      child.stdout!.on('data', hear)
+      child.stderr!.on('data', hear)
+      child.on('exit', () => done({ ready: false }))
+    })
+  }
+
+  async stop(signal: 'SIGTERM' | 'SIGKILL' | 'SIGINT' = 'SIGTERM'): Promise<number | null> {
+    const child = this.process
+    if (child === undefined || child.exitCode !== null) return child?.exitCode ?? null
+    const ended = new Promise<number | null>((done) => child.on('exit', (code) => done(code)))
+    child.kill(signal)
+    return ended
+  }
+
+  async get<T>(path: string): Promise<T> {
+    return (await fetch(this.address + path)).json() as Promise<T>
+  }
+
+  async idOf(title: string): Promise<string> {
+    const list = await this.get<{ id: string; title: string }[]>('/api/stories')
+    return list.find((story) => story.title === title)!.id
+  }
+}
+
+export async function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer()
+    server.listen(0, '127.0.0.1', () => {
+      const address = server.address()
+      server.close(() => done(typeof address === 'object' && address !== null ? address.port : 0))
+    })
+  })
+}
+
+export const test = base.extend<{ quiet: void }, { app: App }>({
+  app: [
+    // eslint-disable-next-line no-empty-pattern -- the runner wants the pattern
+    async ({}, use) => {
+      const folder = await mkdtemp(join(tmpdir(), 'paper-compass-browser-'))
+      const app = new App(folder, await freePort())
+      const { ready } = await app.start()
+      if (!ready) throw new Error(app.output)
+      await use(app)
+      await app.stop()
+      await rm(folder, { recursive: true, force: true })
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+  // Every test: nothing is asked of another host, and the console stays clean.
+  quiet: [
+    async ({ page, app }, use) => {
+      const troubles: string[] = []
+      const known: string[] = []
+      page.on('request', (request) => {
+        const { origin } = new URL(request.url())
+        if (origin !== app.address && !request.url().startsWith('data:')) troubles.push(`asked ${request.url()}`)
+      })
+      page.on('console', (message) => {
+        // refused requests are tested for, and the browser reports each
+        if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) troubles.push(message.text())
+        else known.push(message.text())
+      })
+      page.on('pageerror', (error) => troubles.push(error.message))
+      await use()
+      expect(troubles).toEqual([])
+    },
+    { auto: true },
+  ],
+})
+
+/** Waits until every edit is saved and surveyed. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('[data-saving]')).toHaveAttribute('data-saving', 'saved')
+  await expect(page.locator('[data-needle]')).toHaveAttribute('data-needle', 'settled')
+}
+
+export function needle(page: Page) {
+  return page.locator('[data-needle]')
+}
+
+export { expect }
