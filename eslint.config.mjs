@@ -33,7 +33,7 @@ const zones = [
   room('app', 'views', 'session', 'store', 'ui', 'core'),
 ]
 
-export default [
+const config = [
   { ignores: ['node_modules', '.next', 'dist', 'data', 'coverage', 'test-results', 'playwright-report', 'next-env.d.ts'] },
   ...next,
   ...tseslint.configs.recommended,
@@ -66,3 +66,5 @@ export default [
     },
   },
 ]
+
+export default config

@@ -1,5 +1,5 @@
 /** @type {import('jest').Config} */
-export default {
+const config = {
   testEnvironment: 'node',
   roots: ['<rootDir>/src', '<rootDir>/test', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts'],
@@ -8,4 +8,8 @@ export default {
     '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'es6' } }],
   },
   testTimeout: 60_000,
+  // the browser tests are Playwright's
+  testPathIgnorePatterns: ['/node_modules/', '/test/browser/'],
 }
+
+export default config

@@ -1,5 +1,5 @@
 /** @type {import('next').NextConfig} */
-export default {
+const config = {
   serverExternalPackages: ['@electric-sql/pglite', 'proper-lockfile'],
   poweredByHeader: false,
   reactStrictMode: true,
@@ -8,3 +8,5 @@ export default {
   typescript: { ignoreBuildErrors: false },
   experimental: { optimizePackageImports: ['@chakra-ui/react'] },
 }
+
+export default config

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { STORY_FILE_BYTES } from '../core/base/limits'
 import { fail, ok, type Result } from '../core/base/result'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -63,8 +64,11 @@ function post<T>(path: string, body: unknown = {}): Promise<Result<T, ApiError>>
 export const api = {
   list: () => ask<Card[]>('/api/stories'),
   create: (title: string) => post<{ id: string }>('/api/stories', { title }),
-  importFile: (file: Blob) =>
-    ask<{ id: string }>('/api/stories', { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file }),
+  importFile: async (file: Blob): Promise<Result<{ id: string }, ApiError>> =>
+    // said here, before it is sent for nothing
+    file.size > STORY_FILE_BYTES
+      ? fail({ kind: 'refused', message: `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.` })
+      : ask('/api/stories', { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file }),
   open: (id: string) => ask<OpenAnswer>(`/api/stories/${id}`),
   remove: (id: string) => ask<{ id: string }>(`/api/stories/${id}`, { method: 'DELETE' }),
   restore: (id: string) => post<{ id: string }>(`/api/stories/${id}/restore`),

@@ -28,7 +28,10 @@ export const Main = chakra(Plain, {
 export const Quiet = chakra('button', {
   base: {
     px: '1.5',
-    py: '0.5',
+    py: '0',
+    // no smaller than WCAG 2.2's target size
+    minH: '24px',
+    minW: '24px',
     borderRadius: 'sheet',
     color: 'faded',
     whiteSpace: 'nowrap',

@@ -68,7 +68,6 @@ export async function freePort(): Promise<number> {
 
 export const test = base.extend<{ quiet: void }, { app: App }>({
   app: [
-    // eslint-disable-next-line no-empty-pattern -- the runner wants the pattern
     async ({}, use) => {
       const folder = await mkdtemp(join(tmpdir(), 'paper-compass-browser-'))
       const app = new App(folder, await freePort())

@@ -28,7 +28,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
         <span aria-hidden="true">→ </span>
         <Quiet
           px="0"
-          display="inline"
+          display="inline-block"
           whiteSpace="normal"
           data-field={field}
           aria-label={`${label}: ${to === '' ? 'not written yet' : to}`}
@@ -43,7 +43,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
           {to === '' ? 'where to?' : to === 'return' ? 'back to the place' : `${shownAs(scene, to)}${known ? '' : ' (does not exist)'}`}
         </Quiet>{' '}
         {known && to !== 'return' && (
-          <Quiet px="0.5" display="inline" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
+          <Quiet px="0.5" display="inline-block" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
             ↗
           </Quiet>
         )}

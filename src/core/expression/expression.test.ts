@@ -1,0 +1,169 @@
+import { Environment } from '@marcbachmann/cel-js'
+import { randomCondition } from '../../../test/random-expression'
+import { seededRandom } from '../base/random'
+import type { Expr } from './ast'
+import { checkCondition, checkEffect, type Scope } from './check'
+import { evaluate, holds, type Env, type Value } from './evaluate'
+import { parseEffect, parseExpression } from './parse'
+import { printEffect, printExpression } from './print'
+import { sayCondition, sayEffect, type Names } from './words'
+
+const VALUES: Record<string, Value> = { lit: true, paid: false, tide: 3, coin: -2, name: 'Wren', lantern: 'lit' }
+
+const env = (values: Record<string, Value>): Env => ({
+  entry: (id) => values[id]!,
+  quest: () => 'asked',
+  visits: () => 2,
+  taken: () => true,
+  at: () => false,
+  ended: () => false,
+  order: (subject) => (subject.kind === 'quest' ? ['unstarted', 'asked', 'done'] : ['dark', 'lit', 'lost']),
+})
+
+const KINDS = { lit: 'flag', paid: 'flag', tide: 'counter', coin: 'item', name: 'text', nick: 'text', lantern: 'switch' } as const
+const TYPES = { flag: 'bool', counter: 'int', item: 'int', text: 'string', switch: 'string' } as const
+
+const scope: Scope = {
+  entry: (id) => {
+    const kind = KINDS[id as keyof typeof KINDS]
+    if (kind === undefined) return { trouble: `there is no ledger entry "${id}"` }
+    return { kind, type: TYPES[kind], ...(kind === 'switch' ? { positions: ['dark', 'lit', 'lost'] } : {}) }
+  },
+  quest: (id) => (id === 'sluice' ? ['unstarted', 'asked', 'done'] : undefined),
+  hasBeat: (address) => address === 'quay.morning',
+  hasChoice: (address) => address === 'quay.morning.pay',
+  hasEnding: () => true,
+  promise: false,
+}
+
+/** The expression without the places of its parts. */
+function bare(expr: unknown): unknown {
+  return JSON.parse(JSON.stringify(expr, (key, value: unknown) => (key === 'start' || key === 'end' ? undefined : value)))
+}
+
+function parsed(text: string): Expr {
+  const result = parseExpression(text)
+  if (!result.ok) throw new Error(`${text}: ${result.error.message}`)
+  return result.value
+}
+
+test('conditions mean what the Common Expression Language says, on generated expressions', () => {
+  const cel = new Environment({ unlistedVariablesAreDyn: false, enableOptionalTypes: false })
+  for (const [name, value] of Object.entries(VALUES)) cel.registerVariable(name, typeof value === 'boolean' ? 'bool' : typeof value === 'number' ? 'int' : 'string')
+  const random = seededRandom(20)
+  for (let round = 0; round < 4000; round += 1) {
+    const values = { ...VALUES, lit: random.chance(0.5), paid: random.chance(0.5), tide: random.below(7), coin: random.below(5) - 2, name: random.pick(['Wren', '', "it's", 'new\nline']) }
+    const text = randomCondition(random)
+    const theirs = cel.evaluate(text, Object.fromEntries(Object.entries(values).map(([name, value]) => [name, typeof value === 'number' ? BigInt(value) : value])))
+    expect({ text, holds: holds(parsed(text), env(values)) }).toEqual({ text, holds: theirs })
+  }
+})
+
+test('what is printed parses to the same expression, and printing it again changes nothing', () => {
+  const random = seededRandom(21)
+  for (let round = 0; round < 3000; round += 1) {
+    const first = parsed(randomCondition(random))
+    const text = printExpression(first)
+    expect(bare(parsed(text))).toEqual(bare(first))
+    expect(printExpression(parsed(text))).toBe(text)
+  }
+  for (const text of ['tide -= 1', "quest.sluice = 'asked'", 'coin += tide * 2', "name = 'it\\'s'"]) {
+    const effect = parseEffect(text)
+    expect(effect.ok && printEffect(effect.value)).toBe(text)
+  }
+})
+
+test('integers are exact beyond what a number holds', () => {
+  const big = { ...VALUES, tide: 9007199254740991 }
+  expect(evaluate(parsed('tide * tide'), env(big))).toBe(81129638414606663681390495662081n)
+  expect(evaluate(parsed('tide * tide - tide * tide + 1'), env(big))).toBe(1)
+  expect(holds(parsed('tide + 1 == tide + 2'), env(big))).toBe(false)
+  expect(evaluate(parsed('0 * -1'), env(big))).toBe(0)
+})
+
+test.each([
+  ['tide = 1', 5, 'write == to compare'],
+  ['tide >', 6, 'something is missing at the end'],
+  ['tide & lit', 5, 'write && for "and"'],
+  ["name == 'Wren", 8, 'no closing'],
+  ["name == ‘Wren’", 8, 'curly quote'],
+  ['tide\u200b > 1', 4, 'invisible character (U+200B)'],
+  ['1.5 > tide', 0, 'whole numbers'],
+  ['99999999999999999 > tide', 0, 'too large'],
+  ['foo(tide)', 0, 'no function "foo"'],
+  ['visits(quay)', 7, 'in quotes'],
+  ['lit || return', 7, 'reserved word'],
+  ['quay.morning', 4, 'an address stands in quotes'],
+  ['(tide > 1', 9, 'expected )'],
+  [`${'('.repeat(300)}lit`, 200, 'nested too deeply'],
+])('%s is refused at its very place', (text, start, message) => {
+  const result = parseExpression(text)
+  expect(result).toMatchObject({ ok: false, error: { start, message: expect.stringContaining(message) } })
+})
+
+test.each([
+  ['tide', 'a condition is true or false'],
+  ['lit > 1', 'is for numbers'],
+  ['tide && lit', 'is for true and false'],
+  ["tide == 'x'", 'this is a string'],
+  ["lantern == 'bright'", "not one of 'dark', 'lit', 'lost'"],
+  ["'bright' == lantern", 'not one of'],
+  ["lantern in ['lit', 'gone']", 'not one of'],
+  ["quest.sluice == 'begun'", 'not one of'],
+  ["quest.nothing == 'asked'", 'no quest "nothing"'],
+  ["before(tide, 'lit')", 'compares a switch or a quest'],
+  ["atLeast(quest.sluice, 'late')", 'not one of'],
+  ["visits('quay.night') > 0", 'no beat "quay.night"'],
+  ["taken('quay.morning.go')", 'no choice'],
+  ["at('quay.morning')", 'in promises only'],
+  ['missing', 'no ledger entry "missing"'],
+])('the type checker refuses %s', (text, message) => {
+  expect(checkCondition(parsed(text), scope)[0]?.message).toContain(message)
+})
+
+test.each([
+  ["name == lantern && 'dark' in [lantern] && atLeast(quest.sluice, 'unstarted')"],
+  ["visits('quay.morning') + tide * -2 >= coin && taken('quay.morning.pay') == lit"],
+  ['name in [] || name in [nick, "x"]'],
+])('the type checker takes %s', (text) => {
+  expect(checkCondition(parsed(text), scope)).toEqual([])
+})
+
+test.each([
+  ["lantern = 'bright'", 'not one of'],
+  ['lantern = name', 'takes one of its positions'],
+  ['lit += 1', 'only counters and items'],
+  ['lit = tide', 'takes true or false'],
+  ['tide = lit', 'takes a number'],
+  ['name = lantern', 'another text entry'],
+  ["quest.sluice = 'gone'", 'not one of'],
+  ['quest.sluice = name', 'a stage in quotes'],
+  ['missing = 1', 'no ledger entry'],
+])('the effect %s is refused', (text, message) => {
+  const effect = parseEffect(text)
+  expect(effect.ok && checkEffect(effect.value, scope)[0]?.message).toContain(message)
+})
+
+test('gates and effects are said in plain words', () => {
+  const names: Names = {
+    entry: (id) => id,
+    quest: () => 'Mend the sluice',
+    stage: (_quest, stage) => stage,
+    beat: (address) => address.split('.')[1]!,
+    choice: () => '“Pay”',
+    ending: (id) => id,
+  }
+  const say = (text: string) => sayCondition(parsed(text), names)
+  expect(say('coin >= 1 && !paid')).toBe('coin is at least 1 and not paid')
+  expect(say('!(tide < 2) || (lit && paid)')).toBe('tide is at least 2 or (lit and paid)')
+  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe('Mend the sluice is asked and morning not visited yet')
+  expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe('lantern is lit or lost and “Pay” was taken')
+  expect(say("name == ''")).toBe('name is empty')
+  const effect = (text: string) => {
+    const result = parseEffect(text)
+    return result.ok && sayEffect(result.value, names)
+  }
+  expect(effect('tide -= 1')).toBe('tide −1')
+  expect(effect("quest.sluice = 'asked'")).toBe('Mend the sluice: asked')
+  expect(effect('paid = true')).toBe('paid: yes')
+})

@@ -1,0 +1,137 @@
+import { randomUUID } from 'node:crypto'
+import { request as httpRequest } from 'node:http'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { test as plain } from '@playwright/test'
+import { App, expect, freePort, settled, test } from './app'
+
+test('what was shown as saved is there after a kill in the middle of edits', async ({ browser }) => {
+  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-kill-'))
+  const own = new App(folder, await freePort())
+  expect((await own.start()).ready).toBe(true)
+  const page = await browser.newPage()
+  await page.goto(`${own.address}/story/${await own.idOf('The Causeway at Hollin Reach')}/desk`)
+  await settled(page)
+  let shown = ''
+  for (let round = 1; round <= 3; round += 1) {
+    const line = page.locator('[data-field="quay.log#line1"]')
+    await line.fill(`Saved in round ${round}.`)
+    await settled(page)
+    shown = await line.inputValue()
+    // more edits on their way while the process is killed
+    await line.fill(`Perhaps in round ${round}.`)
+    await own.stop('SIGKILL')
+    expect((await own.start()).ready).toBe(true)
+    const opened = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(`/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`)
+    expect([shown, `Perhaps in round ${round}.`]).toContain(opened.story.scenes[0]!.beats[0]!.lines[0]!.text)
+    // the page was not reloaded: it sends what it still had
+    await settled(page)
+    const later = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(`/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`)
+    expect(later.story.scenes[0]!.beats[0]!.lines[0]!.text).toBe(`Perhaps in round ${round}.`)
+  }
+  await page.close()
+  expect(await own.stop('SIGTERM')).toBe(0)
+  await rm(folder, { recursive: true, force: true })
+})
+
+test('a second process on the same data folder is refused and leaves the data alone', async ({ app }) => {
+  const second = new App(app.folder, await freePort())
+  expect((await second.start()).ready).toBe(false)
+  expect(second.output).toContain('in use by another process')
+  expect(await app.get<unknown[]>('/api/stories')).not.toHaveLength(0)
+})
+
+plain('Ctrl+C stops it cleanly, and a port that is taken is said', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-stop-'))
+  const first = new App(folder, await freePort())
+  expect((await first.start()).ready).toBe(true)
+  const other = new App(await mkdtemp(join(tmpdir(), 'paper-compass-port-')), first.port)
+  expect((await other.start()).ready).toBe(false)
+  expect(other.output).toContain(`port ${first.port} is taken`)
+  expect(await first.stop('SIGINT')).toBe(0)
+  expect((await first.start()).ready).toBe(true)
+  expect(await first.stop('SIGTERM')).toBe(0)
+  await rm(folder, { recursive: true, force: true })
+  await rm(other.folder, { recursive: true, force: true })
+})
+
+/** A request with headers that fetch would not let one set. */
+function ask(app: App, path: string, headers: Record<string, string>, method = 'GET'): Promise<{ status: number; headers: Record<string, unknown> }> {
+  return new Promise((done, fail) => {
+    const sent = httpRequest({ host: '127.0.0.1', port: app.port, path, method, headers }, (answer) => {
+      answer.resume()
+      answer.on('end', () => done({ status: answer.statusCode!, headers: answer.headers }))
+    })
+    sent.on('error', fail)
+    sent.end()
+  })
+}
+
+test('a foreign Host or Origin is refused, and answers carry a strict policy', async ({ app }) => {
+  const own = `127.0.0.1:${app.port}`
+  expect((await ask(app, '/', { host: 'evil.example' })).status).toBe(403)
+  expect((await ask(app, '/_next/static/none.js', { host: 'evil.example' })).status).toBe(403)
+  expect((await ask(app, '/api/stories', { host: own, origin: 'http://evil.example' }, 'POST')).status).toBe(403)
+  expect((await ask(app, '/api/stories', { host: own, origin: 'null' }, 'POST')).status).toBe(403)
+  expect((await ask(app, '/', { host: own, origin: `http://${own}` })).status).toBe(200)
+  const { headers } = await ask(app, '/', { host: own })
+  const policy = String(headers['content-security-policy'])
+  expect(policy).toContain("default-src 'none'")
+  expect(policy).toMatch(/script-src 'self' 'nonce-[^']+'(;|$)/)
+  expect(policy).not.toContain('unsafe-eval')
+})
+
+test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }) => {
+  await page.goto(app.address)
+  const count = (await app.get<unknown[]>('/api/stories')).length
+  const give = (name: string, text: string) => page.getByLabel('Story file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
+  const said = page.getByRole('status')
+
+  await give('poem.json', 'Once upon a time')
+  await expect(said).toContainText('“poem.json” could not be imported')
+  await expect(said).toContainText('not JSON')
+
+  const story = { paperCompass: 1, title: 'Wrong', language: 'en', start: '', scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', to: 5 }] }] }] }
+  await give('wrong.json', JSON.stringify(story))
+  await expect(said).toContainText('scenes[0].beats[0].choices[0].to (quay.here.go)')
+
+  await give('huge.json', 'x'.repeat(49 * 1024 * 1024))
+  await expect(said).toContainText('too large')
+  expect(await app.get<unknown[]>('/api/stories')).toHaveLength(count)
+
+  // Missing references and wrong types are problems, not refusals.
+  const draft = { ...story, title: 'Half finished', start: 'quay.gone', scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', when: 'tide > true', to: 'quay.nowhere' }] }] }] }
+  await give('half.json', JSON.stringify(draft))
+  await page.waitForURL(/\/desk/)
+  await settled(page)
+  await page.getByRole('link', { name: 'Bearings' }).click()
+  await expect(page.locator('[data-finding="problem"][data-key="story start"]')).toBeVisible()
+  await expect(page.locator('[data-finding="problem"][data-key="quay.here.go when"]')).toContainText('there is no ledger entry "tide"')
+  await expect(page.locator('[data-finding="problem"][data-key="quay.here.go to"]')).toBeVisible()
+})
+
+test('an address without a story says so and leads back', async ({ page, app }) => {
+  for (const id of ['nonsense', randomUUID()]) {
+    const answer = await page.goto(`${app.address}/story/${id}/desk`)
+    expect(answer!.status()).toBe(404)
+    await expect(page.getByRole('heading', { name: 'There is no story at this address' })).toBeVisible()
+  }
+  await page.getByRole('link', { name: 'To the library' }).click()
+  await expect(page.getByRole('heading', { name: 'Stories' })).toBeVisible()
+})
+
+test('the library duplicates, exports, deletes and brings back', async ({ page, app }) => {
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'Duplicate First draft of Hollin Reach' }).click()
+  const copy = page.getByRole('link', { name: 'First draft of Hollin Reach (copy)', exact: true })
+  await expect(copy).toBeVisible()
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export First draft of Hollin Reach (copy)' }).click()])
+  expect(download.suggestedFilename()).toBe('first_draft_of_hollin_reach_copy.story.json')
+  await page.getByRole('button', { name: 'Delete First draft of Hollin Reach (copy)' }).click()
+  await expect(copy).toBeHidden()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(copy).toBeVisible()
+  await page.reload()
+  await expect(copy).toBeVisible()
+})

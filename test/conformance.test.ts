@@ -1,0 +1,63 @@
+import { spawnSync } from 'node:child_process'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import { replay } from '../src/core/play/replay'
+import { linkStory } from '../src/core/story/link'
+import { readStory } from '../src/core/story/read'
+import type { Decision } from '../src/core/story/types'
+
+/** Stories with the answers that the specification demands: ours, and the shared ones where they are at hand. */
+const FOLDERS = [resolve('test/conformance'), resolve('../shared/conformance')].filter((folder) => existsSync(folder))
+
+interface Answer {
+  readonly reached: Record<string, Record<string, { decisions: number; route: Decision[] }>>
+  readonly unreached: Record<string, string[]>
+  readonly promises: Record<string, { verdict: string; route?: Decision[] }>
+  readonly findings: { kind: string; level: string; key: string[]; route?: Decision[] }[]
+}
+
+/** What is compared, one line an item, so that a difference names itself. */
+function itemsOf(answer: Answer): string[] {
+  const items: string[] = []
+  for (const [what, found] of Object.entries(answer.reached)) {
+    for (const [address, { decisions }] of Object.entries(found)) items.push(`reached ${what} ${address} in ${decisions}`)
+  }
+  for (const [what, missing] of Object.entries(answer.unreached)) for (const address of missing) items.push(`unreached ${what} ${address}`)
+  for (const [id, { verdict }] of Object.entries(answer.promises)) items.push(`promise ${id} ${verdict}`)
+  for (const { kind, level, key, route } of answer.findings) {
+    // the part of a problem is compared without its number
+    const shown = kind === 'problem' ? [key[0], key[1]!.replace(/\d+$/, '')] : key
+    items.push(`${kind} ${level} ${shown.join(' | ')}${kind === 'dead-end' ? ` in ${route!.length}` : ''}`)
+  }
+  return items.sort()
+}
+
+for (const folder of FOLDERS) {
+  for (const file of readdirSync(folder).filter((name) => name.endsWith('.story.json'))) {
+    test(`conformance: ${file}`, () => {
+      const path = join(folder, file)
+      const expected = JSON.parse(readFileSync(path.replace('.story.json', '.expected.json'), 'utf8')) as Answer
+      const run = spawnSync(process.execPath, [resolve('bin/paper-compass'), 'survey', path, '--format', 'json'], { encoding: 'utf8' })
+      expect(run.stderr).toBe('')
+      const answer = JSON.parse(run.stdout) as Answer
+      expect(itemsOf(answer)).toEqual(itemsOf(expected))
+      expect(run.status).toBe(expected.findings.some(({ level }) => level === 'error') ? 1 : 0)
+
+      const read = readStory(readFileSync(path, 'utf8'))
+      if (!read.ok) throw new Error('malformed')
+      const story = linkStory(read.value)
+      for (const [what, found] of Object.entries(answer.reached)) {
+        for (const [address, { decisions, route }] of Object.entries(found)) {
+          expect({ what, address, refused: replay(story, route).refused, length: route.length }).toEqual({ what, address, refused: undefined, length: decisions })
+        }
+      }
+      for (const { kind, key, route } of answer.findings) {
+        if (route !== undefined && kind !== 'route-broken') expect({ kind, key, refused: replay(story, route).refused }).toEqual({ kind, key, refused: undefined })
+      }
+    })
+  }
+}
+
+test('there are conformance stories', () => {
+  expect(FOLDERS.length).toBeGreaterThan(0)
+})
