@@ -2,7 +2,7 @@ import type { Decision } from '../story/types'
 import type { Test } from './compile'
 import { ENDLESS } from './explicit/machine'
 import { NO_STATE } from './explicit/search'
-import { slotsIn } from './liveness'
+import { members } from './bits'
 import { prospects, type Prospects } from './prospects'
 import type { Slot } from './slots'
 import type { Survey } from './survey'
@@ -44,7 +44,7 @@ export class Bearings {
     if (beat === undefined) return undefined
     const witness = search.marks.find('beat', address)
     const { liveness, slots, values } = search
-    const live = slotsIn(liveness.afterLines.subarray(beat * liveness.words, (beat + 1) * liveness.words))
+    const live = members(liveness.afterLines.subarray(beat * liveness.words, (beat + 1) * liveness.words))
     const found = new Map(live.map((slot) => [slot, new Set<number>()]))
     const outcomes: number[] = []
     this.pass(beat, () => {
@@ -78,7 +78,7 @@ export class Bearings {
       // It always rests here, so the states that rest here tell all.
       for (let state = 0; state < search.states; state += 1) {
         if (search.locationOf(state) !== beat) continue
-        search.load(state)
+        search.loadWhole(state)
         hear()
         outcomes.push(state)
       }

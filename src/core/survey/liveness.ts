@@ -2,6 +2,9 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import { walk, type Expr } from '../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
 import { textArgument } from '../story/text'
+import { exclude, has, include, join, members } from './bits'
+import type { Flow } from './flow'
+import type { QuestHorizon } from './quest-horizon'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
 
@@ -14,8 +17,8 @@ import { promiseParts } from './story-parts'
 export interface Liveness {
   /** Live while the story rests at a beat, one row of `words` 32-bit words a beat. */
   readonly atRest: Uint32Array
-  /** Live when a beat's own roads on are asked (a word was typed, or no choice is open). */
-  readonly stuck: Uint32Array
+  /** Looked at wherever the story rests at a beat, stuck there or not; rows as in `atRest`. */
+  readonly observed: Uint32Array
   /** Live after a beat's lines, when its choices, its word or its roads on come; rows as in `atRest`. */
   readonly afterLines: Uint32Array
   readonly words: number
@@ -33,8 +36,8 @@ export interface Observed {
 
 export const OBSERVE_ALL: Observed = { overruns: true, unsetTexts: true, quests: true, promises: true, keep: [] }
 
-export function analyseLiveness(story: LinkedStory, slots: Slots, observed: Observed): Liveness {
-  return new Analysis(story, slots, observed).run()
+export function analyseLiveness(story: LinkedStory, slots: Slots, flow: Flow, horizon: QuestHorizon, observed: Observed): Liveness {
+  return new Analysis(story, slots, flow, horizon, observed).run()
 }
 
 class Analysis {
@@ -43,8 +46,8 @@ class Analysis {
   private readonly live: Uint32Array
   private readonly atRest: Uint32Array
   private readonly afterLines: Uint32Array
-  private readonly anyReturn: Uint32Array
-  private readonly everywhere: Uint32Array
+  /** What is looked at wherever the story rests, by beat. */
+  private readonly watched: Uint32Array
   private readonly own: readonly (readonly number[])[]
   private readonly reads = new Map<Expr, readonly number[]>()
   private readonly scratch: Uint32Array[]
@@ -53,6 +56,8 @@ class Analysis {
   constructor(
     private readonly story: LinkedStory,
     private readonly slots: Slots,
+    private readonly flow: Flow,
+    private readonly horizon: QuestHorizon,
     private readonly observed: Observed,
   ) {
     this.words = Math.max(1, Math.ceil(slots.all.length / 32))
@@ -60,8 +65,7 @@ class Analysis {
     this.live = new Uint32Array(rows * this.words)
     this.atRest = new Uint32Array(rows * this.words)
     this.afterLines = new Uint32Array(rows * this.words)
-    this.anyReturn = new Uint32Array(this.words)
-    this.everywhere = this.observedEverywhere()
+    this.watched = this.observedRows()
     this.scratch = Array.from({ length: 8 }, () => new Uint32Array(this.words))
     const own: number[][] = []
     for (const entry of story.entries) if (entry.scene !== -1) (own[entry.scene] ??= []).push(slots.ofEntry[entry.index]!)
@@ -70,7 +74,7 @@ class Analysis {
 
   run(): Liveness {
     const { beats } = this.story
-    const { users, returners } = this.readers()
+    const users = this.readers()
     const pending = new Uint8Array(beats.length).fill(1)
     const queue = beats.map((beat) => beat.index)
     while (queue.length > 0) {
@@ -78,44 +82,58 @@ class Analysis {
       pending[index] = 0
       const beat = beats[index]!
       if (!this.visit(beat)) continue
-      const again = users[index] ?? []
-      const affected = beat.place && this.joinReturn(index) ? [...again, ...returners] : again
-      for (const other of affected) {
+      for (const other of users[index] ?? []) {
         if (pending[other] === 1) continue
         pending[other] = 1
         queue.push(other)
       }
     }
-    return { atRest: this.atRest, stuck: this.everywhere, afterLines: this.afterLines, words: this.words }
+    return { atRest: this.atRest, observed: this.watched, afterLines: this.afterLines, words: this.words }
   }
 
-  /** For every beat those with a road to it, and all beats with a road back to the place. */
-  private readers(): { users: number[][]; returners: number[] } {
+  /** For every beat those with a road to it, roads back to a place among them. */
+  private readers(): number[][] {
     const users: number[][] = []
-    const returners: number[] = []
+    const note = (target: number, from: number) => (users[target] ??= []).push(from)
     for (const beat of this.story.beats) {
-      let returns = false
+      const targets = new Set<number>()
       for (const road of roadsOf(beat)) {
-        if (road.kind === 'beat') (users[road.beat] ??= []).push(beat.index)
-        returns ||= road.kind === 'return'
+        if (road.kind === 'beat') targets.add(road.beat)
+        if (road.kind === 'return') for (const place of this.placesFrom(beat)) targets.add(place)
       }
-      if (returns) returners.push(beat.index)
+      for (const target of targets) note(target, beat.index)
     }
-    return { users, returners }
+    return users
   }
 
-  private observedEverywhere(): Uint32Array {
-    const set = new Uint32Array(this.words)
+  /** The places that a road back from the beat can lead to. */
+  private placesFrom(beat: LinkedBeat): number[] {
+    const values = new Set([...members(this.flow.places.row(beat.index)), ...(beat.redirects.length > 0 ? members(this.flow.placesBefore.row(beat.index)) : [])])
+    values.delete(0)
+    return [...values].map((value) => this.slots.places[value - 1]!)
+  }
+
+  private observedRows(): Uint32Array {
+    const everywhere = new Uint32Array(this.words)
     if (this.observed.promises) {
-      for (const promise of this.story.promises) for (const expr of promiseParts(promise)) this.gen(set, expr)
+      for (const promise of this.story.promises) for (const expr of promiseParts(promise)) this.gen(everywhere, expr)
     }
-    if (this.observed.quests) {
-      for (const quest of this.story.quests) {
-        if (quest.outcomes.some((outcome) => outcome !== undefined)) include(set, this.slots.ofQuest[quest.index]!)
+    for (const slot of this.observed.keep) include(everywhere, slot)
+    const rows = new Uint32Array(this.story.beats.length * this.words)
+    for (const { index } of this.story.beats) {
+      const row = rows.subarray(index * this.words, (index + 1) * this.words)
+      row.set(everywhere)
+      if (!this.observed.quests) continue
+      for (const quest of members(this.horizon.observed.row(index))) {
+        const ends = this.story.quests[quest]!.outcomes.some((outcome) => outcome !== undefined)
+        if (ends) include(row, this.slots.ofQuest[quest]!)
       }
     }
-    for (const slot of this.observed.keep) include(set, slot)
-    return set
+    return rows
+  }
+
+  private watchedAt(beat: LinkedBeat): Uint32Array {
+    return this.watched.subarray(beat.index * this.words, (beat.index + 1) * this.words)
   }
 
   /** Works out a beat backwards, from its roads to its start; true when more became live at its start. */
@@ -158,12 +176,12 @@ class Analysis {
 
   /** What a state resting at the beat must remember. */
   private resting(set: Uint32Array, beat: LinkedBeat): void {
-    set.set(this.everywhere)
+    set.set(this.watchedAt(beat))
     if (beat.ending !== -1) return
     if (beat.ask !== undefined) {
       this.genRoads(set, beat.onward, beat)
       if (beat.ask.into !== -1) exclude(set, this.slots.ofEntry[beat.ask.into]!)
-      join(set, this.everywhere)
+      join(set, this.watchedAt(beat))
       this.genShown(set, beat.ask.prompt)
       return
     }
@@ -201,12 +219,17 @@ class Analysis {
   private genTarget(set: Uint32Array, road: Road, from: LinkedBeat): void {
     if (road.kind === 'nowhere') return
     if (road.kind === 'return') {
-      join(set, this.anyReturn)
       include(set, this.slots.place)
+      for (const place of this.placesFrom(from)) this.genBeat(set, place, from)
       return
     }
-    const { scene } = this.story.beats[road.beat]!
-    const row = road.beat * this.words
+    this.genBeat(set, road.beat, from)
+  }
+
+  /** What is live on going from one beat into another. */
+  private genBeat(set: Uint32Array, beat: number, from: LinkedBeat): void {
+    const { scene } = this.story.beats[beat]!
+    const row = beat * this.words
     if (scene === from.scene || this.own[scene] === undefined) {
       for (let word = 0; word < this.words; word += 1) set[word]! |= this.live[row + word]!
       return
@@ -216,10 +239,6 @@ class Analysis {
     for (const slot of this.own[scene]!) exclude(target, slot)
     join(set, target)
     this.release(1)
-  }
-
-  private joinReturn(place: number): boolean {
-    return join(this.anyReturn, this.live.subarray(place * this.words, (place + 1) * this.words))
   }
 
   private lineBack(set: Uint32Array, line: { when: Condition | undefined; effects: readonly LinkedEffect[]; text: LinkedText }): void {
@@ -322,33 +341,4 @@ function roadsOf(beat: LinkedBeat): Road[] {
 
 function isRest(beat: LinkedBeat): boolean {
   return beat.ending !== -1 || beat.ask !== undefined
-}
-
-function include(set: Uint32Array, slot: number): void {
-  set[slot >>> 5]! |= 1 << (slot & 31)
-}
-
-function exclude(set: Uint32Array, slot: number): void {
-  set[slot >>> 5]! &= ~(1 << (slot & 31))
-}
-
-/** The slots in a set. */
-export function slotsIn(set: Uint32Array): number[] {
-  const slots: number[] = []
-  for (let slot = 0; slot < set.length * 32; slot += 1) if (has(set, slot)) slots.push(slot)
-  return slots
-}
-
-function has(set: Uint32Array, slot: number): boolean {
-  return ((set[slot >>> 5]! >>> (slot & 31)) & 1) === 1
-}
-
-/** Adds `from` to `set`; true when that added anything. */
-function join(set: Uint32Array, from: Uint32Array): boolean {
-  let grown = 0
-  for (let word = 0; word < set.length; word += 1) {
-    grown |= from[word]! & ~set[word]!
-    set[word]! |= from[word]!
-  }
-  return grown !== 0
 }

@@ -1,38 +1,57 @@
+import type { LinkedStory } from '../../story/linked'
+import { exclude, has, join, members } from '../bits'
+import type { Flow } from '../flow'
 import type { Liveness } from '../liveness'
 import type { Slots } from '../slots'
+import { Touched } from './touched'
 
 /**
  * How a resting state is packed into 32-bit words: where it rests, then just the slots that are
- * live there, each with as many bits as its values need. A location is a beat's index, or that
- * plus the number of beats for "stuck at this beat after the word was typed".
+ * live there and can have changed by then, each with as many bits as its values need. A location
+ * is a beat's index, or that plus the number of beats for "stuck at this beat after the word was
+ * typed". What is live but can't have changed has its initial value, and is put back on loading
+ * where the next decisions may look at it.
  */
 export class Layout {
   /** Words of one state. */
   readonly words: number
   /** Bits of the largest state. */
   readonly bits: number
+  private readonly beats: number
   private readonly locationBits: number
-  /** By location: slot, word, shift, bits, smallest value; five numbers a live slot. Built when first met. */
+  private readonly locationMask: number
+  /** By location: slot, word, shift, mask, smallest value; five numbers a packed slot. Built when first met. */
   private readonly plans: (Int32Array | undefined)[]
+  /** By location: slot and value of what is put back on loading. */
+  private readonly constants: (Int32Array | undefined)[]
   private readonly slotBits: Uint8Array
+  private readonly touched: Touched
+  private readonly setWords: number
 
   constructor(
-    private readonly beats: number,
+    story: LinkedStory,
     private readonly slots: Slots,
+    private readonly flow: Flow,
     private readonly liveness: Liveness,
+    /** Off only in tests: everything is then packed, changed or not. */
+    private readonly all: boolean,
   ) {
-    this.locationBits = Math.max(1, bitsFor(2 * beats))
+    this.beats = story.beats.length
+    this.setWords = liveness.words
+    this.touched = new Touched(story, slots, flow, liveness.words)
+    this.locationBits = Math.max(1, bitsFor(2 * this.beats))
+    this.locationMask = 2 ** this.locationBits - 1
     this.slotBits = Uint8Array.from(slots.all, (slot) => bitsFor(slot.max - slot.min + 1))
-    this.plans = new Array<Int32Array | undefined>(2 * beats)
+    this.plans = new Array<Int32Array | undefined>(2 * this.beats)
+    this.constants = new Array<Int32Array | undefined>(2 * this.beats)
     let words = 1
     let bits = this.locationBits
-    for (let beat = 0; beat < beats; beat += 1) {
-      const size = this.measure(beat)
+    for (let location = 0; location < 2 * this.beats; location += 1) {
+      if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) continue
+      const size = this.measure(this.packedAt(location))
       words = Math.max(words, size.words)
       bits = Math.max(bits, size.bits)
     }
-    // Every stuck location looks the same.
-    if (beats > 0) words = Math.max(words, this.measure(beats).words)
     this.words = words
     this.bits = bits
   }
@@ -47,64 +66,67 @@ export class Layout {
     }
   }
 
-  /** Fills the working vector's live slots from a packed state, and returns its location. */
+  /** Fills the working vector from a packed state, as far as the decisions there can look, and returns its location. */
   unpack(from: Uint32Array, offset: number, values: Int32Array): number {
-    const location = this.locationOf(from[offset]!)
+    const location = from[offset]! & this.locationMask
     const plan = this.plans[location] ?? this.plan(location)
     for (let at = 0; at < plan.length; at += 5) {
       values[plan[at]!] = ((from[offset + plan[at + 1]!]! >>> plan[at + 2]!) & plan[at + 3]!) + plan[at + 4]!
     }
+    const constants = this.constants[location]!
+    for (let at = 0; at < constants.length; at += 2) values[constants[at]!] = constants[at + 1]!
     return location
   }
 
   locationOf(firstWord: number): number {
-    return firstWord & (2 ** this.locationBits - 1)
+    return firstWord & this.locationMask
+  }
+
+  private liveAt(location: number): Uint32Array {
+    const { words, atRest, observed } = this.liveness
+    const beat = location % this.beats
+    return (location < this.beats ? atRest : observed).subarray(beat * words, (beat + 1) * words)
   }
 
   /** The slots that a state resting at `location` holds. */
-  liveAt(location: number): number[] {
-    const live: number[] = []
-    const { words, atRest, stuck } = this.liveness
-    const row = location < this.beats ? location * words : -1
-    for (let word = 0; word < words; word += 1) {
-      let set = row === -1 ? stuck[word]! : atRest[row + word]!
-      while (set !== 0) {
-        const bit = 31 - Math.clz32(set & -set)
-        live.push(word * 32 + bit)
-        set &= set - 1
-      }
-    }
-    return live
+  private packedAt(location: number): Uint32Array {
+    const set = this.liveAt(location).slice()
+    if (this.all) return set
+    const changed = location < this.beats ? this.flow.changed.row(location) : this.flow.changedAfterWord.row(location - this.beats)
+    for (let word = 0; word < set.length; word += 1) set[word]! &= changed[word]!
+    if (this.onlyPlace(location) !== undefined) exclude(set, this.slots.place)
+    return set
   }
 
-  private measure(location: number): { words: number; bits: number } {
-    const { words, atRest, stuck } = this.liveness
-    const row = location < this.beats ? location * words : -1
+  /** The value of the place slot where it can be only one. */
+  private onlyPlace(location: number): number | undefined {
+    const possible = members(this.flow.places.row(location < this.beats ? location : location - this.beats))
+    return possible.length === 1 ? possible[0] : undefined
+  }
+
+  private measure(packed: Uint32Array): { words: number; bits: number } {
     let bits = this.locationBits
     let room = 32 - bits
-    let used = 1
-    for (let word = 0; word < words; word += 1) {
-      let set = row === -1 ? stuck[word]! : atRest[row + word]!
-      while (set !== 0) {
-        const size = this.slotBits[word * 32 + 31 - Math.clz32(set & -set)]!
-        set &= set - 1
-        if (size > room) {
-          used += 1
-          room = 32
-        }
-        room -= size
-        bits += size
+    let words = 1
+    for (const slot of members(packed)) {
+      const size = this.slotBits[slot]!
+      if (size > room) {
+        words += 1
+        room = 32
       }
+      room -= size
+      bits += size
     }
-    return { words: used, bits }
+    return { words, bits }
   }
 
   private plan(location: number): Int32Array {
-    const live = this.liveAt(location)
-    const plan = new Int32Array(live.length * 5)
+    const packed = this.packedAt(location)
+    const slots = members(packed)
+    const plan = new Int32Array(slots.length * 5)
     let word = 0
     let shift = this.locationBits
-    live.forEach((slot, index) => {
+    slots.forEach((slot, index) => {
       const size = this.slotBits[slot]!
       if (shift + size > 32) {
         word += 1
@@ -113,8 +135,24 @@ export class Layout {
       plan.set([slot, word, shift, size === 32 ? -1 : 2 ** size - 1, this.slots.all[slot]!.min], index * 5)
       shift += size
     })
+    this.constants[location] = this.constantsAt(location, packed)
     this.plans[location] = plan
     return plan
+  }
+
+  private constantsAt(location: number, packed: Uint32Array): Int32Array {
+    const needed = new Uint32Array(this.setWords)
+    const beat = location % this.beats
+    join(needed, this.liveness.observed.subarray(beat * this.setWords, (beat + 1) * this.setWords))
+    if (location < this.beats) for (const next of this.touched.from(location, needed)) join(needed, this.packedAt(next))
+    const live = this.liveAt(location)
+    const constants: number[] = []
+    for (const slot of members(needed)) {
+      if (!has(live, slot) || has(packed, slot)) continue
+      const place = slot === this.slots.place ? this.onlyPlace(location) : undefined
+      constants.push(slot, place ?? this.slots.all[slot]!.initial)
+    }
+    return Int32Array.from(constants)
   }
 }
 

@@ -1,8 +1,10 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { Compiler } from '../compile'
+import { analyseFlow } from '../flow'
 import { analyseLiveness, type Liveness, type Observed } from '../liveness'
 import { ConditionLog, Marks, type Witness } from '../marks'
+import { questHorizon, type QuestHorizon } from '../quest-horizon'
 import { allotSlots, type Slots } from '../slots'
 import { ownersOf, textsOf } from '../story-parts'
 import { Layout } from './layout'
@@ -28,6 +30,7 @@ export interface SearchOptions {
 export class Search {
   readonly slots: Slots
   readonly layout: Layout
+  readonly horizon: QuestHorizon
   readonly liveness: Liveness
   readonly values: Int32Array
   readonly marks: Marks
@@ -55,8 +58,11 @@ export class Search {
   ) {
     this.slots = allotSlots(story)
     const every = { ...options.observed, keep: this.slots.all.map((slot) => slot.index) }
-    this.liveness = analyseLiveness(story, this.slots, options.liveness === false ? every : options.observed)
-    this.layout = new Layout(story.beats.length, this.slots, this.liveness)
+    const flow = analyseFlow(story, this.slots)
+    const reduce = options.liveness !== false
+    this.horizon = questHorizon(story, this.slots, flow)
+    this.liveness = analyseLiveness(story, this.slots, flow, this.horizon, reduce ? options.observed : every)
+    this.layout = new Layout(story, this.slots, flow, this.liveness, !reduce)
     this.values = new Int32Array(this.slots.all.length)
     const { marks, conditions } = countMarks(story)
     this.marks = new Marks(marks)
@@ -113,7 +119,13 @@ export class Search {
     return this.depthOf(witness.state) + (witness.pick === -1 ? 0 : 1)
   }
 
-  /** Puts a state into the working vector; gives the beat it rests at. */
+  /** Puts every value of a state into the working vector, also what its decisions do not look at; slower than loading. */
+  loadWhole(state: number): void {
+    for (const slot of this.slots.all) this.values[slot.index] = slot.initial
+    this.load(state)
+  }
+
+  /** Puts a state into the working vector, as far as its decisions can look; gives the beat it rests at. */
   load(state: number): { beat: number; stuckAfterWord: boolean } {
     const location = this.layout.unpack(this.table.states, state * this.layout.words, this.values)
     const { length } = this.story.beats
@@ -151,7 +163,8 @@ export class Search {
 
   /** Plays an open decision of a state again; the working vector is then where it led. */
   replayPick(state: number, pick: number): void {
-    const { beat } = this.load(state)
+    this.loadWhole(state)
+    const beat = this.locationOf(state)
     const program = this.programs.of(beat)
     if (program.asks) {
       this.machine.say(beat, program.typable[pick]!)

@@ -1,0 +1,49 @@
+/** Rows of bits in one array: sets of slots, of places. */
+export class BitRows {
+  readonly words: number
+  readonly bits: Uint32Array
+
+  constructor(rows: number, size: number) {
+    this.words = Math.max(1, Math.ceil(size / 32))
+    this.bits = new Uint32Array(rows * this.words)
+  }
+
+  row(index: number): Uint32Array {
+    return this.bits.subarray(index * this.words, (index + 1) * this.words)
+  }
+}
+
+export function include(set: Uint32Array, bit: number): void {
+  set[bit >>> 5]! |= 1 << (bit & 31)
+}
+
+export function exclude(set: Uint32Array, bit: number): void {
+  set[bit >>> 5]! &= ~(1 << (bit & 31))
+}
+
+export function has(set: Uint32Array, bit: number): boolean {
+  return ((set[bit >>> 5]! >>> (bit & 31)) & 1) === 1
+}
+
+/** Adds `from` to `set`; true when that added anything. */
+export function join(set: Uint32Array, from: Uint32Array): boolean {
+  let grown = 0
+  for (let word = 0; word < set.length; word += 1) {
+    grown |= from[word]! & ~set[word]!
+    set[word]! |= from[word]!
+  }
+  return grown !== 0
+}
+
+/** The members of a set, in order. */
+export function members(set: Uint32Array): number[] {
+  const found: number[] = []
+  for (let word = 0; word < set.length; word += 1) {
+    let rest = set[word]!
+    while (rest !== 0) {
+      found.push(word * 32 + 31 - Math.clz32(rest & -rest))
+      rest &= rest - 1
+    }
+  }
+  return found
+}

@@ -1,0 +1,40 @@
+import { NO_STATE, type Search } from './explicit/search'
+
+/**
+ * A shortest path from the start to an ended state that comes through one of the given states;
+ * from each of them one can be reached. Breadth-first from all of them at once, each beginning at
+ * its own depth.
+ */
+export function shortestContinuation(search: Search, through: readonly number[]): number[] {
+  const parents = new Map<number, number>()
+  const layers: number[][] = []
+  for (const state of through) (layers[search.depthOf(state)] ??= []).push(state)
+  const seen = new Set<number>()
+  for (let depth = 0; depth < layers.length; depth += 1) {
+    for (const state of layers[depth] ?? []) {
+      if (seen.has(state)) continue
+      seen.add(state)
+      if (search.settle(state).ending !== -1) return path(search, state, parents)
+      if (state >= search.expanded) continue
+      for (let at = search.rows.items[state]!; at < search.rowEnd(state); at += 1) {
+        const next = search.edges.items[at]!
+        if (next === NO_STATE || seen.has(next)) continue
+        if (!parents.has(next)) parents.set(next, state)
+        ;(layers[depth + 1] ??= []).push(next)
+      }
+    }
+  }
+  throw new Error('internal: no ended state can be reached from where one was said to be')
+}
+
+/** Back along the continuation, then along the search's own shortest path. */
+function path(search: Search, end: number, parents: ReadonlyMap<number, number>): number[] {
+  const back = [end]
+  const through = new Set<number>([end])
+  for (let at = parents.get(end); at !== undefined && !through.has(at); at = parents.get(at)) {
+    back.push(at)
+    through.add(at)
+  }
+  for (let at = search.parents.items[back.at(-1)!]!; at !== NO_STATE; at = search.parents.items[at]!) back.push(at)
+  return back.reverse()
+}
