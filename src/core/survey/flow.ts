@@ -1,6 +1,7 @@
 import type { LinkedBeat, LinkedEffect, LinkedRule, LinkedStory, Road } from '../story/linked'
 import { BitRows, exclude, include, join, members } from './bits'
 import type { Slots } from './slots'
+import { Worklist } from './worklist'
 
 /**
  * Forward analysis over the roads of the story, all gates taken as open: which slots may differ
@@ -19,8 +20,8 @@ export interface Flow {
   readonly placesBefore: BitRows
 }
 
-export function analyseFlow(story: LinkedStory, slots: Slots): Flow {
-  return new Analysis(story, slots).run()
+export function analyseFlow(story: LinkedStory, slots: Slots, order: Int32Array): Flow {
+  return new Analysis(story, slots, order).run()
 }
 
 class Analysis {
@@ -29,13 +30,13 @@ class Analysis {
   private readonly own: (readonly number[] | undefined)[] = []
   private readonly scratch: Uint32Array
   private readonly carried: Uint32Array
-  private readonly queue: number[] = []
-  private readonly pending: Uint8Array
+  private readonly work: Worklist
   private readonly reached: Uint8Array
 
   constructor(
     private readonly story: LinkedStory,
     private readonly slots: Slots,
+    order: Int32Array,
   ) {
     const { length } = story.beats
     const size = slots.all.length
@@ -48,7 +49,7 @@ class Analysis {
     }
     this.scratch = new Uint32Array(this.changedIn.words)
     this.carried = new Uint32Array(this.changedIn.words)
-    this.pending = new Uint8Array(length)
+    this.work = new Worklist(order)
     this.reached = new Uint8Array(length)
     const own: number[][] = []
     for (const entry of story.entries) if (entry.scene !== -1) (own[entry.scene] ??= []).push(slots.ofEntry[entry.index]!)
@@ -59,12 +60,10 @@ class Analysis {
     const { start } = this.story
     if (start === -1) return this.flow
     include(this.flow.placesBefore.row(start), 0)
-    this.enqueue(start)
-    while (this.queue.length > 0) {
-      const index = this.queue.pop()!
-      this.pending[index] = 0
-      this.reached[index] = 1
-      this.visit(this.story.beats[index]!)
+    this.work.add(start)
+    for (let beat = this.work.take(); beat !== -1; beat = this.work.take()) {
+      this.reached[beat] = 1
+      this.visit(this.story.beats[beat]!)
     }
     return this.flow
   }
@@ -125,7 +124,7 @@ class Analysis {
     }
     const grewSlots = join(this.changedIn.row(target), into)
     const grewPlaces = join(this.flow.placesBefore.row(target), places)
-    if (grewSlots || grewPlaces || this.reached[target] === 0) this.enqueue(target)
+    if (grewSlots || grewPlaces || this.reached[target] === 0) this.work.add(target)
   }
 
   private write(set: Uint32Array, effects: readonly LinkedEffect[]): void {
@@ -133,11 +132,5 @@ class Analysis {
       if (effect.kind === 'stage') include(set, this.slots.ofQuest[this.story.questOf.get(effect.quest)!]!)
       else include(set, this.slots.ofEntry[this.story.entryOf.get(effect.entry)!]!)
     }
-  }
-
-  private enqueue(beat: number): void {
-    if (this.pending[beat] === 1) return
-    this.pending[beat] = 1
-    this.queue.push(beat)
   }
 }

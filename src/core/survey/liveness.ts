@@ -7,6 +7,7 @@ import type { Flow } from './flow'
 import type { QuestHorizon } from './quest-horizon'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
+import { Worklist } from './worklist'
 
 /**
  * Live-variable analysis (Aho, Lam, Sethi, Ullman: Compilers, 9.2.5) over the roads of the story.
@@ -36,8 +37,8 @@ export interface Observed {
 
 export const OBSERVE_ALL: Observed = { overruns: true, unsetTexts: true, quests: true, promises: true, keep: [] }
 
-export function analyseLiveness(story: LinkedStory, slots: Slots, flow: Flow, horizon: QuestHorizon, observed: Observed): Liveness {
-  return new Analysis(story, slots, flow, horizon, observed).run()
+export function analyseLiveness(story: LinkedStory, slots: Slots, flow: Flow, horizon: QuestHorizon, order: Int32Array, observed: Observed): Liveness {
+  return new Analysis(story, slots, flow, horizon, order, observed).run()
 }
 
 class Analysis {
@@ -58,6 +59,7 @@ class Analysis {
     private readonly slots: Slots,
     private readonly flow: Flow,
     private readonly horizon: QuestHorizon,
+    private readonly order: Int32Array,
     private readonly observed: Observed,
   ) {
     this.words = Math.max(1, Math.ceil(slots.all.length / 32))
@@ -73,20 +75,11 @@ class Analysis {
   }
 
   run(): Liveness {
-    const { beats } = this.story
     const users = this.readers()
-    const pending = new Uint8Array(beats.length).fill(1)
-    const queue = beats.map((beat) => beat.index)
-    while (queue.length > 0) {
-      const index = queue.pop()!
-      pending[index] = 0
-      const beat = beats[index]!
-      if (!this.visit(beat)) continue
-      for (const other of users[index] ?? []) {
-        if (pending[other] === 1) continue
-        pending[other] = 1
-        queue.push(other)
-      }
+    const work = new Worklist(this.order.toReversed())
+    work.addAll()
+    for (let beat = work.take(); beat !== -1; beat = work.take()) {
+      if (this.visit(this.story.beats[beat]!)) for (const user of users[beat] ?? []) work.add(user)
     }
     return { atRest: this.atRest, observed: this.watched, afterLines: this.afterLines, words: this.words }
   }

@@ -14,13 +14,20 @@ export interface Prospects {
 
 /** At most 32 properties; each is asked of the loaded state. */
 export function prospects(search: Search, properties: readonly Test[]): Prospects {
+  return canReachEither(search, (seeds) => {
+    for (let state = 0; state < search.states; state += 1) {
+      search.settle(state)
+      let mask = 0
+      for (let at = 0; at < properties.length; at += 1) if (properties[at]!()) mask |= 1 << at
+      seeds[state] = mask
+    }
+  })
+}
+
+/** The same for properties whose states are known: `seed` sets bit p of a state's word where it has property p. */
+export function canReachEither(search: Search, seed: (seeds: Uint32Array) => void): Prospects {
   const seeds = new Uint32Array(search.states)
-  for (let state = 0; state < search.states; state += 1) {
-    search.settle(state)
-    let mask = 0
-    for (let at = 0; at < properties.length; at += 1) if (properties[at]!()) mask |= 1 << at
-    seeds[state] = mask
-  }
+  seed(seeds)
   const optimistic = search.done ? undefined : seeds.slice()
   const sure = canReach(search, seeds)
   // What was not looked at may lead anywhere.

@@ -3,6 +3,7 @@ import { BitRows, include, join, members } from './bits'
 import type { Flow } from './flow'
 import type { Slots } from './slots'
 import { ownersOf } from './story-parts'
+import { Worklist } from './worklist'
 
 /**
  * How far a quest's stage has to be remembered for the findings about its end. Once no road ahead
@@ -16,7 +17,7 @@ export interface QuestHorizon {
   readonly observed: BitRows
 }
 
-export function questHorizon(story: LinkedStory, slots: Slots, flow: Flow): QuestHorizon {
+export function questHorizon(story: LinkedStory, slots: Slots, flow: Flow, order: Int32Array): QuestHorizon {
   const { beats } = story
   const ahead = new BitRows(beats.length, story.quests.length)
   const observed = new BitRows(beats.length, story.quests.length)
@@ -28,11 +29,11 @@ export function questHorizon(story: LinkedStory, slots: Slots, flow: Flow): Ques
       for (const { effect } of effects) if (effect.kind === 'stage') include(ahead.row(index), story.questOf.get(effect.quest)!)
     }
   })
-  settle(beats.length, (beat, again) => {
+  settle(order.toReversed(), (beat, again) => {
     for (const source of sources[beat]!) if (join(ahead.row(source), ahead.row(beat))) again(source)
   })
   for (let beat = 0; beat < beats.length; beat += 1) join(observed.row(beat), ahead.row(beat))
-  settle(beats.length, (beat, again) => {
+  settle(order, (beat, again) => {
     // after a decision: what could be set before it; on the way by itself: all that was still to be looked at
     for (const target of edges[beat]!.decided) if (join(observed.row(target), ahead.row(beat))) again(target)
     for (const target of edges[beat]!.automatic) if (join(observed.row(target), observed.row(beat))) again(target)
@@ -40,18 +41,11 @@ export function questHorizon(story: LinkedStory, slots: Slots, flow: Flow): Ques
   return { ahead, observed }
 }
 
-function settle(count: number, visit: (beat: number, again: (other: number) => void) => void): void {
-  const pending = new Uint8Array(count).fill(1)
-  const queue = Array.from({ length: count }, (_, index) => index)
-  while (queue.length > 0) {
-    const beat = queue.pop()!
-    pending[beat] = 0
-    visit(beat, (other) => {
-      if (pending[other] === 1) return
-      pending[other] = 1
-      queue.push(other)
-    })
-  }
+function settle(order: Int32Array, visit: (beat: number, again: (other: number) => void) => void): void {
+  const work = new Worklist(order)
+  work.addAll()
+  const again = (beat: number) => work.add(beat)
+  for (let beat = work.take(); beat !== -1; beat = work.take()) visit(beat, again)
 }
 
 function edgesOf(beat: LinkedBeat, slots: Slots, flow: Flow): { readonly decided: ReadonlySet<number>; readonly automatic: ReadonlySet<number> } {

@@ -10,8 +10,19 @@ export interface Owner {
 
 const NO_EFFECTS: readonly LinkedEffect[] = []
 
+const owners = new WeakMap<LinkedBeat, readonly Owner[]>()
+
 /** Every owner of a beat in document order. */
-export function ownersOf(beat: LinkedBeat): Owner[] {
+export function ownersOf(beat: LinkedBeat): readonly Owner[] {
+  let list = owners.get(beat)
+  if (list === undefined) {
+    list = listOwners(beat)
+    owners.set(beat, list)
+  }
+  return list
+}
+
+function listOwners(beat: LinkedBeat): Owner[] {
   return [
     ...beat.redirects,
     ...beat.arrive,

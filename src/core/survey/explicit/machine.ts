@@ -133,9 +133,9 @@ export class Machine {
       return beat
     }
     if (program.asks || program.onward.length === 0) return beat
-    let open = false
-    for (const choice of program.choices) if (this.isOpen(choice)) open = true
-    if (open) return beat
+    // One open choice is enough to rest; the others are asked when the state is expanded.
+    const { choices } = program
+    for (let at = 0; at < choices.length; at += 1) if (this.isOpen(choices[at]!)) return beat
     const rule = this.firstOf(program.onward)
     return rule === undefined ? beat : -1 - this.use(rule)
   }

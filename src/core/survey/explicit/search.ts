@@ -7,6 +7,7 @@ import { ConditionLog, Marks, type Witness } from '../marks'
 import { questHorizon, type QuestHorizon } from '../quest-horizon'
 import { allotSlots, type Slots } from '../slots'
 import { ownersOf, textsOf } from '../story-parts'
+import { roadOrder } from '../worklist'
 import { Layout } from './layout'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
@@ -14,6 +15,9 @@ import { NumberList, StateTable } from './table'
 
 /** Stands in the list of successors for a decision into an endless run. */
 export const NO_STATE = 0xffffffff
+
+/** Up to this many slots a state is put back by copying. */
+const COPIED_SLOTS = 256
 
 export interface SearchOptions {
   readonly observed: Observed
@@ -48,6 +52,9 @@ export class Search {
   readonly parents = new NumberList()
   expanded = 0
   private readonly key: Uint32Array
+  private readonly saved: Int32Array
+  /** With few slots copying them all is quicker than unpacking anew. */
+  private readonly copies: boolean
   /** Where each depth begins among the states. */
   private readonly levels: number[] = [0]
   private levelEnd = 0
@@ -58,10 +65,11 @@ export class Search {
   ) {
     this.slots = allotSlots(story)
     const every = { ...options.observed, keep: this.slots.all.map((slot) => slot.index) }
-    const flow = analyseFlow(story, this.slots)
+    const order = roadOrder(story)
+    const flow = analyseFlow(story, this.slots, order)
     const reduce = options.liveness !== false
-    this.horizon = questHorizon(story, this.slots, flow)
-    this.liveness = analyseLiveness(story, this.slots, flow, this.horizon, reduce ? options.observed : every)
+    this.horizon = questHorizon(story, this.slots, flow, order)
+    this.liveness = analyseLiveness(story, this.slots, flow, this.horizon, order, reduce ? options.observed : every)
     this.layout = new Layout(story, this.slots, flow, this.liveness, !reduce)
     this.values = new Int32Array(this.slots.all.length)
     const { marks, conditions } = countMarks(story)
@@ -72,6 +80,8 @@ export class Search {
     this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
     this.table = new StateTable(this.layout.words)
     this.key = new Uint32Array(this.layout.words)
+    this.saved = new Int32Array(this.slots.all.length)
+    this.copies = this.slots.all.length <= COPIED_SLOTS
     this.begin()
   }
 
@@ -134,6 +144,11 @@ export class Search {
 
   locationOf(state: number): number {
     return this.layout.locationOf(this.table.states[state * this.layout.words]!)
+  }
+
+  /** The beat that a state rests at. */
+  beatOf(state: number): number {
+    return this.locationOf(state) % this.story.beats.length
   }
 
   /** Successors of an expanded state as a range of `edges`. */
@@ -202,6 +217,7 @@ export class Search {
     this.rows.push(this.edges.length)
     const offset = state * layout.words
     const location = layout.unpack(table.states, offset, this.values)
+    if (this.copies) this.saved.set(this.values)
     const beats = this.story.beats.length
     marks.state = state
     marks.pick = -1
@@ -215,7 +231,7 @@ export class Search {
       program.prompt?.()
       program.typable.forEach((word, pick) => {
         marks.pick = pick
-        if (pick > 0) layout.unpack(table.states, offset, this.values)
+        if (pick > 0) this.reload(offset)
         this.record(machine.say(location, word), state)
       })
       return
@@ -242,11 +258,17 @@ export class Search {
     let pick = 0
     for (let at = 0; at < choices.length; at += 1) {
       if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
-      if (pick > 0) layout.unpack(table.states, offset, this.values)
+      if (pick > 0) this.reload(offset)
       marks.pick = pick
       this.record(machine.take(location, choices[at]!), state)
       pick += 1
     }
+  }
+
+  /** The state as it was before a decision was tried. */
+  private reload(offset: number): void {
+    if (this.copies) this.values.set(this.saved)
+    else this.layout.unpack(this.table.states, offset, this.values)
   }
 
   private record(location: number, from: number): void {

@@ -1,11 +1,10 @@
-import type { LinkedQuest } from '../../story/linked'
-import { has } from '../bits'
+import { members } from '../bits'
 import type { SurveyContext } from '../context'
-import { prospects } from '../prospects'
-import { finding, type Finding } from '../result'
 import { shortestContinuation } from '../continuation'
+import { canReachEither } from '../prospects'
+import { finding, type Finding } from '../result'
 
-/** `prospects` answers this many properties at once. */
+/** Backward reachability answers this many properties at once. */
 const GROUP = 32
 
 /**
@@ -14,50 +13,65 @@ const GROUP = 32
  * the end of the story, so a quest is also left open where an ending is reached from a final stage.
  */
 export function questEnds(context: SurveyContext): Finding[] {
-  const quests = context.story.quests.filter((quest) => quest.outcomes.some((outcome) => outcome !== undefined))
+  const seen = lookAtQuests(context)
   const found: Finding[] = []
-  for (let at = 0; at < quests.length; at += GROUP) found.push(...endsOf(context, quests.slice(at, at + GROUP)))
+  for (let at = 0; at < seen.length; at += GROUP) {
+    const group = seen.slice(at, at + GROUP)
+    const outlook = canReachEither(context.search, (seeds) => {
+      group.forEach(({ outcomes }, bit) => {
+        for (const state of outcomes) seeds[state]! |= 1 << bit
+      })
+    })
+    group.forEach((quest, bit) => found.push(...endsOf(context, quest, (state) => outlook.may(state, bit))))
+  }
   return found
 }
 
-interface Open {
-  readonly quest: LinkedQuest
-  readonly stage: string
-  /** First resting state, not ended, from which no outcome can be come to; -1: none. */
-  stranded: number
-  /** Where the story ends, or can still end with the stage as it is. */
-  readonly ends: number[]
+/** Where one quest was looked at: resting states with an outcome, and with each stage that is none. */
+interface Seen {
+  readonly index: number
+  readonly id: string
+  readonly stages: readonly string[]
+  readonly outcomes: number[]
+  readonly open: Map<number, number[]>
 }
 
-function endsOf({ search, routes, endings }: SurveyContext, quests: readonly LinkedQuest[]): Finding[] {
-  const slots = quests.map((quest) => search.slots.ofQuest[quest.index]!)
-  const { values, resting, horizon, liveness } = search
-  const { words, observed } = liveness
-  const seen = (at: number) => has(observed.subarray(resting.beat * words, (resting.beat + 1) * words), slots[at]!)
-  const outlook = prospects(search, quests.map((quest, at) => () => seen(at) && quest.outcomes[values[slots[at]!]!] !== undefined))
-  const open = new Map<string, Open>()
+function lookAtQuests({ story, search }: SurveyContext): Seen[] {
+  const { horizon, values, slots } = search
+  const seen: (Seen | undefined)[] = story.quests.map(({ index, id, stages, outcomes }) =>
+    outcomes.some((outcome) => outcome !== undefined) ? { index, id, stages, outcomes: [], open: new Map() } : undefined,
+  )
+  const observed: (readonly number[] | undefined)[] = []
   for (let state = 0; state < search.states; state += 1) {
-    const { beat, ending } = search.settle(state)
-    for (let at = 0; at < quests.length; at += 1) {
-      const quest = quests[at]!
-      if (!seen(at)) continue
-      const stage = values[slots[at]!]!
-      if (stage === 0 || quest.outcomes[stage] !== undefined) continue
-      const id = quest.stages[stage]!
-      const name = `${quest.id} ${id}`
-      const found = open.get(name) ?? { quest, stage: id, stranded: -1, ends: [] }
-      open.set(name, found)
-      if (ending === -1 && found.stranded === -1 && !outlook.may(state, at)) found.stranded = state
-      const final = !has(horizon.ahead.row(beat), quest.index)
-      if (ending !== -1 || (final && endings.can(state, 0))) found.ends.push(state)
+    const { beat } = search.settle(state)
+    observed[beat] ??= members(horizon.observed.row(beat))
+    for (const quest of observed[beat]) {
+      const one = seen[quest]
+      const stage = values[slots.ofQuest[quest]!]!
+      if (one === undefined || stage === 0) continue
+      if (story.quests[quest]!.outcomes[stage] !== undefined) one.outcomes.push(state)
+      else if (one.open.has(stage)) one.open.get(stage)!.push(state)
+      else one.open.set(stage, [state])
     }
   }
-  return [...open.values()].flatMap(({ quest, stage, stranded, ends }) => [
-    ...(stranded === -1
-      ? []
-      : [finding('stranded-stage', [quest.id, stage], `"${quest.id}" can get to "${stage}" and never come to an outcome`, routes.toState(stranded))]),
-    ...(ends.length === 0
-      ? []
-      : [finding('left-open', [quest.id, stage], `the story can end while "${quest.id}" is at "${stage}"`, routes.along(shortestContinuation(search, ends)))]),
-  ])
+  return seen.filter((one) => one !== undefined)
+}
+
+function endsOf({ search, routes, endings, story }: SurveyContext, { index, id, stages, open }: Seen, mayEnd: (state: number) => boolean): Finding[] {
+  const found: Finding[] = []
+  for (const [stage, states] of [...open].sort(([a], [b]) => a - b)) {
+    const ended = (state: number) => story.beats[search.beatOf(state)]!.ending !== -1
+    const final = (state: number) => (search.horizon.ahead.row(search.beatOf(state))[index >>> 5]! >>> (index & 31)) % 2 === 0
+    const stranded = states.find((state) => !ended(state) && !mayEnd(state))
+    const ends = states.filter((state) => ended(state) || (final(state) && endings.can(state, 0)))
+    const name = stages[stage]!
+    if (stranded !== undefined) {
+      found.push(finding('stranded-stage', [id, name], `"${id}" can get to "${name}" and never come to an outcome`, routes.toState(stranded)))
+    }
+    if (ends.length > 0) {
+      const route = routes.along(shortestContinuation(search, ends))
+      found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, route))
+    }
+  }
+  return found
 }
