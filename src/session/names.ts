@@ -12,7 +12,7 @@ export function storyNames(story: Story): Names {
     entry: plainId,
     quest: (id) => story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id),
     stage: (quest, stage) =>
-      story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name.toLowerCase() ?? plainId(stage),
+      story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name ?? plainId(stage),
     beat: (address) => plainId(address.split('.').at(-1) ?? address),
     choice: (address) => {
       const [scene, beat, choice] = address.split('.')

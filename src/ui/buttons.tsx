@@ -27,6 +27,8 @@ export const Main = chakra(Plain, {
 /** A button that keeps out of the way of the text. */
 export const Quiet = chakra('button', {
   base: {
+    display: 'inline-flex',
+    alignItems: 'center',
     px: '1.5',
     py: '0',
     // no smaller than WCAG 2.2's target size

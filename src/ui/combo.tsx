@@ -18,7 +18,10 @@ interface Props {
   readonly onPick: (value: string) => void
   /** Enter with no option chosen. */
   readonly onEnter: () => void
+  /** The field is left otherwise. */
   readonly onLeave: () => void
+  /** Escape: as if nothing had been typed. */
+  readonly onCancel: () => void
   readonly field?: string
   readonly autoFocus?: boolean
   readonly placeholder?: string
@@ -33,7 +36,7 @@ const SHOWN_MAX = 8
 
 /** A text field with what it could become below it (WAI-ARIA combobox with a listbox). */
 export function Combo(props: Props) {
-  const { label, text, onText, options, onPick, onEnter, onLeave, eager } = props
+  const { label, text, onText, options, onPick, onEnter, onLeave, onCancel, eager } = props
   const id = useId()
   const [active, setActive] = useState(-1)
   const [closed, setClosed] = useState(false)
@@ -58,7 +61,7 @@ export function Combo(props: Props) {
       event.preventDefault()
       event.stopPropagation()
       if (shown.length > 0 && active !== -1) setClosed(true)
-      else onLeave()
+      else onCancel()
     }
   }
   return (

@@ -156,7 +156,7 @@ test('gates and effects are said in plain words', () => {
   const say = (text: string) => sayCondition(parsed(text), names)
   expect(say('coin >= 1 && !paid')).toBe('coin is at least 1 and not paid')
   expect(say('!(tide < 2) || (lit && paid)')).toBe('tide is at least 2 or (lit and paid)')
-  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe('Mend the sluice is asked and morning not visited yet')
+  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe('Mend the sluice is at “asked” and morning not visited yet')
   expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe('lantern is lit or lost and “Pay” was taken')
   expect(say("name == ''")).toBe('name is empty')
   const effect = (text: string) => {

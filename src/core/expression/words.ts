@@ -133,7 +133,7 @@ function listed(expr: Expr & { kind: 'in' }, names: Names): string {
 }
 
 function position(subject: Expr, literal: string, names: Names): string {
-  if (subject.kind === 'quest') return names.stage(subject.id, literal)
+  if (subject.kind === 'quest') return `at “${names.stage(subject.id, literal)}”`
   return literal === '' ? 'empty' : literal
 }
 

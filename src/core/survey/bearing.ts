@@ -53,7 +53,7 @@ export class Bearings {
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
       const seen = found.get(slot.index)
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
-      const values = seen && [...seen].filter((value) => value < named).map((value) => this.valueOf(slot, value)).sort(byValue)
+      const values = seen && [...seen].filter((value) => value < named).sort((a, b) => a - b).map((value) => this.valueOf(slot, value)).sort(byValue)
       return { of, id, values, ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}) }
     }
     const relevant = story.entries.filter((entry) => entry.scene === -1 || entry.scene === story.beats[beat]!.scene)

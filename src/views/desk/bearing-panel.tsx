@@ -26,7 +26,7 @@ export function BearingPanel() {
         <>
           <Title beat={beat} />
           <BeatFindings beat={beat} />
-          {bearing?.address === beat ? <Body bearing={bearing} /> : <Text color="faded">Taking the bearing …</Text>}
+          {bearing?.address === beat ? <Box data-bearing=""><Body bearing={bearing} /></Box> : <Text color="faded">Taking the bearing …</Text>}
         </>
       )}
     </Box>

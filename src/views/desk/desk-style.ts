@@ -29,7 +29,7 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .road-row .road': { maxWidth: 'none', flex: '1 1 auto' },
   '& .margin': { fontSize: '0.85rem', lineHeight: 1.45, fontFamily: 'body', paddingTop: '0.2rem', minHeight: '1.4rem' },
   '& .margin > button, & .margin > .small, & .margin > .broken': { display: 'block' },
-  '& .margin-add': { position: 'absolute', right: 0, bottom: '-0.7rem', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', whiteSpace: 'nowrap' },
+  '& .margin-add': { position: 'absolute', right: 0, bottom: '-1rem', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', whiteSpace: 'nowrap' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
   '& select': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', paddingInline: '0.2rem' },

@@ -50,6 +50,7 @@ export function EndingField({ beat, ending, onDone }: { beat: BeatRef; ending: s
       }}
       onEnter={leave}
       onLeave={leave}
+      onCancel={leave}
     />
   )
 }

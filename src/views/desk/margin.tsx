@@ -64,7 +64,7 @@ export function MarginNote({ form, scene, source, onChange, lead, field }: NoteP
         field={field}
         onDone={(text) => {
           setEditing(false)
-          if (text !== source || text === '') onChange(text === '' ? undefined : text)
+          if (text !== source) onChange(text === '' ? undefined : text)
         }}
       />
     )
@@ -101,7 +101,8 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
   const { words, error } = reader(form, text)
   const options = completions(story, scene, form, text)
   return (
-    <Box>
+    // wider than the margin: an expression is longer than its words
+    <Box position="relative" zIndex="docked" ml="-13rem" bg="sheet">
       <Combo
         mono
         autoFocus
@@ -114,6 +115,7 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
         onPick={setText}
         onEnter={() => onDone(text.trim())}
         onLeave={() => onDone(text.trim())}
+        onCancel={() => onDone(source)}
         invalid={text !== '' && error !== undefined}
         describedBy={errorId}
       />

@@ -74,6 +74,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
         options={options}
         onPick={settle}
         onEnter={() => settle(typed)}
+        onCancel={() => setText(undefined)}
         onLeave={() => {
           setText(undefined)
           if (typed === 'return' || exists(story, typed)) settle(typed)

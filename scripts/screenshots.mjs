@@ -1,0 +1,52 @@
+import { spawn } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { ensurePackages, root } from './ensure.mjs'
+
+/** Takes the pictures of docs/screenshots anew, from the samples on an empty data folder. */
+
+ensurePackages()
+const { chromium } = await import('@playwright/test')
+const folder = mkdtempSync(join(tmpdir(), 'paper-compass-pictures-'))
+const pictures = join(root, 'docs', 'screenshots')
+mkdirSync(pictures, { recursive: true })
+const port = '3911'
+const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], { env: { ...process.env, PORT: port, PAPER_COMPASS_DATA: folder }, stdio: ['ignore', 'pipe', 'inherit'] })
+await new Promise((ready) => server.stdout.on('data', (chunk) => String(chunk).includes('is ready') && ready()))
+const base = `http://127.0.0.1:${port}`
+const stories = await (await fetch(`${base}/api/stories`)).json()
+const find = (title) => stories.find((story) => story.title.startsWith(title)).id
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking', '--no-first-run'] })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const take = async (name) => {
+  await page.waitForTimeout(500)
+  await page.screenshot({ path: join(pictures, `${name}.png`) })
+}
+const open = async (title, view, hash = '') => {
+  await page.goto(`${base}/story/${find(title)}/${view}${hash}`)
+  await page.waitForSelector('[data-needle=settled]')
+}
+
+await page.goto(base)
+await take('library')
+await open('The Causeway', 'desk', '#quay.odile')
+await page.locator('[data-bearing]').waitFor()
+await take('desk')
+await open('The Causeway', 'rehearse')
+await page.locator('[data-field=word]').fill('Wren')
+for (const key of ['Enter', '1', '2', '3']) {
+  await page.keyboard.press(key)
+  await page.waitForTimeout(200)
+}
+await take('rehearse')
+await open('First draft', 'bearings')
+await take('bearings')
+await page.emulateMedia({ colorScheme: 'dark' })
+await open('First draft', 'desk', '#mill.tamsin')
+await page.locator('[data-bearing]').waitFor()
+await take('desk-dark')
+
+await browser.close()
+server.kill('SIGTERM')
+rmSync(folder, { recursive: true, force: true })
