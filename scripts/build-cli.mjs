@@ -15,6 +15,7 @@ export async function ensureCli() {
     outfile: bundle,
     bundle: true,
     platform: 'node',
+    mainFields: ['module', 'main'],
     format: 'esm',
     target: 'node20',
     logLevel: 'warning',

@@ -1,0 +1,86 @@
+import { spawnSync } from 'node:child_process'
+import { readFileSync, mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import Ajv2020 from 'ajv/dist/2020'
+import type { Log } from 'sarif'
+import { create } from 'xmlbuilder2'
+import { storyJsonSchema } from '../src/core/story/json-schema'
+import { randomStory } from '../bench/stories/random'
+
+const DRAFT = resolve('samples/first-draft.story.json')
+const SAMPLE = resolve('samples/causeway.story.json')
+
+function run(args: readonly string[], input?: string) {
+  return spawnSync(process.execPath, [resolve('bin/paper-compass'), ...args], { encoding: 'utf8', input, maxBuffer: 2 ** 28 })
+}
+
+test('exit codes: nothing wrong, errors, warnings only when strict, what can not be read', () => {
+  expect(run(['survey', SAMPLE]).status).toBe(0)
+  expect(run(['survey', DRAFT]).status).toBe(1)
+  const folder = mkdtempSync(join(tmpdir(), 'paper-compass-cli-'))
+  const story = JSON.parse(readFileSync(SAMPLE, 'utf8')) as { scenes: { beats: { id: string; ending?: string }[] }[] }
+  story.scenes[0]!.beats.push({ id: 'nobody_comes', ending: 'across' })
+  const warned = join(folder, 'warned.story.json')
+  writeFileSync(warned, JSON.stringify(story))
+  expect(run(['survey', warned]).status).toBe(0)
+  expect(run(['survey', '--strict', warned]).status).toBe(1)
+  expect(run(['survey', SAMPLE, warned]).stdout).toContain('nobody_comes')
+  const poem = join(folder, 'poem.json')
+  writeFileSync(poem, 'Once upon a time')
+  for (const [args, reason] of [
+    [['survey', join(folder, 'missing.json')], 'no such file'],
+    [['survey', poem], 'not JSON'],
+    [['survey', folder], 'a folder'],
+    [['survey', '--format', 'music', SAMPLE], 'Allowed choices'],
+    [['survey', '--budget', 'soon', SAMPLE], 'number of seconds'],
+    [['survey'], 'missing required argument'],
+  ] as const) {
+    const failed = run(args)
+    expect({ args, status: failed.status, stdout: failed.stdout }).toEqual({ args, status: 2, stdout: '' })
+    expect(failed.stderr).toContain(reason)
+  }
+  expect(run(['--help']).status).toBe(0)
+  expect(run(['--version']).stdout.trim()).toBe((JSON.parse(readFileSync('package.json', 'utf8')) as { version: string }).version)
+})
+
+test('standard input is read as "-", and a budget of nothing leaves what it did not look at undecided', () => {
+  const text = readFileSync(SAMPLE, 'utf8')
+  expect(JSON.parse(run(['survey', '--format', 'json', '-'], text).stdout)).toMatchObject({ complete: true })
+  const cut = JSON.parse(run(['survey', '--format', 'json', '--budget', '0', '-'], text).stdout) as { complete: boolean; undecided: { endings: string[] }; unreached: { endings: string[] } }
+  expect(cut.complete).toBe(false)
+  expect(cut.unreached.endings).toEqual([])
+})
+
+test('SARIF names the line of each finding in the file', () => {
+  const { stdout } = run(['survey', '--format', 'sarif', DRAFT])
+  const log = JSON.parse(stdout) as Log
+  const lines = readFileSync(DRAFT, 'utf8').split('\n')
+  const lineOf = (text: string) => {
+    const { region } = log.runs[0]!.results!.find(({ message }) => message.text!.startsWith(text))!.locations![0]!.physicalLocation!
+    return lines.slice(region!.startLine! - 1, region!.startLine! + 3).join('\n')
+  }
+  expect(log.version).toBe('2.1.0')
+  expect(lineOf('across:')).toContain('"id": "across"')
+  expect(lineOf('mill.tamsin:')).toContain('"id": "tamsin"')
+  expect(lineOf('quay.morning#line1.variant2')).toContain('"when": "toll_paid"')
+  expect(lineOf('rope quay.morning.rope:')).toContain('"id": "rope"')
+  expect(lineOf('pilot_name:')).toContain('"id": "pilot_name"')
+})
+
+test('JUnit has a failure for each error and a test for what is reached', () => {
+  const { stdout } = run(['survey', '--format', 'junit', DRAFT, SAMPLE])
+  const { testsuites } = create(stdout).end({ format: 'object' }) as unknown as { testsuites: { testsuite: { '@failures': string; '@tests': string; testcase: unknown[] }[] } }
+  expect(testsuites.testsuite.map((suite) => suite['@failures'])).toEqual(['9', '0'])
+  for (const suite of testsuites.testsuite) expect(String(suite.testcase.length)).toBe(suite['@tests'])
+})
+
+test('the shipped JSON Schema is the one of the code, takes the samples and refuses what the reader refuses', () => {
+  const shipped = JSON.parse(readFileSync('docs/story.schema.json', 'utf8')) as object
+  expect(shipped).toEqual(JSON.parse(JSON.stringify(storyJsonSchema())))
+  const validate = new Ajv2020({ strict: false }).compile(shipped)
+  for (const path of [DRAFT, SAMPLE]) expect(validate(JSON.parse(readFileSync(path, 'utf8')))).toBe(true)
+  for (let seed = 1; seed <= 50; seed += 1) expect(validate(randomStory(seed))).toBe(true)
+  expect(validate({ ...randomStory(1), scenes: [{ id: 'Quay', title: 'x', beats: [] }] })).toBe(false)
+  expect(validate({ ...randomStory(1), paperCompass: 2 })).toBe(false)
+})
