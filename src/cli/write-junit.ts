@@ -26,6 +26,5 @@ export function writeSurveyJunit(all: readonly Surveyed[], fails: (finding: Find
 
 /** XML 1.0 has no form for most control characters. */
 function clean(text: string): string {
-  // eslint-disable-next-line no-control-regex -- these are the ones
   return text.toWellFormed().replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd')
 }

@@ -22,3 +22,10 @@ export function storyNames(story: Story): Names {
     ending: (id) => `“${story.endings?.find((one) => one.id === id)?.name ?? plainId(id)}”`,
   }
 }
+
+/** "quay.morning#onward2" as it is read: "quay · morning, onward 2". */
+export function sayAddress(address: string): string {
+  const [place, inner] = address.split('#')
+  const shown = place!.split('.').map(plainId).join(' · ')
+  return inner === undefined ? shown : `${shown}, ${inner.replace(/([a-z])(\d)/g, '$1 $2').replaceAll('.', ', ').replace(/^(\d+)$/, 'road $1')}`
+}

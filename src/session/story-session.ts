@@ -132,6 +132,11 @@ export class StorySession {
     this.set({ drafts: this.state.drafts + by })
   }
 
+  /** Asks why nothing comes to an item; the answer appears in the survey's state. */
+  askWhy(address: string): void {
+    this.survey.ask(address)
+  }
+
   stopSurvey(): void {
     this.survey.stop()
   }

@@ -1,3 +1,4 @@
+import type { WhyNot } from '../core/survey/why-not'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -10,10 +11,12 @@ export interface SurveyState {
   /** The report before the last edit, to tell what the edit did. */
   readonly before: Report | undefined
   readonly bearing: Bearing | undefined
+  /** Answers to "why not" about the last report, by address. */
+  readonly why: Readonly<Record<string, WhyNot>>
   readonly failure: string | undefined
 }
 
-export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, failure: undefined }
+export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, why: {}, failure: undefined }
 
 /** The survey's worker, kept in step with the story. */
 export class SurveyHandle {
@@ -44,6 +47,10 @@ export class SurveyHandle {
     this.post({ type: 'watch', beat })
   }
 
+  ask(address: string): void {
+    this.post({ type: 'why', address })
+  }
+
   stop(): void {
     this.post({ type: 'stop' })
   }
@@ -58,16 +65,18 @@ export class SurveyHandle {
 
   private hear(message: FromSurvey): void {
     // An answer to an earlier edit is overtaken.
-    if (message.version !== this.version && message.type !== 'bearing') return
+    if (message.version !== this.version && message.type !== 'bearing' && message.type !== 'why') return
     switch (message.type) {
       case 'progress':
         return this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
-        return this.set({ running: undefined, report: message.report, before: this.state.report, failure: undefined })
+        return this.set({ running: undefined, report: message.report, before: this.state.report, why: {}, failure: undefined })
       case 'unchanged':
         return this.set({ running: undefined })
       case 'bearing':
         return this.set({ bearing: message.bearing })
+      case 'why':
+        return this.set({ why: { ...this.state.why, [message.answer.address]: message.answer } })
       case 'failed':
         return this.set({ running: undefined, failure: message.message })
     }

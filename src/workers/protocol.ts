@@ -1,4 +1,5 @@
 import type { Bearing } from '../core/survey/bearing'
+import type { WhyNot } from '../core/survey/why-not'
 import type { SurveyResult } from '../core/survey/result'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -11,6 +12,8 @@ export type ToSurvey =
   | { readonly type: 'stop' }
   /** Which beat's bearing to send after every survey; undefined: none. */
   | { readonly type: 'watch'; readonly beat: string | undefined }
+  /** Why is nothing coming to this item? */
+  | { readonly type: 'why'; readonly address: string }
 
 export interface Report {
   readonly result: SurveyResult
@@ -24,4 +27,5 @@ export type FromSurvey =
   /** The edit changed nothing that a verdict depends on: the last report still holds. */
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
+  | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }

@@ -1,5 +1,6 @@
 import { Bearings } from '../core/survey/bearing'
 import { Survey } from '../core/survey/survey'
+import { whyNot } from '../core/survey/why-not'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
 import { sameVerdicts } from '../core/story/verdict-key'
@@ -18,7 +19,7 @@ let story: Story | undefined
 let version = 0
 let surveyed: Story | undefined
 let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
-let finished: { readonly bearings: Bearings; readonly version: number } | undefined
+let finished: { readonly survey: Survey; readonly bearings: Bearings; readonly version: number } | undefined
 let watched: string | undefined
 let ticking = false
 
@@ -58,6 +59,9 @@ function hear(message: ToSurvey): void {
     case 'watch':
       watched = message.beat
       return sendBearing()
+    case 'why':
+      if (finished !== undefined) post({ type: 'why', version: finished.version, answer: whyNot(finished.survey, message.address) })
+      return
   }
 }
 
@@ -97,7 +101,7 @@ function finish(): void {
   running = undefined
   const result = survey.result()
   post({ type: 'report', version, report: { result, took: performance.now() - since } })
-  finished = { bearings: new Bearings(survey), version }
+  finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()
 }
 

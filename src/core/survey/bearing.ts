@@ -4,6 +4,7 @@ import { ENDLESS } from './explicit/machine'
 import { NO_STATE } from './explicit/search'
 import { members } from './bits'
 import { prospects, type Prospects } from './prospects'
+import { slotValue } from './slot-value'
 import type { Slot } from './slots'
 import type { Survey } from './survey'
 
@@ -53,7 +54,7 @@ export class Bearings {
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
       const seen = found.get(slot.index)
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
-      const values = seen && [...seen].filter((value) => value < named).sort((a, b) => a - b).map((value) => this.valueOf(slot, value)).sort(byValue)
+      const values = seen && [...seen].filter((value) => value < named).sort((a, b) => a - b).map((value) => slotValue(story, slot, value)).sort(byValue)
       return { of, id, values, ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}) }
     }
     const relevant = story.entries.filter((entry) => entry.scene === -1 || entry.scene === story.beats[beat]!.scene)
@@ -130,23 +131,6 @@ export class Bearings {
       return () => search.resting.ending === ending
     })
     return prospects(search, tests)
-  }
-
-  private valueOf(slot: Slot, value: number): boolean | number | string {
-    const { story } = this.survey
-    if (slot.kind === 'quest') return story.quests[slot.quest]!.stages[value]!
-    if (slot.kind !== 'entry') return value
-    const entry = story.entries[slot.entry]!
-    switch (entry.kind) {
-      case 'flag':
-        return value === 1
-      case 'switch':
-        return entry.positions[value] ?? ''
-      case 'text':
-        return slot.words!.values[value]!
-      default:
-        return slot.wide === undefined ? value : slot.wide.values[value]!
-    }
   }
 }
 

@@ -1,18 +1,16 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { useParams, useRouter } from 'next/navigation'
 import { useState } from 'react'
-import type { Story } from '../../core/story/types'
 import type { Finding, Level, SurveyResult } from '../../core/survey/result'
-import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../ui/marks'
 import { nameOf } from '../frame/consequence'
-import { KIND_NAMES, LEVELS, byLevel, placeOfFinding } from '../shared/findings'
-import { useSession, useSessionState } from '../shared/use-session'
+import { LEVELS, byLevel } from '../shared/findings'
+import { useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
+import { FindingRow } from './finding-row'
 import { Promises } from './promises'
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
@@ -110,50 +108,4 @@ function Findings({ findings }: { findings: readonly Finding[] }) {
       ))}
     </Box>
   )
-}
-
-function FindingRow({ finding }: { finding: Finding }) {
-  const session = useSession()
-  const story = useSessionState((state) => state.story)
-  const router = useRouter()
-  const { id } = useParams<{ id: string }>()
-  const walk = useWalk()
-  const place = placeOfFinding(story, finding)
-  return (
-    <Flex gap="3" py="1.5" align="baseline" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
-      <LevelMark level={finding.level} />
-      <Box flex="1" minW="0">
-        <Text as="span" fontWeight={600}>
-          {KIND_NAMES[finding.kind]}
-        </Text>{' '}
-        <Text as="span" fontFamily="story">
-          {sayKey(story, finding)}
-        </Text>
-        <Text color="faded">{finding.message}</Text>
-      </Box>
-      {finding.route !== undefined && finding.route.length > 0 && (
-        <Quiet color="needle" aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => walk(finding.route!)}>
-          walk it
-        </Quiet>
-      )}
-      {place !== undefined && (
-        <Quiet
-          aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
-          onClick={() => {
-            session.goTo(place)
-            router.push(`/story/${id}/desk#${place}`)
-          }}
-        >
-          go to it
-        </Quiet>
-      )}
-    </Flex>
-  )
-}
-
-function sayKey(story: Story, finding: Finding): string {
-  const [first, ...rest] = finding.key
-  if (finding.kind === 'unreached' && finding.level === 'error') return nameOf(story, first!.includes('.') ? 'stages' : 'endings', first!)
-  if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
-  return [first!, ...rest].map((part) => plainId(part.replace('.', ' · ').replace('#', ' # '))).join(', ')
 }

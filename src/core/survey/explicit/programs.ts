@@ -59,6 +59,8 @@ const NO_WORD: readonly number[] = [0]
 /** Compiles beats when they are first come to, so that what is never reached costs nothing. */
 export class Programs {
   private readonly compiled: (BeatProgram | undefined)[]
+  /** Hears each time one condition is asked; -1: none. */
+  readonly watch = { condition: -1, hear: (): void => undefined }
 
   constructor(
     private readonly story: LinkedStory,
@@ -178,7 +180,9 @@ export class Programs {
     const { seen } = this.conditions
     const number = this.conditions.add(condition.address)
     const test = condition.expr === undefined ? () => false : this.compiler.test(condition.expr)
+    const { watch } = this
     return () => {
+      if (watch.condition === number) watch.hear()
       if (test()) {
         seen[number]! |= 2
         return true

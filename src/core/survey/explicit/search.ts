@@ -196,6 +196,19 @@ export class Search {
     }
   }
 
+  /** Plays every transition again, with nothing marked: for questions about what happens on the way. */
+  replayAll(): void {
+    this.marks.quiet = true
+    if (this.story.start !== -1) this.machine.begin(this.story.start)
+    for (let state = 0; state < this.expanded; state += 1) {
+      this.loadWhole(state)
+      for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
+      const picks = this.rowEnd(state) - this.rows.items[state]!
+      for (let pick = 0; pick < picks; pick += 1) this.replayPick(state, pick)
+    }
+    this.marks.quiet = false
+  }
+
   private wordOf(program: BeatProgram, value: number): string {
     const slot = this.slots.all[program.into]
     return slot?.kind === 'entry' ? slot.words!.values[value]! : 'Quillon'

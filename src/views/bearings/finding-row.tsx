@@ -1,0 +1,71 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useParams, useRouter } from 'next/navigation'
+import { useState } from 'react'
+import type { Story } from '../../core/story/types'
+import type { Finding } from '../../core/survey/result'
+import { plainId, sayAddress } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { LevelMark } from '../../ui/marks'
+import { nameOf } from '../frame/consequence'
+import { KIND_NAMES, placeOfFinding } from '../shared/findings'
+import { useSession, useSessionState } from '../shared/use-session'
+import { useWalk } from '../shared/use-walk'
+import { WhyNotPanel } from './why-not-panel'
+
+/** One finding: what, where, the route that shows it, and why not. */
+export function FindingRow({ finding }: { finding: Finding }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const router = useRouter()
+  const { id } = useParams<{ id: string }>()
+  const walk = useWalk()
+  const [asked, setAsked] = useState(false)
+  const place = placeOfFinding(story, finding)
+  return (
+    <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
+      <Flex gap="3" align="baseline">
+        <LevelMark level={finding.level} />
+        <Box flex="1" minW="0">
+          <Text as="span" fontWeight={600}>
+            {KIND_NAMES[finding.kind]}
+          </Text>{' '}
+          <Text as="span" fontFamily="story">
+            {sayKey(story, finding)}
+          </Text>
+          <Text color="faded">{finding.message}</Text>
+        </Box>
+        {finding.kind === 'unreached' && (
+          <Quiet aria-expanded={asked} aria-label={`Why not: ${finding.key[0]}`} onClick={() => setAsked(!asked)}>
+            why not
+          </Quiet>
+        )}
+        {finding.route !== undefined && finding.route.length > 0 && (
+          <Quiet color="needle" aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => walk(finding.route!)}>
+            walk it
+          </Quiet>
+        )}
+        {place !== undefined && (
+          <Quiet
+            aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
+            onClick={() => {
+              session.goTo(place)
+              router.push(`/story/${id}/desk#${place}`)
+            }}
+          >
+            go to it
+          </Quiet>
+        )}
+      </Flex>
+      {asked && <WhyNotPanel address={finding.key[0]!} />}
+    </Box>
+  )
+}
+
+function sayKey(story: Story, finding: Finding): string {
+  const [first, ...rest] = finding.key
+  if (finding.kind === 'unreached' && finding.level === 'error') return nameOf(story, first!.includes('.') ? 'stages' : 'endings', first!)
+  if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
+  return [first!, ...rest].map(sayAddress).join(', ')
+}

@@ -1,0 +1,105 @@
+'use client'
+
+import { Box, Text } from '@chakra-ui/react'
+import { useEffect } from 'react'
+import { parseExpression } from '../../core/expression/parse'
+import { sayCondition } from '../../core/expression/words'
+import type { Story } from '../../core/story/types'
+import type { Cause, GatePart } from '../../core/survey/why-not'
+import { plainId, sayAddress, storyNames } from '../../session/names'
+import { useSession, useSessionState } from '../shared/use-session'
+
+/** Why nothing comes to an item: the cause, the parts of the gate, and what would have to change. */
+export function WhyNotPanel({ address }: { address: string }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const answer = useSessionState((state) => state.survey.why[address])
+  useEffect(() => {
+    if (answer === undefined) session.askWhy(address)
+  }, [session, address, answer])
+  return (
+    <Box mt="2" ml="6" pl="3" borderLeft="2px solid" borderColor="edge" data-why={address}>
+      {answer === undefined ? (
+        <Text color="faded">Looking …</Text>
+      ) : (
+        answer.causes.map((cause, at) => <CauseView key={at} cause={cause} story={story} />)
+      )}
+    </Box>
+  )
+}
+
+function CauseView({ cause, story }: { cause: Cause; story: Story }) {
+  switch (cause.kind) {
+    case 'no-road':
+      return <Text>No road leads here. Name it as the destination of a choice, or let another beat go on to it.</Text>
+    case 'nothing-does':
+      return <Text>Nothing in the story does this yet: no beat is this ending, or no effect sets this stage.</Text>
+    case 'from-unreached':
+      return (
+        <Text>
+          {sayAddress(cause.address)} leads here, but {sayAddress(cause.unreached)} is itself on no route.
+        </Text>
+      )
+    case 'broken-gate':
+      return (
+        <Text>
+          The gate of {sayAddress(cause.address)} can not be understood: <code>{cause.source}</code>
+        </Text>
+      )
+    case 'hidden':
+      return (
+        <Text>
+          {cause.by === undefined
+            ? `${sayAddress(cause.address)} is never asked: the story always goes another way before it comes to this.`
+            : `${sayAddress(cause.by)} stands before it and always matches, so ${sayAddress(cause.address)} is never asked. Move it up, or give the earlier one a gate.`}
+        </Text>
+      )
+    case 'leads-nowhere':
+      return <Text>{sayAddress(cause.address)} is asked, but leads nowhere.</Text>
+    case 'gate':
+      return <GateView cause={cause} story={story} />
+  }
+}
+
+function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: Story }) {
+  const never = cause.parts.filter((part) => !part.everHolds)
+  return (
+    <Box mb="1">
+      <Text>
+        The gate of {sayAddress(cause.address)} never holds{cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}:
+      </Text>
+      <Box as="ul" listStyleType="disc" pl="5">
+        {(never.length > 0 ? never : cause.parts).map((part) => (
+          <li key={part.source}>{sayPart(story, part, never.length === 0)}</li>
+        ))}
+      </Box>
+      {cause.remove.length > 0 && cause.remove.length < cause.parts.length && (
+        <Text color="faded">
+          It would open without {cause.remove.map((at) => `“${sayExpression(story, cause.parts[at]!.source)}”`).join(' and ')}.
+        </Text>
+      )}
+    </Box>
+  )
+}
+
+function sayPart(story: Story, part: GatePart, together: boolean): string {
+  const names = storyNames(story)
+  const said = `“${sayExpression(story, part.source)}”`
+  const seen = part.saw.map(({ of, id, values }) => {
+    const name = of === 'quest' ? names.quest(id) : of === 'visits' ? `visits to ${plainId(id)}` : plainId(id)
+    return `${name} is ${values.map(sayValue).join(', ')} here`
+  })
+  if (together) return `${said} holds at times, but not together with the others (${seen.join('; ')})`
+  const steps = part.stepsOver === undefined ? '' : `; it steps over ${part.stepsOver}: test with “at most” or “at least” instead`
+  const set = part.setAt.length === 0 ? '' : `; set at ${part.setAt.map(({ address, reached }) => `${sayAddress(address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
+  return `${said}: never (${seen.join('; ')})${steps}${set}`
+}
+
+function sayExpression(story: Story, source: string): string {
+  const parsed = parseExpression(source)
+  return parsed.ok ? sayCondition(parsed.value, storyNames(story)) : source
+}
+
+function sayValue(value: boolean | number | string): string {
+  return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))
+}
