@@ -1,0 +1,124 @@
+import { randomStory } from '../../../bench/stories/random'
+import { randomChange } from '../../../test/random-change'
+import { seededRandom } from '../base/random'
+import { surveyStory } from '../survey/survey'
+import { applyChange } from './changes/apply'
+import { readChange } from './changes/schema'
+import { linkStory } from './link'
+import { readStory } from './read'
+import { renameBeat } from './rename-beat'
+import { writeStory } from './write'
+
+const base = {
+  paperCompass: 1,
+  title: 'Read',
+  language: 'en',
+  start: 'quay.here',
+  scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here' }] }],
+}
+
+const withBeat = (beat: object) => ({ ...base, scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', ...beat }] }] })
+
+test.each([
+  ['no JSON', '{"title": ', 'not JSON'],
+  ['another version', { ...base, paperCompass: 2 }, 'format version 1'],
+  ['a missing key', { ...base, start: undefined }, 'start: this key is missing'],
+  ['a language that is none', { ...base, language: '??' }, 'language tag'],
+  ['an id with a capital', { ...base, cast: [{ id: 'Odile', name: 'Odile' }] }, 'cast[0].id (Odile): an id starts with a small letter'],
+  ['a reserved id', { ...base, ledger: [{ id: 'quest_fee', kind: 'flag' }] }, 'reserved word'],
+  ['an unknown kind', { ...base, ledger: [{ id: 'fee', kind: 'purse' }] }, 'ledger[0].kind (fee)'],
+  ['a fraction', { ...base, ledger: [{ id: 'fee', kind: 'item', max: 1.5 }] }, 'ledger[0].max (fee)'],
+  ['a number beyond the exact ones', { ...base, ledger: [{ id: 'fee', kind: 'item', max: 2 ** 53 }] }, 'ledger[0].max (fee)'],
+  ['an ending with choices', withBeat({ ending: 'home', choices: [{ id: 'go', text: 'Go', to: '' }] }), 'scenes[0].beats[0].choices (quay.here): a beat that is an ending has no choices'],
+  ['an ending that goes on', withBeat({ ending: 'home', onward: [{ to: '' }] }), 'does not go on'],
+  ['a word and choices', withBeat({ ask: { into: 'x', prompt: '' }, choices: [{ id: 'go', text: 'Go', to: '' }] }), 'not both'],
+  ['a group with a gate', withBeat({ lines: [{ firstOf: [], when: 'true' }] }), 'lines[0].when (quay.here): a firstOf group has no condition'],
+  ['a variant with effects', withBeat({ lines: [{ firstOf: [{ lines: [], do: [] }] }] }), 'a variant has no effects'],
+  ['a group in a variant', withBeat({ lines: [{ firstOf: [{ lines: [{ firstOf: [] }] }] }] }), 'lines[0].firstOf[0].lines[0]'],
+  ['a rule with several roads', withBeat({ onward: [{ to: ['quay.here'] }] }), 'a rule leads to one beat'],
+  ['a promise without its parts', { ...base, promises: [{ id: 'p', kind: 'inOrder', first: 'true' }] }, 'promises[0].then'],
+])('%s is refused, with the place and the reason', (_name, document, reason) => {
+  const read = readStory(typeof document === 'string' ? document : JSON.stringify(document))
+  expect(read.ok ? '' : read.error.map(({ where, message }) => `${where}: ${message}`).join('\n')).toContain(reason)
+})
+
+test('a document comes back as it was, unknown keys too', () => {
+  const text = writeStory({ ...base, mood: ['blue'], scenes: [{ ...base.scenes[0]!, tint: 3, beats: [{ id: 'here', sound: { rain: true } }] }] } as never)
+  const read = readStory(`\uFEFF${text}`)
+  expect(read.ok && writeStory(read.value)).toBe(text)
+})
+
+test('problems have their address and part, and of double ids the first counts', () => {
+  const story = linkStory({
+    ...base,
+    paperCompass: 1,
+    start: '',
+    cast: [{ id: 'odile', name: 'Odile' }, { id: 'odile', name: 'Second' }],
+    ledger: [
+      { id: 'tide', kind: 'counter', min: 0, max: 3, initial: 9 },
+      { id: 'lamp', kind: 'switch', positions: ['dark', 'dark'] },
+      { id: 'rope', kind: 'item', max: -1 },
+    ],
+    quests: [{ id: 'dig', name: 'Dig', stages: [{ id: 'done', name: 'Done' }], moves: [['unstarted', 'done'], ['done', 'gone']] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        ledger: [{ id: 'own', kind: 'flag' }, { id: 'tide', kind: 'flag' }],
+        beats: [
+          { id: 'here', lines: [{ speaker: 'nobody', text: '{gone}' }], choices: [{ id: 'go', text: 'Go', who: 'nobody', do: ['tide = 1', 'tide =='], to: [{ to: 'quay.gone' }] }] },
+          { id: 'ask', ask: { into: 'tide', prompt: '{' }, onward: [{ when: 'own', to: 'return' }] },
+          { id: 'here', ending: 'gone' },
+        ],
+      },
+      { id: 'mill', title: 'Mill', beats: [{ id: 'other', ending: 'gone', arrive: [{ when: 'own' }] }] },
+    ],
+    promises: [{ id: 'p', kind: 'never', holds: 'own' }],
+  })
+  expect(story.problems.map(({ address, part }) => `${address} ${part}`).sort()).toEqual(
+    [
+      'story start', 'odile id', 'tide initial', 'tide id', 'lamp positions', 'rope max', 'dig moves2', 'quay.here id', 'quay.here#line1 speaker',
+      'quay.here#line1 text', 'quay.here.go who', 'quay.here.go do2', 'quay.here.go#1 to', 'quay.ask into', 'quay.ask prompt', 'mill.other ending',
+      'mill.other#arrive1 when', 'p holds',
+    ].sort(),
+  )
+  expect(story.beats.map(({ address }) => address)).toEqual(['quay.here', 'quay.ask', 'mill.other'])
+})
+
+test('every change is undone by its inverse, survives being sent, and is refused where its object is gone', () => {
+  const random = seededRandom(8)
+  for (let seed = 1; seed <= 60; seed += 1) {
+    let story = randomStory(seed)
+    for (let step = 0; step < 10; step += 1) {
+      const change = randomChange(story, random)
+      const sent = readChange(JSON.parse(JSON.stringify(change)))
+      expect(sent).toEqual({ ok: true, value: JSON.parse(JSON.stringify(change)) })
+      const applied = applyChange(story, change)
+      if (!applied.ok) continue
+      const back = applyChange(applied.value.story, applied.value.inverse)
+      expect(back.ok && JSON.parse(JSON.stringify(back.value.story))).toEqual(JSON.parse(JSON.stringify(story)))
+      story = applied.value.story
+    }
+  }
+  const gone = applyChange(randomStory(1), { op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'never_was', at: 0, item: { id: 'never_was' } })
+  expect(gone).toMatchObject({ ok: false, error: expect.stringContaining('"never_was" is not there any more') })
+  expect(readChange({ op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'x', at: 0, item: { id: 'Bad' } }).ok).toBe(false)
+  expect(readChange({ op: 'set-story', values: { title: null } }).ok).toBe(false)
+})
+
+test('renaming a beat changes every name of it and no verdict', () => {
+  for (let seed = 1; seed <= 120; seed += 1) {
+    const story = randomStory(seed, 'tiny')
+    const change = renameBeat(story, 's0', 'b0', 'renamed')
+    if (!change.ok) throw new Error(change.error)
+    const applied = applyChange(story, change.value)
+    if (!applied.ok) throw new Error(applied.error)
+    expect(JSON.stringify(applied.value.story)).not.toMatch(/s0\.b0\b/)
+    const said = (one: typeof story) => {
+      const { findings, reached, promises } = surveyStory(linkStory(one), { everyRoute: true })
+      return JSON.parse(JSON.stringify({ findings: findings.map(({ kind, key, route }) => ({ kind, key, route: route?.length })), reached, promises }).replaceAll('s0.b0', 's0.renamed')) as unknown
+    }
+    expect(said(applied.value.story)).toEqual(said(story))
+  }
+  expect(renameBeat(randomStory(1), 's0', 'b0', 'while')).toMatchObject({ ok: false, error: expect.stringContaining('reserved') })
+})
