@@ -40,7 +40,10 @@ for (const key of ['Enter', '1', '2', '3']) {
   await page.waitForTimeout(200)
 }
 await take('rehearse')
+await open('The Causeway', 'ledger')
+await take('ledger')
 await open('First draft', 'bearings')
+await page.getByRole('button', { name: 'Why not: across', exact: true }).click()
 await take('bearings')
 await page.emulateMedia({ colorScheme: 'dark' })
 await open('First draft', 'desk', '#mill.tamsin')

@@ -59,7 +59,7 @@ test('a story with two endings is written by keyboard, broken by a gate, seen, w
   await expect(page.locator('[data-consequence]')).toContainText('Dry feet no longer reached')
 
   // Bearings say so too, and the other ending is walked.
-  await page.keyboard.press('Alt+3')
+  await page.keyboard.press('Alt+4')
   await page.waitForURL(/\/bearings/)
   await expect(page.locator('[data-reach="dry_feet"]')).toHaveAttribute('data-verdict', 'unreached')
   await expect(page.locator('[data-reach="carried_to_the_sea"]')).toHaveAttribute('data-verdict', 'reached')
@@ -94,4 +94,75 @@ test('a story with two endings is written by keyboard, broken by a gate, seen, w
   await page.keyboard.press('Control+z')
   await settled(page)
   await expect(needle(page)).toContainText('2 of 2 endings and stages reached')
+})
+
+test('what the story remembers is made where it is needed, and kept in the ledger', async ({ page, app }) => {
+  await page.goto(app.address)
+  await page.getByLabel('Title of a new story').fill('The bell at Sallow Bank')
+  await page.keyboard.press('Enter')
+  await page.waitForURL(/\/desk/)
+  await settled(page)
+
+  // Somebody who is not in the cast yet speaks.
+  await page.locator(field('opening.first#line1')).fill('Tamsin: Ring it twice.')
+  await page.getByRole('button', { name: 'make Tamsin the speaker' }).click()
+  await expect(page.getByRole('button', { name: /Tamsin speaks/ })).toBeVisible()
+  await expect(page.locator(field('opening.first#line1'))).toHaveValue('Ring it twice.')
+
+  // A choice rings a bell that nobody has declared: it is made in the sentence.
+  await page.locator(field('opening.first#line1')).focus()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.locator(field('opening.first.choice'))).toBeFocused()
+  await page.keyboard.type('Ring')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('opening.first')
+  await page.keyboard.press('Enter')
+  await page.locator(field('opening.first.ring+do')).focus()
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('rings += 1')
+  await expect(page.getByText('there is no ledger entry "rings"')).toBeVisible()
+  await page.getByRole('button', { name: 'counter', exact: true }).click()
+  await page.keyboard.press('Enter')
+  await expect(page.locator(field('opening.first.ring?do1'))).toHaveText('rings +1')
+
+  // Escape leaves an expression as it was.
+  await page.locator(field('opening.first.ring?do1')).click()
+  await page.keyboard.type(' + nonsense')
+  await page.keyboard.press('Escape')
+  await expect(page.locator(field('opening.first.ring?do1'))).toHaveText('rings +1')
+
+  await page.keyboard.press('Alt+2')
+  await page.waitForURL(/\/ledger/)
+  await expect(page.locator('[data-ledger="rings"]')).toContainText('changed 1×')
+  await page.getByLabel('Largest value of rings').fill('2')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('Largest value of rings').fill('two')
+  await expect(page.getByLabel('Largest value of rings')).toHaveAttribute('aria-invalid', 'true')
+  await page.getByLabel('Name of a new quest').fill('Ring the bell')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('[data-quest="ring_the_bell"]')).toContainText('ring_the_bell.done')
+  await settled(page)
+
+  await page.reload()
+  await settled(page)
+  await expect(page.getByLabel('Largest value of rings')).toHaveValue('2')
+  const { story } = await app.get<{ story: { ledger: unknown[]; cast: unknown[]; quests: { id: string }[] } }>(`/api/stories/${await app.idOf('The bell at Sallow Bank')}`)
+  expect(story.ledger).toEqual([{ id: 'rings', kind: 'counter', min: 0, max: 2 }])
+  expect(story.cast).toEqual([{ id: 'tamsin', name: 'Tamsin' }])
+  expect(story.quests.map(({ id }) => id)).toEqual(['ring_the_bell'])
+  // three rings are more than the counter holds, and the survey says so
+  await page.keyboard.press('Alt+4')
+  await expect(page.locator('[data-finding="overrun"]')).toBeVisible()
+})
+
+test('the draft’s mistakes are explained', async ({ page, app }) => {
+  await page.goto(`${app.address}/story/${await app.idOf('First draft of Hollin Reach')}/bearings`)
+  await settled(page)
+  await page.getByRole('button', { name: 'Why not: quay.morning.stay' }).click()
+  await expect(page.locator('[data-why="quay.morning.stay"]')).toContainText('tide is 1, 3, 5, 7 here')
+  await expect(page.locator('[data-why="quay.morning.stay"]')).toContainText('steps over 0')
+  await page.getByRole('button', { name: 'Walk it: dead end mill.tamsin' }).click()
+  await expect(page.getByText('The player is stuck here')).toBeVisible()
+  await page.keyboard.press('F8')
+  await page.waitForURL(/\/desk#/)
 })

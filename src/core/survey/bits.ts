@@ -2,6 +2,8 @@
 export class BitRows {
   readonly words: number
   readonly bits: Uint32Array
+  /** A view costs more than a look at it. */
+  private readonly views: Uint32Array[] = []
 
   constructor(rows: number, size: number) {
     this.words = Math.max(1, Math.ceil(size / 32))
@@ -9,7 +11,7 @@ export class BitRows {
   }
 
   row(index: number): Uint32Array {
-    return this.bits.subarray(index * this.words, (index + 1) * this.words)
+    return (this.views[index] ??= this.bits.subarray(index * this.words, (index + 1) * this.words))
   }
 }
 

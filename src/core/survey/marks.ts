@@ -34,7 +34,7 @@ export class Marks {
   pick = -1
   private readonly states: Int32Array
   private readonly picks: Int32Array
-  private readonly numbers = new Map<string, number>()
+  private readonly numbers = new Map<MarkKind, Map<string, number>>()
 
   constructor(capacity: number) {
     this.seen = new Uint8Array(capacity)
@@ -44,13 +44,18 @@ export class Marks {
 
   /** The number of a mark; the same for the same kind and key. */
   number(kind: MarkKind, ...key: string[]): number {
-    const name = `${kind}\n${key.join('\n')}`
-    const known = this.numbers.get(name)
+    const name = key.length === 1 ? key[0]! : key.join('\n')
+    let ofKind = this.numbers.get(kind)
+    if (ofKind === undefined) {
+      ofKind = new Map()
+      this.numbers.set(kind, ofKind)
+    }
+    const known = ofKind.get(name)
     if (known !== undefined) return known
     const number = this.list.length
     if (number >= this.seen.length) throw new Error('internal: more marks than counted')
     this.list.push({ kind, key })
-    this.numbers.set(name, number)
+    ofKind.set(name, number)
     return number
   }
 
@@ -67,7 +72,7 @@ export class Marks {
 
   /** Where something was first seen, or undefined when it was not. */
   find(kind: MarkKind, ...key: string[]): Witness | undefined {
-    const number = this.numbers.get(`${kind}\n${key.join('\n')}`)
+    const number = this.numbers.get(kind)?.get(key.length === 1 ? key[0]! : key.join('\n'))
     return number === undefined || this.seen[number] === 0 ? undefined : this.witness(number)
   }
 

@@ -1,6 +1,7 @@
 'use client'
 
 import type { KeyboardEvent } from 'react'
+import { freshId, idFrom } from '../../core/base/ids'
 import type { Manner, PlainLine } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
@@ -87,6 +88,7 @@ export function LineView({ beat, path, line }: Props) {
             onKeyDown={press}
             onType={type}
           />
+          {line.speaker === undefined && <NewSpeaker beat={beat} path={path} text={line.text} />}
         </div>
       </div>
       <Margin
@@ -99,6 +101,25 @@ export function LineView({ beat, path, line }: Props) {
         onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
       />
     </div>
+  )
+}
+
+/** "Tamsin: …" by somebody who is not in the cast yet: one press makes her the speaker. */
+function NewSpeaker({ beat, path, text }: { beat: BeatRef; path: LinePath; text: string }) {
+  const session = useSession()
+  const match = /^(\p{Lu}[^:\n]{0,30}):\s*/u.exec(text)
+  if (match === null) return null
+  const name = match[1]!.trim()
+  const add = () => {
+    const { cast } = session.getState().story
+    const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast?.some((person) => person.id === taken) ?? false)
+    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast?.length ?? 0, item: { id, name } })
+    editBeat(session, beat, (now) => updateLine(now, path, (line) => ({ ...line, speaker: id, text: line.text.slice(match[0].length) })))
+  }
+  return (
+    <Quiet fontFamily="body" fontSize="sm" color="needle" onClick={add}>
+      {name} is not in the cast: make {name} the speaker
+    </Quiet>
   )
 }
 

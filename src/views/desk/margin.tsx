@@ -2,6 +2,7 @@
 
 import { Box, chakra } from '@chakra-ui/react'
 import { useId, useState, type ReactNode } from 'react'
+import { idTrouble } from '../../core/base/ids'
 import type { ExpressionError } from '../../core/expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../../core/expression/check'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
@@ -10,7 +11,8 @@ import { scopeOf } from '../../core/story/scope'
 import { storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
-import { useLinked, useSessionState } from '../shared/use-session'
+import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
+import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { completions } from './completions'
 
 type Form = 'gate' | 'effect'
@@ -100,6 +102,7 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
   const errorId = useId()
   const { words, error } = reader(form, text)
   const options = completions(story, scene, form, text)
+  const missing = /^there is no ledger entry "([^"]+)"$/.exec(error?.message ?? '')?.[1]
   return (
     // wider than the margin: an expression is longer than its words
     <Box position="relative" zIndex="docked" ml="-13rem" bg="sheet">
@@ -122,6 +125,30 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
       <Box id={errorId} minH="1.2em" color={error === undefined ? 'faded' : 'needle'} aria-live="polite">
         {text === '' ? 'Empty: it is taken away.' : error === undefined ? words : <ErrorAt text={text} error={error} />}
       </Box>
+      {missing !== undefined && <MakeEntry id={missing} />}
+    </Box>
+  )
+}
+
+/** An entry that does not exist yet can be made without leaving the sentence. */
+function MakeEntry({ id }: { id: string }) {
+  const session = useSession()
+  if (idTrouble(id) !== undefined) return null
+  return (
+    <Box>
+      Make it a{' '}
+      {KINDS.map((kind) => (
+        <Quiet
+          key={kind}
+          color="needle"
+          title={KIND_HINTS[kind]}
+          // the field must not be left, or it would be taken as it is
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => session.edit({ op: 'insert', in: { list: 'ledger' }, at: session.getState().story.ledger?.length ?? 0, item: newEntry(kind, id) })}
+        >
+          {kind}
+        </Quiet>
+      ))}
     </Box>
   )
 }

@@ -8,7 +8,7 @@ export const SHORTCUTS = [
   { keys: 'Alt+↑ Alt+↓', does: 'Move the line or choice up or down.' },
   { keys: 'F8', does: 'The next finding (Shift+F8: the one before).' },
   { keys: 'Ctrl+Z', does: 'Undo. Ctrl+Shift+Z: redo.' },
-  { keys: 'Alt+1 … Alt+3', does: 'Desk, Rehearse, Bearings.' },
+  { keys: 'Alt+1 … Alt+4', does: 'Desk, Ledger, Rehearse, Bearings.' },
   { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back.' },
   { keys: '?', does: 'This list.' },
 ] as const

@@ -12,8 +12,9 @@ import { useSession, useSessionState } from '../shared/use-session'
 
 export const VIEWS = [
   { path: 'desk', name: 'Desk', key: '1' },
-  { path: 'rehearse', name: 'Rehearse', key: '2' },
-  { path: 'bearings', name: 'Bearings', key: '3' },
+  { path: 'ledger', name: 'Ledger', key: '2' },
+  { path: 'rehearse', name: 'Rehearse', key: '3' },
+  { path: 'bearings', name: 'Bearings', key: '4' },
 ] as const
 
 /** The story's title, the views, what is saved, undo and redo. */

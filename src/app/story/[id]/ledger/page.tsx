@@ -1,0 +1,5 @@
+import { Ledger } from '../../../../views/ledger/ledger'
+
+export default function LedgerPage() {
+  return <Ledger />
+}

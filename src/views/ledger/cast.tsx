@@ -1,0 +1,54 @@
+'use client'
+
+import { Box, Flex } from '@chakra-ui/react'
+import { useState } from 'react'
+import { freshId, idFrom } from '../../core/base/ids'
+import { Main, Quiet } from '../../ui/buttons'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+import { Section } from './section'
+
+/** The people and things that speak or are met. */
+export function Cast() {
+  const session = useSession()
+  const cast = useSessionState((state) => state.story.cast) ?? []
+  const [name, setName] = useState('')
+  const add = () => {
+    if (name.trim() === '') return
+    const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
+    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name: name.trim() } })
+    setName('')
+  }
+  return (
+    <Section title="Cast" hint="Who speaks or is met. On the Desk a name and a colon at the start of a line makes that person the speaker.">
+      {cast.map((person, at) => {
+        const replace = (keys: Partial<typeof person>) => session.edit({ op: 'replace', in: { list: 'cast' }, id: person.id, at, item: { ...person, ...keys } })
+        return (
+          <Flex key={person.id} gap="3" py="1" borderBottom="1px solid" borderColor="hairline" align="baseline" data-person={person.id}>
+            <Box w="14rem" fontWeight={600}>
+              <DraftText label={`Name of ${person.id}`} value={person.name} single onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })} />
+            </Box>
+            <Box flex="1" color="faded">
+              <DraftText label={`Note on ${person.name}`} placeholder="note" value={person.notes ?? ''} onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })} />
+            </Box>
+            <Quiet aria-label={`Delete ${person.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'cast' }, id: person.id, at })}>
+              Delete
+            </Quiet>
+          </Flex>
+        )
+      })}
+      <Flex
+        as="form"
+        gap="2"
+        mt="3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          add()
+        }}
+      >
+        <input className="field" aria-label="Name of somebody new" placeholder="Odile Marsh" value={name} onChange={(event) => setName(event.target.value)} />
+        <Main type="submit">Add to the cast</Main>
+      </Flex>
+    </Section>
+  )
+}

@@ -1,0 +1,93 @@
+'use client'
+
+import { Box, Flex } from '@chakra-ui/react'
+import { useState } from 'react'
+import { freshId, idFrom } from '../../core/base/ids'
+import type { Outcome, Quest, Stage } from '../../core/story/types'
+import { Main, Quiet } from '../../ui/buttons'
+import { VerdictMark } from '../../ui/marks'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+import { verdictOf } from '../shared/verdicts'
+import { Section } from './section'
+
+/** Quests with their stages; what each stage is told as, and whether it is an outcome. */
+export function Quests() {
+  const session = useSession()
+  const quests = useSessionState((state) => state.story.quests) ?? []
+  const [name, setName] = useState('')
+  const add = () => {
+    if (name.trim() === '') return
+    const id = freshId(idFrom(name, 'errand'), (taken) => quests.some((quest) => quest.id === taken))
+    const stages: Stage[] = [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' }]
+    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id, name: name.trim(), stages } })
+    setName('')
+  }
+  return (
+    <Section title="Quests" hint="Each quest runs through stages, from unstarted on. An effect sets the stage; an outcome ends the quest.">
+      {quests.map((quest, at) => (
+        <QuestRow key={quest.id} quest={quest} at={at} />
+      ))}
+      <Flex
+        as="form"
+        gap="2"
+        mt="3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          add()
+        }}
+      >
+        <input className="field" aria-label="Name of a new quest" placeholder="Mend the sluice" value={name} onChange={(event) => setName(event.target.value)} />
+        <Main type="submit">Add a quest</Main>
+      </Flex>
+    </Section>
+  )
+}
+
+function QuestRow({ quest, at }: { quest: Quest; at: number }) {
+  const session = useSession()
+  const result = useSessionState((state) => state.survey.report?.result)
+  const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
+  const setStage = (index: number, keys: Partial<Stage>) => replace({ ...quest, stages: quest.stages.map((stage, other) => (other === index ? { ...stage, ...keys } : stage)) })
+  const addStage = () => {
+    const id = freshId('stage', (taken) => quest.stages.some((stage) => stage.id === taken))
+    replace({ ...quest, stages: [...quest.stages, { id, name: 'New stage' }] })
+  }
+  return (
+    <Box py="2" borderBottom="1px solid" borderColor="hairline" data-quest={quest.id}>
+      <Flex gap="3" align="baseline">
+        <Box flex="1" fontWeight={600}>
+          <DraftText label={`Name of the quest ${quest.id}`} value={quest.name} single onCommit={(text) => text.trim() !== '' && replace({ ...quest, name: text.trim() })} />
+        </Box>
+        <Quiet onClick={addStage}>+ stage</Quiet>
+        <Quiet aria-label={`Delete ${quest.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'quests' }, id: quest.id, at })}>
+          Delete
+        </Quiet>
+      </Flex>
+      {quest.stages.map((stage, index) => (
+        <Flex key={stage.id} gap="3" pl="4" align="center">
+          <VerdictMark verdict={verdictOf(result, 'stages', `${quest.id}.${stage.id}`)} size={9} />
+          <Box color="faded" fontSize="sm" w="9rem">
+            {quest.id}.{stage.id}
+          </Box>
+          <Box flex="1" fontFamily="story">
+            <DraftText label={`Name of the stage ${stage.id}`} value={stage.name} single onCommit={(text) => text.trim() !== '' && setStage(index, { name: text.trim() })} />
+          </Box>
+          <select
+            className="field"
+            aria-label={`Outcome of ${stage.name}`}
+            value={stage.outcome ?? ''}
+            onChange={(event) => setStage(index, { outcome: event.target.value === '' ? undefined : (event.target.value as Outcome) })}
+          >
+            <option value="">under way</option>
+            <option value="success">success</option>
+            <option value="failure">failure</option>
+          </select>
+          <Quiet aria-label={`Delete the stage ${stage.name}`} onClick={() => replace({ ...quest, stages: quest.stages.filter((_, other) => other !== index) })}>
+            Delete
+          </Quiet>
+        </Flex>
+      ))}
+    </Box>
+  )
+}
