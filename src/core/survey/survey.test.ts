@@ -161,7 +161,8 @@ test('why not: the gate that never holds, the value stepped over, the road that 
   ])
   expect(causes('harvest')).toMatchObject([{ kind: 'gate', address: 'quay.morning.stay', parts: [{ stepsOver: 0, saw: [{ id: 'tide', values: [1, 3, 5, 7] }] }] }])
   expect(causes('mill.loft')).toEqual([{ kind: 'no-road' }])
-  expect(causes('across')).toMatchObject([{ kind: 'from-unreached', unreached: 'flats.edge' }])
+  // further back: the ending's beat, the beat before it, and the gate that keeps the player out of that
+  expect(causes('across')).toMatchObject([{ kind: 'from-unreached', unreached: 'flats.edge' }, { kind: 'gate', address: 'quay.morning.set_out' }])
   expect(causes('quay.morning#line1.variant2')).toEqual([{ kind: 'hidden', address: 'quay.morning#line1.variant2', by: 'quay.morning#line1.variant1' }])
   expect(causes('sluice.refused')).toEqual([{ kind: 'nothing-does' }])
 })

@@ -38,10 +38,22 @@ export interface WhyNot {
 }
 
 const VALUES_MAX = 40
+/** So many reasons are enough to begin with. */
+const CAUSES_MAX = 12
 
 /** Says why no route comes to an item that a finished survey found unreached. */
 export function whyNot(survey: Survey, address: string): WhyNot {
-  return { address, causes: new Explainer(survey).explain(address) }
+  const explainer = new Explainer(survey)
+  const causes = explainer.explain(address)
+  // Where all that leads here is itself on no route, the reason lies further back.
+  const asked = new Set([address])
+  for (const cause of causes) {
+    if (causes.some(({ kind }) => kind !== 'from-unreached')) break
+    if (cause.kind !== 'from-unreached' || asked.has(cause.unreached) || causes.length > CAUSES_MAX) continue
+    asked.add(cause.unreached)
+    causes.push(...explainer.explain(cause.unreached))
+  }
+  return { address, causes }
 }
 
 interface Item {

@@ -120,11 +120,11 @@ function NumberField({ label, name, value, onChange }: { label: string; name: st
     if (sound && typed !== value) onChange(typed)
   }
   return (
-    <label>
-      {label}{' '}
+    <Flex as="label" align="baseline" gap="1.5" whiteSpace="nowrap">
+      {label}
       <input
         className="field"
-        size={4}
+        size={2}
         inputMode="numeric"
         aria-label={name}
         aria-invalid={!sound}
@@ -136,6 +136,6 @@ function NumberField({ label, name, value, onChange }: { label: string; name: st
           if (event.key === 'Enter') settle()
         }}
       />
-    </label>
+    </Flex>
   )
 }
