@@ -37,7 +37,8 @@ export class StorySession {
   private readonly survey: SurveyHandle
   private readonly pendingStore: PendingStore
   private pending: PendingChange[]
-  private sending: Promise<void> | undefined
+  private isSending = false
+  private sending: Promise<void> = Promise.resolve()
   private closed = false
   private retry: ReturnType<typeof setTimeout> | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
@@ -154,23 +155,32 @@ export class StorySession {
 
   /** Sends what is pending, one edit after another; a call while that goes on waits for the same. */
   private send(): Promise<void> {
-    this.sending ??= this.sendAll().finally(() => {
-      this.sending = undefined
-    })
+    if (!this.isSending) {
+      this.isSending = true
+      this.sending = this.sendAll().catch((error: unknown) => this.set({ notice: String(error) }))
+    }
     return this.sending
   }
 
   private async sendAll(): Promise<void> {
     clearTimeout(this.retry)
+    let away = await this.sendPending()
+    // an edit may have come between the last look and this one; after this nothing is waited for
+    while (away === undefined && this.pending.length > 0 && !this.closed) away = await this.sendPending()
+    this.isSending = false
+    if (away !== undefined) {
+      this.set({ saving: { kind: 'failed', message: `Not saved: ${away} Your edits are kept here and sent when it answers again.` } })
+      this.retry = setTimeout(() => void this.send(), RETRY_MS)
+    } else if (!this.closed) this.set({ saving: { kind: 'saved' } })
+  }
+
+  /** Sends until nothing is left; gives the reason when the server is away. */
+  private async sendPending(): Promise<string | undefined> {
     while (this.pending.length > 0 && !this.closed) {
       const { request, change } = this.pending[0]!
       const saved = await api.change(this.id, change, request)
       if (this.closed) break
-      if (!saved.ok && saved.error.kind === 'away') {
-        this.set({ saving: { kind: 'failed', message: `Not saved: ${saved.error.message} Your edits are kept here and sent when it answers again.` } })
-        this.retry = setTimeout(() => void this.send(), RETRY_MS)
-        return
-      }
+      if (!saved.ok && saved.error.kind === 'away') return saved.error.message
       this.pending = this.pending.slice(1)
       this.pendingStore.write(this.pending)
       if (!saved.ok) {
@@ -179,11 +189,11 @@ export class StorySession {
       }
       this.set({ canUndo: saved.value.canUndo || this.pending.length > 0, canRedo: saved.value.canRedo })
     }
-    if (!this.closed) this.set({ saving: { kind: 'saved' } })
+    return undefined
   }
 
   private async travel(kind: 'undo' | 'redo'): Promise<void> {
-    if (this.pending.length > 0) await this.send()
+    await this.send()
     if (this.pending.length > 0) return
     this.set({ saving: { kind: 'saving' } })
     const saved = await api.travel(this.id, kind, crypto.randomUUID())

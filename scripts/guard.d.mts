@@ -1,0 +1,9 @@
+import type { ServerResponse } from 'node:http'
+
+interface Asked {
+  readonly headers: { host?: string | undefined; origin?: string | undefined; [name: string]: string | string[] | undefined }
+}
+
+export function allowedHosts(host: string, port: number): Set<string>
+export function refusal(request: Asked, hosts: ReadonlySet<string>): string | undefined
+export function setHeaders(request: Asked, response: ServerResponse, options: { dev: boolean }): void

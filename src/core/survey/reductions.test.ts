@@ -1,0 +1,127 @@
+import { corridor, ordinary, questsAroundHub, rivals, unevenBudget } from '../../../bench/stories/families'
+import { randomStory } from '../../../bench/stories/random'
+import { seededRandom } from '../base/random'
+import { linkStory } from '../story/link'
+import type { Entry, Story } from '../story/types'
+import { NumberList, StateTable } from './explicit/table'
+import { surveyStory, Survey } from './survey'
+import { wordDomains } from './word-domains'
+
+function whole(story: Story, liveness = true): Survey {
+  const survey = new Survey(linkStory(story), { liveness })
+  while (!survey.advance());
+  return survey
+}
+
+function small(ledger: Entry[], choices: object[], more: object = {}): Story {
+  return {
+    paperCompass: 1,
+    title: 'Small',
+    language: 'en',
+    start: 'quay.here',
+    ledger,
+    endings: [{ id: 'end', name: 'End' }],
+    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices }, { id: 'end', ending: 'end' }] }],
+    ...more,
+  } as Story
+}
+
+test('what is read again is kept, and nothing else: states grow with what matters, not with what is written', () => {
+  // a corridor whose flags are forgotten once they were read
+  expect(whole(corridor(60, 12)).search.states).toBeLessThan(400)
+  expect(whole(corridor(300, 60)).search.layout.bits).toBeLessThan(20)
+  // one scene of an ordinary story does not multiply the next
+  const [short, long] = [whole(ordinary(100)), whole(ordinary(400))]
+  expect(long.search.states).toBeLessThan(short.search.states * 6)
+  expect(long.search.layout.words).toBe(1)
+})
+
+test('families of stories have the states that their arithmetic says', () => {
+  // five stages each, but the ending is taken once all are done
+  expect(whole(questsAroundHub(4)).search.states).toBe(5 ** 4 + 1)
+  expect(whole(rivals(2)).result().promises).toEqual({ one_each: { verdict: 'kept' } })
+  const { reached } = whole(unevenBudget(6, 40)).result()
+  // three things and the door
+  expect(reached.endings.end!.decisions).toBe(4)
+})
+
+test('numbers over the whole exact range are told apart', () => {
+  const max = Number.MAX_SAFE_INTEGER
+  const story = small(
+    [{ id: 'depth', kind: 'counter', min: -max, max, initial: 0 }],
+    [
+      { id: 'double', text: 'Double', when: 'depth < 4503599627370496', do: ['depth = depth * 2 + 1'], to: 'quay.here' },
+      { id: 'top', text: 'Top', when: `depth == ${max}`, to: 'quay.end' },
+      { id: 'beyond', text: 'Beyond', when: 'depth * depth > 81129638414606663681390495662080 - 0 * depth', to: 'quay.end' },
+    ].map((choice) => (choice.id === 'beyond' ? { ...choice, when: `depth * depth == depth * depth + 1` } : choice)),
+  )
+  const result = whole(story).result()
+  expect(result.reached.endings.end!.decisions).toBe(54)
+  expect(result.unreached.choices).toEqual(['quay.here.beyond'])
+  expect(result.findings.filter(({ kind }) => kind === 'overrun')).toEqual([])
+})
+
+test('a switch with many positions, many flags and a counter below zero fill more than one word and come back', () => {
+  const flags = Array.from({ length: 40 }, (_, at): Entry => ({ id: `f${at}`, kind: 'flag' }))
+  const story = small(
+    [...flags, { id: 'depth', kind: 'counter', min: -1000000, max: 1000000, initial: -1000000 }, { id: 'lamp', kind: 'switch', positions: Array.from({ length: 300 }, (_, at) => `p${at}`) }],
+    [
+      { id: 'set', text: 'Set', once: true, do: [...flags.map(({ id }) => `${id} = true`), 'depth = 1000000', "lamp = 'p299'"], to: 'quay.here' },
+      { id: 'leave', text: 'Leave', when: `${flags.map(({ id }) => id).join(' && ')} && depth == 1000000 && lamp == 'p299'`, to: 'quay.end' },
+    ],
+  )
+  const survey = whole(story)
+  expect(survey.search.layout.words).toBeGreaterThan(1)
+  expect(survey.result().reached.endings.end!.decisions).toBe(2)
+})
+
+test('the set of states knows what it holds, in order of arrival', () => {
+  const random = seededRandom(3)
+  for (const words of [1, 2, 3]) {
+    const table = new StateTable(words)
+    const known = new Map<string, number>()
+    for (let round = 0; round < 20000; round += 1) {
+      const key = Uint32Array.from({ length: words }, () => random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1))
+      const name = key.join(' ')
+      const number = table.add(key, 0)
+      expect(number).toBe(known.get(name) ?? known.size)
+      known.set(name, number)
+    }
+    expect(table.count).toBe(known.size)
+  }
+  const list = new NumberList(2)
+  for (let at = 0; at < 100; at += 1) list.push(at * 7)
+  expect([...list.items.subarray(0, list.length)]).toEqual(Array.from({ length: 100 }, (_, at) => at * 7))
+})
+
+test('words that matter: literals of the whole group, and as many others as it can hold where entries are compared', () => {
+  const texts: Entry[] = ['a', 'b', 'c', 'd'].map((id) => ({ id, kind: 'text', ...(id === 'd' ? { initial: 'Start' } : {}) }))
+  const story = linkStory(
+    small([...texts, { id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] }], [
+      { id: 'one', text: '{c, select, Moss {m} other {o}}', when: "a == 'Wren' && a != b", to: 'quay.end' },
+      { id: 'two', text: 'Two', when: "b in [lamp, ' Heron']", do: ['b = a'], to: 'quay.end' },
+    ]),
+  )
+  const domains = wordDomains(story)
+  const of = (id: string) => domains.get(story.entryOf.get(id)!)!
+  expect(of('a')).toBe(of('b'))
+  expect(of('a').values.slice(0, of('a').others)).toEqual(expect.arrayContaining(['', 'Wren', 'dark', 'lit', ' Heron']))
+  expect(of('a').values.length - of('a').others).toBe(2)
+  // neither the empty word nor one with a blank before it can be typed
+  expect(of('a').typable.map((at) => of('a').values[at])).not.toEqual(expect.arrayContaining(['']))
+  expect(of('a').typable.map((at) => of('a').values[at])).not.toEqual(expect.arrayContaining([' Heron']))
+  expect(of('c').values.slice(0, of('c').others)).toEqual(['', 'Moss', 'other'])
+  expect(of('d').values).toContain('Start')
+  expect(of('d').values.length - of('d').others).toBe(1)
+})
+
+test('a survey carried on in small steps says the same as one in one go', () => {
+  for (let seed = 1; seed <= 80; seed += 1) {
+    const story = linkStory(randomStory(seed, 'tiny'))
+    const survey = new Survey(story, { everyRoute: true })
+    while (!survey.advance(1));
+    const { figures: _, ...stepped } = survey.result()
+    const { figures: __, ...once } = surveyStory(story, { everyRoute: true })
+    expect(stepped).toEqual(once)
+  }
+})

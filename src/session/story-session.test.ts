@@ -1,0 +1,138 @@
+import { jest } from '@jest/globals'
+import type { Story } from '../core/story/types'
+
+/** A page without a browser: storage, a worker that keeps silent, and a server that can be away. */
+const stored = new Map<string, string>()
+const posted: unknown[] = []
+Object.assign(globalThis, {
+  localStorage: {
+    getItem: (name: string) => stored.get(name) ?? null,
+    setItem: (name: string, value: string) => void stored.set(name, value),
+    removeItem: (name: string) => void stored.delete(name),
+  },
+  Worker: class {
+    addEventListener() {}
+    postMessage(message: unknown) {
+      posted.push(message)
+    }
+    terminate() {}
+  },
+})
+
+const { StorySession } = await import('./story-session')
+
+const story: Story = {
+  paperCompass: 1,
+  title: 'Session',
+  language: 'en',
+  start: 'quay.here',
+  endings: [],
+  scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here' }] }],
+}
+const opened = { id: 'one', story, revision: 0, canUndo: false, canRedo: false }
+const rename = (title: string) => ({ op: 'set-story', values: { title } }) as const
+
+type Answer = { status: number; body: unknown } | 'away'
+let answers: Answer[] = []
+const sent: { path: string; body: { change?: unknown; request?: string } }[] = []
+
+beforeEach(() => {
+  jest.useFakeTimers()
+  stored.clear()
+  sent.length = 0
+  answers = []
+  globalThis.fetch = (async (path: string, init?: RequestInit) => {
+    sent.push({ path, body: init?.body === undefined ? {} : (JSON.parse(String(init.body)) as object) })
+    const answer = answers.shift() ?? { status: 200, body: { revision: 1, change: rename('x'), summary: '', canUndo: true, canRedo: false } }
+    if (answer === 'away') throw new TypeError('failed to fetch')
+    return new Response(JSON.stringify(answer.body), { status: answer.status })
+  }) as typeof fetch
+})
+
+afterEach(() => {
+  jest.useRealTimers()
+})
+
+const settle = () => jest.advanceTimersByTimeAsync(0)
+
+test('an edit shows at once, is saved, and the survey hears of it', async () => {
+  const session = new StorySession('one', opened)
+  session.edit(rename('New'))
+  expect(session.getState()).toMatchObject({ story: { title: 'New' }, saving: { kind: 'saving' }, canUndo: true })
+  await settle()
+  expect(session.getState().saving).toEqual({ kind: 'saved' })
+  expect(posted.at(-1)).toMatchObject({ type: 'change', change: rename('New') })
+  session.close()
+})
+
+test('while the server is away edits are kept, shown as not saved, and sent in order when it answers', async () => {
+  const session = new StorySession('one', opened)
+  answers = ['away']
+  session.edit(rename('First'))
+  await settle()
+  expect(session.getState().saving).toMatchObject({ kind: 'failed', message: expect.stringContaining('can not be reached') })
+  answers = ['away']
+  session.edit(rename('Second'))
+  expect(session.getState().story.title).toBe('Second')
+  expect(JSON.parse(stored.get('paper-compass.pending.one')!)).toHaveLength(2)
+  await jest.advanceTimersByTimeAsync(5_000)
+  expect(sent.map(({ body }) => body.change)).toEqual([rename('First'), rename('First'), rename('First'), rename('Second')])
+  // the same request each time, so that it is carried out once
+  expect(new Set(sent.slice(0, 3).map(({ body }) => body.request)).size).toBe(1)
+  expect(session.getState().saving).toEqual({ kind: 'saved' })
+  expect(stored.size).toBe(0)
+  session.close()
+})
+
+test('edits that a closed page had not sent are made again and sent under their old names', async () => {
+  stored.set('paper-compass.pending.one', JSON.stringify([{ request: 'r-1', change: rename('Kept') }]))
+  const session = new StorySession('one', opened)
+  expect(session.getState().story.title).toBe('Kept')
+  await settle()
+  expect(sent[0]).toMatchObject({ path: '/api/stories/one/changes', body: { request: 'r-1' } })
+  session.close()
+})
+
+test('an edit that the server refuses is explained, and the story is read again without it', async () => {
+  const session = new StorySession('one', opened)
+  answers = [
+    { status: 409, body: { message: 'the beat "here" is not there any more' } },
+    { status: 200, body: { ...opened, story: { ...story, title: 'Elsewhere' } } },
+  ]
+  session.edit(rename('Lost'))
+  await settle()
+  expect(session.getState()).toMatchObject({ story: { title: 'Elsewhere' }, saving: { kind: 'saved' }, notice: expect.stringContaining('not there any more') })
+  session.close()
+})
+
+test('an edit that can not be made here changes nothing and says why', async () => {
+  const session = new StorySession('one', opened)
+  expect(session.edit({ op: 'remove', in: { list: 'cast' }, id: 'nobody', at: 0 })).toContain('"nobody"')
+  expect(session.getState()).toMatchObject({ story, saving: { kind: 'saved' }, notice: expect.stringContaining('nobody') })
+  await settle()
+  expect(sent).toEqual([])
+  session.close()
+})
+
+test('undo waits until what was typed is saved, and carries out what the server says', async () => {
+  const session = new StorySession('one', opened)
+  session.edit(rename('Typed'))
+  const undone = session.undo()
+  await settle()
+  await undone
+  expect(sent.map(({ path }) => path.split('/').at(-1))).toEqual(['changes', 'undo'])
+  expect(session.getState().story.title).toBe('x')
+  session.close()
+})
+
+test('every view follows to a beat; one that is gone leads to the first', async () => {
+  const session = new StorySession('one', opened)
+  session.edit({ op: 'insert', in: { list: 'beats', scene: 'quay' }, at: 1, item: { id: 'there' } })
+  session.goTo('quay.there')
+  expect(session.getState()).toMatchObject({ scene: 'quay', beat: 'quay.there' })
+  session.goTo('quay.gone')
+  expect(session.getState().beat).toBe('quay.here')
+  session.goTo('nowhere.at_all')
+  expect(session.getState().beat).toBe('quay.here')
+  session.close()
+})
