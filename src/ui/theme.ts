@@ -25,7 +25,8 @@ const config = defineConfig({
       _placeholder: { color: 'faded', fontStyle: 'italic' },
     },
     '.draft:focus': { outline: 'none', bg: 'wash' },
-    '.field': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', px: '2', py: '1' },
+    '.field.number': { width: '3.2rem', flexShrink: 0 },
+    '.field': { minHeight: '24px', bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', px: '2', py: '1' },
   },
   theme: {
     tokens: {

@@ -120,8 +120,6 @@ test('a survey carried on in small steps says the same as one in one go', () => 
     const story = linkStory(randomStory(seed, 'tiny'))
     const survey = new Survey(story, { everyRoute: true })
     while (!survey.advance(1));
-    const { figures: _, ...stepped } = survey.result()
-    const { figures: __, ...once } = surveyStory(story, { everyRoute: true })
-    expect(stepped).toEqual(once)
+    expect({ ...survey.result(), figures: undefined }).toEqual({ ...surveyStory(story, { everyRoute: true }), figures: undefined })
   }
 })

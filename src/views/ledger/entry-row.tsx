@@ -34,7 +34,7 @@ export function EntryRow({ entry, at, reads, writes }: Props) {
           <option key={kind}>{kind}</option>
         ))}
       </select>
-      <Flex gap="2" align="baseline" flex="1 1 16rem" minW="0">
+      <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
         <Details entry={entry} replace={replace} />
       </Flex>
       <Box flex="1 1 10rem" minW="0" color="faded">
@@ -123,7 +123,7 @@ function NumberField({ label, name, value, onChange }: { label: string; name: st
     <Flex as="label" align="baseline" gap="1.5" whiteSpace="nowrap">
       {label}
       <input
-        className="field"
+        className="field number"
         size={2}
         inputMode="numeric"
         aria-label={name}
