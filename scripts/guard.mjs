@@ -25,7 +25,8 @@ export function setHeaders(request, response, { dev }) {
   const policy = [
     "default-src 'none'",
     `script-src 'self' 'nonce-${nonce}'${dev ? " 'unsafe-eval'" : ''}`,
-    `style-src 'self' 'nonce-${nonce}'`,
+    // development inserts styles of its own, without the nonce
+    dev ? "style-src 'self' 'unsafe-inline'" : `style-src 'self' 'nonce-${nonce}'`,
     // attributes only: where React places something, it sets the element's own style
     "style-src-attr 'unsafe-inline'",
     "img-src 'self' data:",

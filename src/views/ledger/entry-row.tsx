@@ -22,8 +22,8 @@ export function EntryRow({ entry, at, reads, writes }: Props) {
   const replace = (item: Entry) => session.edit({ op: 'replace', in: { list: 'ledger' }, id: entry.id, at, item })
   const used = reads + writes
   return (
-    <Flex gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline" wrap="wrap" data-ledger={entry.id}>
-      <Box w="10rem" minW="0">
+    <Flex gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline" data-ledger={entry.id}>
+      <Box w="8.5rem" minW="0" flexShrink={0}>
         <Text fontWeight={600}>{plainId(entry.id)}</Text>
         <Text color="faded" fontSize="xs">
           {entry.id}
@@ -37,10 +37,10 @@ export function EntryRow({ entry, at, reads, writes }: Props) {
       <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
         <Details entry={entry} replace={replace} />
       </Flex>
-      <Box flex="1 1 10rem" minW="0" color="faded">
+      <Box flex="1 1 9rem" minW="6rem" color="faded">
         <DraftText label={`Note on ${entry.id}`} placeholder="note" value={entry.notes ?? ''} onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })} />
       </Box>
-      <Text color="faded" fontSize="sm" w="8rem">
+      <Text color="faded" fontSize="sm" w="8.2rem" flexShrink={0}>
         {used === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
       </Text>
       <Quiet aria-label={`Delete ${entry.id}`} title={used === 0 ? undefined : `It is used in ${used} places, which will be marked.`} onClick={() => session.edit({ op: 'remove', in: { list: 'ledger' }, id: entry.id, at })}>

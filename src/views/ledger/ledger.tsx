@@ -16,7 +16,7 @@ import { Section } from './section'
 export function Ledger() {
   return (
     <Box as="main" overflowY="auto" h="100%" px="6" py="5" tabIndex={-1}>
-      <Box maxW="60rem" mx="auto">
+      <Box maxW="66rem" mx="auto">
         <Entries />
         <Quests />
         <Cast />
