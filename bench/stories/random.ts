@@ -73,6 +73,8 @@ class Draw {
       { id: 'lamp', kind: 'switch', positions: ['dark', 'lit', 'lost'], ...(random.chance(0.3) ? { initial: 'lit' } : {}) },
       { id: 'tide', kind: 'counter', min: random.chance(0.3) ? -1 : 0, max: 2 + random.below(3), initial: random.below(3) },
       { id: 'coin', kind: 'item', max: 1 + random.below(3) },
+      // counted, and asked for by nothing
+      { id: 'score', kind: 'counter', min: 0, max: 2 },
       { id: 'name', kind: 'text', initial: random.chance(0.7) ? '' : 'Wren' },
       { id: 'nick', kind: 'text' },
     ]
@@ -223,7 +225,7 @@ class Draw {
       case 7:
         return random.chance(0.1) ? 'nothing = 1' : 'lit = true'
       default:
-        return `tide ${random.pick(['+=', '-='])} 1`
+        return random.pick(['tide += 1', 'tide -= 1', 'score += 1', 'score = coin', 'score -= 2'])
     }
   }
 

@@ -84,11 +84,11 @@ function slice(): void {
     const { survey, since } = running
     const start = performance.now()
     while (performance.now() - start < SLICE_MS) if (survey.advance(STRIDE)) return finish()
-    if (start - since > TIME_MS || survey.search.bytes > MEMORY_BYTES) return finish()
+    if (start - since > TIME_MS || survey.progress.bytes > MEMORY_BYTES) return finish()
     if (start - running.told > PROGRESS_MS) {
       running.told = start
-      const { states, expanded } = survey.search
-      post({ type: 'progress', version, states, waiting: states - expanded })
+      const { states, waiting } = survey.progress
+      post({ type: 'progress', version, states, waiting })
     }
     tick()
   } catch (error) {

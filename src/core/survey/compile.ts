@@ -25,6 +25,8 @@ export class Compiler {
     readonly marks: Marks,
     /** Where `at` and `ended` look: the resting beat, and the ending there or -1. */
     readonly resting: { beat: number; ending: number },
+    /** Entries whose values are followed well enough to tell when an effect leaves their range. */
+    private readonly overruns: ReadonlySet<number>,
   ) {}
 
   test(expr: Expr): Test {
@@ -119,7 +121,8 @@ export class Compiler {
       }
       case 'counter':
       case 'item': {
-        const over = marks.number('overrun', entry.id, owner)
+        const followed = this.overruns.has(entry.index)
+        const over = followed ? marks.number('overrun', entry.id, owner) : -1
         const { min, max } = entry
         const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
         const wide = slot.kind === 'entry' ? slot.wide : undefined
@@ -129,10 +132,10 @@ export class Compiler {
             let next = values[at]! + by
             if (next > max) {
               next = max
-              marks.hit(over)
+              if (followed) marks.hit(over)
             } else if (next < min) {
               next = min
-              marks.hit(over)
+              if (followed) marks.hit(over)
             }
             values[at] = next
           }
@@ -143,10 +146,10 @@ export class Compiler {
           let next = sign === 0 ? value() : sign === 1 ? add(old, value()) : subtract(old, value())
           if (next > max) {
             next = max
-            marks.hit(over)
+            if (followed) marks.hit(over)
           } else if (next < min) {
             next = min
-            marks.hit(over)
+            if (followed) marks.hit(over)
           }
           values[at] = wide === undefined ? Number(next) : wide.indexOf(Number(next))
         }

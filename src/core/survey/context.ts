@@ -10,6 +10,8 @@ export interface SurveyContext {
   readonly search: Search
   readonly routes: Routes
   readonly complete: boolean
+  /** Searches that follow one entry each, for its overruns alone. */
+  readonly aside: readonly { readonly search: Search; readonly routes: Routes }[]
   readonly promises: Readonly<Record<string, PromiseVerdict>>
   /** Whether some ending can still be reached: property 0. */
   readonly endings: Prospects

@@ -27,7 +27,8 @@ export interface Liveness {
 
 /** What is looked at besides the conditions of the story itself. */
 export interface Observed {
-  readonly overruns: boolean
+  /** Indices of the entries whose range effects may leave. */
+  readonly overruns: ReadonlySet<number>
   readonly unsetTexts: boolean
   readonly quests: boolean
   readonly promises: boolean
@@ -35,7 +36,6 @@ export interface Observed {
   readonly keep: readonly number[]
 }
 
-export const OBSERVE_ALL: Observed = { overruns: true, unsetTexts: true, quests: true, promises: true, keep: [] }
 
 export function analyseLiveness(story: LinkedStory, slots: Slots, flow: Flow, horizon: QuestHorizon, order: Int32Array, observed: Observed): Liveness {
   return new Analysis(story, slots, flow, horizon, order, observed).run()
@@ -252,7 +252,7 @@ class Analysis {
       }
       const entry = this.story.entries[this.story.entryOf.get(effect.entry)!]!
       const slot = this.slots.ofEntry[entry.index]!
-      const watched = this.observed.overruns && (entry.kind === 'counter' || entry.kind === 'item')
+      const watched = this.observed.overruns.has(entry.index)
       const literalSet = effect.kind === 'set' && effect.value.kind === 'int'
       const wasLive = has(set, slot)
       if (!maybe && effect.kind === 'set') exclude(set, slot)

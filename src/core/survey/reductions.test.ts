@@ -36,6 +36,18 @@ test('what is read again is kept, and nothing else: states grow with what matter
   expect(long.search.layout.words).toBe(1)
 })
 
+test('counters that nothing reads add up instead of multiplying, and their overruns are found all the same', () => {
+  const scores = Array.from({ length: 6 }, (_, at) => `score${at}`)
+  const story = small(
+    scores.map((id, at) => ({ id, kind: 'counter', min: 0, max: 20 + at })),
+    [...scores.map((id) => ({ id: `add_${id}`, text: 'Add', do: [`${id} += 1`], to: 'quay.here' })), { id: 'leave', text: 'Leave', to: 'quay.end' }],
+  )
+  const result = whole(story).result()
+  expect(result.complete).toBe(true)
+  expect(result.figures.states).toBeLessThan(400)
+  expect(result.findings.filter(({ kind }) => kind === 'overrun').map(({ key, route }) => [key[0], route!.length])).toEqual(scores.map((id, at) => [id, 21 + at]))
+})
+
 test('families of stories have the states that their arithmetic says', () => {
   // five stages each, but the ending is taken once all are done
   expect(whole(questsAroundHub(4)).search.states).toBe(5 ** 4 + 1)

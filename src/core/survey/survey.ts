@@ -2,7 +2,6 @@ import type { LinkedStory } from '../story/linked'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
-import { OBSERVE_ALL } from './liveness'
 import type { MarkKind } from './marks'
 import { judgePromises } from './promises'
 import { prospects } from './prospects'
@@ -21,31 +20,72 @@ const STRIDE = 2048
 
 const MARK_OF: Readonly<Record<Reachable, MarkKind>> = { beats: 'beat', choices: 'choice', endings: 'ending', stages: 'stage' }
 
-/** One survey of one story, which can be carried on bit by bit. */
+/** A search that follows an entry which nothing reads, to see whether effects leave its range. */
+interface Aside {
+  readonly search: Search
+  readonly routes: Routes
+}
+
+/**
+ * One survey of one story, which can be carried on bit by bit. A counter that nothing reads can
+ * not change where the story goes, so in the main search it would only multiply the states; each
+ * such counter is followed in a search of its own, and their states add up instead.
+ */
 export class Survey {
   readonly search: Search
   readonly routes: Routes
+  private readonly aside: Aside[] = []
+  private readonly unread: number[]
 
   constructor(
     readonly story: LinkedStory,
     private readonly options: SurveyOptions = {},
   ) {
-    this.search = new Search(story, { observed: OBSERVE_ALL, liveness: options.liveness ?? true })
+    const liveness = options.liveness ?? true
+    const { read, unread } = rangedEntries(story)
+    const overruns = new Set(liveness ? read : [...read, ...unread])
+    this.unread = liveness ? unread : []
+    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness })
     this.routes = new Routes(this.search)
+  }
+
+  /** States looked at or waiting, and those waiting, in all searches so far. */
+  get progress(): { readonly states: number; readonly waiting: number; readonly bytes: number } {
+    const all = [this.search, ...this.aside.map(({ search }) => search)]
+    const sum = (of: (search: Search) => number) => all.reduce((total, search) => total + of(search), 0)
+    return { states: sum((search) => search.states), waiting: sum((search) => search.states - search.expanded), bytes: sum((search) => search.bytes) }
   }
 
   /** Looks at more states; true when all have been looked at. */
   advance(states = STRIDE): boolean {
-    return this.search.advance(states)
+    if (!this.search.done) {
+      this.search.advance(states)
+      return this.search.done && this.unread.length === 0
+    }
+    const last = this.aside.at(-1)
+    if (last !== undefined && !last.search.done) last.search.advance(states)
+    else {
+      const entry = this.unread[this.aside.length]
+      if (entry === undefined) return true
+      const search = new Search(this.story, { observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] } })
+      this.aside.push({ search, routes: new Routes(search) })
+      search.advance(states)
+    }
+    return this.isDone
+  }
+
+  private get isDone(): boolean {
+    return this.search.done && this.aside.length === this.unread.length && this.aside.every(({ search }) => search.done)
   }
 
   /** What has been decided so far; complete when nothing is left to look at. */
   result(): SurveyResult {
     const { story, search, routes } = this
+    // what is on no route is told by the main search; the others only add overruns
     const complete = search.done
     const promises = judgePromises(search, routes)
     const endings = prospects(search, [() => search.resting.ending !== -1])
-    const context: SurveyContext = { story, search, routes, complete, promises, endings }
+    const context: SurveyContext = { story, search, routes, complete, aside: this.aside, promises, endings }
     const reached: Record<Reachable, Record<string, Reached>> = { beats: {}, choices: {}, endings: {}, stages: {} }
     const missing: Record<Reachable, string[]> = { beats: [], choices: [], endings: [], stages: [] }
     for (const what of REACHABLE) {
@@ -57,14 +97,15 @@ export class Survey {
     }
     const none = { beats: [], choices: [], endings: [], stages: [] }
     const undecidedPromises = Object.entries(promises).flatMap(([id, { verdict }]) => (verdict === 'undecided' ? [id] : []))
+    const { states, bytes } = this.progress
     return {
-      complete,
+      complete: this.isDone,
       reached,
       unreached: complete ? missing : none,
       undecided: { ...(complete ? none : missing), promises: undecidedPromises },
       promises,
       findings: allFindings(context),
-      figures: { states: search.states, transitions: search.edges.length, bits: search.layout.bits, bytes: search.bytes },
+      figures: { states, transitions: search.edges.length, bits: search.layout.bits, bytes },
     }
   }
 
@@ -89,6 +130,15 @@ export class Survey {
     const wanted = what === 'endings' || what === 'stages' || this.options.everyRoute === true
     return wanted ? { decisions, route: this.routes.of(witness) } : { decisions }
   }
+}
+
+/** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
+function rangedEntries(story: LinkedStory): { read: number[]; unread: number[] } {
+  const reads = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'read').map(({ id }) => id))
+  const writes = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'write').map(({ id }) => id))
+  const ranged = story.entries.filter(({ kind, id }) => (kind === 'counter' || kind === 'item') && writes.has(id))
+  const index = (entry: { readonly index: number }) => entry.index
+  return { read: ranged.filter(({ id }) => reads.has(id)).map(index), unread: ranged.filter(({ id }) => !reads.has(id)).map(index) }
 }
 
 /** Surveys a story in one go, until it is done or `stop` says so. */

@@ -75,7 +75,7 @@ export class Search {
     const { marks, conditions } = countMarks(story)
     this.marks = new Marks(marks)
     this.conditions = new ConditionLog(conditions)
-    this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting)
+    this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting, options.observed.overruns)
     this.programs = new Programs(story, this.compiler, this.conditions)
     this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
     this.table = new StateTable(this.layout.words)
