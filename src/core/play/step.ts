@@ -35,11 +35,6 @@ export function cleanWord(typed: string): string | undefined {
   return word === '' ? undefined : word
 }
 
-/** Lets a story go on from `target` with the given memory, as if just sent there. Changes nothing it is handed. */
-export function arriveAt(story: LinkedStory, from: PlayState, target: number, listener: Listener = {}): PlayState {
-  return travel(story, copyState(from), target, listener)
-}
-
 function take(story: LinkedStory, from: PlayState, address: string, listener: Listener): Result<PlayState> {
   const choice = story.choices[story.choiceOf.get(address) ?? -1]
   if (choice === undefined) return fail(`there is no choice "${address}"`)

@@ -21,8 +21,6 @@ export interface Mark {
   readonly key: readonly string[]
 }
 
-export const AT_START: Witness = { state: -1, pick: -1 }
-
 export class Marks {
   readonly list: Mark[] = []
   /** 1 once seen; read by compiled code before it calls `hit`. */

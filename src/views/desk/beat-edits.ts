@@ -1,6 +1,6 @@
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Change } from '../../core/story/changes/types'
-import { isGroup, type Beat, type Choice, type Line, type Story } from '../../core/story/types'
+import type { Beat, Choice, Story } from '../../core/story/types'
 
 /** Edits of the manuscript as changes of the story. A beat is replaced whole: one edit, one step of undo. */
 
@@ -88,8 +88,4 @@ export function speakerTyped(story: Story, text: string): { readonly speaker: st
   const typed = match[1]!.trim().toLowerCase()
   const person = story.cast?.find(({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed)
   return person && { speaker: person.id, text: text.slice(match[0].length) }
-}
-
-export function isEmptyLine(line: Line): boolean {
-  return isGroup(line) ? line.firstOf.length === 0 : line.text === '' && line.when === undefined && line.do === undefined
 }

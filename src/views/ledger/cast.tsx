@@ -1,23 +1,20 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
-import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
-import { Main, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
+import { AddForm } from './add-form'
 import { Section } from './section'
 
 /** The people and things that speak or are met. */
 export function Cast() {
   const session = useSession()
   const cast = useSessionState((state) => state.story.cast) ?? []
-  const [name, setName] = useState('')
-  const add = () => {
-    if (name.trim() === '') return
+  const add = (name: string) => {
     const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
-    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name: name.trim() } })
-    setName('')
+    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name } })
   }
   return (
     <Section title="Cast" hint="Who speaks or is met. On the Desk a name and a colon at the start of a line makes that person the speaker.">
@@ -37,18 +34,7 @@ export function Cast() {
           </Flex>
         )
       })}
-      <Flex
-        as="form"
-        gap="2"
-        mt="3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          add()
-        }}
-      >
-        <input className="field" aria-label="Name of somebody new" placeholder="Odile Marsh" value={name} onChange={(event) => setName(event.target.value)} />
-        <Main type="submit">Add to the cast</Main>
-      </Flex>
+      <AddForm label="Name of somebody new" placeholder="Odile Marsh" action="Add to the cast" onAdd={add} />
     </Section>
   )
 }

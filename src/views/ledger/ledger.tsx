@@ -1,15 +1,15 @@
 'use client'
 
-import { Box, Flex } from '@chakra-ui/react'
+import { Box } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { EntryKind } from '../../core/story/types'
-import { Main } from '../../ui/buttons'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { EntryRow } from './entry-row'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { Cast } from './cast'
 import { Quests } from './quests'
+import { AddForm } from './add-form'
 import { Section } from './section'
 
 /** What the story remembers, who is in it, and which quests it runs. */
@@ -29,13 +29,10 @@ function Entries() {
   const session = useSession()
   const ledger = useSessionState((state) => state.story.ledger) ?? []
   const { uses, entries } = useLinked()
-  const [name, setName] = useState('')
   const [kind, setKind] = useState<EntryKind>('flag')
-  const add = () => {
-    if (name.trim() === '') return
+  const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))
     session.edit({ op: 'insert', in: { list: 'ledger' }, at: ledger.length, item: newEntry(kind, id) })
-    setName('')
   }
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
@@ -48,18 +45,7 @@ function Entries() {
           writes={uses.filter((use) => use.of === 'entry' && use.id === entry.id && use.how === 'write').length}
         />
       ))}
-      <Flex
-        as="form"
-        gap="2"
-        mt="3"
-        align="center"
-        wrap="wrap"
-        onSubmit={(event) => {
-          event.preventDefault()
-          add()
-        }}
-      >
-        <input className="field" aria-label="Name of a new entry" placeholder="toll paid" value={name} onChange={(event) => setName(event.target.value)} />
+      <AddForm label="Name of a new entry" placeholder="toll paid" action="Remember it" onAdd={add}>
         <select className="field" aria-label="Kind of the new entry" value={kind} onChange={(event) => setKind(event.target.value as EntryKind)}>
           {KINDS.map((one) => (
             <option key={one} value={one}>
@@ -67,8 +53,7 @@ function Entries() {
             </option>
           ))}
         </select>
-        <Main type="submit">Remember it</Main>
-      </Flex>
+      </AddForm>
     </Section>
   )
 }

@@ -1,45 +1,31 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
-import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Outcome, Quest, Stage } from '../../core/story/types'
-import { Main, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { verdictOf } from '../shared/verdicts'
+import { AddForm } from './add-form'
 import { Section } from './section'
 
 /** Quests with their stages; what each stage is told as, and whether it is an outcome. */
 export function Quests() {
   const session = useSession()
   const quests = useSessionState((state) => state.story.quests) ?? []
-  const [name, setName] = useState('')
-  const add = () => {
-    if (name.trim() === '') return
+  const add = (name: string) => {
     const id = freshId(idFrom(name, 'errand'), (taken) => quests.some((quest) => quest.id === taken))
     const stages: Stage[] = [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' }]
-    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id, name: name.trim(), stages } })
-    setName('')
+    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id, name, stages } })
   }
   return (
     <Section title="Quests" hint="Each quest runs through stages, from unstarted on. An effect sets the stage; an outcome ends the quest.">
       {quests.map((quest, at) => (
         <QuestRow key={quest.id} quest={quest} at={at} />
       ))}
-      <Flex
-        as="form"
-        gap="2"
-        mt="3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          add()
-        }}
-      >
-        <input className="field" aria-label="Name of a new quest" placeholder="Mend the sluice" value={name} onChange={(event) => setName(event.target.value)} />
-        <Main type="submit">Add a quest</Main>
-      </Flex>
+      <AddForm label="Name of a new quest" placeholder="Mend the sluice" action="Add a quest" onAdd={add} />
     </Section>
   )
 }
