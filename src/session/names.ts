@@ -29,3 +29,8 @@ export function sayAddress(address: string): string {
   const shown = place!.split('.').map(plainId).join(' · ')
   return inner === undefined ? shown : `${shown}, ${inner.replace(/([a-z])(\d)/g, '$1 $2').replaceAll('.', ', ').replace(/^(\d+)$/, 'road $1')}`
 }
+
+/** A value as it is read: yes and no for flags, "empty" for no word. */
+export function sayValue(value: unknown): string {
+  return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))
+}

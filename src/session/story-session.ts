@@ -1,5 +1,6 @@
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
+import { declareStory, type DeclaredStory } from '../core/story/declare'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Decision, Story } from '../core/story/types'
@@ -41,6 +42,7 @@ export class StorySession {
   private sending: Promise<void> = Promise.resolve()
   private closed = false
   private retry: ReturnType<typeof setTimeout> | undefined
+  private declared: { readonly story: Story; readonly declared: DeclaredStory } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
   constructor(
@@ -144,6 +146,13 @@ export class StorySession {
 
   dismissNotice(): void {
     this.set({ notice: undefined })
+  }
+
+  /** What the story names, for reading gates and effects: far cheaper than linking it. */
+  declare = (): DeclaredStory => {
+    const { story } = this.state
+    if (this.declared?.story !== story) this.declared = { story, declared: declareStory(story) }
+    return this.declared.declared
   }
 
   /** The story with its names resolved, for playing it. */

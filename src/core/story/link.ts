@@ -1,73 +1,20 @@
-import { beatAddress } from '../base/ids'
 import { checkCondition, type Scope } from '../expression/check'
-import type { Entry, Scene, Story } from './types'
-import type { LinkedEntry, LinkedPromise, LinkedQuest, LinkedStory, Problem, Use } from './linked'
+import type { Story } from './types'
+import type { LinkedPromise, LinkedStory, Problem, Use } from './linked'
+import { declareStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression, noteUses } from './link-parts'
-import { scopeOf, type Declared } from './scope'
-
-interface Keyed {
-  readonly id: string
-}
+import { scopeOf } from './scope'
 
 /** Resolves a story's names. Never fails: what can't be understood becomes a problem. */
 export function linkStory(doc: Story): LinkedStory {
   const problems: Problem[] = []
   const uses: Use[] = []
-  const unique = <T extends Keyed>(items: readonly T[] | undefined, address: (item: T) => string, seen = new Set<string>()): T[] =>
-    (items ?? []).filter((item) => {
-      if (!seen.has(item.id)) {
-        seen.add(item.id)
-        return true
-      }
-      problems.push({ address: address(item), part: 'id', message: `there is another "${item.id}" before this one; only the first counts` })
-      return false
-    })
-
-  const people = new Map(unique(doc.cast, (person) => person.id).map((person) => [person.id, person.name]))
-  const scenes = unique(doc.scenes, (scene) => scene.id)
-  const entries = linkEntries(doc, scenes, unique, problems)
-  const entryOf = indexById(entries)
-  const quests = unique(doc.quests, (quest) => quest.id).map((quest, index): LinkedQuest => {
-    const stages = unique(quest.stages, (stage) => `${quest.id}.${stage.id}`)
-    const ids = ['unstarted', ...stages.map((stage) => stage.id)]
-    quest.moves?.forEach(([from, to], at) => {
-      const missing = [from, to].find((stage) => !ids.includes(stage))
-      if (missing === undefined) return
-      problems.push({ address: quest.id, part: `moves${at + 1}`, message: `"${missing}" is no stage of "${quest.id}"` })
-    })
-    return {
-      index,
-      id: quest.id,
-      name: quest.name,
-      stages: ids,
-      names: ['unstarted', ...stages.map((stage) => stage.name)],
-      outcomes: [undefined, ...stages.map((stage) => stage.outcome)],
-      moves: quest.moves && new Set(quest.moves.map(([from, to]) => `${from}>${to}`)),
-    }
-  })
-  const questOf = indexById(quests)
-  const endings = unique(doc.endings, (ending) => ending.id)
-  const endingOf = indexById(endings)
-
-  const sceneBeats = scenes.map((scene) => unique(scene.beats, (beat) => `${scene.id}.${beat.id}`))
-  const beatOf = new Map<string, number>()
-  const choiceOf = new Map<string, number>()
-  const choices = scenes.map((scene, s) =>
-    sceneBeats[s]!.map((beat) => {
-      const address = beatAddress(scene.id, beat.id)
-      beatOf.set(address, beatOf.size)
-      return unique(beat.choices, (choice) => `${address}.${choice.id}`).map((choice) => {
-        choiceOf.set(`${address}.${choice.id}`, choiceOf.size)
-        return choice
-      })
-    }),
-  )
-
-  const declared: Declared = { entries, quests, scenes, entryOf, questOf, endingOf, beatOf, choiceOf }
+  const declared = declareStory(doc, problems)
+  const { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf, unique } = declared
   const beats = scenes.flatMap((scene, s) => {
     const context: BeatContext = { scene: s, scope: scopeOf(declared, s), people, entryOf, endingOf, beatOf, choiceOf, problems, uses }
-    return sceneBeats[s]!.map((beat, b) => linkBeat(scene.id, beat, choices[s]![b]!, context))
+    return sceneBeats[s]!.map(({ beat, choices }) => linkBeat(scene.id, beat, choices, context))
   })
 
   const start = beatOf.get(doc.start) ?? -1
@@ -80,52 +27,6 @@ export function linkStory(doc: Story): LinkedStory {
   return {
     doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
     entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses,
-  }
-}
-
-function indexById(items: readonly Keyed[]): Map<string, number> {
-  return new Map(items.map((item, index) => [item.id, index]))
-}
-
-type Unique = <T extends Keyed>(items: readonly T[] | undefined, address: (item: T) => string, seen?: Set<string>) => T[]
-
-/** Entry ids are unique in the whole story, so the scenes' own share one set with the story's. */
-function linkEntries(doc: Story, scenes: readonly Scene[], unique: Unique, problems: Problem[]): LinkedEntry[] {
-  const seen = new Set<string>()
-  const owned: [Entry, number][] = unique(doc.ledger, (entry) => entry.id, seen).map((entry) => [entry, -1])
-  scenes.forEach((scene, s) => {
-    for (const entry of unique(scene.ledger, (item) => item.id, seen)) owned.push([entry, s])
-  })
-  return owned.map(([entry, scene], index) => linkEntry(entry, scene, index, problems))
-}
-
-function linkEntry(entry: Entry, scene: number, index: number, problems: Problem[]): LinkedEntry {
-  const report = (part: string, message: string) => problems.push({ address: entry.id, part, message })
-  const base = { index, id: entry.id, kind: entry.kind, entry, scene, positions: [], min: 0, max: 0 }
-  switch (entry.kind) {
-    case 'flag':
-      return { ...base, initial: entry.initial ?? false }
-    case 'text':
-      return { ...base, initial: entry.initial ?? '' }
-    case 'switch': {
-      const positions = [...new Set(entry.positions)]
-      if (positions.length === 0) report('positions', `the switch "${entry.id}" has no positions`)
-      else if (positions.length < entry.positions.length) report('positions', `a position of "${entry.id}" stands twice`)
-      const first = positions[0] ?? ''
-      const sound = entry.initial === undefined || positions.includes(entry.initial)
-      if (!sound) report('initial', `"${entry.initial}" is no position of "${entry.id}"; it starts as "${first}"`)
-      return { ...base, positions, initial: sound ? (entry.initial ?? first) : first }
-    }
-    case 'counter':
-    case 'item': {
-      const min = entry.kind === 'counter' ? entry.min : 0
-      const max = Math.max(min, entry.max)
-      if (entry.max < min) report('max', `the largest value of "${entry.id}", ${entry.max}, is below its smallest, ${min}`)
-      const start = entry.initial ?? min
-      const sound = start >= min && start <= max
-      if (!sound) report('initial', `${start} is outside the range of "${entry.id}" (${min} to ${max}); it starts at ${min}`)
-      return { ...base, min, max, initial: sound ? start : min }
-    }
   }
 }
 

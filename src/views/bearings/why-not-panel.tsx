@@ -6,7 +6,7 @@ import { parseExpression } from '../../core/expression/parse'
 import { sayCondition } from '../../core/expression/words'
 import type { Story } from '../../core/story/types'
 import type { Cause, GatePart } from '../../core/survey/why-not'
-import { plainId, sayAddress, storyNames } from '../../session/names'
+import { plainId, sayAddress, sayValue, storyNames } from '../../session/names'
 import { useSession, useSessionState } from '../shared/use-session'
 
 /** Why nothing comes to an item: the cause, the parts of the gate, and what would have to change. */
@@ -98,8 +98,4 @@ function sayPart(story: Story, part: GatePart, together: boolean): string {
 function sayExpression(story: Story, source: string): string {
   const parsed = parseExpression(source)
   return parsed.ok ? sayCondition(parsed.value, storyNames(story)) : source
-}
-
-function sayValue(value: boolean | number | string): string {
-  return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))
 }

@@ -5,7 +5,7 @@ import type { ReactNode } from 'react'
 import { beatOfAddress } from '../../core/base/ids'
 import type { Bearing, EntryValues, Share } from '../../core/survey/bearing'
 import type { Finding } from '../../core/survey/result'
-import { plainId } from '../../session/names'
+import { plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../ui/marks'
 import { KIND_NAMES, byLevel, useFindings } from '../shared/findings'
@@ -156,7 +156,7 @@ function sayValues(values: readonly (boolean | number | string)[]): string {
     const whole = numbers.length > 2 && numbers.at(-1)! - numbers[0]! === numbers.length - 1
     if (whole) return `${numbers[0]} to ${numbers.at(-1)}`
   }
-  const said = values.map((value) => (value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))))
+  const said = values.map(sayValue)
   return said.length > LISTED_MAX ? `${said.slice(0, LISTED_MAX).join(', ')} … (${said.length})` : said.join(', ')
 }
 

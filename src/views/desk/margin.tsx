@@ -12,7 +12,7 @@ import { storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
-import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { useDeclared, useSession, useSessionState } from '../shared/use-session'
 import { completions } from './completions'
 
 type Form = 'gate' | 'effect'
@@ -36,8 +36,8 @@ function read(form: Form, source: string, scope: Scope, names: ReturnType<typeof
 
 function useReader(scene: string) {
   const story = useSessionState((state) => state.story)
-  const linked = useLinked()
-  const scope = scopeOf(linked, linked.scenes.findIndex(({ id }) => id === scene))
+  const declared = useDeclared()
+  const scope = scopeOf(declared, declared.scenes.findIndex(({ id }) => id === scene))
   const names = storyNames(story)
   return { story, read: (form: Form, source: string) => read(form, source, scope, names) }
 }

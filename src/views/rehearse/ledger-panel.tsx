@@ -3,8 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { PlayedStep } from '../../core/play/transcript'
 import type { LinkedStory } from '../../core/story/linked'
-import { plainId } from '../../session/names'
-import { sayValue } from './offer'
+import { plainId, sayValue } from '../../session/names'
 
 interface Props {
   readonly linked: LinkedStory

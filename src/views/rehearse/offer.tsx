@@ -10,7 +10,7 @@ import { formatText } from '../../core/play/text'
 import { whyClosed, type WhyClosed } from '../../core/play/why-closed'
 import type { LinkedStory } from '../../core/story/linked'
 import type { Decision } from '../../core/story/types'
-import { plainId, storyNames } from '../../session/names'
+import { plainId, sayValue, storyNames } from '../../session/names'
 import { Main, Quiet } from '../../ui/buttons'
 
 interface Props {
@@ -135,10 +135,6 @@ function sayWhy(linked: LinkedStory, why: WhyClosed): string {
     case 'rules':
       return 'none of its roads is open'
   }
-}
-
-export function sayValue(value: unknown): string {
-  return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))
 }
 
 function Word({ linked, state, onDecide }: Props) {

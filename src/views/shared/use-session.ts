@@ -1,6 +1,7 @@
 'use client'
 
 import { createContext, useContext, useSyncExternalStore } from 'react'
+import type { DeclaredStory } from '../../core/story/declare'
 import type { LinkedStory } from '../../core/story/linked'
 import type { SessionState, StorySession } from '../../session/story-session'
 
@@ -23,4 +24,10 @@ export function useSessionState<T>(select: (state: SessionState) => T): T {
 export function useLinked(): LinkedStory {
   const session = useSession()
   return useSyncExternalStore(session.subscribe, session.link, session.link)
+}
+
+/** What the story names, as it is now. */
+export function useDeclared(): DeclaredStory {
+  const session = useSession()
+  return useSyncExternalStore(session.subscribe, session.declare, session.declare)
 }

@@ -7,6 +7,7 @@ import { ConditionLog, Marks, type Witness } from '../marks'
 import { questHorizon, type QuestHorizon } from '../quest-horizon'
 import { allotSlots, type Slots } from '../slots'
 import { ownersOf, textsOf } from '../story-parts'
+import { otherWord } from '../word-domains'
 import { roadOrder } from '../worklist'
 import { Layout } from './layout'
 import { ENDLESS, Machine } from './machine'
@@ -18,6 +19,8 @@ export const NO_STATE = 0xffffffff
 
 /** Up to this many slots a state is put back by copying. */
 const COPIED_SLOTS = 256
+
+const NO_WORDS: ReadonlySet<string> = new Set()
 
 export interface SearchOptions {
   readonly observed: Observed
@@ -211,7 +214,7 @@ export class Search {
 
   private wordOf(program: BeatProgram, value: number): string {
     const slot = this.slots.all[program.into]
-    return slot?.kind === 'entry' ? slot.words!.values[value]! : 'Quillon'
+    return slot?.kind === 'entry' ? slot.words!.values[value]! : otherWord(NO_WORDS)
   }
 
   private begin(): void {
