@@ -1,7 +1,7 @@
 import type { Decision } from '../story/types'
 import type { Test } from './compile'
 import { ENDLESS } from './explicit/machine'
-import { NO_STATE } from './explicit/search'
+import { NO_STATE } from './explicit/table'
 import { members } from './bits'
 import { prospects, type Prospects } from './prospects'
 import { slotValue } from './slot-value'

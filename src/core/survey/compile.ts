@@ -121,7 +121,7 @@ export class Compiler {
       }
       case 'counter':
       case 'item': {
-        const followed = this.overruns.has(entry.index)
+        const followed = this.follows(entry.index)
         const over = followed ? marks.number('overrun', entry.id, owner) : -1
         const { min, max } = entry
         const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
@@ -174,17 +174,28 @@ export class Compiler {
     }
   }
 
-  private stageEffect(id: string, value: Expr): Action {
-    const { values, marks, story } = this
+  /** Whether the search can tell when an effect takes the entry out of its range. */
+  follows(entry: number): boolean {
+    return this.overruns.has(entry)
+  }
+
+  /** The stage that is set, the mark of its being reached (or -1), and by the stage it was at the mark of an undeclared move (or -1). */
+  stageMarks(id: string, value: Expr): { readonly stage: number; readonly reached: number; readonly moves: readonly number[] } {
+    const { marks, story } = this
     const quest = story.quests[story.questOf.get(id)!]!
-    const at = this.slots.ofQuest[quest.index]!
     const stageId = value.kind === 'string' ? value.value : ''
     const stage = quest.stages.indexOf(stageId)
     const reached = stage === 0 ? -1 : marks.number('stage', `${id}.${stageId}`)
-    // By the stage it was at: the mark of an undeclared move, or -1.
     const moves = quest.stages.map((from, index) =>
       quest.moves === undefined || index === stage || quest.moves.has(`${from}>${stageId}`) ? -1 : marks.number('move', id, from, stageId),
     )
+    return { stage, reached, moves }
+  }
+
+  private stageEffect(id: string, value: Expr): Action {
+    const { values, marks } = this
+    const at = this.slots.ofQuest[this.story.questOf.get(id)!]!
+    const { stage, reached, moves } = this.stageMarks(id, value)
     return () => {
       const move = moves[values[at]!]!
       if (move !== -1) marks.hit(move)
@@ -312,7 +323,7 @@ export class Compiler {
     }
   }
 
-  private isPlain(expr: Expr): boolean {
+  isPlain(expr: Expr): boolean {
     const [low, high] = this.bounds(expr)
     return low >= Number.MIN_SAFE_INTEGER && high <= Number.MAX_SAFE_INTEGER
   }
@@ -348,7 +359,7 @@ export class Compiler {
     }
   }
 
-  private typeOf(expr: Expr): 'bool' | 'int' | 'string' {
+  typeOf(expr: Expr): 'bool' | 'int' | 'string' {
     switch (expr.kind) {
       case 'int':
       case 'visits':
@@ -367,7 +378,7 @@ export class Compiler {
     }
   }
 
-  private literalIn(slot: Slot, literal: string): number {
+  literalIn(slot: Slot, literal: string): number {
     return this.stringsOf(slot).indexOf(literal)
   }
 
@@ -377,7 +388,7 @@ export class Compiler {
     return []
   }
 
-  private numbersOf(slot: Slot): Int32Array {
+  numbersOf(slot: Slot): Int32Array {
     const strings = this.stringsOf(slot)
     return Int32Array.from(strings.length === 0 ? [''] : strings, (text) => {
       const known = this.strings.get(text) ?? this.strings.size

@@ -1,4 +1,5 @@
-import { NO_STATE, type Search } from './explicit/search'
+import type { Search } from './explicit/search'
+import { NO_STATE } from './explicit/table'
 
 /**
  * A shortest path from the start to an ended state that comes through one of the given states;
@@ -35,6 +36,6 @@ function path(search: Search, end: number, parents: ReadonlyMap<number, number>)
     back.push(at)
     through.add(at)
   }
-  for (let at = search.parents.items[back.at(-1)!]!; at !== NO_STATE; at = search.parents.items[at]!) back.push(at)
+  for (let at = search.foundBy(back.at(-1)!); at !== undefined; at = search.foundBy(at.state)) back.push(at.state)
   return back.reverse()
 }

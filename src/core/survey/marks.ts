@@ -88,14 +88,20 @@ export class Marks {
 export class ConditionLog {
   readonly seen: Uint8Array
   readonly addresses: string[] = []
+  private readonly numbers = new Map<string, number>()
 
   constructor(capacity: number) {
     this.seen = new Uint8Array(capacity)
   }
 
-  add(address: string): number {
-    if (this.addresses.length >= this.seen.length) throw new Error('internal: more conditions than counted')
+  /** The number of the condition at an address; the same each time. */
+  numberOf(address: string): number {
+    const known = this.numbers.get(address)
+    if (known !== undefined) return known
+    const number = this.addresses.length
+    if (number >= this.seen.length) throw new Error('internal: more conditions than counted')
     this.addresses.push(address)
-    return this.addresses.length - 1
+    this.numbers.set(address, number)
+    return number
   }
 }

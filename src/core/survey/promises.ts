@@ -1,5 +1,6 @@
 import type { LinkedPromise } from '../story/linked'
-import { NO_STATE, type Search } from './explicit/search'
+import type { Search } from './explicit/search'
+import { NO_STATE } from './explicit/table'
 import { prospects } from './prospects'
 import type { PromiseVerdict } from './result'
 import type { Routes } from './routes'

@@ -24,6 +24,14 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
   })
 }
 
+/** From which states the story can still end. */
+export function endingProspects(search: Search): Prospects {
+  const ends = search.story.beats.map((beat) => beat.ending !== -1)
+  return canReachEither(search, (seeds) => {
+    for (let state = 0; state < search.states; state += 1) if (ends[search.locationOf(state)] === true) seeds[state] = 1
+  })
+}
+
 /** The same for properties whose states are known: `seed` sets bit p of a state's word where it has property p. */
 export function canReachEither(search: Search, seed: (seeds: Uint32Array) => void): Prospects {
   const seeds = new Uint32Array(search.states)

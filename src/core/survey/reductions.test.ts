@@ -3,7 +3,7 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
-import { NumberList, StateTable } from './explicit/table'
+import { BATCH, NO_STATE, NumberList, StateTable } from './explicit/table'
 import { surveyStory, Survey } from './survey'
 import { wordDomains } from './word-domains'
 
@@ -90,16 +90,26 @@ test('a switch with many positions, many flags and a counter below zero fill mor
 test('the set of states knows what it holds, in order of arrival', () => {
   const random = seededRandom(3)
   for (const words of [1, 2, 3]) {
-    const table = new StateTable(words)
-    const known = new Map<string, number>()
-    for (let round = 0; round < 20000; round += 1) {
-      const key = Uint32Array.from({ length: words }, () => random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1))
-      const name = key.join(' ')
-      const number = table.add(key, 0)
-      expect(number).toBe(known.get(name) ?? known.size)
-      known.set(name, number)
+    // with 14 bits the table ends up with a place for every state
+    for (const bits of words === 1 ? [14, 32] : [32 * words]) {
+      const table = new StateTable(words, bits)
+      const known = new Map<string, number>()
+      for (let round = 0; round < 60; round += 1) {
+        const size = 1 + random.below(BATCH)
+        const keys = Uint32Array.from({ length: size * words }, () => (bits === 14 ? 1 + random.below(2 ** 14 - 1) : 1 + random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
+        if (round % 7 === 0) keys[0] = 0
+        const numbers = new Uint32Array(size + 1)
+        table.addAll(keys, size, numbers, 1, 0, 0xffffffff)
+        for (let at = 0; at < size; at += 1) {
+          const name = keys.subarray(at * words, (at + 1) * words).join(' ')
+          const expected = keys[at * words] === 0 ? NO_STATE : (known.get(name) ?? known.size)
+          if (expected !== NO_STATE) known.set(name, expected)
+          if (numbers[at + 1] !== expected) throw new Error(`${name} is ${numbers[at + 1]}, expected ${expected}`)
+        }
+      }
+      expect(known.size).toBeGreaterThan(5000)
+      expect(table.count).toBe(known.size)
     }
-    expect(table.count).toBe(known.size)
   }
   const list = new NumberList(2)
   for (let at = 0; at < 100; at += 1) list.push(at * 7)

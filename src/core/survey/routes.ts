@@ -1,6 +1,6 @@
 import type { Decision } from '../story/types'
 import type { Witness } from './marks'
-import { NO_STATE, type Search } from './explicit/search'
+import type { Search } from './explicit/search'
 
 /** Turns places in the search into lists of decisions, by going from parent to parent. */
 export class Routes {
@@ -18,7 +18,7 @@ export class Routes {
   toState(state: number): Decision[] {
     const { search } = this
     const path = [state]
-    for (let at = search.parents.items[state]!; at !== NO_STATE; at = search.parents.items[at]!) path.push(at)
+    for (let at = search.foundBy(state); at !== undefined; at = search.foundBy(at.state)) path.push(at.state)
     return this.along(path.reverse())
   }
 

@@ -14,6 +14,17 @@ export function compileShown(compiler: Compiler, text: LinkedText, address: stri
   return compileParts(compiler, text.parsed, address)
 }
 
+/** The slots that `compileShown` looks at for a text. */
+export function slotsShown(compiler: Compiler, parts: readonly MessageFormatElement[]): number[] {
+  return parts.flatMap((part) => {
+    if (part.type !== TYPE.argument && part.type !== TYPE.select && part.type !== TYPE.plural) return []
+    const argument = textArgument(part.value)
+    const own = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })
+    const forms = part.type === TYPE.argument ? [] : Object.values(part.options).flatMap((option) => slotsShown(compiler, option.value))
+    return own === undefined ? forms : [own.index, ...forms]
+  })
+}
+
 function compileParts(compiler: Compiler, parts: readonly MessageFormatElement[], address: string): Action | undefined {
   const actions: Action[] = []
   for (const part of parts) {

@@ -1,18 +1,21 @@
-import type { LinkedStory } from '../story/linked'
+import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
 import type { MarkKind } from './marks'
 import { judgePromises } from './promises'
-import { prospects } from './prospects'
+import { endingProspects } from './prospects'
 import { REACHABLE, type Reachable, type Reached, type SurveyResult } from './result'
 import { Routes } from './routes'
+import { eachEffect } from './story-parts'
 
 export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */
   readonly liveness?: boolean
   /** Give a route for every reached beat and choice too; endings, stages and findings always have theirs. */
   readonly everyRoute?: boolean
+  /** How often a beat is looked at before code is written for it; for tests. */
+  readonly hot?: number
 }
 
 /** States expanded between two looks at the budget. */
@@ -45,7 +48,7 @@ export class Survey {
     const { read, unread } = rangedEntries(story)
     const overruns = new Set(liveness ? read : [...read, ...unread])
     this.unread = liveness ? unread : []
-    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness })
+    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat })
     this.routes = new Routes(this.search)
   }
 
@@ -67,11 +70,15 @@ export class Survey {
     else {
       const entry = this.unread[this.aside.length]
       if (entry === undefined) return true
-      const search = new Search(this.story, { observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] } })
+      const search = new Search(this.story, { observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] }, ...this.heat })
       this.aside.push({ search, routes: new Routes(search) })
       search.advance(states)
     }
     return this.isDone
+  }
+
+  private get heat(): { hot?: number } {
+    return this.options.hot === undefined ? {} : { hot: this.options.hot }
   }
 
   private get isDone(): boolean {
@@ -84,7 +91,7 @@ export class Survey {
     // what is on no route is told by the main search; the others only add overruns
     const complete = search.done
     const promises = judgePromises(search, routes)
-    const endings = prospects(search, [() => search.resting.ending !== -1])
+    const endings = endingProspects(search)
     const context: SurveyContext = { story, search, routes, complete, aside: this.aside, promises, endings }
     const reached: Record<Reachable, Record<string, Reached>> = { beats: {}, choices: {}, endings: {}, stages: {} }
     const missing: Record<Reachable, string[]> = { beats: [], choices: [], endings: [], stages: [] }
@@ -138,7 +145,34 @@ function rangedEntries(story: LinkedStory): { read: number[]; unread: number[] }
   const writes = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'write').map(({ id }) => id))
   const ranged = story.entries.filter(({ kind, id }) => (kind === 'counter' || kind === 'item') && writes.has(id))
   const index = (entry: { readonly index: number }) => entry.index
-  return { read: ranged.filter(({ id }) => reads.has(id)).map(index), unread: ranged.filter(({ id }) => !reads.has(id)).map(index) }
+  return { read: ranged.filter(({ id }) => reads.has(id)).map(index), unread: ranged.filter((entry) => !reads.has(entry.id) && !staysInRange(story, entry)).map(index) }
+}
+
+/**
+ * Whether it is plain that no effect takes the entry out of its range: each change is by a fixed
+ * amount and made by a choice that can be taken once, so that all of them together are the most.
+ */
+function staysInRange(story: LinkedStory, entry: LinkedEntry): boolean {
+  const onceOnly = new Set<string>(story.choices.filter((choice) => choice.once).map((choice) => choice.address))
+  let lowest = Number(entry.initial)
+  let highest = lowest
+  let up = 0
+  let down = 0
+  let plain = true
+  eachEffect(story, ({ effect }, owner) => {
+    if (effect.kind === 'stage' || effect.entry !== entry.id) return
+    if (effect.value.kind !== 'int') plain = false
+    else if (effect.kind === 'set') {
+      lowest = Math.min(lowest, effect.value.value)
+      highest = Math.max(highest, effect.value.value)
+    } else {
+      if (!onceOnly.has(owner)) plain = false
+      const by = effect.kind === 'add' ? effect.value.value : -effect.value.value
+      if (by > 0) up += by
+      else down -= by
+    }
+  })
+  return plain && highest + up <= entry.max && lowest - down >= entry.min
 }
 
 /** Surveys a story in one go, until it is done or `stop` says so. */

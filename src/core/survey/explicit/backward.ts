@@ -1,7 +1,8 @@
-import { NO_STATE, type Search } from './search'
+import type { Search } from './search'
+import { NO_STATE } from './table'
 
 /** Sweeps that are tried before predecessors are listed. */
-const SWEEPS = 6
+const SWEEPS = 4
 
 /**
  * Backward reachability for up to 32 properties at once: bit p of the result's word s is set when a
@@ -34,25 +35,51 @@ export function canReach(search: Search, seeds: Uint32Array): Uint32Array {
   return settleByPredecessors(search, seeds)
 }
 
-function settleByPredecessors(search: Search, masks: Uint32Array): Uint32Array {
+/** Sources of the transitions into each state: of state s from `first[s]` to `first[s + 1]`. */
+interface Predecessors {
+  readonly first: Uint32Array
+  readonly sources: Uint32Array
+  readonly transitions: number
+}
+
+/** Listed once for a search, as long as it goes no further. */
+const listed = new WeakMap<Search, Predecessors>()
+
+function predecessors(search: Search): Predecessors {
+  const known = listed.get(search)
   const { rows, edges, expanded, states } = search
+  if (known !== undefined && known.transitions === edges.length) return known
+  const { items } = edges
   const first = new Uint32Array(states + 1)
-  for (let at = 0; at < edges.length; at += 1) if (edges.items[at] !== NO_STATE) first[edges.items[at]! + 1]! += 1
+  for (let at = 0; at < edges.length; at += 1) if (items[at] !== NO_STATE) first[items[at]! + 1]! += 1
   for (let state = 0; state < states; state += 1) first[state + 1]! += first[state]!
   const fill = first.slice(0, states)
   const sources = new Uint32Array(first[states]!)
   for (let state = 0; state < expanded; state += 1) {
-    for (let at = rows.items[state]!; at < search.rowEnd(state); at += 1) {
-      const next = edges.items[at]!
+    const end = search.rowEnd(state)
+    for (let at = rows.items[state]!; at < end; at += 1) {
+      const next = items[at]!
       if (next === NO_STATE) continue
       sources[fill[next]!] = state
       fill[next]! += 1
     }
   }
-  const pending = new Uint8Array(states).fill(1)
+  const made = { first, sources, transitions: edges.length }
+  listed.set(search, made)
+  return made
+}
+
+function settleByPredecessors(search: Search, masks: Uint32Array): Uint32Array {
+  const { first, sources } = predecessors(search)
+  const { states } = search
+  const pending = new Uint8Array(states)
   const stack = new Uint32Array(states)
   let height = 0
-  for (let state = 0; state < states; state += 1) stack[height++] = state
+  for (let state = 0; state < states; state += 1) {
+    if (masks[state] === 0) continue
+    pending[state] = 1
+    stack[height++] = state
+  }
   while (height > 0) {
     const state = stack[--height]!
     pending[state] = 0

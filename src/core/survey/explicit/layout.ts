@@ -5,6 +5,15 @@ import type { Liveness } from '../liveness'
 import type { Slots } from '../slots'
 import { Touched } from './touched'
 
+/** Where a packed state holds a slot. */
+export interface Field {
+  readonly slot: number
+  readonly word: number
+  readonly shift: number
+  readonly mask: number
+  readonly min: number
+}
+
 /**
  * How a resting state is packed into 32-bit words: where it rests, then just the slots that are
  * live there and can have changed by then, each with as many bits as its values need. A location
@@ -17,9 +26,11 @@ export class Layout {
   readonly words: number
   /** Bits of the largest state. */
   readonly bits: number
+  /** Stands for no resting place: an endless run. */
+  readonly nowhere: number
   private readonly beats: number
   private readonly locationBits: number
-  private readonly locationMask: number
+  readonly locationMask: number
   /** By location: slot, word, shift, mask, smallest value; five numbers a packed slot. Built when first met. */
   private readonly plans: (Int32Array | undefined)[]
   /** By location: slot and value of what is put back on loading. */
@@ -37,9 +48,10 @@ export class Layout {
     private readonly all: boolean,
   ) {
     this.beats = story.beats.length
+    this.nowhere = 2 * this.beats
     this.setWords = liveness.words
     this.touched = new Touched(story, slots, flow, liveness.words)
-    this.locationBits = Math.max(1, bitsFor(2 * this.beats))
+    this.locationBits = Math.max(1, bitsFor(2 * this.beats + 1))
     this.locationMask = 2 ** this.locationBits - 1
     this.slotBits = Uint8Array.from(slots.all, (slot) => bitsFor(slot.max - slot.min + 1))
     this.plans = new Array<Int32Array | undefined>(2 * this.beats)
@@ -76,6 +88,24 @@ export class Layout {
     const constants = this.constants[location]!
     for (let at = 0; at < constants.length; at += 2) values[constants[at]!] = constants[at + 1]!
     return location
+  }
+
+  /** What a state resting at `location` holds, and where. */
+  fieldsOf(location: number): Field[] {
+    const plan = this.plans[location] ?? this.plan(location)
+    return Array.from({ length: plan.length / 5 }, (_, at) => {
+      const [slot, word, shift, mask, min] = plan.subarray(at * 5, at * 5 + 5)
+      return { slot: slot!, word: word!, shift: shift!, mask: mask!, min: min! }
+    })
+  }
+
+  /** What is known of a state resting at `location` without its holding it, by slot. */
+  constantsOf(location: number): Map<number, number> {
+    if (this.plans[location] === undefined) this.plan(location)
+    const list = this.constants[location]!
+    const known = new Map<number, number>()
+    for (let at = 0; at < list.length; at += 2) known.set(list[at]!, list[at + 1]!)
+    return known
   }
 
   locationOf(firstWord: number): number {

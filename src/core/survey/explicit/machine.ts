@@ -65,6 +65,12 @@ export class Machine {
     return rule === undefined ? this.beats + beat : this.follow(this.use(rule))
   }
 
+  /** Goes on from the working vector to a beat, having come from a scene. */
+  resume(beat: number, scene: number): number {
+    this.scene = scene
+    return this.follow(beat)
+  }
+
   /** Whether a choice can be taken; a list's rules are tried after its effects, which are then put back. */
   isOpen(choice: ChoiceProgram): boolean {
     const { values } = this

@@ -178,7 +178,7 @@ export class Programs {
   private condition(condition: Condition | undefined): Test | undefined {
     if (condition === undefined) return undefined
     const { seen } = this.conditions
-    const number = this.conditions.add(condition.address)
+    const number = this.conditions.numberOf(condition.address)
     const test = condition.expr === undefined ? () => false : this.compiler.test(condition.expr)
     const { watch } = this
     return () => {

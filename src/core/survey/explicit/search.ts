@@ -1,7 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { Compiler } from '../compile'
-import { analyseFlow } from '../flow'
+import { analyseFlow, type Flow } from '../flow'
 import { analyseLiveness, type Liveness, type Observed } from '../liveness'
 import { ConditionLog, Marks, type Witness } from '../marks'
 import { questHorizon, type QuestHorizon } from '../quest-horizon'
@@ -10,15 +10,19 @@ import { ownersOf, textsOf } from '../story-parts'
 import { otherWord } from '../word-domains'
 import { roadOrder } from '../worklist'
 import { Layout } from './layout'
+import { generate, type Expand } from './generate'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
-import { NumberList, StateTable } from './table'
-
-/** Stands in the list of successors for a decision into an endless run. */
-export const NO_STATE = 0xffffffff
+import { BATCH, NumberList, StateTable } from './table'
 
 /** Up to this many slots a state is put back by copying. */
 const COPIED_SLOTS = 256
+
+/** Looked at this often, a beat gets code of its own; and again, with less left to mark and log. */
+const HOT = 200
+const HOTTER = [5_000, 100_000]
+/** The edge that first led to every so-manyth state is remembered. */
+const EDGE_STRIDE = 16
 
 const NO_WORDS: ReadonlySet<string> = new Set()
 
@@ -26,6 +30,8 @@ export interface SearchOptions {
   readonly observed: Observed
   /** Off only in tests: every slot is then kept everywhere. */
   readonly liveness?: boolean
+  /** How often a beat is looked at before code is written for it; for tests. */
+  readonly hot?: number
 }
 
 /**
@@ -51,10 +57,15 @@ export class Search {
   readonly rows = new NumberList()
   /** Successors in the order of the open decisions, NO_STATE for an endless run. */
   readonly edges = new NumberList()
-  /** The state from which each state was found first. */
-  readonly parents = new NumberList()
   expanded = 0
-  private readonly key: Uint32Array
+  /** Packed successors that are not numbered yet. */
+  private pending: Uint32Array
+  private waiting = 0
+  private readonly firstEdges = new NumberList()
+  private readonly visits: Uint32Array
+  private readonly hot: (Expand | null | undefined)[]
+  private readonly hotAfter: number
+  private readonly flow: Flow
   private readonly saved: Int32Array
   /** With few slots copying them all is quicker than unpacking anew. */
   private readonly copies: boolean
@@ -81,8 +92,12 @@ export class Search {
     this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting, options.observed.overruns)
     this.programs = new Programs(story, this.compiler, this.conditions)
     this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
-    this.table = new StateTable(this.layout.words)
-    this.key = new Uint32Array(this.layout.words)
+    this.table = new StateTable(this.layout.words, this.layout.bits)
+    this.pending = new Uint32Array(BATCH * this.layout.words)
+    this.visits = new Uint32Array(story.beats.length)
+    this.hot = new Array<Expand | null | undefined>(story.beats.length)
+    this.hotAfter = options.hot ?? HOT
+    this.flow = flow
     this.saved = new Int32Array(this.slots.all.length)
     this.copies = this.slots.all.length <= COPIED_SLOTS
     this.begin()
@@ -97,13 +112,17 @@ export class Search {
   }
 
   get bytes(): number {
-    return this.table.bytes + this.rows.items.byteLength + this.edges.items.byteLength + this.parents.items.byteLength
+    return this.table.bytes + this.rows.items.byteLength + this.edges.items.byteLength + this.firstEdges.items.byteLength
   }
 
   /** Expands up to `count` more states; true when none is left. */
   advance(count: number): boolean {
-    const until = Math.min(this.expanded + count, Number.MAX_SAFE_INTEGER)
-    while (this.expanded < until && this.expanded < this.table.count) {
+    const until = this.expanded + count
+    while (this.expanded < until) {
+      if (this.expanded === this.levelEnd || this.expanded === this.table.count) {
+        this.flush()
+        if (this.expanded === this.table.count) break
+      }
       if (this.expanded === this.levelEnd) {
         this.levels.push(this.levelEnd)
         this.levelEnd = this.table.count
@@ -111,7 +130,23 @@ export class Search {
       this.expand(this.expanded)
       this.expanded += 1
     }
+    this.flush()
     return this.done
+  }
+
+  /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
+  foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
+    if (state === 0) return undefined
+    let edge = this.firstEdges.items[Math.floor(state / EDGE_STRIDE)]!
+    while (this.edges.items[edge] !== state) edge += 1
+    let low = 0
+    let high = this.rows.length - 1
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (this.rows.items[middle]! <= edge) low = middle
+      else high = middle - 1
+    }
+    return { state: low, pick: edge - this.rows.items[low]! }
   }
 
   /** The fewest decisions in which a state is reached. */
@@ -223,17 +258,16 @@ export class Search {
     this.marks.pick = -1
     const location = this.machine.begin(this.story.start)
     if (location === ENDLESS) return this.noteEndless()
-    this.layout.pack(location, this.values, this.key, 0)
-    this.table.add(this.key, 0)
-    this.parents.push(NO_STATE)
+    this.layout.pack(location, this.values, this.pending, 0)
+    this.table.addAll(this.pending, 1, new Uint32Array(1), 0, this.layout.nowhere, this.layout.locationMask)
+    this.firstEdges.push(0)
   }
 
   private expand(state: number): void {
     const { marks, layout, machine, table } = this
-    this.rows.push(this.edges.length)
+    this.rows.push(this.edges.length + this.waiting / layout.words)
     const offset = state * layout.words
-    const location = layout.unpack(table.states, offset, this.values)
-    if (this.copies) this.saved.set(this.values)
+    const location = layout.locationOf(table.states[offset]!)
     const beats = this.story.beats.length
     marks.state = state
     marks.pick = -1
@@ -241,14 +275,23 @@ export class Search {
       marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
       return
     }
+    const hot = this.warm(location)
+    if (hot) {
+      this.makeRoom(this.story.beats[location]!.choices.length)
+      this.waiting = hot(table.states, offset, this.pending, this.waiting, state)
+      return
+    }
+    layout.unpack(table.states, offset, this.values)
+    if (this.copies) this.saved.set(this.values)
     const program = this.programs.of(location)
     if (program.ending !== -1) return
     if (program.asks) {
       program.prompt?.()
+      this.makeRoom(program.typable.length)
       program.typable.forEach((word, pick) => {
         marks.pick = pick
         if (pick > 0) this.reload(offset)
-        this.record(machine.say(location, word), state)
+        this.record(machine.say(location, word))
       })
       return
     }
@@ -271,12 +314,13 @@ export class Search {
       marks.hit(marks.number('dead-end', this.story.beats[location]!.address))
       return
     }
+    this.makeRoom(open)
     let pick = 0
     for (let at = 0; at < choices.length; at += 1) {
       if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
       if (pick > 0) this.reload(offset)
       marks.pick = pick
-      this.record(machine.take(location, choices[at]!), state)
+      this.record(machine.take(location, choices[at]!))
       pick += 1
     }
   }
@@ -287,17 +331,63 @@ export class Search {
     else this.layout.unpack(this.table.states, offset, this.values)
   }
 
-  private record(location: number, from: number): void {
+  private record(location: number): void {
+    this.waiting = this.packed(location, this.pending, this.waiting)
+  }
+
+  /** Writes the working vector as a packed state; gives where the next would stand. */
+  private packed(location: number, out: Uint32Array, at: number): number {
     if (location === ENDLESS) {
       this.noteEndless()
-      this.edges.push(NO_STATE)
-      return
+      out[at] = this.layout.nowhere
+    } else this.layout.pack(location, this.values, out, at)
+    return at + this.layout.words
+  }
+
+  /** Counts how often a beat is looked at, and writes code for it when that is often; null where it gets none. */
+  private warm(location: number): Expand | null | undefined {
+    const before = this.hot[location]
+    if (before === null) return null
+    const looks = this.visits[location]!
+    this.visits[location] = looks + 1
+    if (looks !== this.hotAfter && !HOTTER.includes(looks)) return before
+    const { story, compiler, conditions, layout, flow, machine } = this
+    const fallback = {
+      load: (states: Uint32Array, offset: number) => void layout.unpack(states, offset, this.values),
+      follow: (beat: number, scene: number, out: Uint32Array, at: number) => this.packed(machine.resume(beat, scene), out, at),
     }
-    this.layout.pack(location, this.values, this.key, 0)
-    const before = this.table.count
-    const number = this.table.add(this.key, 0)
-    if (this.table.count > before) this.parents.push(from)
-    this.edges.push(number)
+    return (this.hot[location] = generate({ story, compiler, conditions, layout, flow, fallback }, location) ?? null)
+  }
+
+  /** Makes room for so many successors. */
+  private makeRoom(successors: number): void {
+    const needed = successors * this.layout.words
+    if (this.waiting + needed <= this.pending.length) return
+    this.flush()
+    if (needed > this.pending.length) this.pending = new Uint32Array(needed)
+  }
+
+  /** Numbers the successors that wait. */
+  private flush(): void {
+    const { table, edges, layout, firstEdges } = this
+    const size = this.waiting / layout.words
+    edges.reserve(size)
+    for (let from = 0; from < size; from += BATCH) {
+      const part = Math.min(BATCH, size - from)
+      const keys = from === 0 ? this.pending : this.pending.subarray(from * layout.words)
+      const before = table.count
+      table.addAll(keys, part, edges.items, edges.length, layout.nowhere, layout.locationMask)
+      if (Math.floor((table.count - 1) / EDGE_STRIDE) >= firstEdges.length) {
+        let next = before
+        for (let edge = edges.length; next < table.count; edge += 1) {
+          if (edges.items[edge] !== next) continue
+          if (next % EDGE_STRIDE === 0) firstEdges.push(edge)
+          next += 1
+        }
+      }
+      edges.length += part
+    }
+    this.waiting = 0
   }
 
   private noteEndless(): void {

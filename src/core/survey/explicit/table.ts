@@ -1,17 +1,38 @@
+/** Stands in the list of successors for a decision into an endless run. */
+export const NO_STATE = 0xffffffff
+
+/** Of 4 slots at most 3 are used: beyond that linear probing costs more than the memory saves. */
+const LOAD = 3 / 4
+/** States that are added at once. */
+export const BATCH = 1024
+
 /**
  * The set of states seen so far: the states themselves one after another in order of discovery
  * (so a state's number is its place in the queue), and an open-addressing table of their numbers
- * (linear probing; Knuth: The Art of Computer Programming 3, 6.4).
+ * (linear probing; Knuth: The Art of Computer Programming 3, 6.4). Once the table would be as
+ * large as the space of packed states, a state stands at its own place in it and needs no search.
  */
 export class StateTable {
   /** Packed states, `words` a state. */
   states: Uint32Array
   count = 0
-  /** 1 + a state's number, or 0 where nothing stands. */
+  /**
+   * 1 + a state's number, or 0 where nothing stands. A number needs no more bits than the mask has; the
+   * bits above are the hash's own, and save nearly every look at a state that is another.
+   */
   private table: Uint32Array
   private mask: number
+  /** The table has a slot of its own for every packed state. */
+  private direct = false
+  private readonly hashes = new Uint32Array(BATCH)
+  /** Keeps the reads of the first passes from being left out. */
+  private warmed = 0
 
-  constructor(private readonly words: number) {
+  constructor(
+    private readonly words: number,
+    /** Bits of the largest packed state. */
+    private readonly bits: number,
+  ) {
     this.states = new Uint32Array(1024 * words)
     this.table = new Uint32Array(4096)
     this.mask = 4095
@@ -22,59 +43,81 @@ export class StateTable {
   }
 
   /**
-   * The number of the state at `keys[offset…]`; a new state gets the next number (which is then
-   * `count - 1`).
+   * Adds up to BATCH states, packed one after another in `keys`, and writes their numbers to
+   * `numbers` from `at`; a new state gets the next number. One whose first word is `none` under `noneMask` is
+   * none and gets NO_STATE. Looking all of them up in passes lets the waits for memory overlap.
    */
-  add(keys: Uint32Array, offset: number): number {
-    // Two thirds full is where linear probing begins to cost more than the memory saves.
-    if (this.count * 3 >= this.table.length * 2) this.grow()
-    const { words, table, mask } = this
-    let states = this.states
-    let slot = hash(keys, offset, words) & mask
-    if (words === 1) {
-      const key = keys[offset]!
-      for (;;) {
-        const found = table[slot]!
-        if (found === 0) break
-        if (states[found - 1] === key) return found - 1
-        slot = (slot + 1) & mask
+  addAll(keys: Uint32Array, size: number, numbers: Uint32Array, at: number, none: number, noneMask: number): void {
+    while (this.count + size > this.table.length * LOAD && !this.direct) this.grow()
+    const needed = (this.count + size) * this.words
+    if (needed > this.states.length) this.states = enlarged(this.states, needed)
+    const { words, table, mask, hashes, states, direct } = this
+    let warmed = 0
+    for (let index = 0; index < size; index += 1) {
+      const mixed = direct ? keys[index]! : hash(keys, index * words, words)
+      hashes[index] = mixed
+      warmed ^= table[mixed & mask]!
+    }
+    if (!direct) {
+      for (let index = 0; index < size; index += 1) {
+        const found = table[hashes[index]! & mask]!
+        if (((found ^ hashes[index]!) & ~mask) === 0 && found !== 0) warmed ^= states[((found & mask) - 1) * words]!
       }
-    } else {
-      for (;;) {
-        const found = table[slot]!
-        if (found === 0) break
-        let at = (found - 1) * words
-        let word = 0
-        while (word < words && states[at] === keys[offset + word]) {
-          at += 1
-          word += 1
+    }
+    this.warmed = warmed
+    for (let index = 0; index < size; index += 1) {
+      const key = index * words
+      const first = keys[key]!
+      if ((first & noneMask) === none) {
+        numbers[at + index] = NO_STATE
+        continue
+      }
+      const mixed = hashes[index]!
+      let slot = mixed & mask
+      let found = table[slot]!
+      if (!direct) {
+        while (found !== 0) {
+          if (((found ^ mixed) & ~mask) === 0) {
+            const base = ((found & mask) - 1) * words
+            if (states[base] === first && (words === 1 || this.holds(base, keys, key))) break
+          }
+          slot = (slot + 1) & mask
+          found = table[slot]!
         }
-        if (word === words) return found - 1
-        slot = (slot + 1) & mask
       }
+      if (found === 0) {
+        const base = this.count * words
+        for (let word = 0; word < words; word += 1) states[base + word] = keys[key + word]!
+        this.count += 1
+        found = direct ? this.count : (mixed & ~mask) | this.count
+        table[slot] = found
+      }
+      numbers[at + index] = (direct ? found : found & mask) - 1
     }
-    const number = this.count
-    const base = number * words
-    if (base + words > states.length) {
-      states = new Uint32Array(states.length * 2)
-      states.set(this.states)
-      this.states = states
-    }
-    for (let word = 0; word < words; word += 1) states[base + word] = keys[offset + word]!
-    table[slot] = number + 1
-    this.count = number + 1
-    return number
+  }
+
+  /** Whether all words after the first are the same too. */
+  private holds(base: number, keys: Uint32Array, key: number): boolean {
+    const { states, words } = this
+    for (let word = 1; word < words; word += 1) if (states[base + word] !== keys[key + word]) return false
+    return true
   }
 
   private grow(): void {
-    const size = this.table.length * (this.table.length < 2 ** 22 ? 4 : 2)
-    const table = new Uint32Array(size)
-    const mask = size - 1
-    const { states, words } = this
+    const size = this.table.length * (this.table.length < 2 ** 20 ? 4 : 2)
+    this.direct = this.words === 1 && this.bits < 32 && size >= 2 ** this.bits
+    const table = new Uint32Array(this.direct ? 2 ** this.bits : size)
+    const mask = table.length - 1
+    const { states, words, direct } = this
     for (let number = 0; number < this.count; number += 1) {
-      let slot = hash(states, number * words, words) & mask
+      if (direct) {
+        table[states[number]!] = number + 1
+        continue
+      }
+      const mixed = hash(states, number * words, words)
+      let slot = mixed & mask
       while (table[slot] !== 0) slot = (slot + 1) & mask
-      table[slot] = number + 1
+      table[slot] = (mixed & ~mask) | (number + 1)
     }
     this.table = table
     this.mask = mask
@@ -94,7 +137,7 @@ function hash(keys: Uint32Array, offset: number, words: number): number {
   return mixed >>> 0
 }
 
-/** A list of numbers that grows by doubling. */
+/** A list of numbers. */
 export class NumberList {
   items: Uint32Array
   length = 0
@@ -104,12 +147,20 @@ export class NumberList {
   }
 
   push(value: number): void {
-    if (this.length === this.items.length) {
-      const grown = new Uint32Array(this.items.length * 2)
-      grown.set(this.items)
-      this.items = grown
-    }
+    this.reserve(1)
     this.items[this.length] = value
     this.length += 1
   }
+
+  /** Makes room for so many more. */
+  reserve(more: number): void {
+    if (this.length + more > this.items.length) this.items = enlarged(this.items, this.length + more)
+  }
+}
+
+/** Twice as large while small, then half as large again: what is not used yet costs memory too. */
+function enlarged(list: Uint32Array, needed: number): Uint32Array<ArrayBuffer> {
+  const grown = new Uint32Array(Math.max(needed, Math.ceil(list.length * (list.length < 2 ** 18 ? 2 : 1.5))))
+  grown.set(list)
+  return grown
 }

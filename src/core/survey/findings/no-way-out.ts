@@ -1,5 +1,5 @@
 import type { SurveyContext } from '../context'
-import { NO_STATE } from '../explicit/search'
+import { NO_STATE } from '../explicit/table'
 import { finding, type Finding } from '../result'
 
 /** The decisions that lead from where some ending can be reached to where none can. */
