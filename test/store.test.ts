@@ -80,6 +80,59 @@ describe('the store', () => {
     }
   })
 
+  test('every point of a history can be looked at, returned to, and left again', async () => {
+    for (let seed = 1; seed <= 6; seed += 1) {
+      const random = seededRandom(seed + 50)
+      const id = await create(randomStory(seed))
+      const stories = new Stories(database)
+      const told: number[] = []
+      const silence = stories.listen(id, ({ revision }) => told.push(revision))
+      const points = [(await stories.open(id))!.story]
+      for (let step = 0; step < 10; step += 1) {
+        const kind = random.below(4)
+        const saved = kind === 0 ? await stories.travel(id, 'undo', randomUUID()) : await stories.change(id, randomChange(points.at(-1)!, random), randomUUID())
+        if (saved.ok) points.push((await stories.open(id))!.story)
+      }
+      const same = (story: Story) => normal(JSON.parse(JSON.stringify(story)))
+      for (const [revision, story] of points.entries()) expect(same((await stories.at(id, revision))!)).toEqual(same(story))
+      expect(await stories.at(id, points.length)).toBeUndefined()
+      expect(await stories.nameVersion(id, 'Before')).toBe(true)
+      const back = random.below(points.length - 1)
+      expect((await stories.returnTo(id, back, randomUUID())).ok).toBe(true)
+      expect(same(await stored(id))).toEqual(same(points[back]!))
+      expect((await stories.travel(id, 'undo', randomUUID())).ok).toBe(true)
+      expect(same(await stored(id))).toEqual(same(points.at(-1)!))
+      const history = (await stories.history(id))!
+      expect(history.steps.map(({ revision }) => revision)).toEqual([...points.keys(), points.length].map((_, at) => points.length + 1 - at))
+      expect(history.steps[1]!.summary).toBe(`returned to step ${back}`)
+      expect(history.versions).toMatchObject([{ name: 'Before', revision: points.length - 1 }])
+      expect(told).toEqual([...history.steps.map(({ revision }) => revision)].reverse())
+      silence()
+    }
+  })
+
+  test('what was written is found at once by the beginnings of its words, wherever it stands', async () => {
+    const stories = new Stories(database)
+    const id = await create({
+      paperCompass: 1, title: 'Found', language: 'en', start: 'quay.morning',
+      cast: [{ id: 'odile', name: 'Odile Marsh' }], ledger: [{ id: 'wet_rope', kind: 'item', max: 3, notes: 'tarred' }],
+      quests: [{ id: 'sluice', name: 'Mend the sluice', stages: [{ id: 'asked', name: 'Asked to mend it' }] }], endings: [{ id: 'across', name: 'Across in time' }],
+      scenes: [{ id: 'quay', title: 'The salt quay', beats: [{ id: 'morning', notes: 'todo: gulls', lines: [{ speaker: 'odile', text: 'Mind the Ropes, stranger.' }, { firstOf: [{ lines: [{ text: 'Kælling – the water shines.' }] }] }], choices: [{ id: 'pay', text: 'Pay the tollkeeper', to: '' }] }, { id: 'log', ask: { into: '', prompt: 'A name for the log?' } }] }],
+    })
+    const find = async (text: string) => (await stories.search(id, text))!.map(({ kind, address }) => `${kind} ${address}`)
+    expect(await find('rope')).toEqual(['entry wet_rope', 'line quay.morning'])
+    expect(await find('MIND stran')).toEqual(['line quay.morning'])
+    expect(await find('kæll')).toEqual(['line quay.morning'])
+    expect(await find('toll')).toEqual(['choice quay.morning.pay'])
+    expect(await find('mend')).toEqual(['quest sluice', 'stage sluice.asked'])
+    expect(await find('todo gull')).toEqual(['beat quay.morning'])
+    expect(await find('log')).toEqual(['beat quay.log', 'question quay.log'])
+    expect(await find("' & | ! :* <-> \\")).toEqual([])
+    await stories.change(id, { op: 'set-scene', scene: 'quay', values: { title: 'The lantern yard' } }, randomUUID())
+    expect(await find('lantern')).toEqual(['scene quay'])
+    expect(await find('salt')).toEqual([])
+  })
+
   test('a request sent twice is carried out once', async () => {
     const id = await create(randomStory(3))
     const stories = new Stories(database)

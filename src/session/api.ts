@@ -18,6 +18,41 @@ export interface SavedAnswer {
   readonly canRedo: boolean
 }
 
+/** A saved change, and the request that made it. */
+export interface Told extends SavedAnswer {
+  readonly request: string
+}
+
+export interface HistoryStep {
+  readonly revision: number
+  readonly madeAt: string
+  readonly kind: 'edit' | 'undo' | 'redo'
+  readonly target: number | null
+  readonly summary: string
+}
+
+export interface Version {
+  readonly id: string
+  readonly revision: number
+  readonly name: string
+  readonly madeAt: string
+}
+
+export interface History {
+  readonly steps: readonly HistoryStep[]
+  readonly versions: readonly Version[]
+  readonly revision: number
+}
+
+/** Something found by its words. */
+export interface Hit {
+  readonly kind: 'line' | 'choice' | 'question' | 'beat' | 'scene' | 'person' | 'entry' | 'quest' | 'stage' | 'ending'
+  readonly address: string
+  readonly text: string
+  readonly notes: string | null
+  readonly who: string | null
+}
+
 export interface OpenAnswer {
   readonly id: string
   readonly story: Story
@@ -75,5 +110,12 @@ export const api = {
   duplicate: (id: string) => post<{ id: string }>(`/api/stories/${id}/duplicate`),
   change: (id: string, change: Change, request: string) => post<SavedAnswer>(`/api/stories/${id}/changes`, { change, request }),
   travel: (id: string, kind: 'undo' | 'redo', request: string) => post<SavedAnswer>(`/api/stories/${id}/${kind}`, { request }),
+  returnTo: (id: string, revision: number, request: string) => post<SavedAnswer>(`/api/stories/${id}/return`, { revision, request }),
+  history: (id: string, before?: number) => ask<History>(`/api/stories/${id}/history${before === undefined ? '' : `?before=${before}`}`),
+  at: (id: string, revision: number) => ask<{ story: Story }>(`/api/stories/${id}/at/${revision}`),
+  nameVersion: (id: string, name: string) => post<object>(`/api/stories/${id}/versions`, { name }),
+  forgetVersion: (id: string, version: string) => ask<object>(`/api/stories/${id}/versions/${version}`, { method: 'DELETE' }),
+  search: (id: string, text: string) => ask<Hit[]>(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`),
+  eventsPath: (id: string) => `/api/stories/${id}/events`,
   exportPath: (id: string) => `/api/stories/${id}/export`,
 }

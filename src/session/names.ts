@@ -1,4 +1,5 @@
 import type { Names } from '../core/expression/words'
+import type { Named } from '../core/story/rename/rename'
 import type { Story } from '../core/story/types'
 
 /** An id as it is read: "toll_paid" is "toll paid". */
@@ -33,4 +34,30 @@ export function sayAddress(address: string): string {
 /** A value as it is read: yes and no for flags, "empty" for no word. */
 export function sayValue(value: unknown): string {
   return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))
+}
+
+/** What an ending or a stage (`quest.stage`) is called. */
+export function itemName(story: Story, what: 'endings' | 'stages', id: string): string {
+  if (what === 'endings') return story.endings?.find((ending) => ending.id === id)?.name ?? id
+  const [questId, stageId] = id.split('.')
+  const quest = story.quests?.find((one) => one.id === questId)
+  return `${quest?.name ?? questId}: ${quest?.stages.find((stage) => stage.id === stageId)?.name ?? stageId}`
+}
+
+/** What anything that has a name is called. */
+export function thingName(story: Story, named: Named): string {
+  switch (named.of) {
+    case 'scene':
+      return story.scenes.find(({ id }) => id === named.id)?.title ?? named.id
+    case 'person':
+      return story.cast?.find(({ id }) => id === named.id)?.name ?? named.id
+    case 'quest':
+      return story.quests?.find(({ id }) => id === named.id)?.name ?? named.id
+    case 'ending':
+      return itemName(story, 'endings', named.id)
+    case 'stage':
+      return itemName(story, 'stages', `${named.quest}.${named.id}`)
+    default:
+      return plainId(named.id)
+  }
 }

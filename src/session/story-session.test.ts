@@ -34,6 +34,7 @@ const rename = (title: string) => ({ op: 'set-story', values: { title } }) as co
 
 type Answer = { status: number; body: unknown } | 'away'
 let answers: Answer[] = []
+let revision = 0
 const sent: { path: string; body: { change?: unknown; request?: string } }[] = []
 
 beforeEach(() => {
@@ -41,9 +42,10 @@ beforeEach(() => {
   stored.clear()
   sent.length = 0
   answers = []
+  revision = 0
   globalThis.fetch = (async (path: string, init?: RequestInit) => {
     sent.push({ path, body: init?.body === undefined ? {} : (JSON.parse(String(init.body)) as object) })
-    const answer = answers.shift() ?? { status: 200, body: { revision: 1, change: rename('x'), summary: '', canUndo: true, canRedo: false } }
+    const answer = answers.shift() ?? { status: 200, body: { revision: (revision += 1), change: rename('x'), summary: '', canUndo: true, canRedo: false } }
     if (answer === 'away') throw new TypeError('failed to fetch')
     return new Response(JSON.stringify(answer.body), { status: answer.status })
   }) as typeof fetch
@@ -123,6 +125,53 @@ test('undo waits until what was typed is saved, and carries out what the server 
   expect(sent.map(({ path }) => path.split('/').at(-1))).toEqual(['changes', 'undo'])
   expect(session.getState().story.title).toBe('x')
   session.close()
+})
+
+test('two windows: what another one saved goes under what is still being typed here, in whatever order it is heard of', async () => {
+  const streams: { hear: Map<string, (event: { data: string }) => void> }[] = []
+  Object.assign(globalThis, {
+    EventSource: class {
+      readonly hear = new Map<string, (event: { data: string }) => void>()
+      constructor() {
+        streams.push(this)
+      }
+      addEventListener(name: string, hear: (event: { data: string }) => void) {
+        this.hear.set(name, hear)
+      }
+      close() {}
+    },
+  })
+  const session = new StorySession('one', opened)
+  const insert = (id: string) => ({ op: 'insert', in: { list: 'beats', scene: 'quay' }, at: 9, item: { id } }) as const
+  const tell = (number: number, change: unknown, request: string) => streams[0]!.hear.get('change')!({ data: JSON.stringify({ revision: number, change, request, summary: '', canUndo: true, canRedo: false }) })
+  const beats = () => session.getState().story.scenes[0]!.beats.map(({ id }) => id)
+
+  answers = ['away']
+  session.edit(insert('mine'))
+  await settle()
+  const request = sent[0]!.body.request!
+  // the second before the first
+  tell(2, insert('theirs_too'), 'r-3')
+  expect(beats()).toEqual(['here', 'mine'])
+  tell(1, insert('theirs'), 'r-2')
+  expect(beats()).toEqual(['here', 'theirs', 'theirs_too', 'mine'])
+  expect(posted.at(-1)).toMatchObject({ type: 'open' })
+  // our own comes by both ways and is there once
+  answers = [{ status: 200, body: { revision: 3, change: insert('mine'), summary: '', canUndo: true, canRedo: false } }]
+  tell(3, insert('mine'), request)
+  await jest.advanceTimersByTimeAsync(5_000)
+  expect(beats()).toEqual(['here', 'theirs', 'theirs_too', 'mine'])
+  expect(stored.size).toBe(0)
+  // one that is alone and comes in order is told to the survey as it is
+  tell(4, insert('last'), 'r-4')
+  expect(posted.at(-1)).toMatchObject({ type: 'change', change: insert('last') })
+  // what never comes is fetched
+  answers = [{ status: 200, body: { ...opened, revision: 6, story: { ...story, title: 'Fetched' } } }]
+  tell(6, insert('sixth'), 'r-6')
+  await jest.advanceTimersByTimeAsync(2_000)
+  expect(session.getState().story.title).toBe('Fetched')
+  session.close()
+  delete (globalThis as { EventSource?: unknown }).EventSource
 })
 
 test('every view follows to a beat; one that is gone leads to the first', async () => {

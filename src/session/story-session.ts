@@ -4,9 +4,12 @@ import { declareStory, type DeclaredStory } from '../core/story/declare'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Decision, Story } from '../core/story/types'
-import { api, type OpenAnswer } from './api'
+import type { Compared } from '../workers/protocol'
+import { api, type OpenAnswer, type Told } from './api'
 import { PendingStore, type PendingChange } from './pending'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
+
+export type { Compared } from '../workers/protocol'
 
 /** Whether what one sees is on disk. */
 export type Saving = { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }
@@ -30,6 +33,8 @@ export interface SessionState {
 
 /** While the server is away, how long until it is asked again, in milliseconds. */
 const RETRY_MS = 2_000
+/** How long a change that others follow is waited for before the story is read anew, in milliseconds. */
+const GAP_MS = 1_500
 
 /** One open story on this page: the document, its edits on their way to the server, and its survey. */
 export class StorySession {
@@ -38,6 +43,14 @@ export class StorySession {
   private readonly survey: SurveyHandle
   private readonly pendingStore: PendingStore
   private pending: PendingChange[]
+  /** The story as the server has it, as far as this window has heard. */
+  private base: { readonly story: Story; readonly revision: number }
+  /** Changes that were heard of before the ones they follow. */
+  private readonly early = new Map<number, Told>()
+  /** Requests of this window whose change is in the story already. */
+  private readonly mine = new Set<string>()
+  private events: EventSource | undefined
+  private gap: ReturnType<typeof setTimeout> | undefined
   private isSending = false
   private sending: Promise<void> = Promise.resolve()
   private closed = false
@@ -50,13 +63,10 @@ export class StorySession {
     opened: OpenAnswer,
   ) {
     this.pendingStore = new PendingStore(id)
-    this.pending = this.pendingStore.read()
-    let { story } = opened
+    this.pending = this.pendingStore.adopt()
+    this.base = { story: opened.story, revision: opened.revision }
     // Edits that a closed page had not sent yet: they apply again, or are answered as known.
-    for (const { change } of this.pending) {
-      const applied = applyChange(story, change)
-      if (applied.ok) story = applied.value.story
-    }
+    const story = this.rebased()
     const scene = story.scenes[0]
     this.state = {
       story,
@@ -73,6 +83,8 @@ export class StorySession {
     this.survey = new SurveyHandle((survey) => this.set({ survey }))
     this.survey.open(story)
     this.survey.watch(this.state.beat)
+    for (const { request } of this.pending) this.mine.add(request)
+    this.listen()
     void this.send()
   }
 
@@ -86,6 +98,8 @@ export class StorySession {
   close(): void {
     this.closed = true
     clearTimeout(this.retry)
+    clearTimeout(this.gap)
+    this.events?.close()
     this.survey.close()
   }
 
@@ -97,7 +111,9 @@ export class StorySession {
       return applied.error
     }
     if (applied.value.story === this.state.story) return undefined
-    this.pending = [...this.pending, { request: crypto.randomUUID(), change }]
+    const request = crypto.randomUUID()
+    this.mine.add(request)
+    this.pending = [...this.pending, { request, change }]
     this.pendingStore.write(this.pending)
     this.set({ story: applied.value.story, canUndo: true, canRedo: false, saving: { kind: 'saving' } })
     this.survey.change(change)
@@ -138,6 +154,16 @@ export class StorySession {
   /** Asks why nothing comes to an item; the answer appears in the survey's state. */
   askWhy(address: string): void {
     this.survey.ask(address)
+  }
+
+  /** What a change would do to the verdicts; it is not made. */
+  whatIf(change: Change): Promise<Compared> {
+    return this.survey.whatIf(change)
+  }
+
+  /** What the verdicts of another version of the story say differently from those of a third. */
+  compare(before: Story, after: Story): Promise<Compared> {
+    return this.survey.compare(before, after)
   }
 
   stopSurvey(): void {
@@ -190,12 +216,12 @@ export class StorySession {
       const saved = await api.change(this.id, change, request)
       if (this.closed) break
       if (!saved.ok && saved.error.kind === 'away') return saved.error.message
-      this.pending = this.pending.slice(1)
-      this.pendingStore.write(this.pending)
+      this.settlePending(request)
       if (!saved.ok) {
         await this.reload(`An edit was refused: ${saved.error.message}`)
         continue
       }
+      this.hear({ ...saved.value, request })
       this.set({ canUndo: saved.value.canUndo || this.pending.length > 0, canRedo: saved.value.canRedo })
     }
     return undefined
@@ -211,27 +237,91 @@ export class StorySession {
       this.set({ saving: away ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' }, ...(away ? {} : { notice: saved.error.message }) })
       return
     }
-    const applied = applyChange(this.state.story, saved.value.change)
-    if (!applied.ok) return this.reload('The story had changed elsewhere and was read again.')
-    this.set({ story: applied.value.story, canUndo: saved.value.canUndo, canRedo: saved.value.canRedo, saving: { kind: 'saved' } })
-    this.survey.change(saved.value.change)
-    this.settleBeat()
+    this.hear({ ...saved.value, request: '' })
+    this.set({ canUndo: saved.value.canUndo, canRedo: saved.value.canRedo, saving: { kind: 'saved' } })
+  }
+
+  /** Makes the story what it was after a revision, as a new change. */
+  async returnTo(revision: number): Promise<void> {
+    await this.send()
+    if (this.pending.length > 0) return
+    const saved = await api.returnTo(this.id, revision, crypto.randomUUID())
+    if (!saved.ok) return this.set({ notice: saved.error.message })
+    this.hear({ ...saved.value, request: '' })
+    this.set({ canUndo: saved.value.canUndo, canRedo: saved.value.canRedo })
+  }
+
+  /** Hears of every change that is saved to the story, also by other windows. */
+  private listen(): void {
+    if (typeof EventSource === 'undefined') return
+    this.events = new EventSource(api.eventsPath(this.id))
+    this.events.addEventListener('change', ({ data }: MessageEvent<string>) => {
+      const told = JSON.parse(data) as Told
+      this.hear(told)
+      if (told.revision === this.base.revision) this.set({ canUndo: told.canUndo || this.pending.length > 0, canRedo: told.canRedo })
+    })
+    this.events.addEventListener('at', ({ data }: MessageEvent<string>) => this.expect((JSON.parse(data) as { revision: number }).revision))
+  }
+
+  /** A saved change, in whatever order it is heard of: own ones are in the story already, others are put under what is still pending. */
+  private hear(told: Told): void {
+    if (told.revision <= this.base.revision) return
+    this.early.set(told.revision, told)
+    const foreign: Change[] = []
+    for (let next = this.early.get(this.base.revision + 1); next !== undefined; next = this.early.get(this.base.revision + 1)) {
+      this.early.delete(next.revision)
+      const applied = applyChange(this.base.story, next.change)
+      if (!applied.ok) return void this.reload('The story had changed elsewhere and was read again.')
+      this.base = { story: applied.value.story, revision: next.revision }
+      if (this.mine.has(next.request)) this.settlePending(next.request)
+      else foreign.push(next.change)
+    }
+    if (foreign.length > 0) {
+      this.set({ story: this.rebased() })
+      if (foreign.length === 1 && this.pending.length === 0) this.survey.change(foreign[0]!)
+      else this.survey.open(this.state.story)
+      this.settleBeat()
+    }
+    if (this.early.size > 0) this.expect(Math.max(...this.early.keys()))
+  }
+
+  /** The server is at this revision: what does not come by itself is fetched. */
+  private expect(revision: number): void {
+    clearTimeout(this.gap)
+    if (revision <= this.base.revision) return
+    this.gap = setTimeout(() => {
+      if (this.base.revision < revision && !this.closed) void this.reload()
+    }, GAP_MS)
+  }
+
+  private settlePending(request: string): void {
+    this.pending = this.pending.filter((one) => one.request !== request)
+    this.pendingStore.write(this.pending)
+  }
+
+  /** The server's story with the edits that it has not confirmed. */
+  private rebased(): Story {
+    let { story } = this.base
+    for (const { change } of this.pending) {
+      const applied = applyChange(story, change)
+      // one that no longer applies is refused by the server, with the reason
+      if (applied.ok) story = applied.value.story
+    }
+    return story
   }
 
   /** Takes the server's story, then makes the edits again that it has not seen. */
-  private async reload(notice: string): Promise<void> {
+  private async reload(notice?: string): Promise<void> {
     const opened = await api.open(this.id)
+    if (this.closed) return
     if (!opened.ok) {
-      this.set({ notice: `${notice} ${opened.error.message}` })
+      if (notice !== undefined) this.set({ notice: `${notice} ${opened.error.message}` })
       return
     }
-    let { story } = opened.value
-    for (const { change } of this.pending) {
-      const applied = applyChange(story, change)
-      if (applied.ok) story = applied.value.story
-    }
-    this.set({ story, notice, canUndo: opened.value.canUndo, canRedo: opened.value.canRedo })
-    this.survey.open(story)
+    this.base = { story: opened.value.story, revision: opened.value.revision }
+    for (const revision of [...this.early.keys()]) if (revision <= this.base.revision) this.early.delete(revision)
+    this.set({ story: this.rebased(), canUndo: opened.value.canUndo, canRedo: opened.value.canRedo, ...(notice === undefined ? {} : { notice }) })
+    this.survey.open(this.state.story)
     this.settleBeat()
   }
 

@@ -2,7 +2,7 @@ import type { WhyNot } from '../core/survey/why-not'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
-import type { FromSurvey, Report, ToSurvey } from '../workers/protocol'
+import type { Compared, FromSurvey, Report, ToSurvey } from '../workers/protocol'
 
 /** What the page knows of the survey. */
 export interface SurveyState {
@@ -22,6 +22,8 @@ export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, b
 export class SurveyHandle {
   private readonly worker: Worker
   private version = 0
+  private requests = 0
+  private readonly asked = new Map<number, (outcome: Compared) => void>()
   private state = NO_SURVEY
 
   constructor(private readonly tell: (state: SurveyState) => void) {
@@ -51,6 +53,24 @@ export class SurveyHandle {
     this.post({ type: 'why', address })
   }
 
+  /** What a change would do to the verdicts, without making it. */
+  whatIf(change: Change): Promise<Compared> {
+    return this.request((request) => ({ type: 'what-if', request, change }))
+  }
+
+  /** What the verdicts of two stories say differently. */
+  compare(before: Story, after: Story): Promise<Compared> {
+    return this.request((request) => ({ type: 'compare', request, before, after }))
+  }
+
+  private request(message: (request: number) => ToSurvey): Promise<Compared> {
+    const request = (this.requests += 1)
+    return new Promise((answer) => {
+      this.asked.set(request, answer)
+      this.post(message(request))
+    })
+  }
+
   stop(): void {
     this.post({ type: 'stop' })
   }
@@ -64,6 +84,11 @@ export class SurveyHandle {
   }
 
   private hear(message: FromSurvey): void {
+    if (message.type === 'difference') {
+      this.asked.get(message.request)?.(message.outcome)
+      this.asked.delete(message.request)
+      return
+    }
     // An answer to an earlier edit is overtaken.
     if (message.version !== this.version && message.type !== 'bearing' && message.type !== 'why') return
     switch (message.type) {

@@ -67,3 +67,27 @@ export async function readUndoState(sql: Sql, story: string): Promise<UndoState>
   }
   return { undo, redo }
 }
+
+/** One step of a story's history, without what it carried. */
+export interface HistoryStep {
+  readonly revision: number
+  readonly madeAt: string
+  readonly kind: JournalKind
+  readonly target: number | null
+  readonly summary: string
+}
+
+/** The steps before a revision, the latest first. */
+export async function readHistory(sql: Sql, story: string, before: number, limit: number): Promise<HistoryStep[]> {
+  return sql.query<HistoryStep & Record<string, unknown>>(
+    `select revision, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt", kind, target, summary
+     from journal where story_id = $1 and revision < $2 order by revision desc limit $3`,
+    [story, before, limit],
+  )
+}
+
+/** What takes back every step after a revision, the latest first. */
+export async function readInverses(sql: Sql, story: string, after: number): Promise<Change[]> {
+  const rows = await sql.query<{ inverse: Change }>('select inverse from journal where story_id = $1 and revision > $2 order by revision desc', [story, after])
+  return rows.map(({ inverse }) => inverse)
+}

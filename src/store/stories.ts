@@ -1,14 +1,17 @@
 import { applyChange } from '../core/story/changes/apply'
 import { summarise } from '../core/story/changes/summary'
+import { describeChange } from '../core/story/compare/describe-change'
 import type { Change } from '../core/story/changes/types'
 import { fail, ok, type Result } from '../core/base/result'
 import type { Story } from '../core/story/types'
 import type { Database, Sql } from './database'
-import { appendEntry, readEntry, readUndoState, revisionOfRequest, type JournalKind } from './journal'
+import { appendEntry, readEntry, readHistory, readInverses, readUndoState, revisionOfRequest, type HistoryStep, type JournalKind } from './journal'
 import { persistChange } from './persist-change'
 import { readLists } from './read-rows'
+import { searchStory, type Hit } from './search'
 import { LISTS, type ListName } from './shapes'
 import { checkStorable } from './storable'
+import { addVersion, listVersions, removeVersion, type Version } from './versions'
 import { writeObjects } from './write-rows'
 
 export interface StoryCard {
@@ -38,6 +41,21 @@ export interface Saved {
   readonly canRedo: boolean
 }
 
+/** A change as other windows hear of it. */
+export interface Told extends Saved {
+  /** The request that made it, so that the window it came from knows it. */
+  readonly request: string
+}
+
+export interface History {
+  readonly steps: readonly HistoryStep[]
+  readonly versions: readonly Version[]
+  readonly revision: number
+}
+
+/** Steps of a history that are given at once. */
+const STEPS = 100
+
 export type Refusal = { readonly kind: 'unknown' | 'conflict' | 'unstorable'; readonly message: string }
 
 const HEADER = ['title', 'language', 'start', 'notes'] as const
@@ -52,6 +70,7 @@ interface Held {
 /** All stories in the database. One operation is one transaction; operations follow one another. */
 export class Stories {
   private readonly held = new Map<string, Held>()
+  private readonly listeners = new Map<string, Set<(told: Told) => void>>()
   private queue: Promise<unknown> = Promise.resolve()
 
   constructor(private readonly database: Database) {}
@@ -93,7 +112,7 @@ export class Stories {
       const held = await this.hold(id)
       if (held === undefined) return fail(unknown(id))
       const before = await revisionOfRequest(this.database, id, requestId)
-      if (before !== undefined) return ok(saved(held, change, summarise(change)))
+      if (before !== undefined) return ok({ ...saved(held, change, summarise(change)), revision: before })
       const storable = checkStorable(change)
       if (!storable.ok) return fail({ kind: 'unstorable', message: storable.error })
       return this.carryOut(id, held, change, 'edit', null, requestId)
@@ -112,6 +131,61 @@ export class Stories {
     })
   }
 
+  /** The story as it was after a revision; undefined where there was none. */
+  at(id: string, revision: number): Promise<Story | undefined> {
+    return this.inTurn(async () => {
+      const held = await this.hold(id)
+      if (held === undefined || revision < 0 || revision > held.revision) return undefined
+      return this.storyAt(id, held, revision)
+    })
+  }
+
+  /** Makes the story what it was after a revision, as a new change that can be taken back like any other. */
+  returnTo(id: string, revision: number, requestId: string): Promise<Result<Saved, Refusal>> {
+    return this.inTurn(async () => {
+      const held = await this.hold(id)
+      if (held === undefined) return fail(unknown(id))
+      if (revision < 0 || revision >= held.revision) return fail({ kind: 'conflict', message: 'the story is at this point already' })
+      const changes = await readInverses(this.database, id, revision)
+      return this.carryOut(id, held, { op: 'batch', changes }, 'edit', null, requestId, `returned to step ${revision}`)
+    })
+  }
+
+  /** The steps before a revision, and the named versions. */
+  async history(id: string, before: number = Number.MAX_SAFE_INTEGER): Promise<History | undefined> {
+    const held = await this.inTurn(() => this.hold(id))
+    if (held === undefined) return undefined
+    return { steps: await readHistory(this.database, id, before, STEPS), versions: await listVersions(this.database, id), revision: held.revision }
+  }
+
+  async nameVersion(id: string, name: string): Promise<boolean> {
+    const held = await this.inTurn(() => this.hold(id))
+    if (held === undefined) return false
+    await addVersion(this.database, id, held.revision, name)
+    return true
+  }
+
+  async forgetVersion(id: string, version: string): Promise<void> {
+    await removeVersion(this.database, id, version)
+  }
+
+  /** Everything in the story that has all these words. */
+  async search(id: string, text: string): Promise<Hit[] | undefined> {
+    if ((await this.inTurn(() => this.hold(id))) === undefined) return undefined
+    return searchStory(this.database, id, text)
+  }
+
+  /** Hears of every change to a story from now on; gives what stops it. */
+  listen(id: string, hear: (told: Told) => void): () => void {
+    const all = this.listeners.get(id) ?? new Set()
+    this.listeners.set(id, all)
+    all.add(hear)
+    return () => {
+      all.delete(hear)
+      if (all.size === 0) this.listeners.delete(id)
+    }
+  }
+
   async remove(id: string): Promise<boolean> {
     const rows = await this.database.query('update story set deleted_at = now() where id = $1 and deleted_at is null returning id', [id])
     this.held.delete(id)
@@ -122,12 +196,12 @@ export class Stories {
     return (await this.database.query('update story set deleted_at = null where id = $1 returning id', [id])).length > 0
   }
 
-  private async carryOut(id: string, held: Held, change: Change, kind: JournalKind, target: number | null, requestId: string): Promise<Result<Saved, Refusal>> {
+  private async carryOut(id: string, held: Held, change: Change, kind: JournalKind, target: number | null, requestId: string, named?: string): Promise<Result<Saved, Refusal>> {
     const applied = applyChange(held.story, change)
     if (!applied.ok) return fail({ kind: 'conflict', message: applied.error })
     const revision = held.revision + 1
     const { inverse, story } = applied.value
-    const summary = summarise(change)
+    const summary = named ?? describeChange(held.story, change)
     await this.database.transaction(async (sql) => {
       await persistChange(sql, id, held.story, change)
       await sql.query('update story set revision = $2, changed_at = now() where id = $1', [id, revision])
@@ -145,7 +219,19 @@ export class Stories {
       held.redo = held.redo.slice(0, -1)
       held.undo = [...held.undo, revision]
     }
-    return ok(saved(held, change, summary))
+    const answer = saved(held, change, summary)
+    for (const hear of this.listeners.get(id) ?? []) hear({ ...answer, request: requestId })
+    return ok(answer)
+  }
+
+  private async storyAt(id: string, held: Held, revision: number): Promise<Story> {
+    let { story } = held
+    for (const inverse of await readInverses(this.database, id, revision)) {
+      const applied = applyChange(story, inverse)
+      if (!applied.ok) throw new Error(`the journal of ${id} does not lead back to ${revision}: ${applied.error}`)
+      story = applied.value.story
+    }
+    return story
   }
 
   private async hold(id: string): Promise<Held | undefined> {

@@ -1,5 +1,6 @@
 import type { Bearing } from '../core/survey/bearing'
 import type { WhyNot } from '../core/survey/why-not'
+import type { SurveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -14,12 +15,19 @@ export type ToSurvey =
   | { readonly type: 'watch'; readonly beat: string | undefined }
   /** Why is nothing coming to this item? */
   | { readonly type: 'why'; readonly address: string }
+  /** What would a change do to the verdicts? It is not made. */
+  | { readonly type: 'what-if'; readonly request: number; readonly change: Change }
+  /** What do the verdicts of one story say that those of another do not? */
+  | { readonly type: 'compare'; readonly request: number; readonly before: Story; readonly after: Story }
 
 export interface Report {
   readonly result: SurveyResult
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
 }
+
+/** The difference, and whether both surveys were finished in time. */
+export type Compared = { readonly ok: true; readonly complete: boolean; readonly difference: SurveyDifference } | { readonly ok: false; readonly message: string }
 
 export type FromSurvey =
   | { readonly type: 'progress'; readonly version: number; readonly states: number; readonly waiting: number }
@@ -28,4 +36,5 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
+  | { readonly type: 'difference'; readonly request: number; readonly outcome: Compared }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }

@@ -1,11 +1,13 @@
 import { Bearings } from '../core/survey/bearing'
-import { Survey } from '../core/survey/survey'
+import { surveyDifference } from '../core/survey/difference'
+import type { SurveyResult } from '../core/survey/result'
+import { Survey, surveyStory } from '../core/survey/survey'
 import { whyNot } from '../core/survey/why-not'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
 import { sameVerdicts } from '../core/story/verdict-key'
 import type { Story } from '../core/story/types'
-import type { FromSurvey, ToSurvey } from './protocol'
+import type { Compared, FromSurvey, ToSurvey } from './protocol'
 
 /** How long the survey works between two looks at its messages, in milliseconds. */
 const SLICE_MS = 25
@@ -13,6 +15,8 @@ const SLICE_MS = 25
 const TIME_MS = 30_000
 const MEMORY_BYTES = 1_500_000_000
 const PROGRESS_MS = 200
+/** A survey that answers a question about another story takes no longer. */
+const ASIDE_MS = 5_000
 const STRIDE = 512
 
 let story: Story | undefined
@@ -20,6 +24,7 @@ let version = 0
 let surveyed: Story | undefined
 let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
 let finished: { readonly survey: Survey; readonly bearings: Bearings; readonly version: number } | undefined
+let last: { readonly result: SurveyResult; readonly version: number } | undefined
 let watched: string | undefined
 let ticking = false
 
@@ -62,7 +67,23 @@ function hear(message: ToSurvey): void {
     case 'why':
       if (finished !== undefined) post({ type: 'why', version: finished.version, answer: whyNot(finished.survey, message.address) })
       return
+    case 'what-if': {
+      const applied = applyChange(story!, message.change)
+      const outcome: Compared = applied.ok ? compared(last?.version === version ? last.result : surveyAside(story!), surveyAside(applied.value.story)) : { ok: false, message: applied.error }
+      return post({ type: 'difference', request: message.request, outcome })
+    }
+    case 'compare':
+      return post({ type: 'difference', request: message.request, outcome: compared(surveyAside(message.before), surveyAside(message.after)) })
   }
+}
+
+function surveyAside(other: Story): SurveyResult {
+  const since = performance.now()
+  return surveyStory(linkStory(other), {}, () => performance.now() - since > ASIDE_MS)
+}
+
+function compared(before: SurveyResult, after: SurveyResult): Compared {
+  return { ok: true, complete: before.complete && after.complete, difference: surveyDifference(before, after) }
 }
 
 function begin(): void {
@@ -100,6 +121,7 @@ function finish(): void {
   const { survey, since } = running!
   running = undefined
   const result = survey.result()
+  last = { result, version }
   post({ type: 'report', version, report: { result, took: performance.now() - since } })
   finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()

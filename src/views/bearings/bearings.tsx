@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { Finding, Level, SurveyResult } from '../../core/survey/result'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../ui/marks'
-import { nameOf } from '../frame/consequence'
+import { itemName } from '../../session/names'
 import { LEVELS, byLevel } from '../shared/findings'
 import { useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
@@ -60,14 +60,14 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
           <Flex key={id} align="center" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-reach={id} data-verdict={verdict}>
             <VerdictMark verdict={verdict} />
             <Text flex="1" fontFamily="story" minW="0">
-              {nameOf(story, what, id)}
+              {itemName(story, what, id)}
             </Text>
             {found === undefined ? (
               <Text color={verdict === 'unreached' ? 'needle' : 'ochre'}>{verdict === 'unreached' ? 'on no route' : 'undecided'}</Text>
             ) : (
               <>
                 <Text color="faded">{found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`}</Text>
-                <Quiet color="needle" aria-label={`Walk it: ${nameOf(story, what, id)}`} onClick={() => walk(found.route ?? [])}>
+                <Quiet color="needle" aria-label={`Walk it: ${itemName(story, what, id)}`} onClick={() => walk(found.route ?? [])}>
                   walk it
                 </Quiet>
               </>

@@ -8,7 +8,7 @@ import type { Finding } from '../../core/survey/result'
 import { plainId, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
-import { nameOf } from '../frame/consequence'
+import { itemName } from '../../session/names'
 import { KIND_NAMES, placeOfFinding } from '../shared/findings'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
@@ -65,7 +65,7 @@ export function FindingRow({ finding }: { finding: Finding }) {
 
 function sayKey(story: Story, finding: Finding): string {
   const [first, ...rest] = finding.key
-  if (finding.kind === 'unreached' && finding.level === 'error') return nameOf(story, first!.includes('.') ? 'stages' : 'endings', first!)
+  if (finding.kind === 'unreached' && finding.level === 'error') return itemName(story, first!.includes('.') ? 'stages' : 'endings', first!)
   if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
   return [first!, ...rest].map(sayAddress).join(', ')
 }

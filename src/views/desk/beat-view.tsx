@@ -2,12 +2,13 @@
 
 import { memo, useState } from 'react'
 import { idFrom } from '../../core/base/ids'
-import { renameBeat } from '../../core/story/rename-beat'
+import { rename as renameNamed } from '../../core/story/rename/rename'
 import { isGroup, type ArriveRule, type Beat, type VariantGroup } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { choiceVerdict, useVerdict } from '../shared/verdicts'
 import { AskView } from './ask-view'
@@ -78,12 +79,12 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
     setTrouble(undefined)
     const id = idFrom(text, 'beat')
     if (text.trim() === '' || id === beat.id) return
-    const change = renameBeat(session.getState().story, beatRef.scene, beat.id, id)
+    const change = renameNamed(session.getState().story, { of: 'beat', scene: beatRef.scene, id: beat.id }, id)
     if (!change.ok) {
       setTrouble(change.error)
       return
     }
-    session.edit(change.value)
+    session.edit(change.value.change)
     session.goTo(`${beatRef.scene}.${id}`)
     if (document.activeElement === document.body) focusSoon(`${beatRef.scene}.${id}:name`)
   }
@@ -198,11 +199,7 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   const [naming, setNaming] = useState(false)
   const isStart = useSessionState((state) => state.story.start === `${beatRef.scene}.${beat.id}`)
   const open = beat.ending === undefined
-  const remove = () => {
-    const { story } = session.getState()
-    const at = story.scenes.find(({ id }) => id === beatRef.scene)?.beats.findIndex(({ id }) => id === beat.id) ?? -1
-    session.edit({ op: 'remove', in: { list: 'beats', scene: beatRef.scene }, id: beat.id, at: Math.max(0, at) })
-  }
+  const things = useThings()
   return (
     <div className="beat-tools" role="group" aria-label={`Add to ${plainId(beat.id)}`}>
       <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">+ line</Tool>
@@ -219,7 +216,7 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
       <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>{beat.place ? 'not a place' : 'make it a place'}</Tool>
       {!isStart && <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>begin here</Tool>}
       <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">+ beat</Tool>
-      <Tool onClick={remove}>delete beat</Tool>
+      <Tool onClick={() => things.remove({ of: 'beat', scene: beatRef.scene, id: beat.id })}>delete beat</Tool>
     </div>
   )
 }

@@ -1,5 +1,6 @@
 import type { SurveyResult } from '../../core/survey/result'
 import type { Story } from '../../core/story/types'
+import { itemName } from '../../session/names'
 
 /** What an edit did to endings and stages, in a few words; undefined when it did nothing to them. */
 export function consequence(story: Story, before: SurveyResult | undefined, after: SurveyResult | undefined): string | undefined {
@@ -7,8 +8,8 @@ export function consequence(story: Story, before: SurveyResult | undefined, afte
   const lost: string[] = []
   const won: string[] = []
   for (const what of ['endings', 'stages'] as const) {
-    for (const id of after.unreached[what]) if (before.reached[what][id] !== undefined) lost.push(nameOf(story, what, id))
-    for (const id of Object.keys(after.reached[what])) if (before.unreached[what].includes(id)) won.push(nameOf(story, what, id))
+    for (const id of after.unreached[what]) if (before.reached[what][id] !== undefined) lost.push(itemName(story, what, id))
+    for (const id of Object.keys(after.reached[what])) if (before.unreached[what].includes(id)) won.push(itemName(story, what, id))
   }
   const parts = [
     ...(lost.length > 0 ? [`${few(lost)} no longer reached`] : []),
@@ -19,11 +20,4 @@ export function consequence(story: Story, before: SurveyResult | undefined, afte
 
 function few(names: readonly string[]): string {
   return names.length <= 2 ? names.join(' and ') : `${names[0]} and ${names.length - 1} more`
-}
-
-export function nameOf(story: Story, what: 'endings' | 'stages', id: string): string {
-  if (what === 'endings') return story.endings?.find((ending) => ending.id === id)?.name ?? id
-  const [questId, stageId] = id.split('.')
-  const quest = story.quests?.find((one) => one.id === questId)
-  return `${quest?.name ?? questId}: ${quest?.stages.find((stage) => stage.id === stageId)?.name ?? stageId}`
 }

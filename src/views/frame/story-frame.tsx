@@ -7,6 +7,7 @@ import { api } from '../../session/api'
 import { StorySession } from '../../session/story-session'
 import { Plain } from '../../ui/buttons'
 import { FailureBoundary } from '../shared/failure-boundary'
+import { ThingsProvider } from '../shared/things'
 import { SessionContext } from '../shared/use-session'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
@@ -56,6 +57,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   }
   return (
     <SessionContext.Provider value={opening.session}>
+      <ThingsProvider>
       <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
         <TopBar id={id} />
         <Box minH="0" overflow="hidden" position="relative">
@@ -65,6 +67,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
         <NeedleBar id={id} />
       </Box>
       <ShortcutKeys id={id} />
+      </ThingsProvider>
     </SessionContext.Provider>
   )
 }

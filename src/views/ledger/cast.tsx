@@ -4,6 +4,7 @@ import { Box, Flex } from '@chakra-ui/react'
 import { freshId, idFrom } from '../../core/base/ids'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { AddForm } from './add-form'
 import { Section } from './section'
@@ -11,6 +12,7 @@ import { Section } from './section'
 /** The people and things that speak or are met. */
 export function Cast() {
   const session = useSession()
+  const things = useThings()
   const cast = useSessionState((state) => state.story.cast) ?? []
   const add = (name: string) => {
     const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
@@ -28,7 +30,7 @@ export function Cast() {
             <Box flex="1" color="faded">
               <DraftText label={`Note on ${person.name}`} placeholder="note" value={person.notes ?? ''} onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })} />
             </Box>
-            <Quiet aria-label={`Delete ${person.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'cast' }, id: person.id, at })}>
+            <Quiet aria-label={`Delete ${person.name}`} onClick={() => things.remove({ of: 'person', id: person.id })}>
               Delete
             </Quiet>
           </Flex>

@@ -6,6 +6,7 @@ import type { Entry, EntryKind } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
 import { useSession } from '../shared/use-session'
 import { KINDS, asKind } from '../shared/entry-kinds'
 
@@ -20,11 +21,14 @@ interface Props {
 export function EntryRow({ entry, at, reads, writes }: Props) {
   const session = useSession()
   const replace = (item: Entry) => session.edit({ op: 'replace', in: { list: 'ledger' }, id: entry.id, at, item })
+  const things = useThings()
   const used = reads + writes
   return (
     <Flex gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline" data-ledger={entry.id}>
       <Box w="8.5rem" minW="0" flexShrink={0}>
-        <Text fontWeight={600}>{plainId(entry.id)}</Text>
+        <Quiet px="0" fontWeight={600} color="ink" title="Rename it everywhere" aria-label={`Rename ${entry.id}`} onClick={() => things.rename({ of: 'entry', id: entry.id })}>
+          {plainId(entry.id)}
+        </Quiet>
         <Text color="faded" fontSize="xs">
           {entry.id}
         </Text>
@@ -43,7 +47,7 @@ export function EntryRow({ entry, at, reads, writes }: Props) {
       <Text color="faded" fontSize="sm" w="8.2rem" flexShrink={0}>
         {used === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
       </Text>
-      <Quiet aria-label={`Delete ${entry.id}`} title={used === 0 ? undefined : `It is used in ${used} places, which will be marked.`} onClick={() => session.edit({ op: 'remove', in: { list: 'ledger' }, id: entry.id, at })}>
+      <Quiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
         Delete
       </Quiet>
     </Flex>

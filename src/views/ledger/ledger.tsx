@@ -8,6 +8,7 @@ import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { EntryRow } from './entry-row'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { Cast } from './cast'
+import { Endings } from './endings'
 import { Quests } from './quests'
 import { AddForm } from './add-form'
 import { Section } from './section'
@@ -19,6 +20,7 @@ export function Ledger() {
       <Box maxW="66rem" mx="auto">
         <Entries />
         <Quests />
+        <Endings />
         <Cast />
       </Box>
     </Box>

@@ -6,6 +6,7 @@ import type { Outcome, Quest, Stage } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { verdictOf } from '../shared/verdicts'
 import { AddForm } from './add-form'
@@ -32,6 +33,7 @@ export function Quests() {
 
 function QuestRow({ quest, at }: { quest: Quest; at: number }) {
   const session = useSession()
+  const things = useThings()
   const result = useSessionState((state) => state.survey.report?.result)
   const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
   const setStage = (index: number, keys: Partial<Stage>) => replace({ ...quest, stages: quest.stages.map((stage, other) => (other === index ? { ...stage, ...keys } : stage)) })
@@ -45,17 +47,20 @@ function QuestRow({ quest, at }: { quest: Quest; at: number }) {
         <Box flex="1" fontWeight={600}>
           <DraftText label={`Name of the quest ${quest.id}`} value={quest.name} single onCommit={(text) => text.trim() !== '' && replace({ ...quest, name: text.trim() })} />
         </Box>
+        <Quiet title="Rename it everywhere" aria-label={`Rename ${quest.id}`} onClick={() => things.rename({ of: 'quest', id: quest.id })}>
+          quest.{quest.id}
+        </Quiet>
         <Quiet onClick={addStage}>+ stage</Quiet>
-        <Quiet aria-label={`Delete ${quest.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'quests' }, id: quest.id, at })}>
+        <Quiet aria-label={`Delete ${quest.name}`} onClick={() => things.remove({ of: 'quest', id: quest.id })}>
           Delete
         </Quiet>
       </Flex>
       {quest.stages.map((stage, index) => (
         <Flex key={stage.id} gap="3" pl="4" align="center">
           <VerdictMark verdict={verdictOf(result, 'stages', `${quest.id}.${stage.id}`)} size={9} />
-          <Box color="faded" fontSize="sm" w="9rem">
+          <Quiet px="0" fontSize="sm" w="9rem" flexShrink={0} overflow="hidden" textOverflow="ellipsis" title="Rename it everywhere" aria-label={`Rename ${quest.id}.${stage.id}`} onClick={() => things.rename({ of: 'stage', quest: quest.id, id: stage.id })}>
             {quest.id}.{stage.id}
-          </Box>
+          </Quiet>
           <Box flex="1" fontFamily="story">
             <DraftText label={`Name of the stage ${stage.id}`} value={stage.name} single onCommit={(text) => text.trim() !== '' && setStage(index, { name: text.trim() })} />
           </Box>
@@ -69,7 +74,7 @@ function QuestRow({ quest, at }: { quest: Quest; at: number }) {
             <option value="success">success</option>
             <option value="failure">failure</option>
           </select>
-          <Quiet aria-label={`Delete the stage ${stage.name}`} onClick={() => replace({ ...quest, stages: quest.stages.filter((_, other) => other !== index) })}>
+          <Quiet aria-label={`Delete the stage ${stage.name}`} onClick={() => things.remove({ of: 'stage', quest: quest.id, id: stage.id })}>
             Delete
           </Quiet>
         </Flex>

@@ -1,0 +1,24 @@
+import { applyChange } from '../changes/apply'
+import { summarise } from '../changes/summary'
+import type { Change } from '../changes/types'
+import type { Story } from '../types'
+import { compareStories } from './compare-stories'
+
+const TEXT_MAX = 60
+
+/** An edit in one plain sentence, with what it did to what: "line reworded in quay · morning: “…”". */
+export function describeChange(before: Story, change: Change): string {
+  // what a list gained or lost is said by the change itself
+  if (change.op !== 'replace' && change.op !== 'set-story' && change.op !== 'set-scene') return summarise(change)
+  const applied = applyChange(before, change)
+  if (!applied.ok) return summarise(change)
+  const things = compareStories(before, applied.value.story)
+  const [thing] = things
+  const [note] = thing?.notes ?? []
+  if (thing === undefined || note === undefined || things.length > 1) return summarise(change)
+  const more = thing.notes.length - 1
+  const shown = note.after ?? note.before
+  const what = thing.kind === 'story' ? note.text : `${note.text}, ${thing.kind} ${thing.id.replaceAll('_', ' ').replace('.', ' · ')}`
+  const said = shown === undefined || shown === '' || note.text.includes(shown) ? what : `${what}: “${shown.length > TEXT_MAX ? `${shown.slice(0, TEXT_MAX)}…` : shown}”`
+  return more === 0 ? said : `${said} and ${more} more`
+}

@@ -1,0 +1,207 @@
+import type { Effect, Expr } from '../../expression/ast'
+import { printEffect, printExpression } from '../../expression/print'
+import type { Change } from '../changes/types'
+import { cachedEffect, cachedExpression } from '../link-parts'
+import { isGroup, type Beat, type Decision, type Line, type PlainLine, type Route, type Rule, type Story } from '../types'
+
+/** What is put in place of what; a part that is left out stays as it is. */
+export interface Mapping {
+  /** Text that the player reads: lines, choices, prompts. */
+  readonly text?: (source: string) => string
+  /** One part of an expression whose own parts are mapped already. */
+  readonly expr?: (part: Expr) => Expr
+  /** An effect whose value is mapped already. */
+  readonly effect?: (effect: Effect) => Effect
+  /** The address of a beat or choice. */
+  readonly address?: (address: string) => string
+  readonly person?: (id: string) => string
+  readonly ending?: (id: string) => string
+  readonly entry?: (id: string) => string
+  readonly quest?: (id: string) => string
+  /** What a kept route expects an entry or a quest to hold at its end. */
+  readonly held?: (of: 'entry' | 'quest', id: string, value: string) => string
+}
+
+const same = <T>(value: T): T => value
+
+/** Rewrites the parts of a story; whatever holds nothing to rewrite comes back as the same object. */
+export class Rewriter {
+  /** Gates, effects, texts, roads and names that were rewritten. */
+  count = 0
+
+  constructor(private readonly mapping: Mapping) {}
+
+  /** The replacements of every beat, promise and route that has something to rewrite; `own` changes a beat first. */
+  changes(story: Story, own: (scene: string, beat: Beat) => Beat = (_, beat) => beat): Change[] {
+    const changes: Change[] = []
+    for (const scene of story.scenes) {
+      scene.beats.forEach((beat, at) => {
+        const item = this.beat(own(scene.id, beat))
+        if (item !== beat) changes.push({ op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item })
+      })
+    }
+    story.promises?.forEach((promise, at) => {
+      const item = this.conditions(promise, ['holds', 'while', 'first', 'then'])
+      if (item !== promise) changes.push({ op: 'replace', in: { list: 'promises' }, id: promise.id, at, item })
+    })
+    story.routes?.forEach((route, at) => {
+      const item = this.route(route)
+      if (item !== route) changes.push({ op: 'replace', in: { list: 'routes' }, id: route.id, at, item })
+    })
+    const start = this.address(story.start)
+    if (start !== story.start) changes.push({ op: 'set-story', values: { start } })
+    return changes
+  }
+
+  beat(beat: Beat): Beat {
+    const rules = (list: Rule[] | undefined) => list && mapped(list, (rule) => this.rule(rule))
+    return patch(beat, {
+      redirects: rules(beat.redirects),
+      arrive: beat.arrive && mapped(beat.arrive, (rule) => this.owner(rule)),
+      lines: beat.lines && mapped(beat.lines, (line) => this.line(line)),
+      ending: this.name('ending', beat.ending),
+      ask: beat.ask && patch(beat.ask, { into: this.name('entry', beat.ask.into), prompt: this.text(beat.ask.prompt) }),
+      choices:
+        beat.choices &&
+        mapped(beat.choices, (choice) =>
+          patch(this.owner(choice), {
+            text: this.text(choice.text),
+            who: this.name('person', choice.who),
+            to: typeof choice.to === 'string' ? this.address(choice.to) : mapped(choice.to, (rule) => this.rule(rule)),
+          }),
+        ),
+      onward: rules(beat.onward),
+    })
+  }
+
+  private route(route: Route): Route {
+    const { expect } = route
+    const held = (of: 'entry' | 'quest', values: Record<string, unknown> | undefined) => {
+      if (values === undefined) return undefined
+      const pairs = Object.entries(values).map(([id, value]): [string, unknown] => {
+        const next = typeof value === 'string' && this.mapping.held !== undefined ? this.counted(this.mapping.held(of, id, value), value) : value
+        return [this.name(of, id)!, next]
+      })
+      return pairs.every(([id, value]) => id in values && values[id] === value) ? values : Object.fromEntries(pairs)
+    }
+    return patch(route, {
+      decisions: mapped(route.decisions, (decision) => this.decision(decision)),
+      expect:
+        expect &&
+        patch(expect, {
+          ending: this.name('ending', expect.ending),
+          stages: held('quest', expect.stages) as Record<string, string> | undefined,
+          ledger: held('entry', expect.ledger) as Record<string, string> | undefined,
+        }),
+    })
+  }
+
+  private decision(decision: Decision): Decision {
+    return 'choice' in decision ? patch(decision, { choice: this.address(decision.choice) }) : patch(decision, { at: this.address(decision.at) })
+  }
+
+  private line(line: Line): Line {
+    if (!isGroup(line)) return this.plainLine(line)
+    const firstOf = mapped(line.firstOf, (variant) =>
+      patch(this.conditions(variant, ['when']), { lines: mapped(variant.lines, (inner): PlainLine => this.plainLine(inner)) }),
+    )
+    return patch(line, { firstOf })
+  }
+
+  private plainLine(line: PlainLine): PlainLine {
+    return patch(this.owner(line), { text: this.text(line.text), speaker: this.name('person', line.speaker) })
+  }
+
+  private rule(rule: Rule): Rule {
+    return patch(this.owner(rule), { to: this.address(rule.to) })
+  }
+
+  private owner<T extends { do?: string[] | undefined }>(owner: T): T {
+    const next = this.conditions(owner, ['when'])
+    return next.do === undefined ? next : patch(next, { do: mapped(next.do, (effect) => this.effect(effect)) } as Partial<T>)
+  }
+
+  private conditions<T extends object>(object: T, keys: readonly string[]): T {
+    const texts = object as Record<string, unknown>
+    const next: Record<string, unknown> = {}
+    for (const key of keys) if (typeof texts[key] === 'string') next[key] = this.condition(texts[key])
+    return patch(object, next as Partial<T>)
+  }
+
+  private text(source: string): string {
+    return this.counted((this.mapping.text ?? same)(source), source)
+  }
+
+  private address(address: string): string {
+    return this.counted((this.mapping.address ?? same)(address), address)
+  }
+
+  private name(of: 'person' | 'ending' | 'entry' | 'quest', id: string | undefined): string | undefined {
+    return id === undefined ? undefined : this.counted((this.mapping[of] ?? same)(id), id)
+  }
+
+  private counted(next: string, before: string): string {
+    if (next !== before) this.count += 1
+    return next
+  }
+
+  private condition(source: string): string {
+    const parsed = cachedExpression(source)
+    if (!parsed.ok) return source
+    const expr = this.expr(parsed.value)
+    return expr === parsed.value ? source : this.counted(printExpression(expr), source)
+  }
+
+  private effect(source: string): string {
+    const parsed = cachedEffect(source)
+    if (!parsed.ok) return source
+    const effect = (this.mapping.effect ?? same)(patch(parsed.value, { value: this.expr(parsed.value.value) }))
+    return effect === parsed.value ? source : this.counted(printEffect(effect), source)
+  }
+
+  private expr(expr: Expr): Expr {
+    return (this.mapping.expr ?? same)(this.inside(expr))
+  }
+
+  private inside(expr: Expr): Expr {
+    const address = this.mapping.address ?? same
+    switch (expr.kind) {
+      case 'visits':
+      case 'at':
+        return patch(expr, { beat: address(expr.beat) })
+      case 'taken':
+        return patch(expr, { choice: address(expr.choice) })
+      case 'ended':
+        return patch(expr, { ending: (this.mapping.ending ?? same)(expr.ending) })
+      case 'not':
+      case 'negate':
+        return patch(expr, { operand: this.expr(expr.operand) })
+      case 'and':
+      case 'or':
+      case 'compare':
+      case 'arithmetic':
+        return patch(expr, { left: this.expr(expr.left), right: this.expr(expr.right) })
+      case 'in':
+        return patch(expr, { left: this.expr(expr.left), items: mapped(expr.items, (item) => this.expr(item)) })
+      case 'order':
+        return patch(expr, { subject: this.expr(expr.subject) })
+      default:
+        return expr
+    }
+  }
+}
+
+/** The list with every item changed; the same list when no item did. */
+export function mapped<T, L extends readonly T[]>(items: L, change: (item: L[number]) => T): L {
+  const next = items.map(change)
+  return next.every((item, at) => item === items[at]) ? items : (next as unknown as L)
+}
+
+/** The object with some keys set; the same object when nothing differs. */
+export function patch<T extends object>(object: T, keys: Partial<T>): T {
+  const changed = (Object.keys(keys) as (keyof T)[]).filter((key) => keys[key] !== object[key])
+  if (changed.length === 0) return object
+  const next = { ...object }
+  for (const key of changed) next[key] = keys[key]!
+  return next
+}

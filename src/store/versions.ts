@@ -1,0 +1,23 @@
+import type { Sql } from './database'
+
+export interface Version {
+  readonly id: string
+  readonly revision: number
+  readonly name: string
+  readonly madeAt: string
+}
+
+export async function listVersions(sql: Sql, story: string): Promise<Version[]> {
+  return sql.query<Version & Record<string, unknown>>(
+    `select id, revision, name, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt" from version where story_id = $1 order by revision desc, made_at desc`,
+    [story],
+  )
+}
+
+export async function addVersion(sql: Sql, story: string, revision: number, name: string): Promise<void> {
+  await sql.query('insert into version (story_id, revision, name) values ($1, $2, $3)', [story, revision, name])
+}
+
+export async function removeVersion(sql: Sql, story: string, id: string): Promise<void> {
+  await sql.query('delete from version where story_id = $1 and id = $2', [story, id])
+}
