@@ -36,6 +36,9 @@ const RETRY_MS = 2_000
 /** How long a change that others follow is waited for before the story is read anew, in milliseconds. */
 const GAP_MS = 1_500
 
+/** So many beats are remembered for going back. */
+const TRAIL_MAX = 200
+
 /** One open story on this page: the document, its edits on their way to the server, and its survey. */
 export class StorySession {
   private state: SessionState
@@ -50,6 +53,7 @@ export class StorySession {
   /** Requests of this window whose change is in the story already. */
   private readonly mine = new Set<string>()
   private events: EventSource | undefined
+  private trail: { readonly beats: readonly string[]; readonly at: number } = { beats: [], at: -1 }
   private gap: ReturnType<typeof setTimeout> | undefined
   private isSending = false
   private sending: Promise<void> = Promise.resolve()
@@ -80,6 +84,7 @@ export class StorySession {
       drafts: 0,
       notice: undefined,
     }
+    this.remember(this.state.beat)
     this.survey = new SurveyHandle((survey) => this.set({ survey }))
     this.survey.open(story)
     this.survey.watch(this.state.beat)
@@ -137,8 +142,29 @@ export class StorySession {
     if (known === undefined) return
     const chosen = known.beats.some((one) => one.id === beat) ? `${scene}.${beat}` : known.beats[0] && `${scene}.${known.beats[0].id}`
     if (chosen === this.state.beat && scene === this.state.scene) return
+    this.remember(chosen)
     this.set({ scene, beat: chosen })
     this.survey.watch(chosen)
+  }
+
+  /** Back (−1) or forward (1) through the beats one has been at. */
+  walkTrail(step: 1 | -1): void {
+    const { beats, at } = this.trail
+    for (let next = at + step; next >= 0 && next < beats.length; next += step) {
+      const [scene, beat] = beats[next]!.split('.')
+      // a beat that is gone is passed by
+      if (!this.state.story.scenes.some((one) => one.id === scene && one.beats.some(({ id }) => id === beat))) continue
+      this.trail = { beats, at: next }
+      this.set({ scene, beat: beats[next] })
+      this.survey.watch(beats[next])
+      return
+    }
+  }
+
+  private remember(beat: string | undefined): void {
+    if (beat === undefined) return
+    const beats = [...this.trail.beats.slice(0, this.trail.at + 1), beat].slice(-TRAIL_MAX)
+    this.trail = { beats, at: beats.length - 1 }
   }
 
   /** Asks the rehearsal to play a route. */

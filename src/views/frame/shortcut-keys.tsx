@@ -1,12 +1,17 @@
 'use client'
 
-import { chakra } from '@chakra-ui/react'
+import { chakra, Flex } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
-import { useEffect, useRef } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { tinykeys } from 'tinykeys'
 import { Plain } from '../../ui/buttons'
+import { Dialog } from '../../ui/dialog'
 import { placeOfFinding, useNextFinding } from '../shared/findings'
+import { useThings } from '../shared/things'
 import { useSession } from '../shared/use-session'
+import { commandsOf } from './commands'
+import { Palette } from './palette'
+import { ReplaceDialog } from './replace-dialog'
 import { SHORTCUTS } from './shortcuts'
 import { VIEWS } from './top-bar'
 
@@ -15,38 +20,51 @@ function typing(event: KeyboardEvent): boolean {
   return target instanceof HTMLElement && (target.matches('input, textarea, select') || target.isContentEditable)
 }
 
-/** The keys that work in every view, and the list of all keys. */
+type Open = 'keys' | 'palette' | 'replace'
+
+/** The keys that work in every view, and what they open. */
 export function ShortcutKeys({ id }: { id: string }) {
   const session = useSession()
+  const things = useThings()
   const router = useRouter()
-  const dialog = useRef<HTMLDialogElement>(null)
+  const [open, setOpen] = useState<Open>()
   const next = useNextFinding()
-  useEffect(() => {
-    const go = (event: KeyboardEvent, step: 1 | -1) => {
-      event.preventDefault()
+  const commands = useMemo(() => {
+    const nextFinding = (step: 1 | -1) => {
       const finding = next(step)
       const place = finding && placeOfFinding(session.getState().story, finding)
       if (place === undefined) return
       session.goTo(place)
       router.push(`/story/${id}/desk#${place}`)
     }
+    return commandsOf({ session, things, goTo: (view) => router.push(`/story/${id}/${view}`), open: setOpen, nextFinding })
+  }, [session, things, router, id, next])
+  useEffect(() => {
+    const run = (name: string) => (event: KeyboardEvent) => {
+      event.preventDefault()
+      commands.find((command) => command.name === name)?.run()
+    }
+    const edit = (name: string) => (event: KeyboardEvent) => {
+      // what was typed becomes an edit first
+      if (event.target instanceof HTMLElement) event.target.blur()
+      run(name)(event)
+    }
+    const show = (what: Open) => (event: KeyboardEvent) => {
+      event.preventDefault()
+      if (event.target instanceof HTMLElement) event.target.blur()
+      setOpen(what)
+    }
     return tinykeys(window, {
-      F8: (event) => go(event, 1),
-      'Shift+F8': (event) => go(event, -1),
-      '$mod+z': (event) => {
-        event.preventDefault()
-        if (event.target instanceof HTMLElement) event.target.blur()
-        void session.undo()
-      },
-      '$mod+Shift+z': (event) => {
-        event.preventDefault()
-        if (event.target instanceof HTMLElement) event.target.blur()
-        void session.redo()
-      },
+      F8: run('Next finding'),
+      'Shift+F8': run('Finding before'),
+      '$mod+z': edit('Undo'),
+      '$mod+Shift+z': edit('Redo'),
+      '$mod+k': show('palette'),
+      '$mod+Shift+h': show('replace'),
+      'Alt+ArrowLeft': edit('Back to where I was'),
+      'Alt+ArrowRight': edit('Forward again'),
       'Shift+?': (event) => {
-        if (typing(event)) return
-        event.preventDefault()
-        dialog.current?.showModal()
+        if (!typing(event)) show('keys')(event)
       },
       ...Object.fromEntries(
         VIEWS.map(({ key, path }) => [
@@ -58,13 +76,14 @@ export function ShortcutKeys({ id }: { id: string }) {
         ]),
       ),
     })
-  }, [session, router, id, next])
+  }, [commands, router, id])
+  const close = () => setOpen(undefined)
+  if (open === 'palette') return <Palette id={id} commands={commands} onClose={close} />
+  if (open === 'replace') return <ReplaceDialog onClose={close} />
+  if (open === undefined) return null
   return (
-    <chakra.dialog ref={dialog} aria-labelledby="keys-title" m="auto" p="6" bg="sheet" color="ink" border="1px solid" borderColor="edge" borderRadius="sheet" maxW="36rem" css={{ '&::backdrop': { background: 'color-mix(in srgb, black 35%, transparent)' } }}>
-      <chakra.h2 id="keys-title" fontFamily="story" fontSize="lg" mb="3">
-        Keys
-      </chakra.h2>
-      <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5">
+    <Dialog title="Keys" onClose={close}>
+      <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5" overflowY="auto">
         {SHORTCUTS.map(({ keys, does }) => (
           <chakra.div key={keys} display="contents">
             <chakra.dt fontWeight={600}>{keys}</chakra.dt>
@@ -72,9 +91,9 @@ export function ShortcutKeys({ id }: { id: string }) {
           </chakra.div>
         ))}
       </chakra.dl>
-      <Plain mt="4" onClick={() => dialog.current?.close()}>
-        Close
-      </Plain>
-    </chakra.dialog>
+      <Flex>
+        <Plain onClick={close}>Close</Plain>
+      </Flex>
+    </Dialog>
   )
 }

@@ -14,6 +14,8 @@ export interface Mapping {
   readonly effect?: (effect: Effect) => Effect
   /** The address of a beat or choice. */
   readonly address?: (address: string) => string
+  /** The beat at which a kept route types a word; as `address` where it is left out. */
+  readonly asked?: (address: string) => string
   readonly person?: (id: string) => string
   readonly ending?: (id: string) => string
   readonly entry?: (id: string) => string
@@ -97,7 +99,7 @@ export class Rewriter {
   }
 
   private decision(decision: Decision): Decision {
-    return 'choice' in decision ? patch(decision, { choice: this.address(decision.choice) }) : patch(decision, { at: this.address(decision.at) })
+    return 'choice' in decision ? patch(decision, { choice: this.address(decision.choice) }) : patch(decision, { at: this.mapping.asked === undefined ? this.address(decision.at) : this.counted(this.mapping.asked(decision.at), decision.at) })
   }
 
   private line(line: Line): Line {

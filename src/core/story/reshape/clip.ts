@@ -1,0 +1,110 @@
+import { z } from 'zod'
+import { freshId } from '../../base/ids'
+import { fail, ok, type Result } from '../../base/result'
+import type { Change } from '../changes/types'
+import { Rewriter } from '../rename/rewrite'
+import { itemSchemas } from '../schema'
+import type { Beat, Ending, Entry, Person, Quest, Story } from '../types'
+import { namesIn } from './names-in'
+
+/** Beats on the clipboard, with what they need to be understood elsewhere. */
+export interface Clip {
+  readonly paperCompassBeats: 1
+  readonly beats: readonly { readonly scene: string; readonly beat: Beat }[]
+  readonly cast: readonly Person[]
+  readonly ledger: readonly Entry[]
+  readonly quests: readonly Quest[]
+  readonly endings: readonly Ending[]
+}
+
+const clipSchema = z.object({
+  paperCompassBeats: z.literal(1),
+  beats: z.array(z.object({ scene: z.string(), beat: itemSchemas.beats })).min(1),
+  cast: z.array(itemSchemas.cast),
+  ledger: z.array(itemSchemas.ledger),
+  quests: z.array(itemSchemas.quests),
+  endings: z.array(itemSchemas.endings),
+})
+
+export function clipBeats(story: Story, addresses: readonly string[]): Clip {
+  const wanted = new Set(addresses)
+  const beats = story.scenes.flatMap((scene) => scene.beats.filter((beat) => wanted.has(`${scene.id}.${beat.id}`)).map((beat) => ({ scene: scene.id, beat })))
+  const names = beats.map(({ beat }) => namesIn(beat))
+  const needed = <T extends { readonly id: string }>(list: readonly T[] | undefined, of: 'people' | 'entries' | 'quests' | 'endings') => (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
+  return {
+    paperCompassBeats: 1,
+    beats,
+    cast: needed(story.cast, 'people'),
+    ledger: needed([...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])], 'entries'),
+    quests: needed(story.quests, 'quests'),
+    endings: needed(story.endings, 'endings'),
+  }
+}
+
+/** Text from the clipboard as beats; undefined when it is something else. */
+export function readClip(text: string): Result<Clip> | undefined {
+  if (!text.includes('"paperCompassBeats"')) return undefined
+  let json: unknown
+  try {
+    json = JSON.parse(text)
+  } catch {
+    return undefined
+  }
+  const clip = clipSchema.safeParse(json)
+  return clip.success ? ok(clip.data as unknown as Clip) : fail('what was copied can not be read as beats')
+}
+
+/**
+ * One change that puts copied beats into a scene. Their ids stay where they are free; roads among
+ * them follow; what they need and this story does not have comes with them; a road to a beat that
+ * does not exist here is left open.
+ */
+export function pasteClip(story: Story, clip: Clip, scene: string, at: number): Result<{ readonly change: Change; readonly addresses: readonly string[] }> {
+  const target = story.scenes.find(({ id }) => id === scene)
+  if (target === undefined) return fail('the scene is not there any more')
+  const taken = new Set(target.beats.map(({ id }) => id))
+  const moved = new Map<string, string>()
+  const ids = clip.beats.map(({ scene: from, beat }) => {
+    const id = freshId(beat.id, (one) => taken.has(one))
+    taken.add(id)
+    moved.set(`${from}.${beat.id}`, `${scene}.${id}`)
+    return id
+  })
+  const exists = new Set(story.scenes.flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`)))
+  const follow = (address: string): string => {
+    const [from, beat, ...rest] = address.split('.')
+    const to = moved.get(`${from}.${beat}`)
+    return to === undefined ? address : [to, ...rest].join('.')
+  }
+  const rewriter = new Rewriter({ address: follow })
+  const road = (to: string) => (to === '' || to === 'return' || exists.has(to) || [...moved.values()].includes(to) ? to : '')
+  const items = clip.beats.map(({ beat }, index): Beat => openRoads({ ...rewriter.beat(beat), id: ids[index]! }, road))
+  const entries = new Set([...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])].map(({ id }) => id))
+  const missing = <T extends { readonly id: string }>(list: readonly T[], has: (id: string) => boolean) => list.filter(({ id }) => !has(id))
+  const inList = (list: readonly { readonly id: string }[] | undefined) => (id: string) => list?.some((one) => one.id === id) ?? false
+  const add = (list: 'cast' | 'ledger' | 'quests' | 'endings', wanted: readonly (Person | Entry | Quest | Ending)[]): Change[] =>
+    wanted.map((item, index) => ({ op: 'insert', in: { list }, at: (story[list]?.length ?? 0) + index, item }))
+  return ok({
+    addresses: ids.map((id) => `${scene}.${id}`),
+    change: {
+      op: 'batch',
+      changes: [
+        ...add('cast', missing(clip.cast, inList(story.cast))),
+        ...add('ledger', missing(clip.ledger, (id) => entries.has(id))),
+        ...add('quests', missing(clip.quests, inList(story.quests))),
+        ...add('endings', missing(clip.endings, inList(story.endings))),
+        ...items.map((item, index): Change => ({ op: 'insert', in: { list: 'beats', scene }, at: at + index, item })),
+      ],
+    },
+  })
+}
+
+function openRoads(beat: Beat, road: (to: string) => string): Beat {
+  const rules = <T extends { to: string }>(list: readonly T[]) => list.map((rule) => ({ ...rule, to: road(rule.to) }))
+  return {
+    ...beat,
+    ...(beat.redirects === undefined ? {} : { redirects: rules(beat.redirects) }),
+    ...(beat.onward === undefined ? {} : { onward: rules(beat.onward) }),
+    ...(beat.choices === undefined ? {} : { choices: beat.choices.map((choice) => ({ ...choice, to: typeof choice.to === 'string' ? road(choice.to) : rules(choice.to) })) }),
+  }
+}

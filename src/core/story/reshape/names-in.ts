@@ -1,0 +1,60 @@
+import { Rewriter } from '../rename/rewrite'
+import { mapTextNames } from '../rename/text-names'
+import { textArgument } from '../text'
+import type { Beat } from '../types'
+
+/** What a beat names outside of itself. */
+export interface NamesIn {
+  readonly entries: ReadonlySet<string>
+  readonly quests: ReadonlySet<string>
+  readonly people: ReadonlySet<string>
+  readonly endings: ReadonlySet<string>
+}
+
+const known = new WeakMap<Beat, NamesIn>()
+
+export function namesIn(beat: Beat): NamesIn {
+  let names = known.get(beat)
+  if (names === undefined) {
+    names = collect(beat)
+    known.set(beat, names)
+  }
+  return names
+}
+
+function collect(beat: Beat): NamesIn {
+  const entries = new Set<string>()
+  const quests = new Set<string>()
+  const people = new Set<string>()
+  const endings = new Set<string>()
+  const noting = (set: Set<string>) => (id: string) => {
+    if (id !== '') set.add(id)
+    return id
+  }
+  new Rewriter({
+    person: noting(people),
+    ending: noting(endings),
+    entry: noting(entries),
+    expr: (part) => {
+      if (part.kind === 'entry') entries.add(part.id)
+      if (part.kind === 'quest') quests.add(part.id)
+      return part
+    },
+    effect: (effect) => {
+      if (effect.kind === 'stage') quests.add(effect.quest)
+      else entries.add(effect.entry)
+      return effect
+    },
+    text: (source) =>
+      mapTextNames(
+        source,
+        (name) => {
+          const { of, id } = textArgument(name)
+          ;(of === 'quest' ? quests : entries).add(id)
+          return name
+        },
+        (_, key) => key,
+      ),
+  }).beat(beat)
+  return { entries, quests, people, endings }
+}

@@ -1,0 +1,193 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useRouter } from 'next/navigation'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import type { Story } from '../../core/story/types'
+import { api, type Hit } from '../../session/api'
+import { plainId, sayAddress } from '../../session/names'
+import { Dialog } from '../../ui/dialog'
+import { useSession, useSessionState } from '../shared/use-session'
+import type { Command } from './commands'
+
+interface Option {
+  readonly key: string
+  readonly kind: string
+  readonly label: string
+  readonly hint?: string | undefined
+  readonly run: () => void
+}
+
+const SHOWN = 40
+/** After so long without a keystroke the database is asked, in milliseconds. */
+const PAUSE_MS = 120
+
+interface Props {
+  readonly id: string
+  readonly commands: readonly Command[]
+  readonly onClose: () => void
+}
+
+/** Everything that can be done or gone to, by a few of its letters. */
+export function Palette({ id, commands, onClose }: Props) {
+  const session = useSession()
+  const router = useRouter()
+  const story = useSessionState((state) => state.story)
+  const [text, setText] = useState('')
+  const [at, setAt] = useState(0)
+  const [hits, setHits] = useState<readonly Hit[]>([])
+  const list = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    let left = false
+    const wait = setTimeout(() => {
+      if (text.trim().length < 2) return setHits([])
+      void api.search(id, text).then((answer) => !left && setHits(answer.ok ? answer.value : []))
+    }, PAUSE_MS)
+    return () => {
+      left = true
+      clearTimeout(wait)
+    }
+  }, [id, text])
+
+  const options = useMemo(() => {
+    const toBeat = (address: string) => {
+      session.goTo(address)
+      router.push(`/story/${id}/desk#${address}`)
+    }
+    const toLedger = () => router.push(`/story/${id}/ledger`)
+    const all: Option[] = [
+      ...commands.map(({ name, keys, run }): Option => ({ key: `do ${name}`, kind: 'do', label: name, hint: keys, run })),
+      ...placesOf(story, toBeat, toLedger),
+    ]
+    const named = text.trim() === '' ? all.filter(({ kind }) => kind === 'do') : ranked(all, text)
+    const words = hits
+      .filter(({ kind }) => kind === 'line' || kind === 'choice' || kind === 'question' || kind === 'beat')
+      .map((hit, index): Option => {
+        const beat = hit.address.split('.').slice(0, 2).join('.')
+        return { key: `text ${index} ${hit.address}`, kind: hit.kind, label: hit.text || (hit.notes ?? ''), hint: sayAddress(beat), run: () => toBeat(beat) }
+      })
+    return [...named.slice(0, SHOWN), ...words].slice(0, 2 * SHOWN)
+  }, [commands, story, text, hits, session, router, id])
+
+  const chosen = Math.min(at, options.length - 1)
+  useEffect(() => {
+    list.current?.children[chosen]?.scrollIntoView({ block: 'nearest' })
+  }, [chosen])
+  const take = (option: Option | undefined) => {
+    if (option === undefined) return
+    onClose()
+    // the dialog gives the focus back first
+    queueMicrotask(option.run)
+  }
+  return (
+    <Dialog title="Do or go to" onClose={onClose}>
+      <Box asChild w="100%" className="field">
+        <input
+          autoFocus
+          role="combobox"
+          aria-label="What to do or where to go"
+          aria-expanded
+          aria-controls="palette-options"
+          aria-activedescendant={options.length === 0 ? undefined : `palette-${chosen}`}
+          placeholder="A beat, a person, an entry, words of a line, or what to do"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value)
+            setAt(0)
+          }}
+          onKeyDown={(event) => {
+            const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
+            if (step !== 0) {
+              event.preventDefault()
+              setAt((chosen + step + options.length) % Math.max(1, options.length))
+            } else if (event.key === 'Enter') {
+              event.preventDefault()
+              take(options[chosen])
+            }
+          }}
+        />
+      </Box>
+      <Box ref={list} id="palette-options" role="listbox" aria-label="What was found" overflowY="auto" h="20rem">
+        {options.map((option, index) => (
+          <Flex
+            key={option.key}
+            id={`palette-${index}`}
+            role="option"
+            aria-selected={index === chosen}
+            gap="3"
+            px="2"
+            py="1"
+            align="baseline"
+            cursor="pointer"
+            bg={index === chosen ? 'wash' : undefined}
+            onMouseMove={() => setAt(index)}
+            onClick={() => take(option)}
+          >
+            <Text as="span" color="faded" fontSize="xs" w="4rem" flexShrink={0}>
+              {option.kind}
+            </Text>
+            <Text as="span" flex="1" truncate fontFamily={option.kind === 'do' ? 'body' : 'story'}>
+              {option.label}
+            </Text>
+            <Text as="span" color="faded" fontSize="xs" flexShrink={0} maxW="12rem" truncate>
+              {option.hint}
+            </Text>
+          </Flex>
+        ))}
+        {options.length === 0 && (
+          <Text color="faded" p="2">
+            Nothing has that in its name or its text.
+          </Text>
+        )}
+      </Box>
+    </Dialog>
+  )
+}
+
+function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () => void): Option[] {
+  const places: Option[] = []
+  const add = (kind: string, id: string, label: string, hint: string | undefined, run: () => void) => places.push({ key: `${kind} ${id}`, kind, label, hint, run })
+  for (const scene of story.scenes) {
+    if (scene.beats[0] !== undefined) add('scene', scene.id, scene.title, undefined, () => toBeat(`${scene.id}.${scene.beats[0]!.id}`))
+    for (const beat of scene.beats) add('beat', `${scene.id}.${beat.id}`, plainId(beat.id), scene.title, () => toBeat(`${scene.id}.${beat.id}`))
+    for (const entry of scene.ledger ?? []) add('entry', entry.id, plainId(entry.id), `${entry.kind} of ${scene.title}`, toLedger)
+  }
+  for (const person of story.cast ?? []) add('person', person.id, person.name, undefined, toLedger)
+  for (const entry of story.ledger ?? []) add('entry', entry.id, plainId(entry.id), entry.kind, toLedger)
+  for (const quest of story.quests ?? []) {
+    add('quest', quest.id, quest.name, undefined, toLedger)
+    for (const stage of quest.stages) add('stage', `${quest.id}.${stage.id}`, stage.name, quest.name, toLedger)
+  }
+  for (const ending of story.endings ?? []) {
+    const at = story.scenes.flatMap((scene) => scene.beats.map((beat) => ({ address: `${scene.id}.${beat.id}`, beat }))).find(({ beat }) => beat.ending === ending.id)
+    add('ending', ending.id, ending.name, undefined, at === undefined ? toLedger : () => toBeat(at.address))
+  }
+  return places
+}
+
+/** Those whose name has all the letters in order: at the beginnings of words first, the shortest first. */
+function ranked(options: readonly Option[], text: string): Option[] {
+  const wanted = text.trim().toLowerCase()
+  const scored: { option: Option; score: number }[] = []
+  for (const option of options) {
+    const label = option.label.toLowerCase()
+    const start = label.indexOf(wanted)
+    let score: number
+    if (start === 0) score = 0
+    else if (start > 0) score = /[\p{L}\p{N}]/u.test(label[start - 1]!) ? 2 : 1
+    else if (inOrder(label, wanted)) score = 3
+    else continue
+    scored.push({ option, score: score * 1000 + label.length })
+  }
+  return scored.sort((a, b) => a.score - b.score).map(({ option }) => option)
+}
+
+function inOrder(label: string, wanted: string): boolean {
+  let from = 0
+  for (const sign of wanted) {
+    if (sign === ' ') continue
+    from = label.indexOf(sign, from) + 1
+    if (from === 0) return false
+  }
+  return true
+}
