@@ -55,7 +55,6 @@ test('a beat that is split plays as before, and joined again it is what it was',
     // a gate that named a choice is printed anew, with no needless brackets
     expect({ seed, ...counts(back) }).toEqual({ seed, ...counts(story) })
     expect(back.scenes.find(({ id }) => id === scene.id)!.beats.find(({ id }) => id === beat.id)!.lines ?? []).toHaveLength(beat.lines?.length ?? 0)
-    expect(compareStories(story, back).every(({ notes }) => notes.every((note) => note.before?.includes('taken(')))).toBe(true)
   }
   expect(joined).toBeGreaterThan(50)
 })
