@@ -23,6 +23,10 @@ export interface SessionState {
   /** The scene and beat that the views are about. */
   readonly scene: string | undefined
   readonly beat: string | undefined
+  /** Grows each time the views are asked to show the beat, wherever they have been scrolled to. */
+  readonly shown: number
+  /** Beats that are chosen together. */
+  readonly chosen: readonly string[]
   /** What the rehearsal was asked to play: a list of decisions from the start. */
   readonly rehearsal: { readonly decisions: readonly Decision[]; readonly asked: number }
   /** Fields in which something was typed that is no edit yet. */
@@ -80,6 +84,8 @@ export class StorySession {
       survey: NO_SURVEY,
       scene: scene?.id,
       beat: scene?.beats[0] && `${scene.id}.${scene.beats[0].id}`,
+      shown: 0,
+      chosen: [],
       rehearsal: { decisions: [], asked: 0 },
       drafts: 0,
       notice: undefined,
@@ -134,8 +140,19 @@ export class StorySession {
     return this.travel('redo')
   }
 
-  /** Turns every view to a beat. */
+  /** Turns every view to a beat and shows it. */
   goTo(address: string | undefined): void {
+    this.enter(address)
+    this.set({ shown: this.state.shown + 1 })
+  }
+
+  /** Chooses beats to be copied, moved or deleted together. */
+  choose(beats: readonly string[]): void {
+    this.set({ chosen: beats })
+  }
+
+  /** One is at a beat, seen already. */
+  enter(address: string | undefined): void {
     if (address === undefined) return
     const [scene, beat] = address.split('.')
     const known = this.state.story.scenes.find((one) => one.id === scene)
@@ -155,7 +172,7 @@ export class StorySession {
       // a beat that is gone is passed by
       if (!this.state.story.scenes.some((one) => one.id === scene && one.beats.some(({ id }) => id === beat))) continue
       this.trail = { beats, at: next }
-      this.set({ scene, beat: beats[next] })
+      this.set({ scene, beat: beats[next], shown: this.state.shown + 1 })
       this.survey.watch(beats[next])
       return
     }
@@ -194,6 +211,11 @@ export class StorySession {
 
   stopSurvey(): void {
     this.survey.stop()
+  }
+
+  /** Says something on the page, until it is dismissed. */
+  tell(notice: string): void {
+    this.set({ notice })
   }
 
   dismissNotice(): void {

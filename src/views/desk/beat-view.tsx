@@ -29,7 +29,7 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
   const result = useSessionState((state) => state.survey.report?.result)
   const update = (make: (beat: Beat) => Beat | undefined) => editBeat(session, ref, make)
   return (
-    <section className="beat" id={`${scene}.${beat.id}`} aria-label={`Beat ${plainId(beat.id)}`} data-current={current} onFocus={() => session.goTo(`${scene}.${beat.id}`)} onMouseDown={() => session.goTo(`${scene}.${beat.id}`)}>
+    <section className="beat" id={`${scene}.${beat.id}`} aria-label={`Beat ${plainId(beat.id)}`} data-current={current} onFocus={() => session.enter(`${scene}.${beat.id}`)} onMouseDown={() => session.enter(`${scene}.${beat.id}`)}>
       <Heading beatRef={ref} beat={beat} />
       {beat.redirects?.map((rule, at) => (
         <RuleView
@@ -85,7 +85,7 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
       return
     }
     session.edit(change.value.change)
-    session.goTo(`${beatRef.scene}.${id}`)
+    session.enter(`${beatRef.scene}.${id}`)
     if (document.activeElement === document.body) focusSoon(`${beatRef.scene}.${id}:name`)
   }
   return (
@@ -120,6 +120,14 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
           </span>
         )}
       </div>
+      <Margin
+        scene={beatRef.scene}
+        when={undefined}
+        lead=""
+        field={fieldOf(beatRef, '')}
+        notes={beat.notes}
+        onNotes={(notes) => editBeat(session, beatRef, (now) => withKeys(now, { notes }))}
+      />
     </div>
   )
 }
@@ -148,6 +156,8 @@ function ArriveView({ beat, at, rule }: { beat: BeatRef; at: number; rule: Arriv
         field={fieldOf(beat, `#arrive${at + 1}`)}
         onWhen={(when) => update((now) => withKeys(now, { when }))}
         onEffects={(effects) => update((now) => withKeys(now, { do: effects }))}
+        notes={rule.notes}
+        onNotes={(notes) => update((now) => withKeys(now, { notes }))}
       />
     </div>
   )

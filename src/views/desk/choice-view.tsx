@@ -88,6 +88,8 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
           field={field}
           onWhen={(when) => update((now) => withKeys(now, { when }))}
           onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
+        notes={choice.notes}
+        onNotes={(notes) => update((now) => withKeys(now, { notes }))}
           adds={
             <>
               {choice.once !== true && <Add text="+ once" label="Can be taken one time only" onClick={() => update((now) => ({ ...now, once: true }))} />}

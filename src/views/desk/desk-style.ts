@@ -32,6 +32,8 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .margin-add': { position: 'absolute', right: 0, bottom: '-1rem', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', whiteSpace: 'nowrap' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
+  '& .note': { color: 'faded', fontStyle: 'italic', borderLeft: '2px solid', borderColor: 'hairline', paddingLeft: '0.4rem', marginBlock: '0.1rem' },
+  '& .note.todo': { color: 'ochre', borderColor: 'ochre', fontStyle: 'normal' },
   '& select': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', paddingInline: '0.2rem' },
   '& .gate': { color: 'kept' },
   '& .effect': { color: 'ink' },

@@ -72,7 +72,7 @@ export function nextPath(path: LinePath, by: number): LinePath {
 }
 
 /** Focuses a field by its name once the page has been drawn with it. */
-export function focusSoon(field: string, tries = 8): void {
+export function focusSoon(field: string, tries = 24): void {
   requestAnimationFrame(() => {
     const found = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`)
     if (found !== null) {

@@ -9,7 +9,7 @@ import { useSession, useSessionState } from '../shared/use-session'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
 import { Margin } from './margin'
-import { addBeatAfter, addChoice } from './structure'
+import { addBeatAfter, addChoice, splitAt } from './structure'
 
 const MANNERS: readonly Manner[] = ['speech', 'action', 'thought', 'narration']
 
@@ -30,7 +30,10 @@ export function LineView({ beat, path, line }: Props) {
   const person = line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker)
 
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
-    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+    if (event.key === 'Enter' && event.altKey) {
+      event.preventDefault()
+      queueMicrotask(() => splitAt(session, beat, path[0]))
+    } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       if (event.shiftKey) addBeatAfter(session, beat)
       else addChoice(session, beat)
@@ -99,6 +102,8 @@ export function LineView({ beat, path, line }: Props) {
         field={field}
         onWhen={(when) => update((now) => withKeys(now, { when }))}
         onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
+        notes={line.notes}
+        onNotes={(notes) => update((now) => withKeys(now, { notes }))}
       />
     </div>
   )

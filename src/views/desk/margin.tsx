@@ -13,7 +13,10 @@ import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { useDeclared, useSession, useSessionState } from '../shared/use-session'
+import { DraftText } from '../shared/draft-text'
 import { completions } from './completions'
+import { focusSoon } from './edit-beat'
+import { isTodo } from './outline-rows'
 
 type Form = 'gate' | 'effect'
 
@@ -178,14 +181,16 @@ interface MarginProps {
   readonly onEffects?: (effects: string[] | undefined) => void
   /** How effects read here: what a choice does is not what a beat does on arrival. */
   readonly effectLead?: string
+  readonly notes?: string | undefined
+  readonly onNotes?: (notes: string | undefined) => void
   /** What else can be added here. */
   readonly adds?: ReactNode
   readonly children?: ReactNode
 }
 
 /** The margin beside one thing: its gate, its effects, and how to add them. */
-export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, adds, children }: MarginProps) {
-  const [adding, setAdding] = useState<Form>()
+export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, notes, onNotes, adds, children }: MarginProps) {
+  const [adding, setAdding] = useState<Form | 'note'>()
   const list = effects ?? []
   return (
     <div className="margin">
@@ -229,6 +234,20 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
           }}
         />
       )}
+      {(notes !== undefined || adding === 'note') && onNotes !== undefined && (
+        <div className={isTodo(notes) ? 'note todo' : 'note'}>
+          <DraftText
+            label="Note"
+            field={`${field}?note`}
+            value={notes ?? ''}
+            placeholder="note, or todo: …"
+            onCommit={(text) => {
+              setAdding(undefined)
+              onNotes(text.trim() === '' ? undefined : text)
+            }}
+          />
+        </div>
+      )}
       {adding === undefined && (
         <span className="add margin-add">
           {when === undefined && onWhen !== undefined && (
@@ -242,6 +261,18 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
             </Quiet>
           )}
           {adds}
+          {onNotes !== undefined && notes === undefined && (
+            <Quiet
+              px="1"
+              data-field={`${field}+note`}
+              onClick={() => {
+                setAdding('note')
+                focusSoon(`${field}?note`)
+              }}
+            >
+              + note
+            </Quiet>
+          )}
         </span>
       )}
     </div>

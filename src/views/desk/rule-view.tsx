@@ -36,6 +36,8 @@ export function RuleView({ scene, rule, field, lead, gateLead, onChange, onRemov
         field={field}
         onWhen={(when) => onChange(withKeys(rule, { when }))}
         onEffects={(effects) => onChange(withKeys(rule, { do: effects }))}
+        notes={rule.notes}
+        onNotes={(notes) => onChange(withKeys(rule, { notes }))}
       />
     </div>
   )

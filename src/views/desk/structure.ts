@@ -1,4 +1,5 @@
 import { freshId } from '../../core/base/ids'
+import { joinBeats, splitBeat } from '../../core/story/reshape/split-join'
 import { isGroup, type Beat } from '../../core/story/types'
 import type { StorySession } from '../../session/story-session'
 import { insertAt, newChoice, withKeys } from './beat-edits'
@@ -97,6 +98,22 @@ export function setEnding(session: StorySession, ref: BeatRef, ending: string | 
   const replace = { op: 'replace', in: { list: 'beats', scene: ref.scene }, id: ref.id, at, item } as const
   if (name === undefined || ending === undefined) session.edit(replace)
   else session.edit({ op: 'batch', changes: [{ op: 'insert', in: { list: 'endings' }, at: story.endings?.length ?? 0, item: { id: ending, name } }, replace] })
+}
+
+/** Makes the lines from `line` on, and what follows them, a beat of their own. */
+export function splitAt(session: StorySession, ref: BeatRef, line: number): void {
+  const split = splitBeat(session.getState().story, ref, line)
+  if (!split.ok) return session.tell(`This could not be split: ${split.error}.`)
+  session.edit(split.value.change)
+  session.goTo(`${ref.scene}.${split.value.id}`)
+  focusSoon(fieldOf({ scene: ref.scene, id: split.value.id }, ':name'))
+}
+
+/** Takes the beat that comes next into this one. */
+export function joinNext(session: StorySession, ref: BeatRef): void {
+  const joined = joinBeats(session.getState().story, ref)
+  if (!joined.ok) return session.tell(`This could not be joined: ${joined.error}.`)
+  session.edit(joined.value)
 }
 
 /** Adds a variant to a group of variants. */

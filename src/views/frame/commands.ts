@@ -1,7 +1,8 @@
 import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
 import type { Things } from '../shared/things'
-import { addBeat, addBeatAfter, addScene } from '../desk/structure'
+import { copyChosen, deleteChosen } from '../desk/beat-selection'
+import { addBeat, addBeatAfter, addScene, joinNext } from '../desk/structure'
 
 /** Something that can be done by its name. */
 export interface Command {
@@ -50,6 +51,9 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
       },
     },
     { name: 'New scene', run: () => addScene(session) },
+    { name: 'Join this beat with the next one', run: withBeat((beat) => joinNext(session, beat)) },
+    { name: 'Copy this beat, or the chosen ones', keys: 'Ctrl+C', run: () => void navigator.clipboard.writeText(copyChosen(session) ?? '') },
+    { name: 'Delete the chosen beats', run: () => deleteChosen(session) },
     { name: 'Rename this beat', run: withBeat((beat) => things.rename({ of: 'beat', ...beat })) },
     { name: 'Delete this beat', run: withBeat((beat) => things.remove({ of: 'beat', ...beat })) },
     { name: 'Rename this scene in expressions', run: () => things.rename(scene()) },

@@ -2,7 +2,7 @@
 
 import { chakra, Flex } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo } from 'react'
 import { tinykeys } from 'tinykeys'
 import { Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
@@ -20,14 +20,20 @@ function typing(event: KeyboardEvent): boolean {
   return target instanceof HTMLElement && (target.matches('input, textarea, select') || target.isContentEditable)
 }
 
-type Open = 'keys' | 'palette' | 'replace'
+/** What is laid over the page. */
+export type Overlay = 'keys' | 'palette' | 'replace'
+
+interface Props {
+  readonly id: string
+  readonly open: Overlay | undefined
+  readonly onOpen: (overlay: Overlay | undefined) => void
+}
 
 /** The keys that work in every view, and what they open. */
-export function ShortcutKeys({ id }: { id: string }) {
+export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
   const session = useSession()
   const things = useThings()
   const router = useRouter()
-  const [open, setOpen] = useState<Open>()
   const next = useNextFinding()
   const commands = useMemo(() => {
     const nextFinding = (step: 1 | -1) => {
@@ -38,7 +44,7 @@ export function ShortcutKeys({ id }: { id: string }) {
       router.push(`/story/${id}/desk#${place}`)
     }
     return commandsOf({ session, things, goTo: (view) => router.push(`/story/${id}/${view}`), open: setOpen, nextFinding })
-  }, [session, things, router, id, next])
+  }, [session, things, router, id, next, setOpen])
   useEffect(() => {
     const run = (name: string) => (event: KeyboardEvent) => {
       event.preventDefault()
@@ -49,7 +55,7 @@ export function ShortcutKeys({ id }: { id: string }) {
       if (event.target instanceof HTMLElement) event.target.blur()
       run(name)(event)
     }
-    const show = (what: Open) => (event: KeyboardEvent) => {
+    const show = (what: Overlay) => (event: KeyboardEvent) => {
       event.preventDefault()
       if (event.target instanceof HTMLElement) event.target.blur()
       setOpen(what)
@@ -76,7 +82,7 @@ export function ShortcutKeys({ id }: { id: string }) {
         ]),
       ),
     })
-  }, [commands, router, id])
+  }, [commands, router, id, setOpen])
   const close = () => setOpen(undefined)
   if (open === 'palette') return <Palette id={id} commands={commands} onClose={close} />
   if (open === 'replace') return <ReplaceDialog onClose={close} />

@@ -11,7 +11,7 @@ import { ThingsProvider } from '../shared/things'
 import { SessionContext } from '../shared/use-session'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
-import { ShortcutKeys } from './shortcut-keys'
+import { ShortcutKeys, type Overlay } from './shortcut-keys'
 import { TopBar } from './top-bar'
 
 type Opening = { readonly kind: 'opening' } | { readonly kind: 'failed'; readonly message: string } | { readonly kind: 'open'; readonly session: StorySession }
@@ -21,6 +21,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   const { id } = useParams<{ id: string }>()
   const [opening, setOpening] = useState<Opening>({ kind: 'opening' })
   const [attempt, setAttempt] = useState(0)
+  const [overlay, setOverlay] = useState<Overlay>()
   useEffect(() => {
     let session: StorySession | undefined
     let left = false
@@ -59,14 +60,14 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     <SessionContext.Provider value={opening.session}>
       <ThingsProvider>
       <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
-        <TopBar id={id} />
+        <TopBar id={id} onFind={() => setOverlay('palette')} />
         <Box minH="0" overflow="hidden" position="relative">
           <FailureBoundary what="This view">{children}</FailureBoundary>
           <Notice />
         </Box>
         <NeedleBar id={id} />
       </Box>
-      <ShortcutKeys id={id} />
+      <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
       </ThingsProvider>
     </SessionContext.Provider>
   )

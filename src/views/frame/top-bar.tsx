@@ -18,7 +18,7 @@ export const VIEWS = [
 ] as const
 
 /** The story's title, the views, what is saved, undo and redo. */
-export function TopBar({ id }: { id: string }) {
+export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
   const session = useSession()
   const title = useSessionState((state) => state.story.title)
   const canUndo = useSessionState((state) => state.canUndo)
@@ -55,12 +55,20 @@ export function TopBar({ id }: { id: string }) {
         })}
       </Flex>
       <Box flex="1" />
+      <Quiet onClick={onFind} title="Do or go to anything (Ctrl+K)">
+        Find …
+      </Quiet>
       <SavingState />
       <Quiet disabled={!canUndo} onClick={() => void session.undo()} title="Undo (Ctrl+Z)">
         Undo
       </Quiet>
       <Quiet disabled={!canRedo} onClick={() => void session.redo()} title="Redo (Ctrl+Shift+Z)">
         Redo
+      </Quiet>
+      <Quiet asChild color={here.endsWith('/history') ? 'ink' : undefined}>
+        <Link href={`/story/${id}/history`} title="Every step, named versions, and what is different between them">
+          History
+        </Link>
       </Quiet>
       <Quiet asChild>
         <a href={api.exportPath(id)} download>

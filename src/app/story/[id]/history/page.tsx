@@ -1,0 +1,5 @@
+import { HistoryView } from '../../../../views/history/history'
+
+export default function HistoryPage() {
+  return <HistoryView />
+}

@@ -1,0 +1,86 @@
+'use client'
+
+import { Box, Heading, Text } from '@chakra-ui/react'
+import { useEffect, useState } from 'react'
+import { compareStories, type ThingNotes } from '../../core/story/compare/compare-stories'
+import type { Story } from '../../core/story/types'
+import { api } from '../../session/api'
+import { plainId, sayAddress } from '../../session/names'
+import type { Compared } from '../../session/story-session'
+import { sayDifference } from '../shared/say-difference'
+import { useSession } from '../shared/use-session'
+
+type State =
+  | { readonly kind: 'reading' }
+  | { readonly kind: 'failed'; readonly message: string }
+  | { readonly kind: 'ready'; readonly after: Story; readonly things: readonly ThingNotes[]; readonly compared: Compared | undefined }
+
+const SHOWN = 200
+
+/** What is different between two points of the history: in words, and in verdicts. */
+export function Comparison({ from, to }: { from: number; to: number }) {
+  const session = useSession()
+  const [state, setState] = useState<State>({ kind: 'reading' })
+  useEffect(() => {
+    let left = false
+    void (async () => {
+      const [before, after] = await Promise.all([api.at(session.id, from), api.at(session.id, to)])
+      if (left) return
+      if (!before.ok || !after.ok) return setState({ kind: 'failed', message: before.ok ? (after.ok ? '' : after.error.message) : before.error.message })
+      const ready = { kind: 'ready', after: after.value.story, things: compareStories(before.value.story, after.value.story) } as const
+      setState({ ...ready, compared: undefined })
+      const compared = await session.compare(before.value.story, after.value.story)
+      if (!left) setState({ ...ready, compared })
+    })()
+    return () => {
+      left = true
+    }
+  }, [session, from, to])
+  if (state.kind === 'reading') return <Text color="faded">Reading both …</Text>
+  if (state.kind === 'failed') return <Text color="needle">{state.message}</Text>
+  const { after, things, compared } = state
+  const verdicts = compared?.ok ? sayDifference(after, compared.difference) : []
+  return (
+    <>
+      <Heading as="h3" fontSize="md" fontWeight={600} mt="2">
+        In verdicts
+      </Heading>
+      <Box as="ul" pl="5" listStyleType="disc" data-verdicts={compared === undefined ? 'asking' : 'told'}>
+        {compared === undefined && <Text color="faded">Surveying both …</Text>}
+        {compared?.ok === false && <Text color="needle">{compared.message}</Text>}
+        {compared?.ok && verdicts.length === 0 && <Text color="faded">None: both reach and keep the same.</Text>}
+        {verdicts.slice(0, SHOWN).map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+        {compared?.ok && !compared.complete && <Text color="faded">A survey was cut short, so there may be more.</Text>}
+      </Box>
+      <Heading as="h3" fontSize="md" fontWeight={600} mt="5">
+        In words
+      </Heading>
+      {things.length === 0 && <Text color="faded">Nothing.</Text>}
+      {things.slice(0, SHOWN).map((thing) => (
+        <Box key={`${thing.kind} ${thing.id}`} py="1.5" borderBottom="1px solid" borderColor="hairline" data-changed={thing.id}>
+          <Text fontWeight={600}>{thing.kind === 'story' ? 'The story' : `${thing.kind} ${thing.kind === 'beat' ? sayAddress(thing.id) : plainId(thing.id)}`}</Text>
+          {thing.notes.map((note, at) => (
+            <Box key={at} pl="4" display="grid" gridTemplateColumns="11rem minmax(0, 1fr)" columnGap="3">
+              <Text color="faded">{note.text}</Text>
+              <Box fontFamily="story">
+                {note.before !== undefined && (
+                  <Text as="del" display="block" color="faded">
+                    {note.before}
+                  </Text>
+                )}
+                {note.after !== undefined && (
+                  <Text as="ins" display="block" textDecoration="none">
+                    {note.after}
+                  </Text>
+                )}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      ))}
+      {things.length > SHOWN && <Text color="faded">and {things.length - SHOWN} more</Text>}
+    </>
+  )
+}

@@ -1,0 +1,171 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useCallback, useEffect, useState } from 'react'
+import { api, type History, type HistoryStep } from '../../session/api'
+import { Plain, Quiet } from '../../ui/buttons'
+import { AddForm } from '../ledger/add-form'
+import { useSession, useSessionState } from '../shared/use-session'
+import { Comparison } from './comparison'
+
+/** Everything that was done to the story, the versions that got a name, and what is different between two points. */
+export function HistoryView() {
+  const session = useSession()
+  const [history, setHistory] = useState<History>()
+  const [failure, setFailure] = useState<string>()
+  const [from, setFrom] = useState<number>()
+  const [to, setTo] = useState<number>()
+  // read again when something was saved
+  const saved = useSessionState((state) => (state.saving.kind === 'saved' ? state.story : undefined))
+  const read = useCallback(async () => {
+    const answer = await api.history(session.id)
+    if (answer.ok) {
+      setFailure(undefined)
+      setHistory((before) => (before === undefined ? answer.value : { ...answer.value, steps: joined(answer.value.steps, before.steps) }))
+    } else setFailure(answer.error.message)
+  }, [session])
+  useEffect(() => {
+    if (saved !== undefined) void Promise.resolve().then(read)
+  }, [saved, read])
+
+  const more = async () => {
+    const answer = await api.history(session.id, history?.steps.at(-1)?.revision)
+    if (answer.ok) setHistory((before) => before && { ...before, steps: joined(before.steps, answer.value.steps) })
+  }
+  const name = async (text: string) => {
+    const answer = await api.nameVersion(session.id, text)
+    if (!answer.ok) session.tell(answer.error.message)
+    await read()
+  }
+  const forget = async (version: string) => {
+    await api.forgetVersion(session.id, version)
+    await read()
+  }
+  if (history === undefined) {
+    return (
+      <Text p="8" color="faded" role="status">
+        {failure ?? 'Reading the history …'}
+      </Text>
+    )
+  }
+  const { steps, versions, revision } = history
+  const compare = (point: number) => {
+    setFrom(point)
+    setTo(revision)
+  }
+  const nameOf = (point: number) => versions.find((version) => version.revision === point)?.name ?? (point === 0 ? 'the beginning' : point === revision ? 'now' : `step ${point}`)
+  return (
+    <Box as="main" display="grid" gridTemplateColumns="minmax(22rem, 30rem) minmax(0, 1fr)" h="100%">
+      <Box overflowY="auto" px="5" py="4" borderRight="1px solid" borderColor="hairline" tabIndex={-1}>
+        <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
+          Versions
+        </Heading>
+        <Text color="faded">A name for the story as it is now, to come back to or to compare with.</Text>
+        {versions.map((version) => (
+          <Flex key={version.id} gap="2" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-version={version.name}>
+            <Text flex="1" fontWeight={600} truncate>
+              {version.name}
+            </Text>
+            <Text color="faded" fontSize="sm">
+              {when(version.madeAt)}
+            </Text>
+            <Quiet onClick={() => compare(version.revision)} aria-label={`Compare ${version.name} with now`}>
+              Compare
+            </Quiet>
+            <Quiet disabled={version.revision >= revision} onClick={() => void session.returnTo(version.revision)} aria-label={`Return to ${version.name}`}>
+              Return
+            </Quiet>
+            <Quiet onClick={() => void forget(version.id)} aria-label={`Forget the name ${version.name}`} title="The steps stay; only the name goes">
+              Forget
+            </Quiet>
+          </Flex>
+        ))}
+        <AddForm label="Name of the version" placeholder="Before the festival" action="Name this version" onAdd={(text) => void name(text)} />
+        <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mt="6">
+          Every step
+        </Heading>
+        {steps.length === 0 && <Text color="faded">Nothing has been changed yet. Each edit will stand here with its time, and can be returned to.</Text>}
+        {steps.map((step) => (
+          <StepRow key={step.revision} step={step} last={step.revision === revision} onCompare={() => compare(step.revision - 1)} onReturn={() => void session.returnTo(step.revision)} />
+        ))}
+        {(steps.at(-1)?.revision ?? 1) > 1 && (
+          <Plain mt="3" onClick={() => void more()}>
+            Earlier steps
+          </Plain>
+        )}
+      </Box>
+      <Box overflowY="auto" px="6" py="4" tabIndex={-1}>
+        {from === undefined || to === undefined ? (
+          <Text color="faded">Choose “Compare” beside a version or a step: what changed since then, in texts, choices and gates, and what that did to the verdicts.</Text>
+        ) : (
+          <>
+            <Flex gap="2" align="baseline" mb="3" wrap="wrap">
+              <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
+                From {nameOf(from)} to {nameOf(to)}
+              </Heading>
+              <PointField label="from" value={from} history={history} onChange={setFrom} />
+              <PointField label="to" value={to} history={history} onChange={setTo} />
+            </Flex>
+            <Comparison key={`${from} ${to}`} from={from} to={to} />
+          </>
+        )}
+      </Box>
+    </Box>
+  )
+}
+
+/** Two stretches of the history, one after the other, each step once. */
+function joined(first: readonly HistoryStep[], second: readonly HistoryStep[]): HistoryStep[] {
+  const last = first.at(-1)?.revision ?? Infinity
+  return [...first, ...second.filter(({ revision }) => revision < last)]
+}
+
+/** The time as it is read here: of today the hour, else the day too. */
+function when(time: string): string {
+  const date = new Date(time)
+  const today = date.toDateString() === new Date().toDateString()
+  return date.toLocaleString('en-GB', today ? { hour: '2-digit', minute: '2-digit', second: '2-digit' } : { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+}
+
+interface StepProps {
+  readonly step: HistoryStep
+  readonly last: boolean
+  readonly onCompare: () => void
+  readonly onReturn: () => void
+}
+
+function StepRow({ step, last, onCompare, onReturn }: StepProps) {
+  return (
+    <Flex gap="2" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-step={step.revision}>
+      <Text color="faded" fontSize="sm" w="7.5rem" flexShrink={0}>
+        {when(step.madeAt)}
+      </Text>
+      <Text flex="1" minW="0">
+        {step.kind === 'edit' ? '' : step.kind === 'undo' ? 'took back: ' : 'brought back: '}
+        {step.summary}
+      </Text>
+      <Quiet onClick={onCompare} aria-label={`What changed since before step ${step.revision}`} title="What changed since before this step">
+        Compare
+      </Quiet>
+      <Quiet disabled={last} onClick={onReturn} aria-label={`Return to step ${step.revision}`} title="Make the story what it was after this step, as a new change">
+        Return
+      </Quiet>
+    </Flex>
+  )
+}
+
+function PointField({ label, value, history, onChange }: { label: string; value: number; history: History; onChange: (point: number) => void }) {
+  const known = new Set([0, value, history.revision, ...history.versions.map(({ revision }) => revision)])
+  return (
+    <label>
+      {label}{' '}
+      <select className="field" aria-label={`Compare ${label}`} value={value} onChange={(event) => onChange(Number(event.target.value))}>
+        {[...known].sort((a, b) => b - a).map((point) => (
+          <option key={point} value={point}>
+            {history.versions.find(({ revision }) => revision === point)?.name ?? (point === 0 ? 'the beginning' : point === history.revision ? 'now' : `step ${point}`)}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
