@@ -5,6 +5,7 @@ import type { Expr } from './ast'
 import { checkCondition, checkEffect, type Scope } from './check'
 import { evaluate, holds, type Env, type Value } from './evaluate'
 import { parseEffect, parseExpression } from './parse'
+import { effectOf, effectPickOf, exprOf, pickOf, type Pick } from './pick'
 import { printEffect, printExpression } from './print'
 import { sayCondition, sayEffect, type Names } from './words'
 
@@ -166,4 +167,42 @@ test('gates and effects are said in plain words', () => {
   expect(effect('tide -= 1')).toBe('tide −1')
   expect(effect("quest.sluice = 'asked'")).toBe('Mend the sluice: asked')
   expect(effect('paid = true')).toBe('paid: yes')
+})
+
+test('what is picked and what is typed say the same, whichever way it is taken', () => {
+  const random = seededRandom(77)
+  const isFlag = (id: string) => KINDS[id as keyof typeof KINDS] === 'flag'
+  const kinds = new Set<string>()
+  const note = (pick: Pick): void => {
+    kinds.add(pick.kind === 'test' ? pick.comparison : pick.kind)
+    if (pick.kind === 'group') pick.items.forEach(note)
+    if (pick.kind === 'not') note(pick.item)
+  }
+  for (let round = 0; round < 3000; round += 1) {
+    const source = randomCondition(random)
+    const parsed = parseExpression(source)
+    if (!parsed.ok || checkCondition(parsed.value, scope).length > 0) continue
+    const pick = pickOf(parsed.value, isFlag)
+    note(pick)
+    const printed = printExpression(exprOf(pick)!)
+    const again = parseExpression(printed)
+    if (!again.ok) throw new Error(`${source} was picked as ${printed}`)
+    expect(checkCondition(again.value, scope)).toEqual([])
+    for (const values of [VALUES, { ...VALUES, lit: false, tide: 0 }, { ...VALUES, paid: true, coin: 1, name: 'Heron' }]) {
+      expect({ source, printed, holds: holds(again.value, env(values)) }).toEqual({ source, printed, holds: holds(parsed.value, env(values)) })
+    }
+    // picked again it is the same
+    expect(printExpression(exprOf(pickOf(again.value, isFlag))!)).toBe(printed)
+  }
+  expect(kinds.size).toBeGreaterThan(8)
+  for (const [source, printed] of [['3 <= tide', 'tide >= 3'], ['lit == false', '!lit'], ["'lit' != lantern", "lantern != 'lit'"], ['coin == -2', 'coin == -2']] as const) {
+    const parsed = parseExpression(source)
+    expect(parsed.ok && printExpression(exprOf(pickOf(parsed.value, isFlag))!)).toBe(printed)
+  }
+  for (const source of ['tide -= 2', 'lit = true', "quest.sluice = 'asked'", "name = 'Wren'", 'coin = -1']) {
+    const parsed = parseEffect(source)
+    expect(parsed.ok && printEffect(effectOf(effectPickOf(parsed.value)!))).toBe(source)
+  }
+  const worked = parseEffect('tide = coin + 1')
+  expect(worked.ok && effectPickOf(worked.value)).toBeUndefined()
 })

@@ -34,7 +34,8 @@ function isOpen(text: string): boolean {
   return quoteSign !== undefined
 }
 
-function entriesIn(story: Story, scene: string): readonly Entry[] {
+/** What the gates and effects of a scene can name. */
+export function entriesIn(story: Story, scene: string): readonly Entry[] {
   return [...(story.ledger ?? []), ...(story.scenes.find(({ id }) => id === scene)?.ledger ?? [])]
 }
 

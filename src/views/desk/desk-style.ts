@@ -30,6 +30,7 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .margin': { fontSize: '0.85rem', lineHeight: 1.45, fontFamily: 'body', paddingTop: '0.2rem', minHeight: '1.4rem' },
   '& .margin > button, & .margin > .small, & .margin > .broken': { display: 'block' },
   '& .margin-add': { position: 'absolute', right: 0, bottom: '-1rem', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', whiteSpace: 'nowrap' },
+  '& .margin-add.alone': { bottom: 'auto', top: '0.15rem' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
   '& .note': { color: 'faded', fontStyle: 'italic', borderLeft: '2px solid', borderColor: 'hairline', paddingLeft: '0.4rem', marginBlock: '0.1rem' },

@@ -17,6 +17,7 @@ import { DraftText } from '../shared/draft-text'
 import { completions } from './completions'
 import { focusSoon } from './edit-beat'
 import { isTodo } from './outline-rows'
+import { PickPanel } from './pick-panel'
 
 type Form = 'gate' | 'effect'
 
@@ -108,7 +109,27 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
   const missing = /^there is no ledger entry "([^"]+)"$/.exec(error?.message ?? '')?.[1]
   return (
     // wider than the margin: an expression is longer than its words
-    <Box position="relative" zIndex="docked" ml="-13rem" bg="sheet">
+    <Box
+      position="relative"
+      zIndex="docked"
+      ml="-13rem"
+      bg="sheet"
+      border="1px solid"
+      borderColor="edge"
+      borderRadius="sheet"
+      p="2"
+      boxShadow="sm"
+      role="group"
+      aria-label={form === 'gate' ? 'Gate' : 'Effect'}
+      onBlur={(event) => {
+        // between picking and typing one stays inside
+        if (!event.currentTarget.contains(event.relatedTarget)) onDone(text.trim())
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onDone(source)
+      }}
+    >
+      <PickPanel form={form} scene={scene} text={text} onText={setText} />
       <Combo
         mono
         autoFocus
@@ -120,7 +141,7 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
         options={options}
         onPick={setText}
         onEnter={() => onDone(text.trim())}
-        onLeave={() => onDone(text.trim())}
+        onLeave={() => undefined}
         onCancel={() => onDone(source)}
         invalid={text !== '' && error !== undefined}
         describedBy={errorId}
@@ -249,7 +270,7 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
         </div>
       )}
       {adding === undefined && (
-        <span className="add margin-add">
+        <span className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && children === undefined ? ' alone' : ''}`}>
           {when === undefined && onWhen !== undefined && (
             <Quiet px="1" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
               + gate

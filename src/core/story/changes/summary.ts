@@ -18,14 +18,22 @@ export function summarise(change: Change): string {
     case 'set-story':
       return `changed the story's ${Object.keys(change.values).join(', ')}`
     case 'set-scene':
+      if (change.values.id !== undefined) return `renamed the scene “${change.scene}” to “${change.values.id}”`
       return `changed the ${Object.keys(change.values).join(', ')} of the scene “${change.scene}”`
     case 'batch': {
       const [first] = change.changes
       if (first === undefined) return 'changed nothing'
+      // what names the thing follows it and is not told
+      const renamed = change.changes.find(isRenaming)
+      if (renamed !== undefined) return `${summarise(renamed)}, everywhere`
       const rest = change.changes.length - 1
       return rest === 0 ? summarise(first) : `${summarise(first)} and ${rest} more`
     }
     default:
       return never(change)
   }
+}
+
+function isRenaming(change: Change): boolean {
+  return (change.op === 'replace' && change.item.id !== change.id) || (change.op === 'set-scene' && change.values.id !== undefined)
 }
