@@ -1,10 +1,10 @@
 'use client'
 
 import type { Ask } from '../../core/story/types'
-import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { withKeys } from './beat-edits'
 import { editBeat, fieldOf, type BeatRef } from './edit-beat'
+import { StoryText } from './story-text'
 
 /** A word that the player types, and the text entry it goes into. */
 export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
@@ -17,7 +17,8 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
     <div className="row">
       <div className="choice">
         <span className="small">the player types</span>
-        <DraftText label="What the player is asked" field={fieldOf(beat, ':prompt')} value={ask.prompt} placeholder="What is asked" onCommit={(prompt) => update({ prompt })} />
+        <StoryText
+            scene={beat.scene} label="What the player is asked" field={fieldOf(beat, ':prompt')} value={ask.prompt} placeholder="What is asked" onCommit={(prompt) => update({ prompt })} />
       </div>
       <div className="margin">
         kept in{' '}

@@ -4,7 +4,6 @@ import type { KeyboardEvent } from 'react'
 import type { Choice, Rule } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark, type Verdict } from '../../ui/marks'
-import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
@@ -12,6 +11,7 @@ import { Margin } from './margin'
 import { RoadField } from './road'
 import { RuleView } from './rule-view'
 import { addBeatAfter, addChoice } from './structure'
+import { StoryText } from './story-text'
 
 interface Props {
   readonly beat: BeatRef
@@ -72,7 +72,8 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
           <div className="choice-line">
             <VerdictMark verdict={verdict} size={8} />
             <div className="choice-text">
-              <DraftText label={`Choice ${at + 1}`} field={field} value={choice.text} placeholder="What the player may answer" onCommit={rename} onKeyDown={press} />
+              <StoryText
+            scene={beat.scene} label={`Choice ${at + 1}`} field={field} value={choice.text} placeholder="What the player may answer" onCommit={rename} onKeyDown={press} />
             </div>
             {rules === undefined && typeof choice.to === 'string' && (
               <RoadField scene={beat.scene} to={choice.to} field={`${field}>to`} label={`Choice ${at + 1}: where to`} onChange={(to) => update((now) => ({ ...now, to }))} />

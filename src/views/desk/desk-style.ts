@@ -33,6 +33,9 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .margin-add.alone': { bottom: 'auto', top: '0.15rem' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
+  // a text that is not being written shows what is put into it by name; the field lies over it, unseen
+  '& .chipped > .draft': { position: 'absolute', inset: 0, height: '100%', opacity: 0, fieldSizing: 'fixed' },
+  '& .chip': { fontFamily: 'body', fontStyle: 'normal', fontSize: '0.82em', color: 'kept', bg: 'kept.wash', borderRadius: 'sheet', paddingInline: '0.3em', whiteSpace: 'nowrap' },
   '& .note': { color: 'faded', fontStyle: 'italic', borderLeft: '2px solid', borderColor: 'hairline', paddingLeft: '0.4rem', marginBlock: '0.1rem' },
   '& .note.todo': { color: 'ochre', borderColor: 'ochre', fontStyle: 'normal' },
   '& select': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', paddingInline: '0.2rem' },

@@ -4,12 +4,12 @@ import type { KeyboardEvent } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Manner, PlainLine } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
-import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
 import { Margin } from './margin'
 import { addBeatAfter, addChoice, splitAt } from './structure'
+import { StoryText } from './story-text'
 
 const MANNERS: readonly Manner[] = ['speech', 'action', 'thought', 'narration']
 
@@ -82,7 +82,8 @@ export function LineView({ beat, path, line }: Props) {
           </div>
         )}
         <div className={line.speaker === undefined ? undefined : 'spoken'}>
-          <DraftText
+          <StoryText
+            scene={beat.scene}
             label={`${person === undefined ? 'Line' : `${person.name} says`} (${name.replaceAll('.', ' ')})`}
             field={field}
             value={line.text}

@@ -8,7 +8,8 @@ import { checkCondition, checkEffect, type Scope } from '../../core/expression/c
 import { parseEffect, parseExpression } from '../../core/expression/parse'
 import { sayCondition, sayEffect } from '../../core/expression/words'
 import { scopeOf } from '../../core/story/scope'
-import { storyNames } from '../../session/names'
+import type { Change } from '../../core/story/changes/types'
+import { plainId, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
@@ -150,6 +151,7 @@ function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
         {text === '' ? 'Empty: it is taken away.' : error === undefined ? words : <ErrorAt text={text} error={error} />}
       </Box>
       {missing !== undefined && <MakeEntry id={missing} />}
+      {error !== undefined && <MakeValue text={text} error={error} />}
     </Box>
   )
 }
@@ -174,6 +176,39 @@ function MakeEntry({ id }: { id: string }) {
         </Quiet>
       ))}
     </Box>
+  )
+}
+
+/** A stage, position or quest that does not exist yet can be made without leaving the sentence. */
+function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const newQuest = /^there is no quest "([^"]+)"$/.exec(error.message)?.[1]
+  const subject = /(quest\.)?([a-z]\w*)\s*(?:==|!=|=|,|in\s*\[[^\]]*)\s*$/.exec(text.slice(0, error.start))
+  const value = /^'([^']+)' is not one of/.exec(error.message)?.[1]
+  const made = (): { readonly says: string; readonly change: Change } | undefined => {
+    if (newQuest !== undefined && idTrouble(newQuest) === undefined) {
+      const quests = story.quests ?? []
+      return { says: `Make the quest “${plainId(newQuest)}”`, change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id: newQuest, name: plainId(newQuest), stages: [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' }] } } }
+    }
+    if (value === undefined || subject === null) return undefined
+    const list = subject[1] === undefined ? story.ledger : story.quests
+    const at = list?.findIndex(({ id }) => id === subject[2]) ?? -1
+    const owner = list?.[at]
+    if (owner === undefined) return undefined
+    if ('stages' in owner) {
+      if (idTrouble(value) !== undefined) return undefined
+      return { says: `Make “${value}” a stage of ${owner.name}`, change: { op: 'replace', in: { list: 'quests' }, id: owner.id, at, item: { ...owner, stages: [...owner.stages, { id: value, name: plainId(value) }] } } }
+    }
+    if (owner.kind !== 'switch') return undefined
+    return { says: `Make “${value}” a position of ${plainId(owner.id)}`, change: { op: 'replace', in: { list: 'ledger' }, id: owner.id, at, item: { ...owner, positions: [...owner.positions, value] } } }
+  }
+  const offer = made()
+  if (offer === undefined) return null
+  return (
+    <Quiet color="needle" onMouseDown={(event) => event.preventDefault()} onClick={() => session.edit(offer.change)}>
+      {offer.says}
+    </Quiet>
   )
 }
 

@@ -17,14 +17,25 @@ interface Props {
   readonly onKeyDown?: (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => void
   /** Looks at every keystroke; true when it dealt with the text itself. */
   readonly onType?: (text: string) => boolean
-  readonly list?: string
+  /** Hears where the cursor is while the text is written; undefined when it is left. */
+  readonly onCaret?: (caret: Caret | undefined) => void
+  /** Takes a key before anything else does; true when it did. */
+  readonly takeKey?: (event: KeyboardEvent<HTMLTextAreaElement>) => boolean
+}
+
+/** The text as it is being written. */
+export interface Caret {
+  readonly text: string
+  readonly at: number
+  /** Puts another text in its place; `undefined` leaves the cursor and the focus where they are. */
+  readonly replace: (text: string, start: number | undefined, end: number | undefined) => void
 }
 
 /** After so long without a keystroke what was typed becomes an edit, in milliseconds. */
 const PAUSE_MS = 400
 
 /** A text edited in place: grows with what is typed, and becomes an edit at a pause, on leaving, or before a key that acts. */
-export function DraftText({ label, value, onCommit, placeholder, single, field, className, onKeyDown, onType }: Props) {
+export function DraftText({ label, value, onCommit, placeholder, single, field, className, onKeyDown, onType, onCaret, takeKey }: Props) {
   const session = useSession()
   const [draft, setDraft] = useState<string>()
   const box = useRef<HTMLTextAreaElement>(null)
@@ -78,6 +89,20 @@ export function DraftText({ label, value, onCommit, placeholder, single, field, 
   }
 
   const shown = draft ?? value
+  const tellCaret = (text: string, at: number) =>
+    onCaret?.({
+      text,
+      at,
+      replace: (next, start, end) => {
+        type(next)
+        tellCaret(next, start ?? at)
+        if (start === undefined) return
+        requestAnimationFrame(() => {
+          box.current?.focus()
+          box.current?.setSelectionRange(start, end ?? start)
+        })
+      },
+    })
   return (
     <textarea
       ref={box}
@@ -88,10 +113,25 @@ export function DraftText({ label, value, onCommit, placeholder, single, field, 
       value={shown}
       placeholder={placeholder}
       spellCheck
-      onChange={(event) => type(event.target.value)}
-      onBlur={flush}
+      onChange={(event) => {
+        type(event.target.value)
+        tellCaret(event.target.value, event.target.selectionStart)
+      }}
+      onSelect={(event) => document.activeElement === event.currentTarget && tellCaret(shown, event.currentTarget.selectionStart)}
+      onFocus={(event) => tellCaret(shown, event.currentTarget.selectionStart)}
+      onBlur={(event) => {
+        // in the fields of its forms one is still at the text
+        if (event.relatedTarget instanceof HTMLElement && event.relatedTarget.dataset.keepDraft !== undefined && event.currentTarget.parentElement?.contains(event.relatedTarget)) return
+        flush()
+        onCaret?.(undefined)
+      }}
       onKeyDown={(event) => {
         if (event.nativeEvent.isComposing) return
+        if (takeKey?.(event)) {
+          event.preventDefault()
+          event.stopPropagation()
+          return
+        }
         if (event.key === 'Escape') event.currentTarget.blur()
         const acts = event.key === 'Enter' || event.key === 'Backspace' || event.altKey || event.ctrlKey || event.metaKey
         if (!acts) return
