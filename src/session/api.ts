@@ -55,6 +55,8 @@ export interface Hit {
 
 export interface OpenAnswer {
   readonly id: string
+  /** One of the stories that ship with the program. */
+  readonly sample: boolean
   readonly story: Story
   readonly revision: number
   readonly canUndo: boolean

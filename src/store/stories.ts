@@ -25,6 +25,7 @@ export interface StoryCard {
 
 export interface OpenStory {
   readonly id: string
+  readonly sample: boolean
   readonly story: Story
   readonly revision: number
   readonly canUndo: boolean
@@ -61,6 +62,7 @@ export type Refusal = { readonly kind: 'unknown' | 'conflict' | 'unstorable'; re
 const HEADER = ['title', 'language', 'start', 'notes'] as const
 
 interface Held {
+  readonly sample: boolean
   story: Story
   revision: number
   undo: readonly number[]
@@ -101,8 +103,8 @@ export class Stories {
     return this.inTurn(async () => {
       const held = await this.hold(id)
       if (held === undefined) return undefined
-      const { story, revision, undo, redo } = held
-      return { id, story, revision, canUndo: undo.length > 0, canRedo: redo.length > 0 }
+      const { sample, story, revision, undo, redo } = held
+      return { id, sample, story, revision, canUndo: undo.length > 0, canRedo: redo.length > 0 }
     })
   }
 
@@ -240,7 +242,7 @@ export class Stories {
     const row = await readHeader(this.database, id)
     if (row === undefined) return undefined
     const story = { ...row.header, ...(await readLists(this.database, id)) } as Story
-    const held: Held = { story: { ...story, scenes: story.scenes ?? [] }, revision: row.revision, ...(await readUndoState(this.database, id)) }
+    const held: Held = { sample: row.sample, story: { ...story, scenes: story.scenes ?? [] }, revision: row.revision, ...(await readUndoState(this.database, id)) }
     this.held.set(id, held)
     return held
   }
@@ -275,11 +277,11 @@ async function insertStory(sql: Sql, story: Story, sample: string | undefined): 
   return id
 }
 
-async function readHeader(sql: Sql, id: string): Promise<{ header: Partial<Story>; revision: number } | undefined> {
+async function readHeader(sql: Sql, id: string): Promise<{ header: Partial<Story>; revision: number; sample: boolean } | undefined> {
   if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id)) return undefined
-  const [row] = await sql.query('select title, language, start, notes, extra, revision from story where id = $1 and deleted_at is null', [id])
+  const [row] = await sql.query('select title, language, start, notes, extra, revision, sample is not null as sample from story where id = $1 and deleted_at is null', [id])
   if (row === undefined) return undefined
   const header: Record<string, unknown> = { paperCompass: 1 }
   for (const key of HEADER) if (row[key] !== null) header[key] = row[key]
-  return { header: { ...header, ...(row.extra as object) }, revision: row.revision as number }
+  return { header: { ...header, ...(row.extra as object) }, revision: row.revision as number, sample: row.sample as boolean }
 }

@@ -7,6 +7,7 @@ const config = defineConfig({
   globalCss: {
     'html, body': { bg: 'ground', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: 1.45, height: '100%' },
     '*:focus-visible': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '1px' },
+    '[data-toured]': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '3px' },
     '::selection': { bg: 'needle.wash' },
     'button, a': { cursor: 'pointer' },
     // a text edited in place looks like the text it is

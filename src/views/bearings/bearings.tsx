@@ -11,6 +11,7 @@ import { useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
 import { FindingRow } from './finding-row'
+import { KeptRoutes } from './kept-routes'
 import { Promises } from './promises'
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
@@ -33,6 +34,7 @@ export function Bearings() {
               <Reaches title="Quest stages" what="stages" result={result} />
             </Flex>
             <Promises result={result} />
+            <KeptRoutes result={result} />
             <Findings findings={result.findings} />
           </>
         )}

@@ -1,68 +1,77 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { parseExpression } from '../../core/expression/parse'
-import { sayCondition } from '../../core/expression/words'
 import type { SurveyResult } from '../../core/survey/result'
-import type { Story, StoryPromise } from '../../core/story/types'
-import { plainId, storyNames } from '../../session/names'
+import type { StoryPromise } from '../../core/story/types'
+import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
-import { useSessionState } from '../shared/use-session'
+import { MarginNote } from '../desk/margin'
+import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
+import { PromiseForm } from './promise-form'
+import { PROMISE_KINDS } from './promise-kinds'
 
 /** What the designer swears about the story, in sentences, each kept or broken. */
 export function Promises({ result }: { result: SurveyResult }) {
-  const story = useSessionState((state) => state.story)
-  const walk = useWalk()
-  const promises = story.promises ?? []
-  if (promises.length === 0) return null
+  const promises = useSessionState((state) => state.story.promises) ?? []
   return (
-    <Box as="section" mt="8">
+    <Box as="section" mt="8" aria-label="Promises">
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Promises
       </Heading>
-      {promises.map((promise) => {
-        const verdict = result.promises[promise.id]
-        return (
-          <Flex key={promise.id} align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-promise={promise.id}>
-            <VerdictMark verdict={verdict === undefined || verdict.verdict === 'undecided' ? 'undecided' : verdict.verdict === 'kept' ? 'reached' : 'unreached'} />
-            <Box flex="1" minW="0">
-              <Text fontFamily="story">{sayPromise(story, promise)}</Text>
-              <Text color="faded" fontSize="sm">
-                {plainId(promise.id)}
-              </Text>
-            </Box>
-            <Text color={verdict?.verdict === 'kept' ? 'kept' : verdict?.verdict === 'broken' ? 'needle' : 'ochre'}>{verdict?.verdict ?? 'not understood'}</Text>
-            {verdict?.route !== undefined && verdict.route.length > 0 && (
-              <Quiet color="needle" onClick={() => walk(verdict.route!)}>
-                walk it
-              </Quiet>
-            )}
-          </Flex>
-        )
-      })}
+      {promises.length === 0 && <Text color="faded">What must always hold, whatever the player does: it is checked after every edit, and a broken promise shows the route that breaks it.</Text>}
+      {promises.map((promise, at) => (
+        <PromiseRow key={promise.id} promise={promise} at={at} result={result} />
+      ))}
+      <PromiseForm />
     </Box>
   )
 }
 
-/** A promise as a sentence. */
-function sayPromise(story: Story, promise: StoryPromise): string {
-  const names = storyNames(story)
-  const say = (source: string) => {
-    const parsed = parseExpression(source)
-    return parsed.ok ? sayCondition(parsed.value, names) : source
+function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number; result: SurveyResult }) {
+  const session = useSession()
+  const walk = useWalk()
+  const verdict = result.promises[promise.id]
+  const broken = result.findings.find(({ kind, key }) => kind === 'problem' && key[0] === promise.id)
+  const texts = promise as unknown as Readonly<Record<string, string | undefined>>
+  const set = (key: string, source: string | undefined) => {
+    const next: Record<string, unknown> = { ...promise, [key]: source ?? '' }
+    if (key === 'while' && source === undefined) delete next.while
+    session.edit({ op: 'replace', in: { list: 'promises' }, id: promise.id, at, item: next as unknown as StoryPromise })
   }
-  switch (promise.kind) {
-    case 'never':
-      return `Never: ${say(promise.holds)}.`
-    case 'always':
-      return `Always: ${say(promise.holds)}.`
-    case 'possible':
-      return `Possible: ${say(promise.holds)}.`
-    case 'stillPossible':
-      return promise.while === undefined ? `From everywhere, it can still come that ${say(promise.holds)}.` : `While ${say(promise.while)}, it can still come that ${say(promise.holds)}.`
-    case 'inOrder':
-      return `First ${say(promise.first)}, and only then ${say(promise.then)}.`
-  }
+  return (
+    <Flex align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-promise={promise.id}>
+      <VerdictMark verdict={verdict === undefined || verdict.verdict === 'undecided' ? 'undecided' : verdict.verdict === 'kept' ? 'reached' : 'unreached'} />
+      <Box flex="1" minW="0">
+        <Flex fontFamily="story" gap="1.5" wrap="wrap" align="baseline" css={{ '& .gate': { color: 'ink' }, '& .broken': { color: 'needle' } }}>
+          {PROMISE_KINDS.find(({ kind }) => kind === promise.kind)!.parts.map(([key, lead]) => (
+            <Flex key={key} as="span" gap="1.5" align="baseline">
+              <span>{key === 'while' && texts.while === undefined ? 'From everywhere' : lead}</span>
+              {key === 'while' && texts.while === undefined ? (
+                <Quiet onClick={() => set('while', 'true')}>(while …)</Quiet>
+              ) : (
+                <MarginNote key={texts[key]} form="gate" promise scene="" source={texts[key] ?? ''} onChange={(source) => set(key, source)} field={`${promise.id}:${key}`} />
+              )}
+            </Flex>
+          ))}
+        </Flex>
+        <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
+          {plainId(promise.id)}
+          {broken !== undefined && `: ${broken.message}`}
+        </Text>
+      </Box>
+      <Text data-promise-verdict="" color={verdict?.verdict === 'kept' ? 'kept' : verdict?.verdict === 'broken' ? 'needle' : 'ochre'}>
+        {verdict?.verdict ?? 'not understood'}
+      </Text>
+      {verdict?.route !== undefined && verdict.route.length > 0 && (
+        <Quiet color="needle" aria-label={`Walk it: ${promise.id}`} onClick={() => walk(verdict.route!)}>
+          walk it
+        </Quiet>
+      )}
+      <Quiet aria-label={`Delete the promise ${promise.id}`} onClick={() => session.edit({ op: 'remove', in: { list: 'promises' }, id: promise.id, at })}>
+        Delete
+      </Quiet>
+    </Flex>
+  )
 }

@@ -2,7 +2,8 @@
 
 import type { Ask } from '../../core/story/types'
 import { useSession, useSessionState } from '../shared/use-session'
-import { withKeys } from './beat-edits'
+import { DraftText } from '../shared/draft-text'
+import { listOrNone, withKeys } from './beat-edits'
 import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { StoryText } from './story-text'
 
@@ -12,7 +13,7 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
   const ledger = useSessionState((state) => state.story.ledger) ?? []
   const texts = ledger.filter(({ kind }) => kind === 'text')
   const known = texts.some(({ id }) => id === ask.into)
-  const update = (keys: Partial<Ask>) => editBeat(session, beat, (now) => now.ask && { ...now, ask: { ...now.ask, ...keys } })
+  const update = (keys: Partial<Ask>) => editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
   return (
     <div className="row">
       <div className="choice">
@@ -30,6 +31,14 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
             </option>
           ))}
         </select>{' '}
+        <span className="small">offered words</span>
+        <DraftText
+          label="Words that are offered, with commas"
+          value={(ask.suggest ?? []).join(', ')}
+          placeholder="none"
+          single
+          onCommit={(text) => update({ suggest: listOrNone(text.split(',').map((word) => word.trim()).filter((word) => word !== '')) })}
+        />
         <button type="button" className="add" onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}>
           Ask nothing
         </button>

@@ -86,6 +86,11 @@ export function speakerTyped(story: Story, text: string): { readonly speaker: st
   const match = /^([^:\n]{1,40}):\s?/.exec(text)
   if (match === null) return undefined
   const typed = match[1]!.trim().toLowerCase()
-  const person = story.cast?.find(({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed)
+  const cast = story.cast ?? []
+  const begins = typed === '' ? [] : cast.filter(({ id, name }) => id.startsWith(typed) || name.toLowerCase().split(/\s+/).some((part) => part.startsWith(typed)))
+  const person =
+    cast.find(({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed) ??
+    // the first letters are enough when they can be nobody else's
+    (begins.length === 1 ? begins[0] : undefined)
   return person && { speaker: person.id, text: text.slice(match[0].length) }
 }

@@ -19,7 +19,7 @@ import { EndingField } from './ending-field'
 import { LineView } from './line-view'
 import { Margin } from './margin'
 import { RuleView } from './rule-view'
-import { addArrival, addBeatAfter, addChoice, addLine, addOnward, addRedirect, addVariant, addVariants, mayChoose } from './structure'
+import { addArrival, addBeatAfter, addChoice, addLine, addOnward, addRedirect, addVariant, addVariants, mayChoose, moveBeatBy } from './structure'
 
 /** One beat of the manuscript, in the order in which it plays. */
 export const BeatView = memo(function BeatView({ scene, beat }: { scene: string; beat: Beat }) {
@@ -100,6 +100,11 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
             single
             onCommit={rename}
             onKeyDown={(event) => {
+              if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+                event.preventDefault()
+                const by = event.key === 'ArrowUp' ? -1 : 1
+                queueMicrotask(() => moveBeatBy(session, beatRef, by))
+              }
               if (event.key !== 'Enter') return
               event.preventDefault()
               if (event.shiftKey && (event.ctrlKey || event.metaKey)) addBeatAfter(session, beatRef)

@@ -93,13 +93,18 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
         onNotes={(notes) => update((now) => withKeys(now, { notes }))}
           adds={
             <>
+              {choice.who === undefined && <Add text="+ encounter" label="An encounter: the player approaches somebody" onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))} />}
               {choice.once !== true && <Add text="+ once" label="Can be taken one time only" onClick={() => update((now) => ({ ...now, once: true }))} />}
               {choice.when !== undefined && choice.closed !== 'show' && <Add text="+ show closed" label="Shown greyed while it is closed" onClick={() => update((now) => ({ ...now, closed: 'show' }))} />}
               {rules === undefined && <Add text="+ roads" label="Leads to several places, the first that holds" onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])} />}
             </>
           }
         >
-          {choice.who !== undefined && <span className={person === undefined ? 'broken' : 'small'}>encounter with {person?.name ?? choice.who}</span>}
+          {choice.who !== undefined && (
+            <label className={person === undefined ? 'broken' : 'small'}>
+              encounter with <WhoField who={choice.who} onChange={(who) => update((now) => withKeys(now, { who }))} />
+            </label>
+          )}
           {choice.once === true && <Said text="once" label="Can be taken one time only; take that away" onClick={() => update((now) => withKeys(now, { once: undefined }))} />}
           {choice.closed === 'show' && <Said text="shown while closed" label="Shown greyed while it is closed; hide it instead" onClick={() => update((now) => withKeys(now, { closed: undefined }))} />}
         </Margin>
@@ -117,6 +122,22 @@ export function ChoiceView({ beat, at, choice, verdict }: Props) {
         />
       ))}
     </>
+  )
+}
+
+/** Whom the player approaches. */
+function WhoField({ who, onChange }: { who: string; onChange: (who: string | undefined) => void }) {
+  const cast = useSessionState((state) => state.story.cast) ?? []
+  return (
+    <select aria-label="Whom the player approaches" value={who} onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}>
+      {!cast.some(({ id }) => id === who) && <option value={who}>{who} (not in the cast)</option>}
+      {cast.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+      <option value="">nobody: an ordinary choice</option>
+    </select>
   )
 }
 

@@ -5,7 +5,7 @@ import type { ComboOption } from '../../ui/combo'
 const ENOUGH = 8
 
 /** What the word at the end of an expression could become; each option is the whole text then. */
-export function completions(story: Story, scene: string, form: 'gate' | 'effect', text: string): ComboOption[] {
+export function completions(story: Story, scene: string, form: 'gate' | 'effect', text: string, promise = false): ComboOption[] {
   const inString = /(['"])([^'"]*)$/.exec(text)
   if (inString !== null && isOpen(text)) {
     const before = text.slice(0, inString.index)
@@ -18,7 +18,7 @@ export function completions(story: Story, scene: string, form: 'gate' | 'effect'
   if (word === '' && text.trim() !== '' && !/[=(&|!<>+\-*,[]\s*$/.test(text)) return []
   const before = text.slice(0, text.length - word.length)
   const start = before.trim() === ''
-  return namesOf(story, scene, form, start)
+  return namesOf(story, scene, form, start, promise)
     .filter(({ value }) => value.toLowerCase().includes(word.toLowerCase()) && value !== word)
     .slice(0, ENOUGH)
     .map((option) => ({ ...option, value: before + option.value }))
@@ -39,7 +39,7 @@ export function entriesIn(story: Story, scene: string): readonly Entry[] {
   return [...(story.ledger ?? []), ...(story.scenes.find(({ id }) => id === scene)?.ledger ?? [])]
 }
 
-function namesOf(story: Story, scene: string, form: 'gate' | 'effect', start: boolean): ComboOption[] {
+function namesOf(story: Story, scene: string, form: 'gate' | 'effect', start: boolean, promise: boolean): ComboOption[] {
   const entries = entriesIn(story, scene).map(({ id, kind }) => ({ value: id, label: id, hint: kind }))
   const quests = (story.quests ?? []).map(({ id, name }) => ({ value: `quest.${id}`, label: `quest.${id}`, hint: name }))
   if (form === 'effect' && start) return [...entries, ...quests]
@@ -48,13 +48,15 @@ function namesOf(story: Story, scene: string, form: 'gate' | 'effect', start: bo
     { value: "taken('", label: "taken('…')", hint: 'whether a choice was taken' },
     { value: 'atLeast(', label: "atLeast(…, '…')", hint: 'that position or a later one' },
     { value: 'before(', label: "before(…, '…')", hint: 'an earlier position' },
+    ...(promise ? [{ value: "at('", label: "at('…')", hint: 'where the story rests' }, { value: "ended('", label: "ended('…')", hint: 'how it has ended' }] : []),
   ]
   return [...entries, ...quests, ...functions]
 }
 
 /** The strings that make sense after what stands before them. */
 function stringsFor(story: Story, before: string): readonly string[] {
-  if (/visits\(\s*$/.test(before)) return story.scenes.flatMap((scene) => scene.beats.map((beat) => `${scene.id}.${beat.id}`))
+  if (/ended\(\s*$/.test(before)) return (story.endings ?? []).map(({ id }) => id)
+  if (/(visits|at)\(\s*$/.test(before)) return story.scenes.flatMap((scene) => scene.beats.map((beat) => `${scene.id}.${beat.id}`))
   if (/taken\(\s*$/.test(before)) {
     return story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => (beat.choices ?? []).map((choice) => `${scene.id}.${beat.id}.${choice.id}`)))
   }

@@ -8,7 +8,7 @@ import { useSession, useSessionState } from '../shared/use-session'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
 import { Margin } from './margin'
-import { addBeatAfter, addChoice, splitAt } from './structure'
+import { addBeatAfter, addChoice, addVariantAt, splitAt } from './structure'
 import { StoryText } from './story-text'
 
 const MANNERS: readonly Manner[] = ['speech', 'action', 'thought', 'narration']
@@ -30,7 +30,10 @@ export function LineView({ beat, path, line }: Props) {
   const person = line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker)
 
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
-    if (event.key === 'Enter' && event.altKey) {
+    if (event.key === 'Enter' && event.altKey && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault()
+      queueMicrotask(() => addVariantAt(session, beat, path))
+    } else if (event.key === 'Enter' && event.altKey) {
       event.preventDefault()
       queueMicrotask(() => splitAt(session, beat, path[0]))
     } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {

@@ -39,6 +39,9 @@ export function Manuscript() {
             <Box as="h2" fontFamily="story" fontSize="2xl" fontWeight={500} mb="2">
               <DraftText label="Title of the scene" field={`${scene.id}:title`} value={scene.title} single onCommit={(title) => session.edit({ op: 'set-scene', scene: scene.id, values: { title } })} />
             </Box>
+            <Box color="faded" fontStyle="italic" mb="2">
+              <DraftText label="Note on the scene" value={scene.notes ?? ''} placeholder="note on the scene" onCommit={(notes) => session.edit({ op: 'set-scene', scene: scene.id, values: { notes: notes === '' ? null : notes } })} />
+            </Box>
             {scene.beats.length > WHOLE_MAX ? <SeenBeats key={scene.id} scene={scene} box={box} /> : <AllBeats scene={scene} />}
             {scene.beats.length === 0 && (
               <Box py="6">
@@ -89,7 +92,7 @@ function SeenBeats({ scene, box }: { scene: Scene; box: React.RefObject<HTMLDivE
     overscan: 3,
     getItemKey: (index) => beats[index]?.id ?? index,
     // the page's title stands above them
-    scrollMargin: 90,
+    scrollMargin: 115,
   })
   useShown(scene, (index) => list.scrollToIndex(index, { align: 'start' }))
   const items = list.getVirtualItems()

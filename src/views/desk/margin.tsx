@@ -39,15 +39,17 @@ function read(form: Form, source: string, scope: Scope, names: ReturnType<typeof
   return { words: parsed.ok && error === undefined ? sayEffect(parsed.value, names) : undefined, error }
 }
 
-function useReader(scene: string) {
+function useReader(scene: string, promise = false) {
   const story = useSessionState((state) => state.story)
   const declared = useDeclared()
-  const scope = scopeOf(declared, declared.scenes.findIndex(({ id }) => id === scene))
+  const scope = scopeOf(declared, declared.scenes.findIndex(({ id }) => id === scene), promise)
   const names = storyNames(story)
   return { story, read: (form: Form, source: string) => read(form, source, scope, names) }
 }
 
 interface NoteProps {
+  /** The part of a promise: it may ask where the story rests. */
+  readonly promise?: boolean
   readonly form: Form
   readonly scene: string
   readonly source: string
@@ -59,9 +61,9 @@ interface NoteProps {
 }
 
 /** A gate or an effect in plain words; the expression while it is edited. */
-export function MarginNote({ form, scene, source, onChange, lead, field }: NoteProps) {
-  const { read: reader } = useReader(scene)
-  const [editing, setEditing] = useState(source === '')
+export function MarginNote({ form, scene, source, onChange, lead, field, promise }: NoteProps) {
+  const { read: reader } = useReader(scene, promise)
+  const [editing, setEditing] = useState(source === '' && promise !== true)
   if (editing) {
     return (
       <ExpressionField
@@ -69,6 +71,7 @@ export function MarginNote({ form, scene, source, onChange, lead, field }: NoteP
         scene={scene}
         source={source}
         field={field}
+        promise={promise}
         onDone={(text) => {
           setEditing(false)
           if (text !== source) onChange(text === '' ? undefined : text)
@@ -88,12 +91,13 @@ export function MarginNote({ form, scene, source, onChange, lead, field }: NoteP
       whiteSpace="normal"
       color="inherit"
     >
-      {words === undefined ? source : lead === undefined ? words : `${lead} ${words}`}
+      {words === undefined ? (source === '' ? 'write it …' : source) : lead === undefined ? words : `${lead} ${words}`}
     </Quiet>
   )
 }
 
 interface FieldProps {
+  readonly promise?: boolean | undefined
   readonly form: Form
   readonly scene: string
   readonly source: string
@@ -101,19 +105,20 @@ interface FieldProps {
   readonly onDone: (text: string) => void
 }
 
-function ExpressionField({ form, scene, source, field, onDone }: FieldProps) {
-  const { story, read: reader } = useReader(scene)
+function ExpressionField({ form, scene, source, field, promise, onDone }: FieldProps) {
+  const { story, read: reader } = useReader(scene, promise)
   const [text, setText] = useState(source)
   const errorId = useId()
   const { words, error } = reader(form, text)
-  const options = completions(story, scene, form, text)
+  const options = completions(story, scene, form, text, promise)
   const missing = /^there is no ledger entry "([^"]+)"$/.exec(error?.message ?? '')?.[1]
   return (
     // wider than the margin: an expression is longer than its words
     <Box
       position="relative"
       zIndex="docked"
-      ml="-13rem"
+      ml={promise ? undefined : '-13rem'}
+      minW={promise ? '26rem' : undefined}
       bg="sheet"
       border="1px solid"
       borderColor="edge"

@@ -1,9 +1,10 @@
 import { freshId } from '../../core/base/ids'
+import { toFlowOrder } from '../../core/story/reshape/flow-order'
 import { joinBeats, splitBeat } from '../../core/story/reshape/split-join'
-import { isGroup, type Beat } from '../../core/story/types'
+import { isGroup, type Beat, type Line } from '../../core/story/types'
 import type { StorySession } from '../../session/story-session'
 import { insertAt, newChoice, withKeys } from './beat-edits'
-import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { editBeat, fieldOf, focusSoon, type BeatRef, type LinePath } from './edit-beat'
 
 /** What the keys and the words under a beat add to it. */
 
@@ -98,6 +99,38 @@ export function setEnding(session: StorySession, ref: BeatRef, ending: string | 
   const replace = { op: 'replace', in: { list: 'beats', scene: ref.scene }, id: ref.id, at, item } as const
   if (name === undefined || ending === undefined) session.edit(replace)
   else session.edit({ op: 'batch', changes: [{ op: 'insert', in: { list: 'endings' }, at: story.endings?.length ?? 0, item: { id: ending, name } }, replace] })
+}
+
+/** Puts the beats of the scene in the order in which the story comes to them. */
+export function orderByFlow(session: StorySession): void {
+  const { story, scene } = session.getState()
+  const found = story.scenes.find(({ id }) => id === scene)
+  const change = found && toFlowOrder(found)
+  if (change === undefined) session.tell('The beats of this scene stand in the order in which the story comes to them.')
+  else session.edit(change)
+}
+
+/** A line becomes the first of several variants; in a variant, one more is added. */
+export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath): void {
+  const [at] = path
+  let variants = 2
+  editBeat(session, ref, (beat) => {
+    const line = beat.lines?.[at]
+    if (line === undefined) return undefined
+    const group: Line = isGroup(line) ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] } : { firstOf: [{ ...(line.when === undefined ? {} : { when: line.when }), lines: [withKeys(line, { when: undefined })] }, { lines: [{ text: '' }] }] }
+    variants = group.firstOf.length
+    return { ...beat, lines: beat.lines!.map((one, index) => (index === at ? group : one)) }
+  })
+  focusSoon(fieldOf(ref, `#line${at + 1}.variant${variants}.line1`))
+}
+
+/** Moves a beat one place up or down in its scene. */
+export function moveBeatBy(session: StorySession, { scene, id }: BeatRef, by: 1 | -1): void {
+  const beats = session.getState().story.scenes.find((one) => one.id === scene)?.beats ?? []
+  const at = beats.findIndex((one) => one.id === id)
+  if (at + by < 0 || at + by >= beats.length) return
+  session.edit({ op: 'move', in: { list: 'beats', scene }, id, at, to: at + by })
+  focusSoon(fieldOf({ scene, id }, ':name'))
 }
 
 /** Makes the lines from `line` on, and what follows them, a beat of their own. */

@@ -2,7 +2,7 @@ import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
 import type { Things } from '../shared/things'
 import { copyChosen, deleteChosen } from '../desk/beat-selection'
-import { addBeat, addBeatAfter, addScene, joinNext } from '../desk/structure'
+import { addBeat, addBeatAfter, addScene, joinNext, orderByFlow } from '../desk/structure'
 
 /** Something that can be done by its name. */
 export interface Command {
@@ -51,6 +51,7 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
       },
     },
     { name: 'New scene', run: () => addScene(session) },
+    { name: 'Put the beats of this scene in the order of the story', run: () => orderByFlow(session) },
     { name: 'Join this beat with the next one', run: withBeat((beat) => joinNext(session, beat)) },
     { name: 'Copy this beat, or the chosen ones', keys: 'Ctrl+C', run: () => void navigator.clipboard.writeText(copyChosen(session) ?? '') },
     { name: 'Delete the chosen beats', run: () => deleteChosen(session) },

@@ -13,8 +13,9 @@ import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
 import { ShortcutKeys, type Overlay } from './shortcut-keys'
 import { TopBar } from './top-bar'
+import { Tour } from './tour'
 
-type Opening = { readonly kind: 'opening' } | { readonly kind: 'failed'; readonly message: string } | { readonly kind: 'open'; readonly session: StorySession }
+type Opening = { readonly kind: 'opening' } | { readonly kind: 'failed'; readonly message: string } | { readonly kind: 'open'; readonly session: StorySession; readonly sample: boolean }
 
 /** Opens a story, and stands round every view of it: the bar above, the needle below. */
 export function StoryFrame({ children }: { children: ReactNode }) {
@@ -33,7 +34,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       }
       session = new StorySession(id, opened.value)
       session.goTo(window.location.hash.slice(1) || undefined)
-      setOpening({ kind: 'open', session })
+      setOpening({ kind: 'open', session, sample: opened.value.sample })
     })
     return () => {
       left = true
@@ -64,6 +65,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
         <Box minH="0" overflow="hidden" position="relative">
           <FailureBoundary what="This view">{children}</FailureBoundary>
           <Notice />
+          {opening.sample && <Tour />}
         </Box>
         <NeedleBar id={id} />
       </Box>

@@ -2,6 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import type { ListPath } from '../../core/story/changes/types'
 import type { Entry, EntryKind } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -13,14 +14,16 @@ import { KINDS, asKind } from '../shared/entry-kinds'
 interface Props {
   readonly entry: Entry
   readonly at: number
+  /** The list it stands in: the story's, or a scene's own. */
+  readonly path: ListPath
   readonly reads: number
   readonly writes: number
 }
 
 /** One entry: its kind, what it starts as, its range or positions, its note, and how often it is used. */
-export function EntryRow({ entry, at, reads, writes }: Props) {
+export function EntryRow({ entry, at, path, reads, writes }: Props) {
   const session = useSession()
-  const replace = (item: Entry) => session.edit({ op: 'replace', in: { list: 'ledger' }, id: entry.id, at, item })
+  const replace = (item: Entry) => session.edit({ op: 'replace', in: path, id: entry.id, at, item })
   const things = useThings()
   const used = reads + writes
   return (
@@ -42,6 +45,7 @@ export function EntryRow({ entry, at, reads, writes }: Props) {
         <Details entry={entry} replace={replace} />
       </Flex>
       <Box flex="1 1 9rem" minW="6rem" color="faded">
+        <DraftText label={`Group of ${entry.id}`} placeholder="group" value={entry.group ?? ''} single onCommit={(group) => replace({ ...entry, group: group.trim() === '' ? undefined : group.trim() })} />
         <DraftText label={`Note on ${entry.id}`} placeholder="note" value={entry.notes ?? ''} onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })} />
       </Box>
       <Text color="faded" fontSize="sm" w="8.2rem" flexShrink={0}>

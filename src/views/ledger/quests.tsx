@@ -10,6 +10,7 @@ import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { verdictOf } from '../shared/verdicts'
 import { AddForm } from './add-form'
+import { Moves } from './moves'
 import { Section } from './section'
 
 /** Quests with their stages; what each stage is told as, and whether it is an outcome. */
@@ -64,6 +65,9 @@ function QuestRow({ quest, at }: { quest: Quest; at: number }) {
           <Box flex="1" fontFamily="story">
             <DraftText label={`Name of the stage ${stage.id}`} value={stage.name} single onCommit={(text) => text.trim() !== '' && setStage(index, { name: text.trim() })} />
           </Box>
+          <Box flex="1" color="faded" fontSize="sm">
+            <DraftText label={`Note on the stage ${stage.id}`} placeholder="note" value={stage.notes ?? ''} onCommit={(notes) => setStage(index, { notes: notes === '' ? undefined : notes })} />
+          </Box>
           <select
             className="field"
             aria-label={`Outcome of ${stage.name}`}
@@ -79,6 +83,16 @@ function QuestRow({ quest, at }: { quest: Quest; at: number }) {
           </Quiet>
         </Flex>
       ))}
+      <Moves quest={quest} onChange={(moves) => replace(withMoves(quest, moves))} />
+      <Box pl="4" color="faded">
+        <DraftText label={`Note on the quest ${quest.id}`} placeholder="note" value={quest.notes ?? ''} onCommit={(notes) => replace({ ...quest, notes: notes === '' ? undefined : notes })} />
+      </Box>
     </Box>
   )
+}
+
+function withMoves(quest: Quest, moves: [string, string][] | undefined): Quest {
+  const next = { ...quest, moves }
+  if (moves === undefined) delete next.moves
+  return next
 }

@@ -9,6 +9,7 @@ import type { Decision } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
 import { sayDecision } from '../shared/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
 import { Offer } from './offer'
 
@@ -24,6 +25,7 @@ export function Rehearse() {
   const play = (next: readonly Decision[]) => setRun({ asked: session.getState().rehearsal.asked, decisions: next })
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
+  const [keeping, setKeeping] = useState(false)
 
   // a layout effect: the keys work as soon as the page shows what they do
   useLayoutEffect(() => {
@@ -47,6 +49,9 @@ export function Rehearse() {
             <Plain disabled={taken.length === 0} onClick={() => play([])}>
               From the start
             </Plain>
+            <Plain disabled={taken.length === 0} onClick={() => setKeeping(true)} title="Keep this run as a route that is played again after every edit">
+              Keep as a route
+            </Plain>
             <Text color="faded" fontSize="sm">
               {taken.length === 0 ? 'A new playthrough' : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
             </Text>
@@ -58,6 +63,7 @@ export function Rehearse() {
           <Offer linked={linked} state={last.state} step={transcript.steps.length} onDecide={(decision) => play([...taken, decision])} />
         </Box>
       </Box>
+      {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
       <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
     </Box>
   )

@@ -1,0 +1,60 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import type { Expectation, Route, Story } from '../../core/story/types'
+import type { SurveyResult } from '../../core/survey/result'
+import { itemName, plainId, sayValue } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { VerdictMark } from '../../ui/marks'
+import { DraftText } from '../shared/draft-text'
+import { useSession, useSessionState } from '../shared/use-session'
+import { useWalk } from '../shared/use-walk'
+
+/** Runs that were kept, each played again after every edit. */
+export function KeptRoutes({ result }: { result: SurveyResult }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const walk = useWalk()
+  const routes = story.routes ?? []
+  return (
+    <Box as="section" mt="8" aria-label="Routes">
+      <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
+        Kept routes
+      </Heading>
+      {routes.length === 0 && <Text color="faded">A run that is kept in Rehearse is played again after every edit; when a step no longer works it is told here.</Text>}
+      {routes.map((route, at) => {
+        const broken = result.findings.find(({ kind, key }) => kind === 'route-broken' && key[0] === route.id)
+        const replace = (item: Route) => session.edit({ op: 'replace', in: { list: 'routes' }, id: route.id, at, item })
+        return (
+          <Flex key={route.id} align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-route={route.id} data-route-broken={broken !== undefined}>
+            <VerdictMark verdict={broken === undefined ? 'reached' : 'unreached'} />
+            <Box flex="1" minW="0">
+              <Box fontFamily="story">
+                <DraftText label={`Name of the route ${route.id}`} value={route.name} single onCommit={(name) => name.trim() !== '' && replace({ ...route, name: name.trim() })} />
+              </Box>
+              <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
+                {broken === undefined ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}` : broken.message}
+              </Text>
+            </Box>
+            <Quiet color="needle" aria-label={`Walk it: ${route.name}`} onClick={() => walk(route.decisions)}>
+              walk it
+            </Quiet>
+            <Quiet aria-label={`Delete the route ${route.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'routes' }, id: route.id, at })}>
+              Delete
+            </Quiet>
+          </Flex>
+        )
+      })}
+    </Box>
+  )
+}
+
+function sayExpectation(story: Story, expect: Expectation | undefined): string {
+  if (expect === undefined) return ''
+  const parts = [
+    ...(expect.ending === undefined ? [] : [`ends with “${itemName(story, 'endings', expect.ending)}”`]),
+    ...Object.entries(expect.stages ?? {}).map(([quest, stage]) => (stage === 'unstarted' ? `${quest} not started` : itemName(story, 'stages', `${quest}.${stage}`))),
+    ...Object.entries(expect.ledger ?? {}).map(([id, value]) => `${plainId(id)}: ${sayValue(value)}`),
+  ]
+  return parts.length === 0 ? '' : ` · ${parts.join(', ')}`
+}

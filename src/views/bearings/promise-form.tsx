@@ -1,0 +1,48 @@
+'use client'
+
+import { Box, Flex } from '@chakra-ui/react'
+import { useState } from 'react'
+import { freshId, idFrom } from '../../core/base/ids'
+import type { StoryPromise } from '../../core/story/types'
+import { Main } from '../../ui/buttons'
+import { useSession, useSessionState } from '../shared/use-session'
+import { PROMISE_KINDS, type PromiseKind } from './promise-kinds'
+
+/** A new promise: what kind it is, then its parts are written in its sentence. */
+export function PromiseForm() {
+  const session = useSession()
+  const promises = useSessionState((state) => state.story.promises) ?? []
+  const [kind, setKind] = useState<PromiseKind>('never')
+  const [name, setName] = useState('')
+  return (
+    <Flex
+      asChild
+      gap="2"
+      mt="3"
+      wrap="wrap"
+      align="center"
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          const id = freshId(idFrom(name, 'promise'), (taken) => promises.some((promise) => promise.id === taken))
+          const item: StoryPromise = kind === 'inOrder' ? { id, kind, first: '', then: '' } : { id, kind, holds: '' }
+          session.edit({ op: 'insert', in: { list: 'promises' }, at: promises.length, item })
+          setName('')
+        }}
+      >
+        <Box asChild className="field">
+          <input aria-label="Name of a new promise" placeholder="no double reward" value={name} onChange={(event) => setName(event.target.value)} />
+        </Box>
+        <select className="field" aria-label="Kind of the new promise" value={kind} onChange={(event) => setKind(event.target.value as PromiseKind)}>
+          {PROMISE_KINDS.map((one) => (
+            <option key={one.kind} value={one.kind}>
+              {one.says}
+            </option>
+          ))}
+        </select>
+        <Main type="submit">Make a promise</Main>
+      </form>
+    </Flex>
+  )
+}
