@@ -74,6 +74,6 @@ test('texts keep every sign but the name; what is taken or reserved is refused',
   expect(text({ of: 'position', entry: 'lamp', id: 'lit' }, 'bright')).toContain('{lamp, select, bright {rope} other {}}')
   expect(text({ of: 'stage', quest: 'sluice', id: 'asked' }, 'offered')).toContain('{quest_sluice, select, offered{a} other {}}')
   expect(text({ of: 'quest', id: 'sluice' }, 'gate')).toContain('{quest_gate, select, asked{a}')
-  expect(text({ of: 'entry', id: 'rope' }, 'lamp')).toContain('already')
+  expect(text({ of: 'entry', id: 'rope' }, 'lamp')).toContain('is taken')
   expect(text({ of: 'entry', id: 'rope' }, 'while')).toContain('reserved')
 })

@@ -83,6 +83,10 @@ export const test = base.extend<{ quiet: void }, { app: App }>({
   quiet: [
     async ({ page, app }, use) => {
       const troubles: string[] = []
+      // the tour has a test of its own
+      await page.context().addInitScript(() => {
+        if (!location.search.includes('tour')) localStorage.setItem('paper-compass.tour', 'seen')
+      })
       const known: string[] = []
       page.on('request', (request) => {
         const { origin } = new URL(request.url())
@@ -100,6 +104,15 @@ export const test = base.extend<{ quiet: void }, { app: App }>({
     { auto: true },
   ],
 })
+
+/** Opens a story of its own for a test, made from a file. */
+export async function openStory(page: Page, app: App, story: object): Promise<string> {
+  const answer = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
+  const { id } = (await answer.json()) as { id: string }
+  await page.goto(`${app.address}/story/${id}/desk`)
+  await settled(page)
+  return id
+}
 
 /** Waits until every edit is saved and surveyed. */
 export async function settled(page: Page): Promise<void> {

@@ -125,6 +125,9 @@ function ExpressionField({ form, scene, source, field, promise, onDone }: FieldP
       borderRadius="sheet"
       p="2"
       boxShadow="sm"
+      css={{ '& select': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', paddingInline: '0.2rem', minHeight: '24px' } }}
+      fontFamily="body"
+      fontSize="sm"
       role="group"
       aria-label={form === 'gate' ? 'Gate' : 'Effect'}
       onBlur={(event) => {

@@ -59,14 +59,14 @@ export function Palette({ id, commands, onClose }: Props) {
       ...commands.map(({ name, keys, run }): Option => ({ key: `do ${name}`, kind: 'do', label: name, hint: keys, run })),
       ...placesOf(story, toBeat, toLedger),
     ]
-    const named = text.trim() === '' ? all.filter(({ kind }) => kind === 'do') : ranked(all, text)
+    const { sure, loose } = text.trim() === '' ? { sure: all.filter(({ kind }) => kind === 'do'), loose: [] } : ranked(all, text)
     const words = hits
       .filter(({ kind }) => kind === 'line' || kind === 'choice' || kind === 'question' || kind === 'beat')
       .map((hit, index): Option => {
         const beat = hit.address.split('.').slice(0, 2).join('.')
         return { key: `text ${index} ${hit.address}`, kind: hit.kind, label: hit.text || (hit.notes ?? ''), hint: sayAddress(beat), run: () => toBeat(beat) }
       })
-    return [...named.slice(0, SHOWN), ...words].slice(0, 2 * SHOWN)
+    return [...sure.slice(0, SHOWN), ...words, ...loose].slice(0, 2 * SHOWN)
   }, [commands, story, text, hits, session, router, id])
 
   const chosen = Math.min(at, options.length - 1)
@@ -165,21 +165,18 @@ function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () 
   return places
 }
 
-/** Those whose name has all the letters in order: at the beginnings of words first, the shortest first. */
-function ranked(options: readonly Option[], text: string): Option[] {
+/** Those whose name has what was typed, at the beginnings of words first, then the shortest; and those that have just its letters in order. */
+function ranked(options: readonly Option[], text: string): { readonly sure: Option[]; readonly loose: Option[] } {
   const wanted = text.trim().toLowerCase()
-  const scored: { option: Option; score: number }[] = []
+  const sure: { option: Option; score: number }[] = []
+  const loose: Option[] = []
   for (const option of options) {
     const label = option.label.toLowerCase()
     const start = label.indexOf(wanted)
-    let score: number
-    if (start === 0) score = 0
-    else if (start > 0) score = /[\p{L}\p{N}]/u.test(label[start - 1]!) ? 2 : 1
-    else if (inOrder(label, wanted)) score = 3
-    else continue
-    scored.push({ option, score: score * 1000 + label.length })
+    if (start >= 0) sure.push({ option, score: (start === 0 ? 0 : /[\p{L}\p{N}]/u.test(label[start - 1]!) ? 2000 : 1000) + label.length })
+    else if (inOrder(label, wanted)) loose.push(option)
   }
-  return scored.sort((a, b) => a.score - b.score).map(({ option }) => option)
+  return { sure: sure.sort((a, b) => a.score - b.score).map(({ option }) => option), loose }
 }
 
 function inOrder(label: string, wanted: string): boolean {

@@ -26,7 +26,7 @@ export function rename(story: Story, named: Named, to: string): Result<Renaming>
   // positions are values, not names: they may be any words
   const trouble = named.of === 'position' ? (to.trim() === '' ? 'a position needs a name' : undefined) : idTrouble(to)
   if (trouble !== undefined) return fail(trouble)
-  if (to !== named.id && isTaken(story, named, to)) return fail(`there is a ${named.of} "${to}" already`)
+  if (to !== named.id && isTaken(story, named, to)) return fail(`the name "${to}" is taken by another ${named.of}`)
   const rewriter = new Rewriter(mappingOf(named, to))
   const changes = rewriter.changes(story, (scene, beat) => {
     if (named.of === 'beat' && named.scene === scene && named.id === beat.id) return { ...beat, id: to }

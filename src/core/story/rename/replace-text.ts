@@ -2,6 +2,7 @@ import type { Change } from '../changes/types'
 import { parseText } from '../text'
 import type { Beat, Story } from '../types'
 import { patch, Rewriter } from './rewrite'
+import { mapTextWords } from './text-names'
 
 export interface TextQuery {
   readonly find: string
@@ -46,8 +47,14 @@ function change(story: Story, query: TextQuery, take: (place: TextPlace) => bool
   if (pattern === undefined) return []
   const changes: Change[] = []
   const look = (key: string, of: string, beat: string | undefined, before: string, isText: boolean): string => {
-    const after = before.replace(pattern, () => query.replacement)
-    if (after === before && !before.match(pattern)) return before
+    let found = false
+    const replaced = (words: string) =>
+      words.replace(pattern, () => {
+        found = true
+        return query.replacement
+      })
+    const after = isText ? mapTextWords(before, replaced) : replaced(before)
+    if (!found) return before
     const breaks = isText && parseText(before).ok && !parseText(after).ok
     return take({ key, of, beat, before, after, breaks }) ? after : before
   }

@@ -35,7 +35,32 @@ export function mapTextNames(source: string, argument: (name: string) => string,
     }
   }
   visit(parsed)
-  return edits
-    .sort((a, b) => b.start - a.start)
-    .reduce((text, edit) => text.slice(0, edit.start) + edit.text + text.slice(edit.end), source)
+  return withEdits(source, edits)
+}
+
+/** Rewrites the words of a text, those inside of its forms too, and leaves every name and key alone. */
+export function mapTextWords(source: string, map: (words: string) => string): string {
+  if (!source.includes('{')) return map(source)
+  let parsed: MessageFormatElement[]
+  try {
+    parsed = parse(source, { ignoreTag: true, captureLocation: true })
+  } catch {
+    // what can't be read is shown as written, so all of it is words
+    return map(source)
+  }
+  const edits: Edit[] = []
+  const visit = (parts: readonly MessageFormatElement[]): void => {
+    for (const part of parts) {
+      if (part.type === TYPE.literal) {
+        const { start, end } = part.location!
+        edits.push({ start: start.offset, end: end.offset, text: map(source.slice(start.offset, end.offset)) })
+      } else if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
+    }
+  }
+  visit(parsed)
+  return withEdits(source, edits)
+}
+
+function withEdits(source: string, edits: Edit[]): string {
+  return edits.sort((a, b) => b.start - a.start).reduce((text, edit) => text.slice(0, edit.start) + edit.text + text.slice(edit.end), source)
 }
