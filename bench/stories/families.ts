@@ -96,9 +96,8 @@ export function rivals(pairs: number): Story {
 }
 
 /** A story of ordinary shape: scenes with a place each, talk, some flags and a quest read nearby, a way on to the next scene. */
-export function ordinary(beats: number, seed = 1): Story {
+export function ordinary(beats: number, seed = 1, perScene = 25): Story {
   const random = seededRandom(seed)
-  const perScene = 25
   const sceneCount = Math.ceil(beats / perScene)
   const scenes = range(sceneCount, (s): Scene => {
     const talk = range(perScene - 2, (b): Beat => ({

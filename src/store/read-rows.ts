@@ -31,7 +31,9 @@ export async function readLists(sql: Sql, story: string): Promise<Partial<Story>
   for (const name of LIST_ORDER) collectTables(LISTS[name], tables)
   for (const table of tables) {
     const order = table === 'ask' ? 'key' : 'position'
-    for (const row of await sql.query(`select * from ${table} where story_id = $1 order by ${order}`, [story])) {
+    // as one JSON text: many times faster than row by row through the embedded database's protocol
+    const [all] = await sql.query<{ rows: string }>(`select coalesce(json_agg(t), '[]')::text as rows from (select * from ${table} where story_id = $1 order by ${order}) t`, [story])
+    for (const row of JSON.parse(all!.rows) as Row[]) {
       const parent = PARENT_COLUMNS[table]?.find((column) => row[column] !== null)
       const name = rowName(table, parent, parent === undefined ? undefined : row[parent], row.role as string | undefined)
       const list = rows.get(name)

@@ -2,7 +2,7 @@
 
 import { Box, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef } from 'react'
+import { useEffect, useState } from 'react'
 import type { Beat, Scene } from '../../core/story/types'
 import { Main } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
@@ -20,9 +20,10 @@ const BEAT_PX = 240
 export function Manuscript() {
   const session = useSession()
   const scene = useSessionState((state) => state.story.scenes.find((one) => one.id === state.scene))
-  const box = useRef<HTMLDivElement>(null)
+  // as state: what is inside has to hear when the element is there
+  const [box, setBox] = useState<HTMLDivElement | null>(null)
   return (
-    <Box ref={box} overflowY="auto" px="6" py="5" minW="0" tabIndex={-1} data-manuscript="">
+    <Box ref={setBox} overflowY="auto" px="6" py="5" minW="0" tabIndex={-1} data-manuscript="">
       <Box bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" maxW="56rem" mx="auto" px="9" py="6" css={manuscriptStyle}>
         {scene === undefined ? (
           <Box py="8">
@@ -82,12 +83,12 @@ function AllBeats({ scene }: { scene: Scene }) {
 }
 
 /** Only the beats that are seen, and some before and after them. */
-function SeenBeats({ scene, box }: { scene: Scene; box: React.RefObject<HTMLDivElement | null> }) {
+function SeenBeats({ scene, box }: { scene: Scene; box: HTMLDivElement | null }) {
   const { beats } = scene
   // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
   const list = useVirtualizer({
     count: beats.length,
-    getScrollElement: () => box.current,
+    getScrollElement: () => box,
     estimateSize: () => BEAT_PX,
     overscan: 3,
     getItemKey: (index) => beats[index]?.id ?? index,
