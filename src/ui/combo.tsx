@@ -89,6 +89,7 @@ export function Combo(props: Props) {
         autoComplete="off"
         spellCheck={false}
         w="100%"
+        minH="24px"
         px="1"
         bg="sheet"
         color="ink"

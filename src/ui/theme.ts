@@ -14,6 +14,7 @@ const config = defineConfig({
     '.draft': {
       display: 'block',
       width: '100%',
+      minHeight: '24px',
       fieldSizing: 'content',
       resize: 'none',
       overflow: 'hidden',

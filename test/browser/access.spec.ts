@@ -14,13 +14,50 @@ for (const theme of ['light', 'dark'] as const) {
     await expect(page.locator('html')).toHaveClass(new RegExp(theme))
     await check('library')
     const id = await app.idOf('First draft of Hollin Reach')
-    for (const view of ['desk', 'ledger', 'rehearse', 'bearings']) {
+    for (const view of ['desk', 'ledger', 'rehearse', 'bearings', 'history']) {
       await page.goto(`${app.address}/story/${id}/${view}`)
       await settled(page)
       await check(view)
     }
-    await page.keyboard.press('Shift+?')
-    await expect(page.getByRole('dialog')).toBeVisible()
-    await check('keys')
+    const overlay = async (name: string, open: () => Promise<unknown>) => {
+      await open()
+      await expect(page.getByRole('dialog')).toBeVisible()
+      await check(name)
+      await page.keyboard.press('Escape')
+      await expect(page.getByRole('dialog')).toHaveCount(0)
+    }
+    await overlay('keys', () => page.keyboard.press('Shift+?'))
+    await overlay('palette', async () => {
+      await page.keyboard.press('Control+k')
+      await page.keyboard.type('rope')
+    })
+    await overlay('find and replace', async () => {
+      await page.keyboard.press('Control+Shift+h')
+      await page.keyboard.type('the')
+    })
+    await page.goto(`${app.address}/story/${id}/ledger`)
+    await settled(page)
+    await overlay('rename', () => page.getByRole('button', { name: /^Rename / }).first().click())
+    await overlay('delete', async () => {
+      await page.getByRole('button', { name: 'Delete tide' }).click()
+      await expect(page.locator('[data-what-if=told]')).toBeVisible()
+    })
+    // what opens inside of the manuscript
+    await page.goto(`${app.address}/story/${id}/desk`)
+    await settled(page)
+    await page.locator('[data-field$="?when"]').first().click()
+    await expect(page.getByRole('group', { name: 'Gate' })).toBeVisible()
+    await check('gate')
+    await page.keyboard.press('Escape')
+    await page.locator('section.beat textarea').nth(1).focus()
+    await page.keyboard.type('{')
+    await expect(page.getByRole('listbox', { name: 'What can be put in' })).toBeVisible()
+    await check('insertion')
+    await page.keyboard.press('Escape')
+    await page.evaluate(() => localStorage.removeItem('paper-compass.tour'))
+    const sample = await app.idOf('The Causeway at Hollin Reach')
+    await page.goto(`${app.address}/story/${sample}/desk?tour`)
+    await expect(page.getByRole('complementary', { name: 'Tour' })).toBeVisible()
+    await check('tour')
   })
 }

@@ -107,7 +107,7 @@ export function Palette({ id, commands, onClose }: Props) {
           }}
         />
       </Box>
-      <Box ref={list} id="palette-options" role="listbox" aria-label="What was found" overflowY="auto" h="20rem">
+      <Box ref={list} id="palette-options" role="listbox" aria-label="What was found" overflowY="auto" h="20rem" tabIndex={0}>
         {options.map((option, index) => (
           <Flex
             key={option.key}

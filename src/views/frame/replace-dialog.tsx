@@ -58,7 +58,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
         <Box flex="1" />
         <Text role="status">{find === '' ? 'Texts, names and notes are looked through; expressions are not.' : `${places.length} ${places.length === 1 ? 'text' : 'texts'}, ${chosen.length} chosen`}</Text>
       </Flex>
-      <Box overflowY="auto" minH="10rem" maxH="24rem" borderTop="1px solid" borderColor="hairline">
+      <Box overflowY="auto" tabIndex={0} role="group" aria-label="What was found" minH="10rem" maxH="24rem" borderTop="1px solid" borderColor="hairline">
         {places.slice(0, SHOWN).map((place) => (
           <Flex key={place.key} gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline">
             <input type="checkbox" aria-label={`Replace in: ${place.before}`} checked={isChosen(place)} onChange={() => toggle(place.key)} />

@@ -1,6 +1,6 @@
 'use client'
 
-import { chakra, Flex } from '@chakra-ui/react'
+import { Box, chakra, Flex } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo } from 'react'
 import { tinykeys } from 'tinykeys'
@@ -89,7 +89,8 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
   if (open === undefined) return null
   return (
     <Dialog title="Keys" onClose={close}>
-      <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5" overflowY="auto">
+      <Box overflowY="auto" tabIndex={0} role="group" aria-label="All keys">
+      <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5">
         {SHORTCUTS.map(({ keys, does }) => (
           <chakra.div key={keys} display="contents">
             <chakra.dt fontWeight={600}>{keys}</chakra.dt>
@@ -97,6 +98,7 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
           </chakra.div>
         ))}
       </chakra.dl>
+      </Box>
       <Flex>
         <Plain onClick={close}>Close</Plain>
       </Flex>

@@ -54,7 +54,7 @@ export function KeepRoute({ linked, state, decisions, onClose }: Props) {
       <Box asChild className="field" w="100%">
         <input autoFocus aria-label="Name of the route" placeholder="Quick crossing" value={name} onChange={(event) => setName(event.target.value)} />
       </Box>
-      <Box overflowY="auto" maxH="16rem">
+      <Box overflowY="auto" tabIndex={0} role="group" aria-label="What is expected" maxH="16rem">
         <Text fontWeight={600}>Expected at its end</Text>
         {ending !== undefined && line('ending', `it ends with “${ending.name}”`)}
         {stages.map((quest) => line(`quest ${quest.id}`, `${quest.name}: ${quest.names[state.stages[quest.index]!]}`))}

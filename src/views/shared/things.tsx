@@ -125,7 +125,7 @@ function RemoveDialog({ named, onClose }: { named: Named; onClose: () => void })
   const said = answer?.ok ? sayDifference(story, { ...answer.difference, appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'), settled: [] }, named) : []
   return (
     <Dialog title={`Delete the ${named.of} “${thingName(story, named)}”?`} onClose={onClose}>
-      <Box overflowY="auto">
+      <Box overflowY="auto" tabIndex={0} role="group" aria-label="What it would do">
         <Text>{mentions === 0 ? 'Nothing outside names it.' : `${mentions} ${mentions === 1 ? 'place names' : 'places name'} it.`}</Text>
         {broken.length > 0 && (
           <>
