@@ -152,6 +152,17 @@ test('beats are split, joined, chosen, copied into another story and moved by ke
   await page.keyboard.press('Control+z')
   await settled(page)
   expect((await stored(app, other)).scenes[0]!.beats.map((beat) => beat.id)).toEqual(['first', 'morning', 'night'])
+
+  // several are deleted together, after what it would do was told
+  await outline.getByRole('button', { name: 'first' }).click()
+  await outline.getByRole('button', { name: 'morning' }).click({ modifiers: ['ControlOrMeta'] })
+  await outline.getByRole('button', { name: 'night ending' }).click({ modifiers: ['ControlOrMeta'] })
+  await expect(page.getByRole('group', { name: 'Chosen beats' })).toContainText('2 chosen')
+  await page.getByRole('group', { name: 'Chosen beats' }).getByRole('button', { name: 'Delete' }).click()
+  await expect(page.getByRole('dialog')).toContainText('Delete 2 beats?')
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click()
+  await settled(page)
+  expect((await stored(app, other)).scenes[0]!.beats.map((beat) => beat.id)).toEqual(['first'])
 })
 
 test('everything is found by a few letters, and words are replaced after each place was shown', async ({ page, app }) => {

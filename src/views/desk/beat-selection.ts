@@ -1,8 +1,8 @@
 import { useEffect, type RefObject } from 'react'
-import type { Change } from '../../core/story/changes/types'
 import { clipBeats, pasteClip, readClip } from '../../core/story/reshape/clip'
 import { moveBeat } from '../../core/story/reshape/move-beat'
 import type { StorySession } from '../../session/story-session'
+import { useThings, type Things } from '../shared/things'
 import { useSession } from '../shared/use-session'
 import type { Row } from './outline-rows'
 
@@ -40,18 +40,11 @@ export function pasteText(session: StorySession, text: string): boolean {
   return true
 }
 
-export function deleteChosen(session: StorySession): void {
-  const addresses = new Set(chosenOrHere(session))
-  const changes = session.getState().story.scenes.flatMap((scene): Change[] =>
-    scene.beats
-      .map((beat, at): Change => ({ op: 'remove', in: { list: 'beats', scene: scene.id }, id: beat.id, at }))
-      // from the end, so that the places before stay what they are
-      .reverse()
-      .filter((change) => change.op === 'remove' && addresses.has(`${scene.id}.${change.id}`)),
-  )
+/** Deletes them, after saying what that would do. */
+export function deleteChosen(session: StorySession, things: Things): void {
+  const addresses = chosenOrHere(session)
   session.choose([])
-  if (changes.length === 1) session.edit(changes[0]!)
-  else if (changes.length > 1) session.edit({ op: 'batch', changes })
+  things.removeBeats(addresses)
 }
 
 /** Moves a scene or a beat one place up or down. */
@@ -74,6 +67,7 @@ export function putBeat(session: StorySession, address: string, scene: string, a
 /** Copies, cuts and pastes beats with the usual keys: in the outline, and wherever no text is being written. */
 export function useClipboard(outline: RefObject<HTMLElement | null>): void {
   const session = useSession()
+  const things = useThings()
   useEffect(() => {
     const writing = (event: Event) => {
       const { target } = event
@@ -86,7 +80,7 @@ export function useClipboard(outline: RefObject<HTMLElement | null>): void {
       if (text === undefined) return
       event.preventDefault()
       event.clipboardData?.setData('text/plain', text)
-      if (event.type === 'cut') deleteChosen(session)
+      if (event.type === 'cut') deleteChosen(session, things)
     }
     const paste = (event: ClipboardEvent) => {
       const text = event.clipboardData?.getData('text/plain') ?? ''
@@ -101,5 +95,5 @@ export function useClipboard(outline: RefObject<HTMLElement | null>): void {
       document.removeEventListener('cut', copy)
       document.removeEventListener('paste', paste)
     }
-  }, [session, outline])
+  }, [session, things, outline])
 }

@@ -20,6 +20,7 @@ const UNFOLDED_MAX = 300
 /** Scenes and their beats, each with its mark; searched, filtered, chosen together and put in order. */
 export function Outline() {
   const session = useSession()
+  const things = useThings()
   const story = useSessionState((state) => state.story)
   const scene = useSessionState((state) => state.scene)
   const beat = useSessionState((state) => state.beat)
@@ -85,7 +86,7 @@ export function Outline() {
     } else if (event.key === 'Delete' && row.kind === 'beat') {
       event.preventDefault()
       if (!chosen.includes(row.address)) session.choose([row.address])
-      deleteChosen(session)
+      deleteChosen(session, things)
     } else if (event.key === 'Escape') session.choose([])
   }
   return (
@@ -174,6 +175,7 @@ function FilterField({ filter, onChange }: { filter: Filter; onChange: (filter: 
 /** What is done with the beats that are chosen. */
 function Chosen() {
   const session = useSession()
+  const things = useThings()
   const count = useSessionState((state) => state.chosen.length)
   return (
     <Flex px="2" py="1" gap="1" align="center" borderTop="1px solid" borderColor="hairline" fontSize="sm" role="group" aria-label="Chosen beats">
@@ -181,7 +183,7 @@ function Chosen() {
       <Quiet onClick={() => void navigator.clipboard.writeText(copyChosen(session) ?? '')} title="Ctrl+C">
         Copy
       </Quiet>
-      <Quiet onClick={() => deleteChosen(session)} title="Delete">
+      <Quiet onClick={() => deleteChosen(session, things)} title="Delete">
         Delete
       </Quiet>
       <Quiet onClick={() => session.choose([])} title="Escape">

@@ -55,7 +55,7 @@ export function HistoryView() {
   }
   const nameOf = (point: number) => versions.find((version) => version.revision === point)?.name ?? (point === 0 ? 'the beginning' : point === revision ? 'now' : `step ${point}`)
   return (
-    <Box as="main" display="grid" gridTemplateColumns="minmax(22rem, 30rem) minmax(0, 1fr)" h="100%">
+    <Box as="main" display="grid" gridTemplateColumns="minmax(26rem, 34rem) minmax(0, 1fr)" h="100%">
       <Box overflowY="auto" px="5" py="4" borderRight="1px solid" borderColor="hairline" tabIndex={-1}>
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           Versions
@@ -137,7 +137,7 @@ interface StepProps {
 function StepRow({ step, last, onCompare, onReturn }: StepProps) {
   return (
     <Flex gap="2" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-step={step.revision}>
-      <Text color="faded" fontSize="sm" w="7.5rem" flexShrink={0}>
+      <Text color="faded" fontSize="sm" w="6rem" flexShrink={0}>
         {when(step.madeAt)}
       </Text>
       <Text flex="1" minW="0">

@@ -8,9 +8,9 @@ import { KIND_NAMES } from './findings'
 const SINGULAR: Readonly<Record<Reachable, string>> = { endings: 'ending', stages: 'stage', beats: 'beat', choices: 'choice' }
 
 /** What changed between two surveys, a sentence each; what is itself deleted is left out. */
-export function sayDifference(story: Story, { lost, won, appeared, settled, promises }: SurveyDifference, without?: Named): string[] {
-  const own = without === undefined ? undefined : addressOf(without)
-  const isOwn = (id: string) => own !== undefined && (id === own || id.startsWith(`${own}.`))
+export function sayDifference(story: Story, { lost, won, appeared, settled, promises }: SurveyDifference, without: readonly Named[] = []): string[] {
+  const own = without.map(addressOf)
+  const isOwn = (id: string) => own.some((one) => id === one || id.startsWith(`${one}.`))
   const name = (what: Reachable, id: string) => (what === 'endings' || what === 'stages' ? itemName(story, what, id) : sayAddress(id))
   const reach = (list: SurveyDifference['lost'], end: string) =>
     (['endings', 'stages', 'beats', 'choices'] as const).flatMap((what) =>

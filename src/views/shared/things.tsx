@@ -4,7 +4,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
 import { idFrom } from '../../core/base/ids'
 import { mentionsOf, rename, type Named } from '../../core/story/rename/rename'
-import { removal } from '../../core/story/rename/removal'
+import { beatsRemoval, removal } from '../../core/story/rename/removal'
 import { plainId, sayAddress, thingName } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
@@ -16,6 +16,8 @@ import { useSession, useSessionState } from './use-session'
 export interface Things {
   readonly rename: (named: Named) => void
   readonly remove: (named: Named) => void
+  /** Deletes several beats together. */
+  readonly removeBeats: (addresses: readonly string[]) => void
 }
 
 const ThingsContext = createContext<Things | undefined>(undefined)
@@ -26,7 +28,9 @@ export function useThings(): Things {
   return things
 }
 
-type Asked = { readonly kind: 'rename' | 'remove'; readonly named: Named }
+type Asked =
+  | { readonly kind: 'rename' | 'remove'; readonly named: Named }
+  | { readonly kind: 'beats'; readonly addresses: readonly string[] }
 
 export function ThingsProvider({ children }: { children: ReactNode }) {
   const session = useSession()
@@ -42,6 +46,13 @@ export function ThingsProvider({ children }: { children: ReactNode }) {
         if (mentionsOf(story, named) === 0 && named.of !== 'scene') session.edit(change)
         else setAsked({ kind: 'remove', named })
       },
+      removeBeats: (addresses) => {
+        const { story } = session.getState()
+        const change = beatsRemoval(story, addresses)
+        if (change === undefined) return
+        if (addresses.some((address) => mentionsOf(story, beatNamed(address)) > 0)) setAsked({ kind: 'beats', addresses })
+        else session.edit(change)
+      },
     }),
     [session],
   )
@@ -49,9 +60,15 @@ export function ThingsProvider({ children }: { children: ReactNode }) {
     <ThingsContext.Provider value={things}>
       {children}
       {asked?.kind === 'rename' && <RenameDialog named={asked.named} onClose={() => setAsked(undefined)} />}
-      {asked?.kind === 'remove' && <RemoveDialog named={asked.named} onClose={() => setAsked(undefined)} />}
+      {asked?.kind === 'remove' && <RemoveDialog what={[asked.named]} onClose={() => setAsked(undefined)} />}
+      {asked?.kind === 'beats' && <RemoveDialog what={asked.addresses.map(beatNamed)} onClose={() => setAsked(undefined)} />}
     </ThingsContext.Provider>
   )
+}
+
+function beatNamed(address: string): Named {
+  const [scene, id] = address.split('.')
+  return { of: 'beat', scene: scene!, id: id! }
 }
 
 /** What "toll paid" is typed as, or a position as it stands. */
@@ -108,11 +125,12 @@ function RenameDialog({ named, onClose }: { named: Named; onClose: () => void })
 /** Places that are listed by name. */
 const LISTED = 8
 
-function RemoveDialog({ named, onClose }: { named: Named; onClose: () => void }) {
+function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () => void }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const [answer, setAnswer] = useState<Compared>()
-  const change = useMemo(() => removal(story, named), [story, named])
+  const [named] = what
+  const change = useMemo(() => (what.length === 1 ? removal(story, what[0]!) : beatsRemoval(story, what.map((one) => (one.of === 'beat' ? `${one.scene}.${one.id}` : '')))), [story, what])
   useEffect(() => {
     let left = false
     if (change !== undefined) void session.whatIf(change).then((compared) => !left && setAnswer(compared))
@@ -120,13 +138,13 @@ function RemoveDialog({ named, onClose }: { named: Named; onClose: () => void })
       left = true
     }
   }, [session, change])
-  const mentions = useMemo(() => mentionsOf(story, named), [story, named])
+  const mentions = useMemo(() => what.reduce((sum, one) => sum + mentionsOf(story, one), 0), [story, what])
   const broken = answer?.ok ? [...new Set(answer.difference.appeared.filter(({ kind }) => kind === 'problem').map(({ key }) => key[0]!))] : []
-  const said = answer?.ok ? sayDifference(story, { ...answer.difference, appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'), settled: [] }, named) : []
+  const said = answer?.ok ? sayDifference(story, { ...answer.difference, appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'), settled: [] }, what) : []
   return (
-    <Dialog title={`Delete the ${named.of} “${thingName(story, named)}”?`} onClose={onClose}>
+    <Dialog title={what.length === 1 ? `Delete the ${named!.of} “${thingName(story, named!)}”?` : `Delete ${what.length} beats?`} onClose={onClose}>
       <Box overflowY="auto" tabIndex={0} role="group" aria-label="What it would do">
-        <Text>{mentions === 0 ? 'Nothing outside names it.' : `${mentions} ${mentions === 1 ? 'place names' : 'places name'} it.`}</Text>
+        <Text>{mentions === 0 ? 'Nothing names it from outside.' : `${mentions} ${mentions === 1 ? 'place names' : 'places name'} ${what.length === 1 ? 'it' : 'them'}.`}</Text>
         {broken.length > 0 && (
           <>
             <Text mt="2">These would no longer be understood, and are marked until they are mended:</Text>

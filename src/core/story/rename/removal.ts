@@ -47,3 +47,16 @@ export function removal(story: Story, named: Named): Change | undefined {
       return never(named)
   }
 }
+
+/** The change that deletes several beats, as one step; undefined where none is left. */
+export function beatsRemoval(story: Story, addresses: readonly string[]): Change | undefined {
+  const wanted = new Set(addresses)
+  const changes = story.scenes.flatMap((scene) =>
+    scene.beats
+      .map((beat, at): Change & { op: 'remove' } => ({ op: 'remove', in: { list: 'beats', scene: scene.id }, id: beat.id, at }))
+      // from the end, so that the places before stay what they are
+      .reverse()
+      .filter(({ id }) => wanted.has(`${scene.id}.${id}`)),
+  )
+  return changes.length <= 1 ? changes[0] : { op: 'batch', changes }
+}
