@@ -4,6 +4,8 @@ import { declareStory, type DeclaredStory } from '../core/story/declare'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Decision, Story } from '../core/story/types'
+import type { FoundRoute } from '../core/survey/find-route'
+import type { NoReturn } from '../core/survey/no-return'
 import type { Compared } from '../workers/protocol'
 import { api, type OpenAnswer, type Told } from './api'
 import { PendingStore, type PendingChange } from './pending'
@@ -27,8 +29,8 @@ export interface SessionState {
   readonly shown: number
   /** Beats that are chosen together. */
   readonly chosen: readonly string[]
-  /** What the rehearsal was asked to play: a list of decisions from the start. */
-  readonly rehearsal: { readonly decisions: readonly Decision[]; readonly asked: number }
+  /** What the rehearsal plays: decisions from the start, and every run that was tried, by the decisions up to each point. */
+  readonly rehearsal: { readonly decisions: readonly Decision[]; readonly tried: ReadonlySet<string> }
   /** Fields in which something was typed that is no edit yet. */
   readonly drafts: number
   /** The last thing that went wrong, until it is dismissed. */
@@ -39,6 +41,11 @@ export interface SessionState {
 const RETRY_MS = 2_000
 /** How long a change that others follow is waited for before the story is read anew, in milliseconds. */
 const GAP_MS = 1_500
+
+/** By what a run is known among those that were tried. */
+export function runName(decisions: readonly Decision[]): string {
+  return JSON.stringify(decisions)
+}
 
 /** So many beats are remembered for going back. */
 const TRAIL_MAX = 200
@@ -86,7 +93,7 @@ export class StorySession {
       beat: scene?.beats[0] && `${scene.id}.${scene.beats[0].id}`,
       shown: 0,
       chosen: [],
-      rehearsal: { decisions: [], asked: 0 },
+      rehearsal: { decisions: [], tried: new Set() },
       drafts: 0,
       notice: undefined,
     }
@@ -184,9 +191,11 @@ export class StorySession {
     this.trail = { beats, at: beats.length - 1 }
   }
 
-  /** Asks the rehearsal to play a route. */
+  /** Plays a route in the rehearsal; what was tried before stays known. */
   rehearse(decisions: readonly Decision[]): void {
-    this.set({ rehearsal: { decisions, asked: this.state.rehearsal.asked + 1 } })
+    const tried = new Set(this.state.rehearsal.tried)
+    decisions.forEach((_, at) => tried.add(runName(decisions.slice(0, at + 1))))
+    this.set({ rehearsal: { decisions, tried } })
   }
 
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */
@@ -207,6 +216,16 @@ export class StorySession {
   /** What the verdicts of another version of the story say differently from those of a third. */
   compare(before: Story, after: Story): Promise<Compared> {
     return this.survey.compare(before, after)
+  }
+
+  /** The shortest route to where a condition holds; it may ask where the story rests, as a promise may. */
+  findRoute(condition: string): Promise<FoundRoute> {
+    return this.survey.find(condition)
+  }
+
+  /** The decisions that close endings, as the last survey has it. */
+  pointsOfNoReturn(): Promise<readonly NoReturn[]> {
+    return this.survey.noReturn()
   }
 
   stopSurvey(): void {

@@ -1,4 +1,6 @@
 import type { WhyNot } from '../core/survey/why-not'
+import type { FoundRoute } from '../core/survey/find-route'
+import type { NoReturn } from '../core/survey/no-return'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -23,7 +25,7 @@ export class SurveyHandle {
   private readonly worker: Worker
   private version = 0
   private requests = 0
-  private readonly asked = new Map<number, (outcome: Compared) => void>()
+  private readonly asked = new Map<number, (answer: never) => void>()
   private state = NO_SURVEY
 
   constructor(private readonly tell: (state: SurveyState) => void) {
@@ -63,7 +65,16 @@ export class SurveyHandle {
     return this.request((request) => ({ type: 'compare', request, before, after }))
   }
 
-  private request(message: (request: number) => ToSurvey): Promise<Compared> {
+  /** The shortest route to where a condition holds. */
+  find(condition: string): Promise<FoundRoute> {
+    return this.request((request) => ({ type: 'find', request, condition }))
+  }
+
+  noReturn(): Promise<readonly NoReturn[]> {
+    return this.request((request) => ({ type: 'no-return', request }))
+  }
+
+  private request<T>(message: (request: number) => ToSurvey): Promise<T> {
     const request = (this.requests += 1)
     return new Promise((answer) => {
       this.asked.set(request, answer)
@@ -84,8 +95,8 @@ export class SurveyHandle {
   }
 
   private hear(message: FromSurvey): void {
-    if (message.type === 'difference') {
-      this.asked.get(message.request)?.(message.outcome)
+    if (message.type === 'answer') {
+      this.asked.get(message.request)?.(message.answer as never)
       this.asked.delete(message.request)
       return
     }

@@ -1,5 +1,7 @@
 import type { Bearing } from '../core/survey/bearing'
 import type { WhyNot } from '../core/survey/why-not'
+import type { FoundRoute } from '../core/survey/find-route'
+import type { NoReturn } from '../core/survey/no-return'
 import type { SurveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
 import type { Change } from '../core/story/changes/types'
@@ -17,6 +19,10 @@ export type ToSurvey =
   | { readonly type: 'why'; readonly address: string }
   /** What would a change do to the verdicts? It is not made. */
   | { readonly type: 'what-if'; readonly request: number; readonly change: Change }
+  /** By which shortest route does this come to hold? */
+  | { readonly type: 'find'; readonly request: number; readonly condition: string }
+  /** Which decisions close which endings? */
+  | { readonly type: 'no-return'; readonly request: number }
   /** What do the verdicts of one story say that those of another do not? */
   | { readonly type: 'compare'; readonly request: number; readonly before: Story; readonly after: Story }
 
@@ -36,5 +42,5 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'difference'; readonly request: number; readonly outcome: Compared }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | readonly NoReturn[] }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }

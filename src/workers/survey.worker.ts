@@ -1,4 +1,6 @@
 import { Bearings } from '../core/survey/bearing'
+import { findRoute } from '../core/survey/find-route'
+import { pointsOfNoReturn } from '../core/survey/no-return'
 import { surveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
 import { Survey, surveyStory } from '../core/survey/survey'
@@ -70,10 +72,16 @@ function hear(message: ToSurvey): void {
     case 'what-if': {
       const applied = applyChange(story!, message.change)
       const outcome: Compared = applied.ok ? compared(last?.version === version ? last.result : surveyAside(story!), surveyAside(applied.value.story)) : { ok: false, message: applied.error }
-      return post({ type: 'difference', request: message.request, outcome })
+      return post({ type: 'answer', request: message.request, answer: outcome })
     }
     case 'compare':
-      return post({ type: 'difference', request: message.request, outcome: compared(surveyAside(message.before), surveyAside(message.after)) })
+      return post({ type: 'answer', request: message.request, answer: compared(surveyAside(message.before), surveyAside(message.after)) })
+    case 'find': {
+      const since = performance.now()
+      return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, () => performance.now() - since > ASIDE_MS) })
+    }
+    case 'no-return':
+      return post({ type: 'answer', request: message.request, answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey) })
   }
 }
 

@@ -12,6 +12,7 @@ import { useWalk } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
 import { FindingRow } from './finding-row'
 import { KeptRoutes } from './kept-routes'
+import { PointsOfNoReturn } from './no-return'
 import { Promises } from './promises'
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
@@ -35,6 +36,7 @@ export function Bearings() {
             </Flex>
             <Promises result={result} />
             <KeptRoutes result={result} />
+            <PointsOfNoReturn result={result} />
             <Findings findings={result.findings} />
           </>
         )}

@@ -2,8 +2,9 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, useRouter } from 'next/navigation'
-import { useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import type { Story } from '../../core/story/types'
+import { mendOf, type Mend } from '../../core/survey/mends'
 import type { Finding } from '../../core/survey/result'
 import { plainId, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -23,6 +24,7 @@ export function FindingRow({ finding }: { finding: Finding }) {
   const walk = useWalk()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
+  const mend = useProvenMend(story, finding)
   return (
     <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
       <Flex gap="3" align="baseline">
@@ -36,6 +38,11 @@ export function FindingRow({ finding }: { finding: Finding }) {
           </Text>
           <Text color="faded">{finding.message}</Text>
         </Box>
+        {mend !== undefined && (
+          <Quiet color="kept" data-mend="" title="The survey has shown that this settles it, and breaks nothing else" onClick={() => session.edit(mend.change)}>
+            mend it: {mend.says}
+          </Quiet>
+        )}
         {finding.kind === 'unreached' && (
           <Quiet aria-expanded={asked} aria-label={`Why not: ${finding.key[0]}`} onClick={() => setAsked(!asked)}>
             why not
@@ -61,6 +68,28 @@ export function FindingRow({ finding }: { finding: Finding }) {
       {asked && <WhyNotPanel address={finding.key[0]!} />}
     </Box>
   )
+}
+
+/** A mend that is offered only once a survey of the mended story has shown that it settles the finding and brings no error. */
+function useProvenMend(story: Story, finding: Finding): Mend | undefined {
+  const session = useSession()
+  const meant = useMemo(() => mendOf(story, finding), [story, finding])
+  const [proven, setProven] = useState<Mend>()
+  useEffect(() => {
+    let left = false
+    if (meant !== undefined) {
+      void session.whatIf(meant.change).then((answer) => {
+        if (left || !answer.ok || !answer.complete) return
+        const { settled, appeared } = answer.difference
+        const settles = settled.some(({ kind, key }) => kind === finding.kind && key.join(' ') === finding.key.join(' '))
+        if (settles && !appeared.some(({ level }) => level === 'error')) setProven(meant)
+      })
+    }
+    return () => {
+      left = true
+    }
+  }, [session, meant, finding])
+  return proven === meant ? proven : undefined
 }
 
 function sayKey(story: Story, finding: Finding): string {

@@ -2,6 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { Expectation, Route, Story } from '../../core/story/types'
+import { expectationCondition } from '../../core/survey/find-route'
 import type { SurveyResult } from '../../core/survey/result'
 import { itemName, plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -16,6 +17,13 @@ export function KeptRoutes({ result }: { result: SurveyResult }) {
   const story = useSessionState((state) => state.story)
   const walk = useWalk()
   const routes = story.routes ?? []
+  const mend = async (route: Route, replace: (item: Route) => unknown) => {
+    const condition = route.expect && expectationCondition(route.expect)
+    if (condition === undefined) return session.tell(`“${route.name}” expects nothing that a new route could come to; walk it and keep it anew.`)
+    const found = await session.findRoute(condition)
+    if (found.kind === 'route') replace({ ...route, decisions: [...found.route] })
+    else session.tell(found.kind === 'none' ? `No route comes to what “${route.name}” expects any more.` : `“${route.name}” could not be mended: ${found.kind === 'undecided' ? 'the story is too large to tell within the time' : found.message}.`)
+  }
   return (
     <Box as="section" mt="8" aria-label="Routes">
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
@@ -36,6 +44,11 @@ export function KeptRoutes({ result }: { result: SurveyResult }) {
                 {broken === undefined ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}` : broken.message}
               </Text>
             </Box>
+            {broken !== undefined && (
+              <Quiet aria-label={`Mend: ${route.name}`} title="The shortest route that still comes to what is expected" onClick={() => void mend(route, replace)}>
+                mend
+              </Quiet>
+            )}
             <Quiet color="needle" aria-label={`Walk it: ${route.name}`} onClick={() => walk(route.decisions)}>
               walk it
             </Quiet>

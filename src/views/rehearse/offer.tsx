@@ -18,16 +18,19 @@ interface Props {
   readonly state: PlayState
   /** Counts steps, so that each offer begins anew. */
   readonly step: number
+  /** Whether a decision was taken from here before. */
+  readonly isTried: (decision: Decision) => boolean
   readonly onDecide: (decision: Decision) => void
 }
 
 /** What the player may do now, and what not, and why. */
-export function Offer({ linked, state, step, onDecide }: Props) {
+export function Offer(props: Props) {
+  const { linked, state, step } = props
   switch (state.status) {
     case 'choice':
-      return <Choices linked={linked} state={state} step={step} onDecide={onDecide} />
+      return <Choices {...props} />
     case 'word':
-      return <Word key={step} linked={linked} state={state} step={step} onDecide={onDecide} />
+      return <Word key={step} {...props} />
     case 'ended': {
       const ending = linked.endings[linked.beats[state.at]!.ending]
       return (
@@ -61,7 +64,7 @@ function Trouble({ text }: { text: string }) {
   )
 }
 
-function Choices({ linked, state, step, onDecide }: Props) {
+function Choices({ linked, state, step, isTried, onDecide }: Props) {
   const open = linked.beats[state.at]!.choices.filter((choice) => openness(linked, state, choice).open)
   useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
@@ -85,6 +88,11 @@ function Choices({ linked, state, step, onDecide }: Props) {
                 {at + 1}
               </Text>
               {formatText(linked, state, choice.text) || plainId(choice.address.split('.')[2]!)}
+              {isTried({ choice: choice.address }) && (
+                <Text as="span" color="faded" fontFamily="body" fontSize="xs" ml="3" data-tried="">
+                  tried
+                </Text>
+              )}
             </Quiet>
           </li>
         ))}

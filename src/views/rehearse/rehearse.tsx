@@ -9,6 +9,8 @@ import type { Decision } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
 import { sayDecision } from '../shared/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { runName } from '../../session/story-session'
+import { BeginElsewhere } from './begin-elsewhere'
 import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
 import { Offer } from './offer'
@@ -16,16 +18,15 @@ import { Offer } from './offer'
 /** The play on the left, the ledger on the right with what the last decision changed. */
 export function Rehearse() {
   const session = useSession()
-  const asked = useSessionState((state) => state.rehearsal)
-  const [run, setRun] = useState({ asked: asked.asked, decisions: asked.decisions })
-  // A route to walk replaces what was being played.
-  const decisions = run.asked === asked.asked ? run.decisions : asked.decisions
+  const { decisions, tried } = useSessionState((state) => state.rehearsal)
   const linked = useLinked()
   const transcript = useMemo(() => playThrough(linked, decisions), [linked, decisions])
-  const play = (next: readonly Decision[]) => setRun({ asked: session.getState().rehearsal.asked, decisions: next })
+  const play = (next: readonly Decision[]) => session.rehearse(next)
+  const isTried = (decision: Decision) => tried.has(runName([...taken, decision]))
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
   const [keeping, setKeeping] = useState(false)
+  const [beginning, setBeginning] = useState(false)
 
   // a layout effect: the keys work as soon as the page shows what they do
   useLayoutEffect(() => {
@@ -49,6 +50,9 @@ export function Rehearse() {
             <Plain disabled={taken.length === 0} onClick={() => play([])}>
               From the start
             </Plain>
+            <Plain onClick={() => setBeginning(true)} title="From any beat, in a state that can really occur there">
+              Begin elsewhere
+            </Plain>
             <Plain disabled={taken.length === 0} onClick={() => setKeeping(true)} title="Keep this run as a route that is played again after every edit">
               Keep as a route
             </Plain>
@@ -60,9 +64,10 @@ export function Rehearse() {
             <Step key={at} step={step} at={at} last={at === transcript.steps.length - 1} onBackTo={() => play(taken.slice(0, at))} />
           ))}
           {transcript.refused !== undefined && <Refused transcript={transcript} onGoOn={() => play(taken)} />}
-          <Offer linked={linked} state={last.state} step={transcript.steps.length} onDecide={(decision) => play([...taken, decision])} />
+          <Offer linked={linked} state={last.state} step={transcript.steps.length} isTried={isTried} onDecide={(decision) => play([...taken, decision])} />
         </Box>
       </Box>
+      {beginning && <BeginElsewhere onClose={() => setBeginning(false)} />}
       {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
       <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
     </Box>

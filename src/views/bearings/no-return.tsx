@@ -1,0 +1,59 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useEffect, useState } from 'react'
+import type { NoReturn as Point } from '../../core/survey/no-return'
+import type { SurveyResult } from '../../core/survey/result'
+import { itemName, storyNames } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { useSession, useSessionState } from '../shared/use-session'
+import { useWalk } from '../shared/use-walk'
+
+const SHOWN = 60
+
+/** The decisions after which an ending that could still be come to is lost, in story order. */
+export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const walk = useWalk()
+  const [points, setPoints] = useState<readonly Point[]>()
+  useEffect(() => {
+    let left = false
+    void session.pointsOfNoReturn().then((found) => !left && setPoints(found))
+    return () => {
+      left = true
+    }
+    // anew with every report
+  }, [session, result])
+  const { choice, beat } = storyNames(story)
+  const names = (ids: readonly string[]) => ids.map((id) => `“${itemName(story, 'endings', id)}”`).join(', ')
+  return (
+    <Box as="section" mt="8" aria-label="Points of no return">
+      <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
+        Points of no return
+      </Heading>
+      {points?.length === 0 && <Text color="faded">No decision closes an ending before the story ends.</Text>}
+      {points?.slice(0, SHOWN).map((point) => (
+        <Flex key={point.address} gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-no-return={point.address}>
+          <Box flex="1" minW="0">
+            <Text fontFamily="story">
+              {point.address.split('.').length === 3 ? choice(point.address) : `the word at ${beat(point.address)}`}{' '}
+              <Text as="span" color="faded" fontFamily="body" fontSize="sm">
+                {point.address.split('.').slice(0, 2).join(' · ').replaceAll('_', ' ')}
+              </Text>
+            </Text>
+            <Text color="faded" fontSize="sm">
+              {point.always.length > 0 && `closes ${names(point.always)}`}
+              {point.always.length > 0 && point.sometimes.length > 0 && '; '}
+              {point.sometimes.length > 0 && `in some cases closes ${names(point.sometimes)}`}
+            </Text>
+          </Box>
+          <Quiet color="needle" aria-label={`Walk it: up to ${point.address}`} onClick={() => walk(point.route)}>
+            walk it
+          </Quiet>
+        </Flex>
+      ))}
+      {points !== undefined && points.length > SHOWN && <Text color="faded">and {points.length - SHOWN} more</Text>}
+    </Box>
+  )
+}

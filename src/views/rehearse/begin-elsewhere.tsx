@@ -1,0 +1,72 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useState } from 'react'
+import { plainId } from '../../session/names'
+import { Main, Plain } from '../../ui/buttons'
+import { Combo } from '../../ui/combo'
+import { Dialog } from '../../ui/dialog'
+import { MarginNote } from '../desk/margin'
+import { useSession, useSessionState } from '../shared/use-session'
+
+const OFFERED = 8
+
+/** Begins the rehearsal at any beat, by the shortest way in which what is asked for holds there. */
+export function BeginElsewhere({ onClose }: { onClose: () => void }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const here = useSessionState((state) => state.beat)
+  const [beat, setBeat] = useState(here ?? '')
+  const [text, setText] = useState(here ?? '')
+  const [condition, setCondition] = useState('')
+  const [said, setSaid] = useState<string>()
+  const [busy, setBusy] = useState(false)
+  const wanted = text.toLowerCase().replaceAll(' ', '_')
+  const options =
+    text === beat
+      ? []
+      : story.scenes
+          .flatMap((scene) => scene.beats.map((one) => ({ value: `${scene.id}.${one.id}`, label: plainId(one.id), hint: scene.title })))
+          .filter(({ value }) => value.includes(wanted))
+          .slice(0, OFFERED)
+  const known = story.scenes.some((scene) => scene.beats.some((one) => `${scene.id}.${one.id}` === text))
+  const choose = (address: string) => {
+    setBeat(address)
+    setText(address)
+    setSaid(undefined)
+  }
+  const begin = async () => {
+    setBusy(true)
+    const found = await session.findRoute(`at('${text}')${condition === '' ? '' : ` && (${condition})`}`)
+    setBusy(false)
+    if (found.kind === 'route') {
+      session.rehearse(found.route)
+      onClose()
+    } else if (found.kind === 'none') setSaid(condition === '' ? 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.' : 'On no route does the story rest at this beat with that. The bearing of the beat on the Desk shows what can be true there.')
+    else setSaid(found.kind === 'undecided' ? 'The story is too large to tell within the time for it.' : found.message)
+  }
+  return (
+    <Dialog title="Begin elsewhere" onClose={onClose}>
+      <Text color="faded">The survey finds the shortest way that really leads there, so the ledger holds what it would hold in play.</Text>
+      <Box>
+        <Text>At the beat</Text>
+        <Combo autoFocus label="The beat to begin at" eager text={text} onText={setText} options={options} onPick={choose} onEnter={() => known && void begin()} onLeave={() => undefined} onCancel={onClose} />
+      </Box>
+      <Flex gap="2" align="baseline">
+        <Text>with</Text>
+        <MarginNote key={condition} form="gate" promise scene={text.split('.')[0] ?? ''} source={condition} onChange={(source) => setCondition(source ?? '')} field="begin:with" />
+      </Flex>
+      {said !== undefined && (
+        <Text role="alert" color="needle">
+          {said}
+        </Text>
+      )}
+      <Flex gap="2">
+        <Main disabled={!known || busy} onClick={() => void begin()}>
+          {busy ? 'Looking …' : 'Begin there'}
+        </Main>
+        <Plain onClick={onClose}>Cancel</Plain>
+      </Flex>
+    </Dialog>
+  )
+}

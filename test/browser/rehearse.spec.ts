@@ -1,0 +1,110 @@
+import { expect, openStory, settled, test } from './app'
+
+const field = (name: string) => `[data-field="${name}"]`
+
+const story = {
+  paperCompass: 1, title: 'The lamp', language: 'en', start: 'yard.gate',
+  ledger: [{ id: 'oil', kind: 'counter', min: 0, max: 5 }, { id: 'lit', kind: 'flag' }],
+  endings: [{ id: 'home', name: 'Home by lamplight' }, { id: 'lost', name: 'Lost in the dark' }],
+  scenes: [{ id: 'yard', title: 'The yard', beats: [
+    { id: 'gate', place: true, lines: [{ text: 'The gate.' }], choices: [
+      { id: 'fill', text: 'Fill the lamp', do: ['oil += 1'], to: 'yard.gate' },
+      { id: 'light', text: 'Light it', when: 'oil >= 2 && !lit', do: ['lit = true'], to: 'yard.gate' },
+      { id: 'leave', text: 'Leave', to: 'yard.road' },
+    ] },
+    { id: 'road', lines: [{ text: 'The road.' }], choices: [{ id: 'on', text: 'Walk on', to: [{ when: 'lit', to: 'yard.home' }, { to: 'yard.lost' }] }] },
+    { id: 'home', lines: [{ text: 'Home.' }], ending: 'home' },
+    { id: 'lost', lines: [{ text: 'Lost.' }], ending: 'lost' },
+  ] }],
+}
+
+test('the rehearsal begins anywhere the story can be, shows what was tried, and goes on after an edit', async ({ page, app }) => {
+  await openStory(page, app, story)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await page.getByRole('button', { name: 'Begin elsewhere' }).click()
+  await page.getByRole('combobox', { name: 'The beat to begin at' }).fill('road')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('combobox', { name: 'The beat to begin at' })).toHaveValue('yard.road')
+  await page.locator(field('begin:with')).click()
+  await page.locator(field('begin:with:edit')).fill('lit && oil == 3')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Begin there' }).click()
+  await expect(page.getByText('5 decisions taken')).toBeVisible()
+  await expect(page.locator('[data-entry=oil] [data-value]')).toHaveText('3')
+  await page.keyboard.press('1')
+  await expect(page.locator('[data-ended=home]')).toBeVisible()
+  await page.keyboard.press('Backspace')
+  await expect(page.locator('[data-choice="yard.road.on"] [data-tried]')).toBeVisible()
+
+  // where that can't be, it says so
+  await page.getByRole('button', { name: 'Begin elsewhere' }).click()
+  await page.locator(field('begin:with')).click()
+  await page.locator(field('begin:with:edit')).fill('lit && oil == 1')
+  await page.keyboard.press('Enter')
+  await page.getByRole('combobox', { name: 'The beat to begin at' }).fill('yard.road')
+  await page.getByRole('button', { name: 'Begin there' }).click()
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('On no route')
+  await page.getByRole('button', { name: 'Cancel' }).click()
+
+  // an edit of the text being played, and on from the same point
+  await page.getByRole('button', { name: /go to the text/ }).click()
+  await page.locator(field('yard.road#line1')).fill('The road is white with frost.')
+  await settled(page)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await expect(page.getByText('The road is white with frost.')).toBeVisible()
+  await expect(page.getByText('5 decisions taken')).toBeVisible()
+  // one that closes an earlier decision says which
+  await page.getByRole('link', { name: 'Desk' }).click()
+  await page.locator(field('yard.gate.light?when')).click()
+  await page.locator(field('yard.gate.light?when:edit')).fill('oil >= 4')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'no longer holds' })).toContainText('Light it')
+})
+
+test('points of no return are listed and walked; a route that an edit broke is mended', async ({ page, app }) => {
+  const id = await openStory(page, app, {
+    ...story,
+    routes: [{ id: 'lamplit', name: 'By lamplight', decisions: ['fill', 'fill', 'light', 'leave'].map((choice) => ({ choice: `yard.gate.${choice}` })).concat({ choice: 'yard.road.on' }), expect: { ending: 'home' } }],
+  })
+  await page.getByRole('link', { name: 'Bearings' }).click()
+  await expect(page.locator('[data-no-return="yard.gate.leave"]')).toContainText('in some cases closes')
+  await expect(page.locator('[data-no-return="yard.gate.light"]')).toContainText('closes “Lost in the dark”')
+  await expect(page.locator('[data-route=lamplit]')).toHaveAttribute('data-route-broken', 'false')
+  await page.getByRole('link', { name: 'Desk' }).click()
+  await page.locator(field('yard.gate.light?when')).click()
+  await page.locator(field('yard.gate.light?when:edit')).fill('oil >= 3 && !lit')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await page.getByRole('link', { name: 'Bearings' }).click()
+  await expect(page.locator('[data-route=lamplit]')).toContainText('step 3')
+  await page.getByRole('button', { name: 'Mend: By lamplight' }).click()
+  await settled(page)
+  await expect(page.locator('[data-route=lamplit]')).toHaveAttribute('data-route-broken', 'false')
+  const { story: mended } = await app.get<{ story: { routes: { decisions: unknown[] }[] } }>(`/api/stories/${id}`)
+  expect(mended.routes[0]!.decisions).toHaveLength(6)
+  await page.getByRole('button', { name: 'Walk it: up to yard.gate.leave' }).click()
+  await expect(page.getByText('1 decision taken')).toBeVisible()
+})
+
+test('a finding with a sure mend is mended by one press and brought back by another', async ({ page, app }) => {
+  const draft = await app.idOf('First draft of Hollin Reach')
+  const copy = await fetch(`${app.address}/api/stories/${draft}/duplicate`, { method: 'POST' })
+  const { id } = (await copy.json()) as { id: string }
+  await page.goto(`${app.address}/story/${id}/bearings`)
+  await settled(page)
+  const hidden = page.locator('[data-finding=unreached][data-key="quay.morning#line1.variant2"]')
+  await hidden.locator('[data-mend]').click()
+  await settled(page)
+  await expect(hidden).toHaveCount(0)
+  const dead = page.locator('[data-finding=dead-end][data-key="mill.tamsin"]')
+  await dead.locator('[data-mend]').click()
+  await settled(page)
+  await expect(dead).toHaveCount(0)
+  await page.keyboard.press('Control+z')
+  await settled(page)
+  await expect(dead).toBeVisible()
+  // what would not settle it is not offered
+  await expect(page.locator('[data-finding=unreached][data-key="quay.morning.stay"] [data-mend]')).toHaveCount(0)
+})
