@@ -251,7 +251,7 @@ export class StorySession {
   /** The story with its names resolved, for playing it. */
   link = (): LinkedStory => {
     const { story } = this.state
-    if (this.linked?.story !== story) this.linked = { story, linked: linkStory(story) }
+    if (this.linked?.story !== story) this.linked = { story, linked: linkStory(story, this.linked?.linked) }
     return this.linked.linked
   }
 

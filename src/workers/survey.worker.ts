@@ -8,6 +8,7 @@ import { whyNot } from '../core/survey/why-not'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
 import { sameVerdicts } from '../core/story/verdict-key'
+import type { LinkedStory } from '../core/story/linked'
 import type { Story } from '../core/story/types'
 import type { Compared, FromSurvey, ToSurvey } from './protocol'
 
@@ -24,6 +25,7 @@ const STRIDE = 512
 let story: Story | undefined
 let version = 0
 let surveyed: Story | undefined
+let linked: LinkedStory | undefined
 let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
 let finished: { readonly survey: Survey; readonly bearings: Bearings; readonly version: number } | undefined
 let last: { readonly result: SurveyResult; readonly version: number } | undefined
@@ -87,7 +89,7 @@ function hear(message: ToSurvey): void {
 
 function surveyAside(other: Story): SurveyResult {
   const since = performance.now()
-  return surveyStory(linkStory(other), {}, () => performance.now() - since > ASIDE_MS)
+  return surveyStory(linkStory(other, linked), {}, () => performance.now() - since > ASIDE_MS)
 }
 
 function compared(before: SurveyResult, after: SurveyResult): Compared {
@@ -96,7 +98,8 @@ function compared(before: SurveyResult, after: SurveyResult): Compared {
 
 function begin(): void {
   surveyed = story
-  running = { survey: new Survey(linkStory(story!)), since: performance.now(), told: performance.now() }
+  linked = linkStory(story!, linked)
+  running = { survey: new Survey(linked), since: performance.now(), told: performance.now() }
   tick()
 }
 

@@ -10,8 +10,6 @@ export interface DeclaredStory extends Declared {
   readonly endings: readonly { readonly id: string; readonly name: string }[]
   /** By scene, the beats that count, each with the choices that count. */
   readonly sceneBeats: readonly (readonly { readonly beat: Beat; readonly choices: readonly Choice[] }[])[]
-  /** An item's list without those whose ids stand twice; these become problems. */
-  readonly unique: Unique
 }
 
 interface Keyed {
@@ -20,16 +18,7 @@ interface Keyed {
 
 /** Finds what a story declares: cheap, and enough to check an expression by. */
 export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStory {
-  const unique: Unique = (items, address, seen = new Set<string>()) =>
-    (items ?? []).filter((item) => {
-      if (!seen.has(item.id)) {
-        seen.add(item.id)
-        return true
-      }
-      problems.push({ address: address(item), part: 'id', message: `there is another "${item.id}" before this one; only the first counts` })
-      return false
-    })
-
+  const unique = uniqueIn(problems)
   const people = new Map(unique(doc.cast, (person) => person.id).map((person) => [person.id, person.name]))
   const scenes = unique(doc.scenes, (scene) => scene.id)
   const entries = linkEntries(doc, scenes, unique, problems)
@@ -68,14 +57,27 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
     }),
   )
 
-  return { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf, unique }
+  return { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf }
 }
 
 function indexById(items: readonly Keyed[]): Map<string, number> {
   return new Map(items.map((item, index) => [item.id, index]))
 }
 
-type Unique = <T extends Keyed>(items: readonly T[] | undefined, address: (item: T) => string, seen?: Set<string>) => T[]
+/** An item's list without those whose ids stand twice; these become problems. */
+export type Unique = <T extends Keyed>(items: readonly T[] | undefined, address: (item: T) => string, seen?: Set<string>) => T[]
+
+export function uniqueIn(problems: Problem[]): Unique {
+  return (items, address, seen = new Set<string>()) =>
+    (items ?? []).filter((item) => {
+      if (!seen.has(item.id)) {
+        seen.add(item.id)
+        return true
+      }
+      problems.push({ address: address(item), part: 'id', message: `there is another "${item.id}" before this one; only the first counts` })
+      return false
+    })
+}
 
 /** Entry ids are unique in the whole story, so the scenes' own share one set with the story's. */
 function linkEntries(doc: Story, scenes: readonly Scene[], unique: Unique, problems: Problem[]): LinkedEntry[] {

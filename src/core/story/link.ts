@@ -1,33 +1,94 @@
 import { checkCondition, type Scope } from '../expression/check'
-import type { Story } from './types'
-import type { LinkedPromise, LinkedStory, Problem, Use } from './linked'
-import { declareStory } from './declare'
+import type { Beat, Choice, Story } from './types'
+import type { LinkedBeat, LinkedPromise, LinkedStory, Problem, Use } from './linked'
+import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression, noteUses } from './link-parts'
 import { scopeOf } from './scope'
 
-/** Resolves a story's names. Never fails: what can't be understood becomes a problem. */
-export function linkStory(doc: Story): LinkedStory {
-  const problems: Problem[] = []
+/** What a beat brought when it was linked, so that it need not be linked again. */
+interface Brought {
+  readonly problems: readonly Problem[]
+  readonly uses: readonly Use[]
+}
+
+interface Kept {
+  readonly declared: DeclaredStory
+  readonly problems: readonly Problem[]
+  readonly beats: readonly Brought[]
+}
+
+const kept = new WeakMap<LinkedStory, Kept>()
+
+/**
+ * Resolves a story's names. Never fails: what can't be understood becomes a problem. `before` is
+ * the story as it was linked last: where an edit changed no name, only the beats that it changed
+ * are linked, and all others are the same objects as before.
+ */
+export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
+  const known = before && kept.get(before)
+  const again = known !== undefined && known.problems.every(({ part }) => part !== 'id') && sameNames(before!.doc, doc)
+  const declaredProblems: Problem[] = again ? [...known.problems] : []
+  const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
+  const problems = [...declaredProblems]
   const uses: Use[] = []
-  const declared = declareStory(doc, problems)
-  const { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf, unique } = declared
-  const beats = scenes.flatMap((scene, s) => {
-    const context: BeatContext = { scene: s, scope: scopeOf(declared, s), people, entryOf, endingOf, beatOf, choiceOf, problems, uses }
-    return sceneBeats[s]!.map(({ beat, choices }) => linkBeat(scene.id, beat, choices, context))
+  const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
+  const brought: Brought[] = []
+  const beats: LinkedBeat[] = []
+  scenes.forEach((scene, s) => {
+    const scope = scopeOf(declared, s)
+    const link = (beat: Beat, choices: readonly Choice[]) => {
+      const own = { problems: [] as Problem[], uses: [] as Use[] }
+      const context: BeatContext = { scene: s, scope, people, entryOf, endingOf, beatOf, choiceOf, ...own }
+      beats.push(linkBeat(scene.id, beat, choices, context))
+      brought.push(own)
+    }
+    if (!again) for (const { beat, choices } of declared.sceneBeats[s]!) link(beat, choices)
+    else {
+      const old = before!.doc.scenes[s]!.beats
+      scene.beats.forEach((beat, at) => {
+        if (beat !== old[at]) return link(beat, beat.choices ?? [])
+        brought.push(known.beats[beats.length]!)
+        beats.push(before!.beats[beats.length]!)
+      })
+    }
   })
+  for (const own of brought) {
+    for (const problem of own.problems) problems.push(problem)
+    for (const use of own.uses) uses.push(use)
+  }
 
   const start = beatOf.get(doc.start) ?? -1
   if (start === -1) {
     const message = doc.start === '' ? 'the story has no first beat yet' : `the first beat, "${doc.start}", does not exist`
     problems.push({ address: 'story', part: 'start', message })
   }
+  const unique = uniqueIn(problems)
   const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, uses)
   const routes = unique(doc.routes, (route) => route.id)
-  return {
+  const linked: LinkedStory = {
     doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
     entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses,
   }
+  kept.set(linked, { declared, problems: declaredProblems, beats: brought })
+  return linked
+}
+
+/** Whether two versions of a story name the same things in the same places. */
+function sameNames(before: Story, after: Story): boolean {
+  if (before.cast !== after.cast || before.ledger !== after.ledger || before.quests !== after.quests || before.endings !== after.endings) return false
+  if (before.scenes.length !== after.scenes.length) return false
+  return after.scenes.every((scene, s) => {
+    const old = before.scenes[s]!
+    if (scene === old) return true
+    if (scene.id !== old.id || scene.ledger !== old.ledger || scene.beats.length !== old.beats.length) return false
+    return scene.beats.every((beat, at) => {
+      const was = old.beats[at]!
+      if (beat === was) return true
+      const [choices, others] = [beat.choices ?? [], was.choices ?? []]
+      return beat.id === was.id && choices.length === others.length && choices.every(({ id }, index) => id === others[index]!.id)
+    })
+  })
 }
 
 function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, problems: Problem[], uses: Use[]): LinkedPromise[] {

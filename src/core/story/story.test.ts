@@ -5,6 +5,8 @@ import { applyChange } from './changes/apply'
 import { readChange } from './changes/schema'
 import { linkStory } from './link'
 import { readStory } from './read'
+import type { Change } from './changes/types'
+import type { Beat, Story } from './types'
 import { writeStory } from './write'
 
 const base = {
@@ -103,3 +105,33 @@ test('every change is undone by its inverse, survives being sent, and is refused
   expect(readChange({ op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'x', at: 0, item: { id: 'Bad' } }).ok).toBe(false)
   expect(readChange({ op: 'set-story', values: { title: null } }).ok).toBe(false)
 })
+
+test('linking after an edit gives what linking anew gives, and leaves what was not changed as it is', () => {
+  let reused = 0
+  for (let seed = 1; seed <= 60; seed += 1) {
+    const random = seededRandom(seed)
+    let story = randomStory(seed)
+    let linked = linkStory(story)
+    for (let step = 0; step < 12; step += 1) {
+      const change = random.chance(0.6) ? reworded(story, random.below(1000)) : randomChange(story, random)
+      const applied = applyChange(story, change)
+      if (!applied.ok) continue
+      story = applied.value.story
+      const next = linkStory(story, linked)
+      expect({ seed, step, linked: next }).toEqual({ seed, step, linked: linkStory(story) })
+      reused += next.beats.filter((beat) => linked.beats.includes(beat)).length
+      linked = next
+    }
+  }
+  expect(reused).toBeGreaterThan(1000)
+})
+
+/** An edit inside of one beat: its gates and roads mixed up. */
+function reworded(story: Story, pick: number): Change {
+  const scene = story.scenes.find(({ beats }) => beats.length > 0)
+  if (scene === undefined) return { op: 'set-story', values: { title: 'Empty' } }
+  const at = pick % scene.beats.length
+  const beat = scene.beats[at]!
+  const item: Beat = { ...beat, lines: [{ text: 'Edited {nobody}.', when: 'nothing == 3' }, ...(beat.lines ?? [])], ...(beat.choices === undefined ? {} : { choices: beat.choices.map((choice) => ({ ...choice, to: pick % 2 === 0 ? '' : 's0.b1' })) }) }
+  return { op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item }
+}

@@ -2,9 +2,15 @@ import type { Decision } from '../story/types'
 import type { Witness } from './marks'
 import type { Search } from './explicit/search'
 
+interface Step {
+  readonly from: number
+  readonly decision: Decision
+}
+
 /** Turns places in the search into lists of decisions, by going from parent to parent. */
 export class Routes {
   private readonly decisions = new Map<number, readonly Decision[]>()
+  private readonly steps = new Map<number, Step | undefined>()
 
   constructor(private readonly search: Search) {}
 
@@ -16,10 +22,18 @@ export class Routes {
   }
 
   toState(state: number): Decision[] {
-    const { search } = this
-    const path = [state]
-    for (let at = search.foundBy(state); at !== undefined; at = search.foundBy(at.state)) path.push(at.state)
-    return this.along(path.reverse())
+    const route: Decision[] = []
+    for (let step = this.stepTo(state); step !== undefined; step = this.stepTo(step.from)) route.push(step.decision)
+    return route.reverse()
+  }
+
+  /** The last step of the route to a state; routes share their beginnings, so each is worked out once. */
+  private stepTo(state: number): Step | undefined {
+    if (!this.steps.has(state)) {
+      const found = this.search.foundBy(state)
+      this.steps.set(state, found && { from: found.state, decision: this.decision(found.state, found.pick) })
+    }
+    return this.steps.get(state)
   }
 
   /** The decisions that lead along a path of states. */

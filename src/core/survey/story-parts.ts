@@ -36,8 +36,15 @@ function listOwners(beat: LinkedBeat): Owner[] {
   ]
 }
 
-export function linesOf(beat: LinkedBeat): LinkedLine[] {
-  return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+const lines = new WeakMap<LinkedBeat, readonly LinkedLine[]>()
+
+export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
+  let list = lines.get(beat)
+  if (list === undefined) {
+    list = beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+    lines.set(beat, list)
+  }
+  return list
 }
 
 /** Every sound condition, those of promises too. */
