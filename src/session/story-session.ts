@@ -224,7 +224,7 @@ export class StorySession {
   }
 
   /** The decisions that close endings, as the last survey has it. */
-  pointsOfNoReturn(): Promise<readonly NoReturn[]> {
+  pointsOfNoReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.survey.noReturn()
   }
 

@@ -70,7 +70,7 @@ export class SurveyHandle {
     return this.request((request) => ({ type: 'find', request, condition }))
   }
 
-  noReturn(): Promise<readonly NoReturn[]> {
+  noReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.request((request) => ({ type: 'no-return', request }))
   }
 

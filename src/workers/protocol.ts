@@ -42,5 +42,5 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | readonly NoReturn[] }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }

@@ -79,6 +79,7 @@ test('points of no return are what plain play over all states gives', () => {
     const survey = new Survey(story)
     while (!survey.advance());
     const found = pointsOfNoReturn(survey)
+    if (found === 'too many') throw new Error('the story is small')
     const expected = [...closes].map(([address, endings]) => ({ address, closed: [...endings].sort(), sometimes: [...endings].filter((ending) => spares.get(address)?.has(ending)).sort() })).sort((a, b) => (a.address < b.address ? -1 : 1))
     const got = found.map(({ address, always, sometimes }) => ({ address, closed: [...always, ...sometimes].sort(), sometimes: [...sometimes].sort() })).sort((a, b) => (a.address < b.address ? -1 : 1))
     expect({ seed, got }).toEqual({ seed, got: expected })

@@ -19,9 +19,13 @@ export interface NoReturn {
 /** Backward reachability answers this many endings at once. */
 const GROUP = 32
 
-/** The points of no return, in the order of the story's document. */
-export function pointsOfNoReturn(survey: Survey): NoReturn[] {
+/** More states than this take too long to go through while somebody waits. */
+const STATES_MAX = 300_000
+
+/** The points of no return, in the order of the story's document; `too many` states to look at. */
+export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
   const { story, search, routes } = survey
+  if (search.states > STATES_MAX) return 'too many'
   const found = new Map<string, { closes: Set<number>; spares: Set<number>; state: number; pick: number }>()
   for (let from = 0; from < story.endings.length; from += GROUP) {
     const group = story.endings.slice(from, from + GROUP)
@@ -33,7 +37,6 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] {
       let decisions: readonly Decision[] | undefined
       for (let edge = start; edge < end; edge += 1) {
         const next = search.edges.items[edge]!
-        // one road only closes nothing by itself
         for (let at = 0; at < group.length; at += 1) {
           if (!outlook.can(state, at)) continue
           decisions ??= search.decisionsIn(state)

@@ -15,6 +15,9 @@ import { KeptRoutes } from './kept-routes'
 import { PointsOfNoReturn } from './no-return'
 import { Promises } from './promises'
 
+/** Each mend that is offered was tried by a survey of its own; among more findings than this none is. */
+const MENDS_MAX = 60
+
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
   const result = useSessionState((state) => state.survey.report?.result)
@@ -34,10 +37,10 @@ export function Bearings() {
               <Reaches title="Endings" what="endings" result={result} />
               <Reaches title="Quest stages" what="stages" result={result} />
             </Flex>
+            <Findings findings={result.findings} />
             <Promises result={result} />
             <KeptRoutes result={result} />
             <PointsOfNoReturn result={result} />
-            <Findings findings={result.findings} />
           </>
         )}
       </Box>
@@ -108,7 +111,7 @@ function Findings({ findings }: { findings: readonly Finding[] }) {
       </Flex>
       {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
       {shown.map((finding) => (
-        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} />
+        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={findings.length <= MENDS_MAX} />
       ))}
     </Box>
   )

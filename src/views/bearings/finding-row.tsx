@@ -16,7 +16,7 @@ import { useWalk } from '../shared/use-walk'
 import { WhyNotPanel } from './why-not-panel'
 
 /** One finding: what, where, the route that shows it, and why not. */
-export function FindingRow({ finding }: { finding: Finding }) {
+export function FindingRow({ finding, mends }: { finding: Finding; mends: boolean }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const router = useRouter()
@@ -24,7 +24,7 @@ export function FindingRow({ finding }: { finding: Finding }) {
   const walk = useWalk()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
-  const mend = useProvenMend(story, finding)
+  const mend = useProvenMend(story, finding, mends)
   return (
     <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
       <Flex gap="3" align="baseline">
@@ -71,9 +71,9 @@ export function FindingRow({ finding }: { finding: Finding }) {
 }
 
 /** A mend that is offered only once a survey of the mended story has shown that it settles the finding and brings no error. */
-function useProvenMend(story: Story, finding: Finding): Mend | undefined {
+function useProvenMend(story: Story, finding: Finding, wanted: boolean): Mend | undefined {
   const session = useSession()
-  const meant = useMemo(() => mendOf(story, finding), [story, finding])
+  const meant = useMemo(() => (wanted ? mendOf(story, finding) : undefined), [story, finding, wanted])
   const [proven, setProven] = useState<Mend>()
   useEffect(() => {
     let left = false

@@ -16,7 +16,7 @@ export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const walk = useWalk()
-  const [points, setPoints] = useState<readonly Point[]>()
+  const [points, setPoints] = useState<readonly Point[] | 'too many'>()
   useEffect(() => {
     let left = false
     void session.pointsOfNoReturn().then((found) => !left && setPoints(found))
@@ -32,8 +32,9 @@ export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Points of no return
       </Heading>
+      {points === 'too many' && <Text color="faded">The story has too many states to list them.</Text>}
       {points?.length === 0 && <Text color="faded">No decision closes an ending before the story ends.</Text>}
-      {points?.slice(0, SHOWN).map((point) => (
+      {(points === 'too many' ? [] : (points ?? [])).slice(0, SHOWN).map((point) => (
         <Flex key={point.address} gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-no-return={point.address}>
           <Box flex="1" minW="0">
             <Text fontFamily="story">
@@ -53,7 +54,7 @@ export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
           </Quiet>
         </Flex>
       ))}
-      {points !== undefined && points.length > SHOWN && <Text color="faded">and {points.length - SHOWN} more</Text>}
+      {points !== undefined && points !== 'too many' && points.length > SHOWN && <Text color="faded">and {points.length - SHOWN} more</Text>}
     </Box>
   )
 }

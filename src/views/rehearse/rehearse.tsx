@@ -43,7 +43,7 @@ export function Rehearse() {
     <Box as="main" display="grid" gridTemplateColumns="minmax(0, 1fr) 20rem" h="100%">
       <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
         <Box maxW="44rem" mx="auto" bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" px="9" py="6" minH="100%">
-          <Flex gap="2" align="center" mb="4">
+          <Flex gap="2" align="center" mb="4" wrap="wrap">
             <Plain disabled={taken.length === 0} onClick={() => play(taken.slice(0, -1))} title="Backspace">
               One step back
             </Plain>
