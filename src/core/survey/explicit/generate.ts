@@ -1,4 +1,3 @@
-import type { CompareOp, Expr } from '../../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../../story/linked'
 import { members } from '../bits'
 import type { Action, Compiler } from '../compile'
@@ -6,6 +5,7 @@ import type { Flow } from '../flow'
 import type { ConditionLog } from '../marks'
 import { compileShown, slotsShown } from '../shown-words'
 import type { Slot } from '../slots'
+import { ExpressionWriter } from './expression-writer'
 import type { Field, Layout } from './layout'
 
 /**
@@ -96,6 +96,7 @@ class Writer {
   /** How the state that is left holds what it holds, and what is known of it without holding it. */
   private readonly fields: ReadonlyMap<number, Field>
   private readonly constants: ReadonlyMap<number, number>
+  private readonly words: ExpressionWriter
   private readonly used = new Set<number>()
   private readonly written = new Set<number>()
   /** In a trial nothing is marked. */
@@ -109,6 +110,11 @@ class Writer {
   ) {
     this.fields = new Map(parts.layout.fieldsOf(beat).map((field) => [field.slot, field]))
     this.constants = parts.layout.constantsOf(beat)
+    this.words = new ExpressionWriter(
+      parts.compiler,
+      (slot) => this.read(slot),
+      () => (this.supported = false),
+    )
   }
 
   /** The whole body: the slots that it looks at as variables, then the code. */
@@ -357,7 +363,7 @@ class Writer {
   private condition(condition: Condition): string {
     const { conditions } = this.parts
     const number = conditions.numberOf(condition.address)
-    const test = condition.expr === undefined ? 'false' : this.test(condition.expr)
+    const test = condition.expr === undefined ? 'false' : this.words.test(condition.expr)
     return conditions.seen[number] === 3 ? `(${test})` : `T(${number},${test})`
   }
 
@@ -393,7 +399,7 @@ class Writer {
     if (slot.kind === 'entry' && slot.wide !== undefined) this.supported = false
     switch (entry.kind) {
       case 'flag':
-        return this.write(slot.index, `(${this.test(effect.value)})?1:0`)
+        return this.write(slot.index, `(${this.words.test(effect.value)})?1:0`)
       case 'switch':
       case 'text':
         if (effect.value.kind === 'string') return this.write(slot.index, String(compiler.literalIn(slot, effect.value.value)))
@@ -402,7 +408,7 @@ class Writer {
       case 'item': {
         if (!compiler.isPlain(effect.value)) this.supported = false
         const id = this.fresh++
-        const value = this.count(effect.value)
+        const value = this.words.count(effect.value)
         const old = this.read(slot.index)
         this.emit(`let n${id}=${effect.kind === 'set' ? value : effect.kind === 'add' ? `${old}+${value}` : `${old}-${value}`};`)
         const over = compiler.follows(entry.index) ? compiler.marks.number('overrun', entry.id, owner) : -1
@@ -410,75 +416,6 @@ class Writer {
         this.emit(`if(n${id}>${entry.max}){n${id}=${entry.max}${note}}else if(n${id}<${entry.min}){n${id}=${entry.min}${note}}`)
         return this.write(slot.index, `n${id}`)
       }
-    }
-  }
-
-  private test(expr: Expr): string {
-    const { compiler } = this.parts
-    switch (expr.kind) {
-      case 'bool':
-        return String(expr.value)
-      case 'entry':
-      case 'taken':
-        return `${this.read(compiler.slotOf(expr)!.index)}===1`
-      case 'order': {
-        const slot = compiler.slotOf(expr.subject)!
-        return `${this.read(slot.index)}${expr.name === 'atLeast' ? '>=' : '<'}${compiler.literalIn(slot, expr.position)}`
-      }
-      case 'not':
-        return `!(${this.test(expr.operand)})`
-      case 'and':
-        return `(${this.test(expr.left)}&&${this.test(expr.right)})`
-      case 'or':
-        return `(${this.test(expr.left)}||${this.test(expr.right)})`
-      case 'compare':
-        return this.comparison(expr.op, expr.left, expr.right)
-      case 'in':
-        return `(${expr.items.map((item) => this.comparison('==', expr.left, item)).join('||') || 'false'})`
-      default:
-        // `at` and `ended` stand in promises only
-        this.supported = false
-        return 'false'
-    }
-  }
-
-  private comparison(op: CompareOp, left: Expr, right: Expr): string {
-    const { compiler } = this.parts
-    const sign = op === '==' ? '===' : op === '!=' ? '!==' : op
-    const type = compiler.typeOf(left)
-    if (type === 'bool') return `((${this.test(left)})${sign}(${this.test(right)}))`
-    if (type === 'int') {
-      if (!compiler.isPlain(left) || !compiler.isPlain(right)) this.supported = false
-      return `(${this.count(left)}${sign}${this.count(right)})`
-    }
-    if (left.kind === 'string' && right.kind === 'string') return String((left.value === right.value) === (op === '=='))
-    const [subject, literal] = left.kind === 'string' ? [right, left] : [left, right]
-    if (literal.kind === 'string') {
-      const slot = compiler.slotOf(subject)!
-      return `(${this.read(slot.index)}${sign}${compiler.literalIn(slot, literal.value)})`
-    }
-    const [first, second] = [compiler.slotOf(left)!, compiler.slotOf(right)!]
-    const numbers = (slot: Slot) => `[${compiler.numbersOf(slot).join(',')}][${this.read(slot.index)}]`
-    return `(${numbers(first)}${sign}${numbers(second)})`
-  }
-
-  private count(expr: Expr): string {
-    switch (expr.kind) {
-      case 'int':
-        return `(${expr.value})`
-      case 'entry':
-      case 'visits': {
-        const slot = this.parts.compiler.slotOf(expr)!
-        if (slot.kind === 'entry' && slot.wide !== undefined) this.supported = false
-        return this.read(slot.index)
-      }
-      case 'negate':
-        return `(0-${this.count(expr.operand)})`
-      case 'arithmetic':
-        return `(${this.count(expr.left)}${expr.op}${this.count(expr.right)}${expr.op === '*' ? '+0' : ''})`
-      default:
-        this.supported = false
-        return '0'
     }
   }
 }

@@ -1,12 +1,12 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { Compiler } from '../compile'
+import { countMarks } from '../count-marks'
 import { analyseFlow, type Flow } from '../flow'
 import { analyseLiveness, type Liveness, type Observed } from '../liveness'
 import { ConditionLog, Marks, type Witness } from '../marks'
 import { questHorizon, type QuestHorizon } from '../quest-horizon'
 import { allotSlots, type Slots } from '../slots'
-import { ownersOf, textsOf } from '../story-parts'
 import { otherWord } from '../word-domains'
 import { roadOrder } from '../worklist'
 import { Layout } from './layout'
@@ -393,24 +393,4 @@ export class Search {
   private noteEndless(): void {
     this.marks.hit(this.marks.number('endless', this.story.beats[this.machine.firstOfCycle]!.address))
   }
-}
-
-/** An upper bound of the marks and conditions that a story can have. */
-function countMarks(story: LinkedStory): { marks: number; conditions: number } {
-  let marks = story.endings.length
-  let conditions = 0
-  for (const beat of story.beats) {
-    // the beat itself, its ending, dead end, endless run
-    marks += 4
-    for (const owner of ownersOf(beat)) {
-      marks += 1
-      conditions += 1
-      for (const { effect } of owner.effects) {
-        marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
-      }
-    }
-    // every { begins one argument at most
-    for (const { source } of textsOf(beat)) marks += source.split('{').length - 1
-  }
-  return { marks: marks + 64, conditions: conditions + 1 }
 }
