@@ -118,6 +118,7 @@ export class StorySession {
     clearTimeout(this.retry)
     clearTimeout(this.gap)
     this.events?.close()
+    if (typeof document !== 'undefined') document.removeEventListener('visibilitychange', this.seen)
     this.survey.close()
   }
 
@@ -321,6 +322,18 @@ export class StorySession {
   /** Hears of every change that is saved to the story, also by other windows. */
   private listen(): void {
     if (typeof EventSource === 'undefined') return
+    this.openEvents()
+    if (typeof document !== 'undefined') document.addEventListener('visibilitychange', this.seen)
+  }
+
+  /** A browser keeps few connections to one server: a window that is not looked at gives its own back, and catches up later. */
+  private readonly seen = (): void => {
+    this.events?.close()
+    this.events = undefined
+    if (!document.hidden && !this.closed) this.openEvents()
+  }
+
+  private openEvents(): void {
     this.events = new EventSource(api.eventsPath(this.id))
     this.events.addEventListener('change', ({ data }: MessageEvent<string>) => {
       const told = JSON.parse(data) as Told
