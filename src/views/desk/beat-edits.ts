@@ -1,6 +1,7 @@
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Change } from '../../core/story/changes/types'
-import type { Beat, Choice, Story } from '../../core/story/types'
+import { roadsOf } from '../../core/story/reshape/flow-order'
+import type { Beat, Choice, Scene, Story } from '../../core/story/types'
 
 /** Edits of the manuscript as changes of the story. A beat is replaced whole: one edit, one step of undo. */
 
@@ -66,8 +67,12 @@ export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text:
   return { ...choice, text, id: freshId(idFrom(text.split(/\s+/).slice(0, 3).join(' '), 'choice'), (id) => taken(others, id)) }
 }
 
-/** A beat that does not exist yet, to be created where a destination named it. `wanted` may be "scene.beat" or "beat". */
-export function newBeatFor(story: Story, scene: string, wanted: string): { readonly address: string; readonly change: Change } | undefined {
+/**
+ * A beat that does not exist yet, to be created where a destination named it. `wanted` may be
+ * "scene.beat" or "beat". In the same scene it comes behind the beat `from` and those that this one
+ * leads to already, so that the page follows the story.
+ */
+export function newBeatFor(story: Story, scene: string, wanted: string, from?: string): { readonly address: string; readonly change: Change } | undefined {
   const [first, second] = wanted.split('.')
   const sceneId = second === undefined ? scene : idFrom(first!, 'scene')
   const id = idFrom(second ?? first!, 'beat')
@@ -78,7 +83,16 @@ export function newBeatFor(story: Story, scene: string, wanted: string): { reado
     return { address: `${sceneId}.${id}`, change: { op: 'insert', in: { list: 'scenes' }, at: story.scenes.length, item } }
   }
   if (target.beats.some((one) => one.id === id)) return undefined
-  return { address: `${sceneId}.${id}`, change: { op: 'insert', in: { list: 'beats', scene: sceneId }, at: target.beats.length, item: beat } }
+  return { address: `${sceneId}.${id}`, change: { op: 'insert', in: { list: 'beats', scene: sceneId }, at: placeAfter(target, sceneId === scene ? from : undefined), item: beat } }
+}
+
+function placeAfter({ id: scene, beats }: Scene, from: string | undefined): number {
+  const index = beats.findIndex(({ id }) => id === from)
+  if (index === -1) return beats.length
+  const next = new Set(roadsOf(beats[index]!))
+  let at = index + 1
+  while (at < beats.length && next.has(`${scene}.${beats[at]!.id}`)) at += 1
+  return at
 }
 
 /** "Odile: Mind the rope" at the start of a line: who is meant, and what they say. */

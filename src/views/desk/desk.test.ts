@@ -38,6 +38,12 @@ test('a destination that does not exist can be made, here or in another scene, o
   expect(newBeatFor(story, 'quay', 'mill.loft')).toMatchObject({ address: 'mill.loft', change: { in: { scene: 'mill' } } })
   expect(newBeatFor(story, 'quay', 'flats.edge')).toMatchObject({ address: 'flats.edge', change: { in: { list: 'scenes' }, item: { id: 'flats' } } })
   expect(newBeatFor(story, 'quay', 'end')).toBeUndefined()
+  // behind the beat that names it and those that it leads to already: the page follows the story
+  const longer: Story = { ...story, scenes: [{ ...story.scenes[0]!, beats: [...story.scenes[0]!.beats, { id: 'later' }] }, ...story.scenes.slice(1)] }
+  expect(newBeatFor(longer, 'quay', 'pier', 'here')).toMatchObject({ change: { at: 2 } })
+  expect(newBeatFor(longer, 'quay', 'pier', 'end')).toMatchObject({ change: { at: 2 } })
+  expect(newBeatFor(longer, 'quay', 'pier', 'later')).toMatchObject({ change: { at: 3 } })
+  expect(newBeatFor(longer, 'quay', 'pier')).toMatchObject({ change: { at: 3 } })
   // a reserved word becomes an id that is none
   expect(newBeatFor(story, 'quay', 'while')!.address).toBe('quay.beat_while')
 })

@@ -51,11 +51,13 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
     )
   }
   const typed = text.trim()
+  // fields are named by the beat that they stand in
+  const from = /^[^.]+\.([a-z]\w*)/.exec(field)?.[1]
   const options = roadOptions(story, scene, typed)
   const settle = (value: string) => {
     setText(undefined)
     if (value.startsWith('new:')) {
-      const made = newBeatFor(story, scene, value.slice(4))
+      const made = newBeatFor(story, scene, value.slice(4), from)
       if (made === undefined) return
       session.edit(made.change)
       onChange(made.address)

@@ -18,7 +18,8 @@ export function flowOrder(scene: Scene): string[] {
   return order
 }
 
-function roadsOf(beat: Beat): string[] {
+/** Where a beat leads, in the order in which it plays. */
+export function roadsOf(beat: Beat): string[] {
   const rules = (list: readonly { readonly to: string }[] | undefined) => (list ?? []).map(({ to }) => to)
   return [...rules(beat.redirects), ...(beat.choices ?? []).flatMap(({ to }) => (typeof to === 'string' ? [to] : rules(to))), ...rules(beat.onward)]
 }
