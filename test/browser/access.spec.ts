@@ -54,6 +54,9 @@ for (const theme of ['light', 'dark'] as const) {
     await expect(page.getByRole('listbox', { name: 'What can be put in' })).toBeVisible()
     await check('insertion')
     await page.keyboard.press('Escape')
+    // the sample stays as it was for the other tests
+    await page.keyboard.press('Backspace')
+    await settled(page)
     await page.evaluate(() => localStorage.removeItem('paper-compass.tour'))
     const sample = await app.idOf('The Causeway at Hollin Reach')
     await page.goto(`${app.address}/story/${sample}/desk?tour`)

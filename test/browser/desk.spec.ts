@@ -246,6 +246,11 @@ test('moves, promises, notes and encounters are written on the page', async ({ p
   await page.keyboard.type('todo: a second ferry')
   await page.locator(field('bank.morning:name')).focus()
   await settled(page)
+  // a line that nobody speaks has a manner too
+  await page.getByRole('region', { name: 'Beat night' }).getByRole('button', { name: /^Manner: narration/ }).focus()
+  await page.keyboard.press('Enter')
+  await settled(page)
+  expect((await stored(app, id)).scenes[0]!.beats[1]!.lines![0]).toEqual({ text: 'Night falls.', manner: 'speech' })
   await page.getByLabel('Show beats').selectOption('todo')
   await expect(page.getByRole('navigation', { name: 'Outline' })).toContainText('to do')
   await page.getByRole('link', { name: 'Ledger' }).click()

@@ -81,8 +81,10 @@ function useProvenMend(story: Story, finding: Finding, wanted: boolean): Mend | 
       void session.whatIf(meant.change).then((answer) => {
         if (left || !answer.ok || !answer.complete) return
         const { settled, appeared } = answer.difference
-        const settles = settled.some(({ kind, key }) => kind === finding.kind && key.join(' ') === finding.key.join(' '))
-        if (settles && !appeared.some(({ level }) => level === 'error')) setProven(meant)
+        const isThis = ({ kind, key }: Finding) => kind === finding.kind && key.join(' ') === finding.key.join(' ')
+        const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
+        // an error that was there before may only have got another address
+        if (settled.some(isThis) && errors(appeared) <= errors(settled)) setProven(meant)
       })
     }
     return () => {

@@ -40,6 +40,9 @@ export function KeptRoutes({ result }: { result: SurveyResult }) {
               <Box fontFamily="story">
                 <DraftText label={`Name of the route ${route.id}`} value={route.name} single onCommit={(name) => name.trim() !== '' && replace({ ...route, name: name.trim() })} />
               </Box>
+              <Box color="faded" fontSize="sm">
+                <DraftText label={`Note on the route ${route.id}`} placeholder="note" value={route.notes ?? ''} onCommit={(notes) => replace(withNote(route, notes))} />
+              </Box>
               <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
                 {broken === undefined ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}` : broken.message}
               </Text>
@@ -60,6 +63,12 @@ export function KeptRoutes({ result }: { result: SurveyResult }) {
       })}
     </Box>
   )
+}
+
+function withNote(route: Route, notes: string): Route {
+  const next = { ...route, notes }
+  if (notes === '') delete (next as Route).notes
+  return next
 }
 
 function sayExpectation(story: Story, expect: Expectation | undefined): string {

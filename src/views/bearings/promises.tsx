@@ -7,6 +7,7 @@ import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { MarginNote } from '../desk/margin'
+import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { PromiseForm } from './promise-form'
@@ -40,6 +41,11 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
     if (key === 'while' && source === undefined) delete next.while
     session.edit({ op: 'replace', in: { list: 'promises' }, id: promise.id, at, item: next as unknown as StoryPromise })
   }
+  const note = (notes: string) => {
+    const next = { ...promise, notes }
+    if (notes === '') delete (next as StoryPromise).notes
+    session.edit({ op: 'replace', in: { list: 'promises' }, id: promise.id, at, item: next })
+  }
   return (
     <Flex align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-promise={promise.id}>
       <VerdictMark verdict={verdict === undefined || verdict.verdict === 'undecided' ? 'undecided' : verdict.verdict === 'kept' ? 'reached' : 'unreached'} />
@@ -56,6 +62,9 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
             </Flex>
           ))}
         </Flex>
+        <Box color="faded" fontSize="sm">
+          <DraftText label={`Note on the promise ${promise.id}`} placeholder="note" value={promise.notes ?? ''} onCommit={(notes) => note(notes)} />
+        </Box>
         <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
           {plainId(promise.id)}
           {broken !== undefined && `: ${broken.message}`}

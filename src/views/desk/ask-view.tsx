@@ -39,6 +39,9 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
           single
           onCommit={(text) => update({ suggest: listOrNone(text.split(',').map((word) => word.trim()).filter((word) => word !== '')) })}
         />
+        <div className="note">
+          <DraftText label="Note on what is asked" value={ask.notes ?? ''} placeholder="note" onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })} />
+        </div>
         <button type="button" className="add" onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}>
           Ask nothing
         </button>

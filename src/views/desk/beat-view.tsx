@@ -193,7 +193,7 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
                 </Quiet>
               )}
             </span>
-            <Margin scene={beat.scene} when={variant.when} lead="when" field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)} onWhen={(when) => update((now) => ({ ...now, firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })) }))} />
+            <Margin scene={beat.scene} when={variant.when} lead="when" field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)} onWhen={(when) => update((now) => ({ ...now, firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })) }))} notes={variant.notes} onNotes={(notes) => update((now) => ({ ...now, firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })) }))} />
           </div>
           {variant.lines.map((line, number) => (
             <LineView key={number} beat={beat} path={[at, index, number]} line={line} />

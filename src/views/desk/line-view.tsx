@@ -73,6 +73,7 @@ export function LineView({ beat, path, line }: Props) {
     focusSoon(field)
     return true
   }
+  const switchManner = <MannerSwitch manner={manner} speaks={line.speaker !== undefined} onChange={(next) => update((now) => withKeys(now, { manner: next }))} />
   return (
     <div className={`row line ${manner}`}>
       <div>
@@ -81,7 +82,7 @@ export function LineView({ beat, path, line }: Props) {
             <Quiet px="0" color="inherit" title="Nobody speaks" aria-label={`${person?.name ?? line.speaker} speaks; take the speaker away`} onClick={() => update((now) => withKeys(now, { speaker: undefined }))}>
               <span className={person === undefined ? 'broken' : undefined}>{person?.name ?? line.speaker}</span>
             </Quiet>
-            <MannerSwitch manner={manner} speaks onChange={(next) => update((now) => withKeys(now, { manner: next }))} />
+            {switchManner}
           </div>
         )}
         <div className={line.speaker === undefined ? undefined : 'spoken'}>
@@ -108,7 +109,10 @@ export function LineView({ beat, path, line }: Props) {
         onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
         notes={line.notes}
         onNotes={(notes) => update((now) => withKeys(now, { notes }))}
-      />
+        adds={line.speaker === undefined && manner === 'narration' && switchManner}
+      >
+        {line.speaker === undefined && manner !== 'narration' && switchManner}
+      </Margin>
     </div>
   )
 }

@@ -313,7 +313,7 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
         </div>
       )}
       {adding === undefined && (
-        <span className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && children === undefined ? ' alone' : ''}`}>
+        <span className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && !children ? ' alone' : ''}`}>
           {when === undefined && onWhen !== undefined && (
             <Quiet px="1" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
               + gate
