@@ -203,7 +203,7 @@ export class Stories {
     if (!applied.ok) return fail({ kind: 'conflict', message: applied.error })
     const revision = held.revision + 1
     const { inverse, story } = applied.value
-    const summary = named ?? describeChange(held.story, change)
+    const summary = named ?? describeChange(held.story, story, change)
     await this.database.transaction(async (sql) => {
       await persistChange(sql, id, held.story, change)
       await sql.query('update story set revision = $2, changed_at = now() where id = $1', [id, revision])

@@ -13,6 +13,7 @@ import { plainId, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
+import { newQuest } from '../shared/new-quest'
 import { useDeclared, useSession, useSessionState } from '../shared/use-session'
 import { DraftText } from '../shared/draft-text'
 import { completions } from './completions'
@@ -191,13 +192,13 @@ function MakeEntry({ id }: { id: string }) {
 function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const newQuest = /^there is no quest "([^"]+)"$/.exec(error.message)?.[1]
+  const missing = /^there is no quest "([^"]+)"$/.exec(error.message)?.[1]
   const subject = /(quest\.)?([a-z]\w*)\s*(?:==|!=|=|,|in\s*\[[^\]]*)\s*$/.exec(text.slice(0, error.start))
   const value = /^'([^']+)' is not one of/.exec(error.message)?.[1]
   const made = (): { readonly says: string; readonly change: Change } | undefined => {
-    if (newQuest !== undefined && idTrouble(newQuest) === undefined) {
+    if (missing !== undefined && idTrouble(missing) === undefined) {
       const quests = story.quests ?? []
-      return { says: `Make the quest “${plainId(newQuest)}”`, change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id: newQuest, name: plainId(newQuest), stages: [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' }] } } }
+      return { says: `Make the quest “${plainId(missing)}”`, change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(missing, plainId(missing)) } }
     }
     if (value === undefined || subject === null) return undefined
     const list = subject[1] === undefined ? story.ledger : story.quests

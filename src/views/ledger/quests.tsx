@@ -6,6 +6,7 @@ import type { Outcome, Quest, Stage } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
+import { newQuest } from '../shared/new-quest'
 import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { verdictOf } from '../shared/verdicts'
@@ -19,8 +20,7 @@ export function Quests() {
   const quests = useSessionState((state) => state.story.quests) ?? []
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'errand'), (taken) => quests.some((quest) => quest.id === taken))
-    const stages: Stage[] = [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' }]
-    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: { id, name, stages } })
+    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(id, name) })
   }
   return (
     <Section title="Quests" hint="Each quest runs through stages, from unstarted on. An effect sets the stage; an outcome ends the quest.">

@@ -1,4 +1,3 @@
-import { applyChange } from '../changes/apply'
 import { summarise } from '../changes/summary'
 import type { Change } from '../changes/types'
 import type { Story } from '../types'
@@ -6,13 +5,11 @@ import { compareStories } from './compare-stories'
 
 const TEXT_MAX = 60
 
-/** An edit in one plain sentence, with what it did to what: "line reworded in quay · morning: “…”". */
-export function describeChange(before: Story, change: Change): string {
+/** An edit, which led from one story to the other, in one plain sentence, with what it did to what: "line reworded in quay · morning: “…”". */
+export function describeChange(before: Story, after: Story, change: Change): string {
   // what a list gained or lost is said by the change itself
   if (change.op !== 'replace' && change.op !== 'set-story' && change.op !== 'set-scene') return summarise(change)
-  const applied = applyChange(before, change)
-  if (!applied.ok) return summarise(change)
-  const things = compareStories(before, applied.value.story)
+  const things = compareStories(before, after)
   const [thing] = things
   const [note] = thing?.notes ?? []
   if (thing === undefined || note === undefined || things.length > 1) return summarise(change)
