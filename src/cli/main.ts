@@ -1,4 +1,5 @@
 import { Command } from 'commander'
+import { simulateCommand } from './simulate'
 import { surveyCommand } from './survey'
 import { VERSION } from './version'
 
@@ -6,6 +7,7 @@ const program = new Command('paper-compass')
   .description('Decides what every route through a story comes to.')
   .version(VERSION)
 program.addCommand(surveyCommand())
+program.addCommand(simulateCommand())
 // A call that can't be understood is like a file that can't be read: 2, not commander's 1.
 for (const command of [program, ...program.commands]) {
   command.exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : 2))

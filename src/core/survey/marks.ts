@@ -30,6 +30,8 @@ export class Marks {
   /** The transition that is being followed. */
   state = -1
   pick = -1
+  /** While transitions are played again: what each of them shows. */
+  private recorded: number[] | undefined
   private readonly states: Int32Array
   private readonly picks: Int32Array
   private readonly numbers = new Map<MarkKind, Map<string, number>>()
@@ -60,8 +62,28 @@ export class Marks {
   hit(number: number): void {
     if (this.quiet || this.seen[number] === 1) return
     this.seen[number] = 1
+    if (this.recorded !== undefined) {
+      this.recorded.push(number)
+      return
+    }
     this.states[number] = this.state
     this.picks[number] = this.pick
+  }
+
+  /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. */
+  recording(play: (shows: (again: () => void) => readonly number[]) => void): void {
+    const seen = this.seen.slice()
+    const list: number[] = []
+    this.seen.fill(0)
+    this.recorded = list
+    play((again) => {
+      for (const number of list) this.seen[number] = 0
+      list.length = 0
+      again()
+      return list
+    })
+    this.recorded = undefined
+    this.seen.set(seen)
   }
 
   witness(number: number): Witness {

@@ -96,3 +96,25 @@ function settleByPredecessors(search: Search, masks: Uint32Array): Uint32Array {
   }
   return masks
 }
+
+/** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */
+export function distancesTo(search: Search, goals: readonly number[]): Int32Array {
+  const { first, sources } = predecessors(search)
+  const distances = new Int32Array(search.states).fill(-1)
+  const queue = new Uint32Array(search.states)
+  let tail = 0
+  for (const goal of goals) {
+    distances[goal] = 0
+    queue[tail++] = goal
+  }
+  for (let head = 0; head < tail; head += 1) {
+    const state = queue[head]!
+    for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+      const source = sources[at]!
+      if (distances[source] !== -1) continue
+      distances[source] = distances[state]! + 1
+      queue[tail++] = source
+    }
+  }
+  return distances
+}

@@ -1,0 +1,74 @@
+import type { Random } from '../base/random'
+import { openness } from '../play/choices'
+import type { PlayState } from '../play/state'
+import type { LinkedStory } from '../story/linked'
+import type { Decision } from '../story/types'
+import type { Towards } from './towards'
+
+/** How a simulated player decides. */
+export type Player =
+  /** Any open choice, each as likely as another. */
+  | { readonly kind: 'random' }
+  /** Looks for text not read yet: of the open choices one of those taken least often in this playthrough. */
+  | { readonly kind: 'curious' }
+  /** Goes for an ending: mostly a way that comes nearer to it, never one after which it is lost. */
+  | { readonly kind: 'bound'; readonly ending: string }
+
+/** How surely a player who is bound for an ending takes a decision that comes nearer to it. */
+const SURENESS = 0.75
+/** Typed where the story suggests nothing. */
+const A_WORD = 'Someone'
+
+/** Decides, playthrough after playthrough. */
+export class Decider {
+  private readonly taken: Uint16Array
+  /** The state on the survey's map, for a player who is bound for an ending. */
+  private at = 0
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly player: Player,
+    private readonly random: Random,
+    private readonly towards: Towards | undefined,
+  ) {
+    this.taken = new Uint16Array(story.choices.length)
+  }
+
+  /** A new playthrough. */
+  begin(): void {
+    this.taken.fill(0)
+    this.at = 0
+  }
+
+  /** The next decision in a state that asks for one. */
+  next(state: PlayState): Decision {
+    const decision = this.nearer()
+    if (decision !== undefined) return decision
+    const beat = this.story.beats[state.at]!
+    if (state.status === 'word') {
+      const words = beat.ask!.suggest.filter((word) => word.trim() !== '')
+      return { at: beat.address, word: words.length === 0 ? A_WORD : this.random.pick(words) }
+    }
+    let open = beat.choices.filter((choice) => openness(this.story, state, choice).open)
+    if (this.player.kind === 'curious') {
+      const least = Math.min(...open.map(({ index }) => this.taken[index]!))
+      open = open.filter(({ index }) => this.taken[index] === least)
+    }
+    const choice = this.random.pick(open)
+    if (this.taken[choice.index]! < 0xffff) this.taken[choice.index]! += 1
+    return { choice: choice.address }
+  }
+
+  /** Undefined for other players, and where the survey did not go. */
+  private nearer(): Decision | undefined {
+    const { towards, random } = this
+    const ways = towards?.ways(this.at) ?? []
+    if (towards === undefined || ways.length === 0) return undefined
+    const here = towards.distance(this.at)
+    const spared = ways.filter(({ to }) => towards.distance(to) !== Infinity)
+    const nearer = spared.filter(({ to }) => towards.distance(to) < here)
+    const way = random.pick(nearer.length > 0 && random.chance(SURENESS) ? nearer : spared.length > 0 ? spared : ways)
+    this.at = way.to
+    return way.decision
+  }
+}
