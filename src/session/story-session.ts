@@ -5,10 +5,13 @@ import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Decision, Story } from '../core/story/types'
 import type { FoundRoute } from '../core/survey/find-route'
+import type { ReadingList } from '../core/survey/reading-list'
 import type { NoReturn } from '../core/survey/no-return'
 import type { Compared } from '../workers/protocol'
 import { api, type OpenAnswer, type Told } from './api'
 import { PendingStore, type PendingChange } from './pending'
+import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
+import { Trail } from './trail'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 
 export type { Compared } from '../workers/protocol'
@@ -31,6 +34,8 @@ export interface SessionState {
   readonly chosen: readonly string[]
   /** What the rehearsal plays: decisions from the start, and every run that was tried, by the decisions up to each point. */
   readonly rehearsal: { readonly decisions: readonly Decision[]; readonly tried: ReadonlySet<string> }
+  /** What simulated players met. */
+  readonly simulation: SimulationState
   /** Fields in which something was typed that is no edit yet. */
   readonly drafts: number
   /** The last thing that went wrong, until it is dismissed. */
@@ -47,9 +52,6 @@ export function runName(decisions: readonly Decision[]): string {
   return JSON.stringify(decisions)
 }
 
-/** So many beats are remembered for going back. */
-const TRAIL_MAX = 200
-
 /** One open story on this page: the document, its edits on their way to the server, and its survey. */
 export class StorySession {
   private state: SessionState
@@ -64,7 +66,9 @@ export class StorySession {
   /** Requests of this window whose change is in the story already. */
   private readonly mine = new Set<string>()
   private events: EventSource | undefined
-  private trail: { readonly beats: readonly string[]; readonly at: number } = { beats: [], at: -1 }
+  private readonly trail = new Trail()
+  /** Simulated players, for as long as this page is open. */
+  readonly players: SimulationHandle
   private gap: ReturnType<typeof setTimeout> | undefined
   private isSending = false
   private sending: Promise<void> = Promise.resolve()
@@ -94,10 +98,12 @@ export class StorySession {
       shown: 0,
       chosen: [],
       rehearsal: { decisions: [], tried: new Set() },
+      simulation: NO_SIMULATION,
       drafts: 0,
       notice: undefined,
     }
-    this.remember(this.state.beat)
+    this.trail.remember(this.state.beat)
+    this.players = new SimulationHandle((simulation) => this.set({ simulation }))
     this.survey = new SurveyHandle((survey) => this.set({ survey }))
     this.survey.open(story)
     this.survey.watch(this.state.beat)
@@ -120,6 +126,7 @@ export class StorySession {
     this.events?.close()
     if (typeof document !== 'undefined') document.removeEventListener('visibilitychange', this.seen)
     this.survey.close()
+    this.players.close()
   }
 
   /** Makes an edit here at once, and sends it. Says why when it can't be made. */
@@ -167,29 +174,20 @@ export class StorySession {
     if (known === undefined) return
     const chosen = known.beats.some((one) => one.id === beat) ? `${scene}.${beat}` : known.beats[0] && `${scene}.${known.beats[0].id}`
     if (chosen === this.state.beat && scene === this.state.scene) return
-    this.remember(chosen)
+    this.trail.remember(chosen)
     this.set({ scene, beat: chosen })
     this.survey.watch(chosen)
   }
 
   /** Back (−1) or forward (1) through the beats one has been at. */
   walkTrail(step: 1 | -1): void {
-    const { beats, at } = this.trail
-    for (let next = at + step; next >= 0 && next < beats.length; next += step) {
-      const [scene, beat] = beats[next]!.split('.')
-      // a beat that is gone is passed by
-      if (!this.state.story.scenes.some((one) => one.id === scene && one.beats.some(({ id }) => id === beat))) continue
-      this.trail = { beats, at: next }
-      this.set({ scene, beat: beats[next], shown: this.state.shown + 1 })
-      this.survey.watch(beats[next])
-      return
-    }
-  }
-
-  private remember(beat: string | undefined): void {
+    const beat = this.trail.walk(step, (address) => {
+      const [scene, id] = address.split('.')
+      return this.state.story.scenes.some((one) => one.id === scene && one.beats.some((known) => known.id === id))
+    })
     if (beat === undefined) return
-    const beats = [...this.trail.beats.slice(0, this.trail.at + 1), beat].slice(-TRAIL_MAX)
-    this.trail = { beats, at: beats.length - 1 }
+    this.set({ scene: beat.split('.')[0], beat, shown: this.state.shown + 1 })
+    this.survey.watch(beat)
   }
 
   /** Plays a route in the rehearsal; what was tried before stays known. */
@@ -227,6 +225,11 @@ export class StorySession {
   /** The decisions that close endings, as the last survey has it. */
   pointsOfNoReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.survey.noReturn()
+  }
+
+  /** Routes that together show everything; undefined while no survey is finished. */
+  readingList(): Promise<ReadingList | 'too many' | undefined> {
+    return this.survey.readingList()
   }
 
   stopSurvey(): void {

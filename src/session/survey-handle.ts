@@ -1,6 +1,7 @@
 import type { WhyNot } from '../core/survey/why-not'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
+import type { ReadingList } from '../core/survey/reading-list'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -72,6 +73,11 @@ export class SurveyHandle {
 
   noReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.request((request) => ({ type: 'no-return', request }))
+  }
+
+  /** Undefined while no survey is finished. */
+  readingList(): Promise<ReadingList | 'too many' | undefined> {
+    return this.request((request) => ({ type: 'reading-list', request }))
   }
 
   private request<T>(message: (request: number) => ToSurvey): Promise<T> {

@@ -22,7 +22,7 @@ const PARENT_COLUMNS: Readonly<Record<string, readonly string[]>> = {
 }
 
 /** The order of a document's keys. */
-const LIST_ORDER: readonly ListName[] = ['cast', 'ledger', 'quests', 'endings', 'scenes', 'promises', 'routes']
+const LIST_ORDER: readonly ListName[] = ['cast', 'ledger', 'quests', 'endings', 'scenes', 'promises', 'routes', 'setAside']
 
 /** The lists of a story, put together from their rows. */
 export async function readLists(sql: Sql, story: string): Promise<Partial<Story>> {

@@ -74,6 +74,7 @@ export const LISTS = {
     columns: ['id', 'name', 'expect', 'notes'],
     children: { decisions: { as: 'objects', shape: decision, required: true } },
   },
+  setAside: { table: 'set_aside', columns: ['id', 'kind', 'about', 'reason', 'notes'], children: {} },
 } as const satisfies Record<string, Shape>
 
 export type ListName = keyof typeof LISTS
@@ -82,6 +83,6 @@ export const BEATS = beat
 export const ENTRIES = entry
 
 /** Columns that hold JSON; in them a null is a value of its own only inside. */
-export const JSON_COLUMNS: ReadonlySet<string> = new Set(['initial', 'positions', 'suggest', 'expect'])
+export const JSON_COLUMNS: ReadonlySet<string> = new Set(['initial', 'positions', 'suggest', 'expect', 'about'])
 /** Tables whose rows have no column for unknown keys. */
 export const PLAIN_TABLES: ReadonlySet<string> = new Set(['effect', 'quest_move'])

@@ -45,7 +45,7 @@ export async function writeObjects(sql: Sql, shape: Shape, objects: readonly obj
 
 /** Every table after those that its rows refer to; lines of variants come after the variants, which come after lines. */
 const ORDER = [
-  'cast_member', 'scene', 'ledger_entry', 'quest', 'quest_stage', 'quest_move', 'ending', 'promise', 'route', 'route_decision',
+  'cast_member', 'scene', 'ledger_entry', 'quest', 'quest_stage', 'quest_move', 'ending', 'promise', 'route', 'route_decision', 'set_aside',
   'beat', 'ask', 'choice', 'line', 'variant', 'line of variant', 'rule', 'effect',
 ]
 

@@ -3,7 +3,9 @@ import type { WhyNot } from '../core/survey/why-not'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
 import type { SurveyDifference } from '../core/survey/difference'
+import type { ReadingList } from '../core/survey/reading-list'
 import type { SurveyResult } from '../core/survey/result'
+import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 
@@ -23,6 +25,8 @@ export type ToSurvey =
   | { readonly type: 'find'; readonly request: number; readonly condition: string }
   /** Which decisions close which endings? */
   | { readonly type: 'no-return'; readonly request: number }
+  /** Which routes together show everything? */
+  | { readonly type: 'reading-list'; readonly request: number }
   /** What do the verdicts of one story say that those of another do not? */
   | { readonly type: 'compare'; readonly request: number; readonly before: Story; readonly after: Story }
 
@@ -42,5 +46,16 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | readonly NoReturn[] | 'too many' }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | ReadingList | undefined | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
+
+/** What the page tells the worker of the simulated players. */
+export type ToSimulation =
+  | { readonly type: 'simulate'; readonly request: number; readonly story: Story; readonly plays: number; readonly options: SimulationOptions }
+  /** Tell what was played so far. */
+  | { readonly type: 'stop' }
+
+export type FromSimulation =
+  | { readonly type: 'played'; readonly request: number; readonly plays: number }
+  | { readonly type: 'simulated'; readonly request: number; readonly result: SimulationResult }
+  | { readonly type: 'refused'; readonly request: number; readonly message: string }

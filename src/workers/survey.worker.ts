@@ -1,6 +1,7 @@
 import { Bearings } from '../core/survey/bearing'
 import { findRoute } from '../core/survey/find-route'
 import { pointsOfNoReturn } from '../core/survey/no-return'
+import { readingList } from '../core/survey/reading-list'
 import { surveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
 import { Survey, surveyStory } from '../core/survey/survey'
@@ -82,6 +83,8 @@ function hear(message: ToSurvey): void {
       const since = performance.now()
       return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, () => performance.now() - since > ASIDE_MS) })
     }
+    case 'reading-list':
+      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey) })
     case 'no-return':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey) })
   }

@@ -139,6 +139,8 @@ const route = z.looseObject({
   notes,
 })
 
+const setAside = z.looseObject({ id, kind: z.string(), about: z.array(z.string()), reason: z.string(), notes })
+
 function isLanguageTag(tag: string): boolean {
   try {
     return Intl.getCanonicalLocales(tag).length === 1
@@ -160,6 +162,7 @@ export const storySchema = z.looseObject({
   scenes: z.array(scene),
   promises: z.array(promiseSchema).optional(),
   routes: z.array(route).optional(),
+  setAside: z.array(setAside).optional(),
 })
 
 /** One schema for each list whose items are changed one by one. */
@@ -170,6 +173,7 @@ export const itemSchemas = {
   endings: ending,
   promises: promiseSchema,
   routes: route,
+  setAside,
   scenes: scene,
   beats: beatSchema,
 } as const

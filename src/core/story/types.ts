@@ -21,6 +21,8 @@ export interface Story extends Noted {
   scenes: Scene[]
   promises?: StoryPromise[] | undefined
   routes?: Route[] | undefined
+  /** Findings that the designer has looked at and does not want to see again. */
+  setAside?: SetAside[] | undefined
 }
 
 export interface Person extends Noted {
@@ -192,6 +194,15 @@ export interface Route extends Noted {
   name: string
   decisions: Decision[]
   expect?: Expectation | undefined
+}
+
+/** A finding that is hidden, and why. */
+export interface SetAside extends Noted {
+  id: string
+  /** The finding's kind and key. */
+  kind: string
+  about: string[]
+  reason: string
 }
 
 export function isGroup(line: Line): line is VariantGroup {

@@ -1,30 +1,42 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { useState } from 'react'
-import type { Finding, Level, SurveyResult } from '../../core/survey/result'
+import { useEffect, useState } from 'react'
+import type { SurveyResult } from '../../core/survey/result'
 import { Quiet } from '../../ui/buttons'
-import { LevelMark, VerdictMark } from '../../ui/marks'
+import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
-import { LEVELS, byLevel } from '../shared/findings'
-import { useSessionState } from '../shared/use-session'
+import { Players } from '../players/players'
+import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
-import { FindingRow } from './finding-row'
+import { Findings } from './findings-list'
 import { KeptRoutes } from './kept-routes'
 import { PointsOfNoReturn } from './no-return'
 import { Promises } from './promises'
+import { ReadingRoutes } from './reading-routes'
 
-/** Each mend that is offered was tried by a survey of its own; among more findings than this none is. */
-const MENDS_MAX = 60
+const PARTS = [
+  { part: 'found', name: 'What the survey found' },
+  { part: 'players', name: 'Simulated players' },
+] as const
+type Part = (typeof PARTS)[number]['part']
+
+/** So many players are sent through the story to tell the share of each ending. */
+const SHARE_PLAYS = 1_000
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
   const result = useSessionState((state) => state.survey.report?.result)
+  const [part, setPart] = useState<Part>('found')
+  usePlayersForShares(result)
   return (
-    <Box as="main" overflowY="auto" h="100%" px="6" py="5" tabIndex={-1}>
+    <Box as="main" overflowY="auto" h="100%" px="6" py="4" tabIndex={-1}>
       <Box maxW="60rem" mx="auto">
-        {result === undefined ? (
+        <Parts part={part} onPart={setPart} />
+        {part === 'players' ? (
+          <Players />
+        ) : result === undefined ? (
           <Text color="faded">Surveying …</Text>
         ) : (
           <>
@@ -37,9 +49,10 @@ export function Bearings() {
               <Reaches title="Endings" what="endings" result={result} />
               <Reaches title="Quest stages" what="stages" result={result} />
             </Flex>
-            <Findings findings={result.findings} />
+            <Findings />
             <Promises result={result} />
             <KeptRoutes result={result} />
+            <ReadingRoutes result={result} />
             <PointsOfNoReturn result={result} />
           </>
         )}
@@ -48,9 +61,33 @@ export function Bearings() {
   )
 }
 
+/** The two parts of this page. */
+function Parts({ part, onPart }: { part: Part; onPart: (part: Part) => void }) {
+  return (
+    <Flex gap="5" mb="4" borderBottom="1px solid" borderColor="hairline" role="tablist" aria-label="Parts of Bearings">
+      {PARTS.map((one) => (
+        <Quiet key={one.part} role="tab" aria-selected={part === one.part} onClick={() => onPart(one.part)} borderBottom="2px solid" borderColor={part === one.part ? 'needle' : 'transparent'} borderRadius="0" color={part === one.part ? 'ink' : 'faded'} px="0" pb="1">
+          {one.name}
+        </Quiet>
+      ))}
+    </Flex>
+  )
+}
+
+/** Once a story is surveyed, players who choose at random go through it, so that every ending has its share. */
+function usePlayersForShares(result: SurveyResult | undefined): void {
+  const session = useSession()
+  useEffect(() => {
+    if (result === undefined) return
+    const { story, simulation } = session.getState()
+    if (simulation.story !== story && simulation.running === undefined) session.players.play(story, SHARE_PLAYS, { player: { kind: 'random' }, seed: 1 })
+  }, [session, result])
+}
+
 function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyResult }) {
   const story = useSessionState((state) => state.story)
   const walk = useWalk()
+  const shares = useSessionState(({ simulation, story: now }) => (simulation.story === now && simulation.result?.player.kind === 'random' ? simulation.result[what] : undefined))
   const ids = what === 'endings' ? (story.endings ?? []).map(({ id }) => id) : (story.quests ?? []).flatMap((quest) => quest.stages.map((stage) => `${quest.id}.${stage.id}`))
   return (
     <Box as="section" flex="1 1 24rem" minW="0">
@@ -73,6 +110,11 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
               <Text color={verdict === 'unreached' ? 'needle' : 'ochre'}>{verdict === 'unreached' ? 'on no route' : 'undecided'}</Text>
             ) : (
               <>
+                {shares?.[id] !== undefined && (
+                  <Text color="faded" title="Share of simulated players who choose at random" data-share={shares[id].share}>
+                    {Math.round(shares[id].share * 100)} % of players
+                  </Text>
+                )}
                 <Text color="faded">{found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`}</Text>
                 <Quiet color="needle" aria-label={`Walk it: ${itemName(story, what, id)}`} onClick={() => walk(found.route ?? [])}>
                   walk it
@@ -86,33 +128,3 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
   )
 }
 
-function Findings({ findings }: { findings: readonly Finding[] }) {
-  const [hidden, setHidden] = useState<ReadonlySet<Level>>(new Set())
-  const shown = byLevel(findings).filter(({ level }) => !hidden.has(level))
-  const toggle = (level: Level) => {
-    const next = new Set(hidden)
-    if (!next.delete(level)) next.add(level)
-    setHidden(next)
-  }
-  return (
-    <Box as="section" mt="8">
-      <Flex align="baseline" gap="4" mb="2">
-        <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
-          Findings
-        </Heading>
-        {LEVELS.map((level) => (
-          <Quiet key={level} aria-pressed={!hidden.has(level)} onClick={() => toggle(level)} opacity={hidden.has(level) ? 0.75 : 1} textDecoration={hidden.has(level) ? 'line-through' : undefined}>
-            <Flex as="span" align="center" gap="1.5">
-              <LevelMark level={level} />
-              {findings.filter((finding) => finding.level === level).length} {level === 'error' ? 'errors' : level === 'warning' ? 'warnings' : 'notes'}
-            </Flex>
-          </Quiet>
-        ))}
-      </Flex>
-      {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
-      {shown.map((finding) => (
-        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={findings.length <= MENDS_MAX} />
-      ))}
-    </Box>
-  )
-}

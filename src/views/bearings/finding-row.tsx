@@ -16,7 +16,7 @@ import { useWalk } from '../shared/use-walk'
 import { WhyNotPanel } from './why-not-panel'
 
 /** One finding: what, where, the route that shows it, and why not. */
-export function FindingRow({ finding, mends }: { finding: Finding; mends: boolean }) {
+export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; mends: boolean; onSetAside: () => void }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const router = useRouter()
@@ -64,6 +64,9 @@ export function FindingRow({ finding, mends }: { finding: Finding; mends: boolea
             go to it
           </Quiet>
         )}
+        <Quiet aria-label={`Set aside: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} title="It is meant so: hide it, and keep the reason" onClick={onSetAside}>
+          set aside
+        </Quiet>
       </Flex>
       {asked && <WhyNotPanel address={finding.key[0]!} />}
     </Box>

@@ -6,7 +6,7 @@ import type { FindingKind, SurveyResult } from '../../core/survey/result'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
-import { KIND_NAMES } from '../shared/findings'
+import { KIND_NAMES, useFindings } from '../shared/findings'
 import { useSession, useSessionState } from '../shared/use-session'
 import { consequence } from './consequence'
 
@@ -66,8 +66,9 @@ function Summary({ survey: { running, report } }: { survey: SurveyState }) {
 const PLURALS = { 'dead-end': 'dead ends', 'no-way-out': 'without a way out', 'endless-run': 'endless runs' } as const
 
 function Levels({ result, id }: { result: SurveyResult | undefined; id: string }) {
+  const findings = useFindings()
   if (result === undefined) return null
-  const count = (level: string) => result.findings.filter((finding) => finding.level === level).length
+  const count = (level: string) => findings.filter((finding) => finding.level === level).length
   return (
     <Flex asChild gap="3" align="center" color="faded" _hover={{ color: 'ink' }}>
       <Link href={`/story/${id}/bearings`} title="All findings (F8: the next one)">

@@ -3,11 +3,10 @@
 import { useCallback, useRef } from 'react'
 import { beatOfAddress } from '../../core/base/ids'
 import type { Finding, FindingKind, Level } from '../../core/survey/result'
-import type { Beat, Story } from '../../core/story/types'
+import type { Beat, SetAside, Story } from '../../core/story/types'
 import { useSessionState } from './use-session'
 
 export const LEVELS: readonly Level[] = ['error', 'warning', 'note']
-const NONE: readonly Finding[] = []
 
 /** What each kind of finding is called on the page. */
 export const KIND_NAMES: Readonly<Record<FindingKind, string>> = {
@@ -28,9 +27,27 @@ export const KIND_NAMES: Readonly<Record<FindingKind, string>> = {
   unwritten: 'never changed',
 }
 
-/** The findings as they are listed: worst first, otherwise in the survey's order. */
+const NONE: readonly Finding[] = []
+const left = new WeakMap<readonly Finding[], { readonly setAside: Story['setAside']; readonly findings: readonly Finding[] }>()
+
+/** What the survey found, but for what was set aside. */
+export function findingsLeft(findings: readonly Finding[], setAside: Story['setAside']): readonly Finding[] {
+  if (setAside === undefined || setAside.length === 0) return findings
+  let known = left.get(findings)
+  if (known === undefined || known.setAside !== setAside) {
+    known = { setAside, findings: findings.filter((finding) => !setAside.some((one) => isAbout(one, finding))) }
+    left.set(findings, known)
+  }
+  return known.findings
+}
+
+export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
+  return kind === finding.kind && about.length === finding.key.length && about.every((part, at) => part === finding.key[at])
+}
+
+/** The findings that were not set aside, in the survey's order. */
 export function useFindings(): readonly Finding[] {
-  return useSessionState((state) => state.survey.report?.result.findings ?? NONE)
+  return useSessionState((state) => findingsLeft(state.survey.report?.result.findings ?? NONE, state.story.setAside))
 }
 
 const sorted = new WeakMap<readonly Finding[], readonly Finding[]>()

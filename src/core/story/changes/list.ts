@@ -9,6 +9,7 @@ const NAMES: Readonly<Record<ListPath['list'], string>> = {
   endings: 'ending',
   promises: 'promise',
   routes: 'route',
+  setAside: 'finding set aside',
   scenes: 'scene',
   beats: 'beat',
   sceneLedger: 'ledger entry',

@@ -5,7 +5,7 @@ import { itemSchemas, storySchema } from '../schema'
 import type { Change, Item, ListPath } from './types'
 
 const listPath = z.union([
-  z.strictObject({ list: z.enum(['cast', 'ledger', 'quests', 'endings', 'promises', 'routes', 'scenes']) }),
+  z.strictObject({ list: z.enum(['cast', 'ledger', 'quests', 'endings', 'promises', 'routes', 'setAside', 'scenes']) }),
   z.strictObject({ list: z.enum(['beats', 'sceneLedger']), scene: z.string() }),
 ])
 const at = z.int().min(0)

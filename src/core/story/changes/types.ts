@@ -1,12 +1,12 @@
-import type { Beat, Ending, Entry, Person, Quest, Route, Scene, StoryPromise } from '../types'
+import type { Beat, Ending, Entry, Person, Quest, Route, Scene, SetAside, StoryPromise } from '../types'
 
 /** The lists of a story whose items are changed one by one. */
 export type ListPath =
-  | { readonly list: 'cast' | 'ledger' | 'quests' | 'endings' | 'promises' | 'routes' | 'scenes' }
+  | { readonly list: 'cast' | 'ledger' | 'quests' | 'endings' | 'promises' | 'routes' | 'setAside' | 'scenes' }
   /** The beats of a scene, or the entries that live only inside it. */
   | { readonly list: 'beats' | 'sceneLedger'; readonly scene: string }
 
-export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | Scene | Beat
+export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
 
 /** One editing operation; `batch` makes several into one step of undo. */
 export type Change =

@@ -37,6 +37,7 @@ export function compareStories(before: Story, after: Story): ThingNotes[] {
   lists(beats(before), beats(after), 'beat', add, ({ beat: was }: { beat: Beat }, { beat: is }: { beat: Beat }) => (was === is ? [] : compareBeats(was, is)))
   lists(before.promises, after.promises, 'promise', add, keyNotes)
   lists(before.routes, after.routes, 'route', add, keyNotes)
+  lists(before.setAside, after.setAside, 'finding set aside', add, keyNotes)
   return found
 }
 

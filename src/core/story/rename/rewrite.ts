@@ -2,7 +2,7 @@ import type { Effect, Expr } from '../../expression/ast'
 import { printEffect, printExpression } from '../../expression/print'
 import type { Change } from '../changes/types'
 import { cachedEffect, cachedExpression } from '../link-parts'
-import { isGroup, type Beat, type Decision, type Line, type PlainLine, type Route, type Rule, type Story } from '../types'
+import { isGroup, type Beat, type Decision, type Line, type PlainLine, type Route, type Rule, type SetAside, type Story } from '../types'
 
 /** What is put in place of what; a part that is left out stays as it is. */
 export interface Mapping {
@@ -50,6 +50,10 @@ export class Rewriter {
       const item = this.route(route)
       if (item !== route) changes.push({ op: 'replace', in: { list: 'routes' }, id: route.id, at, item })
     })
+    story.setAside?.forEach((one, at) => {
+      const item = this.setAside(one)
+      if (item !== one) changes.push({ op: 'replace', in: { list: 'setAside' }, id: one.id, at, item })
+    })
     const start = this.address(story.start)
     if (start !== story.start) changes.push({ op: 'set-story', values: { start } })
     return changes
@@ -74,6 +78,17 @@ export class Rewriter {
         ),
       onward: rules(beat.onward),
     })
+  }
+
+  /** What a finding is about follows the beats and choices; nobody counts that as a mention. */
+  private setAside(one: SetAside): SetAside {
+    const { address } = this.mapping
+    if (address === undefined) return one
+    const about = mapped(one.about, (part) => {
+      const [, place = '', inner = ''] = /^([^#]*)(#.*)?$/.exec(part) ?? []
+      return place.includes('.') ? address(place) + inner : part
+    })
+    return patch(one, { about })
   }
 
   private route(route: Route): Route {

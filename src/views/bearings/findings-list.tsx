@@ -1,0 +1,131 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useMemo, useState } from 'react'
+import { freshId } from '../../core/base/ids'
+import type { Finding, FindingKind, Level } from '../../core/survey/result'
+import type { SetAside } from '../../core/story/types'
+import { sayAddress } from '../../session/names'
+import { Main, Plain, Quiet } from '../../ui/buttons'
+import { Dialog } from '../../ui/dialog'
+import { LevelMark } from '../../ui/marks'
+import { byLevel, isAbout, KIND_NAMES, LEVELS, useFindings } from '../shared/findings'
+import { useSession, useSessionState } from '../shared/use-session'
+import { FindingRow } from './finding-row'
+
+/** Each mend that is offered was tried by a survey of its own; among more findings than this none is. */
+const MENDS_MAX = 60
+/** A story that is only begun can have thousands; they are drawn so many at a time. */
+const SHOWN = 120
+
+const PLURALS: Readonly<Record<Level, string>> = { error: 'errors', warning: 'warnings', note: 'notes' }
+
+/** What is wrong or worth a look, by level and kind; what was looked at and is meant so can be set aside, with the reason. */
+export function Findings() {
+  const findings = useFindings()
+  const setAside = useSessionState((state) => state.story.setAside) ?? []
+  const [hidden, setHidden] = useState<ReadonlySet<Level>>(new Set())
+  const [kind, setKind] = useState<FindingKind>()
+  const [putting, setPutting] = useState<Finding>()
+  const [showAside, setShowAside] = useState(false)
+  const [max, setMax] = useState(SHOWN)
+  const kinds = useMemo(() => [...new Set(byLevel(findings).map((finding) => finding.kind))], [findings])
+  // the last finding of the kind that was looked at may be mended
+  const only = kind !== undefined && kinds.includes(kind) ? kind : undefined
+  const shown = byLevel(findings).filter((finding) => !hidden.has(finding.level) && (only === undefined || finding.kind === only))
+  const toggle = (level: Level) => {
+    const next = new Set(hidden)
+    if (!next.delete(level)) next.add(level)
+    setHidden(next)
+  }
+  return (
+    <Box as="section" mt="7" aria-label="Findings">
+      <Flex align="center" gap="4" mb="2" wrap="wrap">
+        <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
+          Findings
+        </Heading>
+        {LEVELS.map((level) => (
+          <Quiet key={level} aria-pressed={!hidden.has(level)} onClick={() => toggle(level)} opacity={hidden.has(level) ? 0.75 : 1} textDecoration={hidden.has(level) ? 'line-through' : undefined}>
+            <Flex as="span" align="center" gap="1.5">
+              <LevelMark level={level} />
+              {findings.filter((finding) => finding.level === level).length} {PLURALS[level]}
+            </Flex>
+          </Quiet>
+        ))}
+        {kinds.length > 1 && (
+          <select aria-label="Kind of finding" value={only ?? ''} onChange={(event) => setKind(kinds.find((one) => one === event.target.value))}>
+            <option value="">of every kind</option>
+            {kinds.map((one) => (
+              <option key={one} value={one}>
+                {KIND_NAMES[one]} ({findings.filter((finding) => finding.kind === one).length})
+              </option>
+            ))}
+          </select>
+        )}
+        {setAside.length > 0 && (
+          <Quiet aria-expanded={showAside} onClick={() => setShowAside(!showAside)}>
+            {setAside.length} set aside
+          </Quiet>
+        )}
+      </Flex>
+      {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
+      {shown.slice(0, max).map((finding) => (
+        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={findings.length <= MENDS_MAX} onSetAside={() => setPutting(finding)} />
+      ))}
+      {shown.length > max && <Quiet onClick={() => setMax(max + SHOWN * 4)}>and {shown.length - max} more</Quiet>}
+      {showAside && setAside.map((one, at) => <AsideRow key={one.id} one={one} at={at} />)}
+      {putting !== undefined && <PutAside finding={putting} onClose={() => setPutting(undefined)} />}
+    </Box>
+  )
+}
+
+function AsideRow({ one, at }: { one: SetAside; at: number }) {
+  const session = useSession()
+  const isFound = useSessionState((state) => (state.survey.report?.result.findings ?? []).some((finding) => isAbout(one, finding)))
+  const name = KIND_NAMES[one.kind as FindingKind] ?? one.kind
+  return (
+    <Flex gap="3" py="1.5" align="baseline" borderBottom="1px dashed" borderColor="hairline" color="faded" data-aside={`${one.kind} ${one.about.join(' ')}`}>
+      <Box flex="1" minW="0">
+        <Text>
+          {name} {one.about.map(sayAddress).join(', ')}
+          {isFound ? '' : ' (not found any more)'}
+        </Text>
+        <Text fontFamily="story" color="ink">
+          {one.reason}
+        </Text>
+      </Box>
+      <Quiet aria-label={`Bring back: ${name} ${one.about[0] ?? ''}`} onClick={() => session.edit({ op: 'remove', in: { list: 'setAside' }, id: one.id, at })}>
+        {isFound ? 'bring back' : 'forget'}
+      </Quiet>
+    </Flex>
+  )
+}
+
+/** Asks for the reason, which stays with the story. */
+function PutAside({ finding, onClose }: { finding: Finding; onClose: () => void }) {
+  const session = useSession()
+  const [reason, setReason] = useState('')
+  const put = () => {
+    const list = session.getState().story.setAside ?? []
+    const id = freshId('aside', (taken) => list.some((one) => one.id === taken))
+    session.edit({ op: 'insert', in: { list: 'setAside' }, at: list.length, item: { id, kind: finding.kind, about: [...finding.key], reason: reason.trim() } })
+    onClose()
+  }
+  return (
+    <Dialog title="Set this finding aside" onClose={onClose}>
+      <Text>
+        {KIND_NAMES[finding.kind]}: {finding.message}.
+      </Text>
+      <Text color="faded">It is not listed or counted any more on these pages until you bring it back. The command line still tells it.</Text>
+      <Box asChild className="field" w="100%">
+        <input autoFocus aria-label="Why it is meant so" placeholder="Why it is meant so" value={reason} onChange={(event) => setReason(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && reason.trim() !== '' && put()} />
+      </Box>
+      <Flex gap="2">
+        <Main disabled={reason.trim() === ''} onClick={put}>
+          Set it aside
+        </Main>
+        <Plain onClick={onClose}>Cancel</Plain>
+      </Flex>
+    </Dialog>
+  )
+}

@@ -1,0 +1,12 @@
+import type { Player } from '../../core/simulate/player'
+
+/** Begins the name of a player who goes for an ending. */
+export const BOUND = 'ending:'
+
+/** What a playthrough without an ending is called. */
+export const UNENDED = { stuck: 'stuck', endless: 'goes round for ever', 'given-up': 'given up: too long' } as const
+
+export function playerOf(name: string): Player {
+  if (name.startsWith(BOUND)) return { kind: 'bound', ending: name.slice(BOUND.length) }
+  return { kind: name === 'curious' ? 'curious' : 'random' }
+}
