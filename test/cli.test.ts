@@ -71,7 +71,7 @@ test('SARIF names the line of each finding in the file', () => {
 test('JUnit has a failure for each error and a test for what is reached', () => {
   const { stdout } = run(['survey', '--format', 'junit', DRAFT, SAMPLE])
   const { testsuites } = create(stdout).end({ format: 'object' }) as unknown as { testsuites: { testsuite: { '@failures': string; '@tests': string; testcase: unknown[] }[] } }
-  expect(testsuites.testsuite.map((suite) => suite['@failures'])).toEqual(['9', '0'])
+  expect(testsuites.testsuite.map((suite) => suite['@failures'])).toEqual(['10', '0'])
   for (const suite of testsuites.testsuite) expect(String(suite.testcase.length)).toBe(suite['@tests'])
 })
 
@@ -83,4 +83,29 @@ test('the shipped JSON Schema is the one of the code, takes the samples and refu
   for (let seed = 1; seed <= 50; seed += 1) expect(validate(randomStory(seed))).toBe(true)
   expect(validate({ ...randomStory(1), scenes: [{ id: 'Quay', title: 'x', beats: [] }] })).toBe(false)
   expect(validate({ ...randomStory(1), paperCompass: 2 })).toBe(false)
+})
+
+test('simulated players: the same figures as text, JSON and CSV; what can not be played is said', () => {
+  const json = JSON.parse(run(['simulate', SAMPLE, '--plays', '300', '--format', 'json']).stdout) as { plays: number; endings: Record<string, { plays: number; share: number }> }
+  expect(Object.values(json.endings).reduce((sum, { plays }) => sum + plays, 0)).toBe(300)
+  const text = run(['simulate', SAMPLE, '--plays', '300']).stdout
+  const csv = run(['simulate', SAMPLE, '--plays', '300', '--format', 'csv']).stdout
+  for (const [id, { plays, share }] of Object.entries(json.endings)) {
+    expect(text).toContain(`${(share * 100).toFixed(1)} % ${id}`)
+    expect(csv).toContain(`\nending,${id},,${plays},${Number(share.toFixed(4))}`)
+  }
+  expect(run(['simulate', SAMPLE, '--plays', '300', '--seed', '2', '--format', 'csv']).stdout).not.toBe(csv)
+  const bound = JSON.parse(run(['simulate', SAMPLE, '--plays', '40', '--player', 'ending:debt', '--format', 'json']).stdout) as typeof json
+  expect(bound.endings.debt!.plays).toBe(40)
+  for (const [args, reason] of [
+    [['simulate', DRAFT, '--player', 'ending:across'], 'no route is known'],
+    [['simulate', DRAFT, '--player', 'ending:nowhere'], 'has no ending "nowhere"'],
+    [['simulate', SAMPLE, '--player', 'greedy'], 'expected random, curious or ending:ID'],
+    [['simulate', SAMPLE, '--plays', '0'], 'at least 1'],
+    [['simulate', 'gone.story.json'], 'no such file'],
+  ] as const) {
+    const failed = run(args)
+    expect({ args, status: failed.status, stdout: failed.stdout }).toEqual({ args, status: 2, stdout: '' })
+    expect(failed.stderr).toContain(reason)
+  }
 })

@@ -3,9 +3,12 @@ import type { Change } from '../core/story/changes/types'
 import { declareStory, type DeclaredStory } from '../core/story/declare'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
+import type { Setup } from '../core/play/step'
 import type { Decision, Story } from '../core/story/types'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { ReadingList } from '../core/survey/reading-list'
+import type { Mend } from '../core/survey/mends'
+import type { Finding } from '../core/survey/result'
 import type { NoReturn } from '../core/survey/no-return'
 import type { Compared } from '../workers/protocol'
 import { api, type OpenAnswer, type Told } from './api'
@@ -32,14 +35,21 @@ export interface SessionState {
   readonly shown: number
   /** Beats that are chosen together. */
   readonly chosen: readonly string[]
-  /** What the rehearsal plays: decisions from the start, and every run that was tried, by the decisions up to each point. */
-  readonly rehearsal: { readonly decisions: readonly Decision[]; readonly tried: ReadonlySet<string> }
+  readonly rehearsal: Rehearsal
   /** What simulated players met. */
   readonly simulation: SimulationState
   /** Fields in which something was typed that is no edit yet. */
   readonly drafts: number
   /** The last thing that went wrong, until it is dismissed. */
   readonly notice: string | undefined
+}
+
+/** What is rehearsed: decisions from the start, or from values set by hand. */
+export interface Rehearsal {
+  readonly from: Setup | undefined
+  readonly decisions: readonly Decision[]
+  /** Every run that was tried from there, by the decisions up to each point, in the order of trying. */
+  readonly tried: ReadonlySet<string>
 }
 
 /** While the server is away, how long until it is asked again, in milliseconds. */
@@ -97,7 +107,7 @@ export class StorySession {
       beat: scene?.beats[0] && `${scene.id}.${scene.beats[0].id}`,
       shown: 0,
       chosen: [],
-      rehearsal: { decisions: [], tried: new Set() },
+      rehearsal: { from: undefined, decisions: [], tried: new Set() },
       simulation: NO_SIMULATION,
       drafts: 0,
       notice: undefined,
@@ -190,11 +200,24 @@ export class StorySession {
     this.survey.watch(beat)
   }
 
-  /** Plays a route in the rehearsal; what was tried before stays known. */
-  rehearse(decisions: readonly Decision[]): void {
-    const tried = new Set(this.state.rehearsal.tried)
+  /** Plays decisions in the rehearsal; what was tried before from the same beginning stays known. */
+  rehearse(decisions: readonly Decision[], from?: Setup): void {
+    const tried = new Set(from === this.state.rehearsal.from ? this.state.rehearsal.tried : [])
     decisions.forEach((_, at) => tried.add(runName(decisions.slice(0, at + 1))))
-    this.set({ rehearsal: { decisions, tried } })
+    this.set({ rehearsal: { from, decisions, tried } })
+  }
+
+  /** The views are about the beat that is being played; it is no step that one would go back by. */
+  follow(address: string): void {
+    if (address === this.state.beat) return
+    this.set({ scene: address.split('.')[0], beat: address })
+    this.survey.watch(address)
+  }
+
+  /** Forgets which runs were tried, but for the one that is being played. */
+  forgetTried(): void {
+    const { decisions, from } = this.state.rehearsal
+    this.set({ rehearsal: { from, decisions, tried: new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1)))) } })
   }
 
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */
@@ -225,6 +248,11 @@ export class StorySession {
   /** The decisions that close endings, as the last survey has it. */
   pointsOfNoReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.survey.noReturn()
+  }
+
+  /** An edit that settles a finding, as a survey has shown; undefined where none is known. */
+  mendFor(finding: Finding): Promise<Mend | undefined> {
+    return this.survey.mend(finding)
   }
 
   /** Routes that together show everything; undefined while no survey is finished. */

@@ -2,6 +2,8 @@ import type { WhyNot } from '../core/survey/why-not'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
 import type { ReadingList } from '../core/survey/reading-list'
+import type { Mend } from '../core/survey/mends'
+import type { Finding } from '../core/survey/result'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -73,6 +75,11 @@ export class SurveyHandle {
 
   noReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.request((request) => ({ type: 'no-return', request }))
+  }
+
+  /** An edit that settles a finding, as a survey has shown; undefined where none is known. */
+  mend(finding: Finding): Promise<Mend | undefined> {
+    return this.request((request) => ({ type: 'mend', request, finding }))
   }
 
   /** Undefined while no survey is finished. */

@@ -2,26 +2,22 @@
 
 import { chakra } from '@chakra-ui/react'
 
+const framed = {
+  px: '3',
+  py: '1',
+  border: '1px solid',
+  borderRadius: 'sheet',
+  fontWeight: 500,
+  whiteSpace: 'nowrap',
+  _disabled: { opacity: 0.5, cursor: 'not-allowed' },
+} as const
+
 /** A button that is a word with a hairline: the usual one. */
-export const Plain = chakra('button', {
-  base: {
-    px: '3',
-    py: '1',
-    border: '1px solid',
-    borderColor: 'edge',
-    borderRadius: 'sheet',
-    bg: 'sheet',
-    color: 'ink',
-    fontWeight: 500,
-    whiteSpace: 'nowrap',
-    _hover: { bg: 'wash' },
-    _disabled: { opacity: 0.5, cursor: 'not-allowed' },
-  },
-})
+export const Plain = chakra('button', { base: { ...framed, borderColor: 'edge', bg: 'sheet', color: 'ink', _hover: { bg: 'wash' } } })
 
 /** The one thing to do next. */
-export const Main = chakra(Plain, {
-  base: { bg: 'needle', borderColor: 'needle', color: 'needle.on', _hover: { bg: 'needle', filter: 'brightness(0.92)' } },
+export const Main = chakra('button', {
+  base: { ...framed, bg: 'needle', borderColor: 'needle', color: 'needle.on', _hover: { bg: 'needle', filter: 'brightness(0.92)' } },
 })
 
 /** A button that keeps out of the way of the text. */

@@ -4,7 +4,8 @@ import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
 import type { SurveyDifference } from '../core/survey/difference'
 import type { ReadingList } from '../core/survey/reading-list'
-import type { SurveyResult } from '../core/survey/result'
+import type { Mend } from '../core/survey/mends'
+import type { Finding, SurveyResult } from '../core/survey/result'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -25,6 +26,8 @@ export type ToSurvey =
   | { readonly type: 'find'; readonly request: number; readonly condition: string }
   /** Which decisions close which endings? */
   | { readonly type: 'no-return'; readonly request: number }
+  /** Which edit would settle this finding? */
+  | { readonly type: 'mend'; readonly request: number; readonly finding: Finding }
   /** Which routes together show everything? */
   | { readonly type: 'reading-list'; readonly request: number }
   /** What do the verdicts of one story say that those of another do not? */
@@ -46,7 +49,7 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | ReadingList | undefined | readonly NoReturn[] | 'too many' }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */

@@ -1,6 +1,7 @@
 import { Bearings } from '../core/survey/bearing'
 import { findRoute } from '../core/survey/find-route'
 import { pointsOfNoReturn } from '../core/survey/no-return'
+import { provenMend } from '../core/survey/mends'
 import { readingList } from '../core/survey/reading-list'
 import { surveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
@@ -83,6 +84,13 @@ function hear(message: ToSurvey): void {
       const since = performance.now()
       return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, () => performance.now() - since > ASIDE_MS) })
     }
+    case 'mend':
+      return post({
+        type: 'answer',
+        request: message.request,
+        // what was found in an earlier state of the story is mended no more
+        answer: finished === undefined || finished.version !== version || last === undefined ? undefined : provenMend(story!, message.finding, finished.survey, last.result, surveyAside),
+      })
     case 'reading-list':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey) })
     case 'no-return':

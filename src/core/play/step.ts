@@ -24,6 +24,37 @@ export function begin(story: LinkedStory, listener: Listener = {}): PlayState {
   return travel(story, state, story.start, listener)
 }
 
+/** Values set by hand from which a story is played: made up, so nothing says that they can occur. */
+export interface Setup {
+  /** The beat gone to first. */
+  readonly beat: string
+  /** Where "return" leads, while nothing else has become the place. */
+  readonly place?: string
+  /** Values of entries as the beat is come to; what is left out has its initial value. */
+  readonly ledger: Readonly<Record<string, boolean | number | string>>
+  /** Stages of quests; `unstarted` where left out. */
+  readonly stages: Readonly<Record<string, string>>
+}
+
+/** Comes to a beat with values set by hand, and goes on to where the story rests. What the story does not have is passed over. */
+export function beginWith(story: LinkedStory, setup: Setup, listener: Listener = {}): PlayState {
+  const state = freshState(story)
+  const beat = story.beats[story.beatOf.get(setup.beat) ?? -1]
+  if (beat === undefined) return state
+  for (const [id, value] of Object.entries(setup.ledger)) {
+    const index = story.entryOf.get(id)
+    if (index !== undefined && typeof value === typeof state.entries[index]) state.entries[index] = value
+  }
+  for (const [id, stage] of Object.entries(setup.stages)) {
+    const quest = story.quests[story.questOf.get(id) ?? -1]
+    if (quest !== undefined) state.stages[quest.index] = Math.max(0, quest.stages.indexOf(stage))
+  }
+  state.place = story.beatOf.get(setup.place ?? '') ?? -1
+  // as if one were in the scene already: its own entries were set by hand too
+  state.at = beat.index
+  return travel(story, state, beat.index, listener)
+}
+
 /** Takes a decision in a resting state; gives the next resting state, or why it can't be taken. */
 export function decide(story: LinkedStory, state: PlayState, decision: Decision, listener: Listener = {}): Result<PlayState> {
   return 'choice' in decision ? take(story, state, decision.choice, listener) : say(story, state, decision, listener)

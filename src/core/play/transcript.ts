@@ -1,6 +1,6 @@
 import type { LinkedStory } from '../story/linked'
 import type { Decision, Manner } from '../story/types'
-import { begin, decide, type Listener } from './step'
+import { begin, beginWith, decide, type Listener, type Setup } from './step'
 import type { PlayState } from './state'
 import { formatText } from './text'
 
@@ -41,9 +41,9 @@ export interface Transcript {
 /** An endless run repeats itself; this many of its lines are kept. */
 const LINES_MAX = 400
 
-/** Plays decisions from the start and keeps everything that was shown and changed. */
-export function playThrough(story: LinkedStory, decisions: readonly Decision[]): Transcript {
-  const first = record(story, undefined, (listener) => begin(story, listener))
+/** Plays decisions, from the start or from values set by hand, and keeps everything that was shown and changed. */
+export function playThrough(story: LinkedStory, decisions: readonly Decision[], from?: Setup): Transcript {
+  const first = record(story, undefined, (listener) => (from === undefined ? begin(story, listener) : beginWith(story, from, listener)))
   const steps: PlayedStep[] = [first]
   for (const [index, decision] of decisions.entries()) {
     const before = steps.at(-1)!.state

@@ -22,18 +22,18 @@ function forbidden(message: string) {
   return z.never({ error: message }).optional()
 }
 
-const person = z.looseObject({ id, name: z.string(), notes })
+const person = z.looseObject({ id, name: z.string(), colour: z.string().regex(/^#[0-9a-f]{6}$/i, 'expected a colour as #rrggbb').optional(), notes })
 
 const entryBase = { id, group: z.string().optional(), notes }
 export const entrySchema = z.discriminatedUnion('kind', [
   z.looseObject({ ...entryBase, kind: z.literal('flag'), initial: z.boolean().optional() }),
-  z.looseObject({ ...entryBase, kind: z.literal('switch'), positions: z.array(z.string()), initial: z.string().optional() }),
+  z.looseObject({ ...entryBase, kind: z.literal('switch'), positions: z.array(z.string()), initial: z.string().optional(), meanings: z.record(z.string(), z.string()).optional() }),
   z.looseObject({ ...entryBase, kind: z.literal('counter'), min: integer, max: integer, initial: integer.optional() }),
   z.looseObject({ ...entryBase, kind: z.literal('item'), max: integer, initial: integer.optional() }),
   z.looseObject({ ...entryBase, kind: z.literal('text'), initial: z.string().optional() }),
 ])
 
-const stage = z.looseObject({ id, name: z.string(), outcome: z.enum(['success', 'failure']).optional(), notes })
+const stage = z.looseObject({ id, name: z.string(), outcome: z.enum(['success', 'failure']).optional(), journal: z.string().optional(), notes })
 const quest = z.looseObject({
   id,
   name: z.string(),

@@ -28,6 +28,8 @@ export interface Story extends Noted {
 export interface Person extends Noted {
   id: string
   name: string
+  /** A colour by which their lines are told apart, `#rrggbb`. */
+  colour?: string | undefined
 }
 
 interface EntryBase extends Noted {
@@ -44,6 +46,8 @@ export interface SwitchEntry extends EntryBase {
   kind: 'switch'
   positions: string[]
   initial?: string | undefined
+  /** What positions stand for, by position. */
+  meanings?: Record<string, string> | undefined
 }
 
 export interface CounterEntry extends EntryBase {
@@ -73,6 +77,8 @@ export interface Stage extends Noted {
   id: string
   name: string
   outcome?: Outcome | undefined
+  /** What the player's journal reads at this stage. */
+  journal?: string | undefined
 }
 
 export interface Quest extends Noted {

@@ -1,10 +1,15 @@
 import { printExpression } from '../expression/print'
-import type { CompareOp, Expr } from '../expression/ast'
+import { nearlySame } from '../base/near-names'
+import { walk, type CompareOp, type Expr } from '../expression/ast'
+import { applyChange } from '../story/changes/apply'
 import type { Change } from '../story/changes/types'
 import { cachedExpression } from '../story/link-parts'
 import { isGroup, type Beat, type Story } from '../story/types'
 import { mapped, patch, Rewriter } from '../story/rename/rewrite'
-import type { Finding } from './result'
+import { surveyDifference } from './difference'
+import type { Finding, SurveyResult } from './result'
+import type { Survey } from './survey'
+import { whyNot } from './why-not'
 
 /** An edit that is meant to mend a finding, and what it does. Whether it does is for a survey to say. */
 export interface Mend {
@@ -20,20 +25,78 @@ interface Place {
   readonly rest: string
 }
 
-/** What is likely to mend a finding; undefined where it is the designer's to decide. */
-export function mendOf(story: Story, { kind, key }: Finding): Mend | undefined {
-  const place = placeOf(story, key[0] ?? '')
-  if (place === undefined) return undefined
+/** What could mend a finding, likeliest first; nothing where it is the designer's to decide. */
+export function mendsOf(story: Story, finding: Finding, survey?: Survey): Mend[] {
+  const { kind, key } = finding
+  if (kind === 'undeclared-move') return declaredMove(story, key)
+  const place = placeOf(story, kind === 'overrun' ? key[1]! : (key[0] ?? ''))
+  if (place === undefined) return []
+  const some = (mend: Mend | undefined) => (mend === undefined ? [] : [mend])
   switch (kind) {
     case 'unreached':
-      return lastVariant(place) ?? steppedOver(story, place)
+      return [...some(lastVariant(place)), ...steppedOver(story, place, key[0]!, survey)]
     case 'dead-end':
-      return wayOn(story, place)
+      return some(wayOn(story, place))
     case 'always-open':
-      return withoutGate(place)
+      return some(withoutGate(place))
+    case 'problem':
+      return key[1] === 'when' ? slipOfTheNib(story, place) : []
+    case 'overrun':
+      return some(onlyOnce(place))
     default:
-      return undefined
+      return []
   }
+}
+
+/** The first mend that, by a survey of the mended story, settles the finding and brings no further error. */
+export function provenMend(story: Story, finding: Finding, survey: Survey | undefined, before: SurveyResult, surveyed: (story: Story) => SurveyResult): Mend | undefined {
+  const isThis = ({ kind, key }: Finding) => kind === finding.kind && key.join(' ') === finding.key.join(' ')
+  const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
+  return mendsOf(story, finding, survey).find(({ change }) => {
+    const applied = applyChange(story, change)
+    if (!applied.ok) return false
+    const after = surveyed(applied.value.story)
+    const { settled, appeared } = surveyDifference(before, after)
+    // an error that was there before may only have got another address
+    return after.complete && settled.some(isThis) && errors(appeared) <= errors(settled)
+  })
+}
+
+/** A move that an effect makes and the quest does not have. */
+function declaredMove(story: Story, [id, from, to]: readonly string[]): Mend[] {
+  const at = story.quests?.findIndex((quest) => quest.id === id) ?? -1
+  const quest = story.quests?.[at]
+  if (quest?.moves === undefined) return []
+  const item = { ...quest, moves: [...quest.moves, [from!, to!] as [string, string]] }
+  return [{ says: 'let the quest have this move', change: { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item } }]
+}
+
+/** An entry that does not exist, where one is called nearly the same. */
+function slipOfTheNib(story: Story, place: Place): Mend[] {
+  const scene = story.scenes.find(({ id }) => id === place.scene)
+  const known = [...(story.ledger ?? []), ...(scene?.ledger ?? [])].map(({ id }) => id)
+  const slips = new Map<string, readonly string[]>()
+  withWhen(place, (when) => {
+    const parsed = cachedExpression(when)
+    if (parsed.ok) walk(parsed.value, (part) => void (part.kind === 'entry' && !known.includes(part.id) && slips.set(part.id, known.filter((id) => nearlySame(id, part.id)))))
+    return when
+  })
+  const [slip] = slips
+  if (slips.size !== 1 || slip === undefined) return []
+  const [wrong, meant] = slip
+  return meant.flatMap((right): Mend[] => {
+    const rewriter = new Rewriter({ expr: (part) => (part.kind === 'entry' && part.id === wrong ? { ...part, id: right } : part) })
+    const found = withWhen(place, (when) => rewriter.condition(when))
+    return found === undefined ? [] : [{ says: `write ${right.replaceAll('_', ' ')} for ${wrong.replaceAll('_', ' ')}`, change: replaced(place, found) }]
+  })
+}
+
+/** A choice that adds to something each time it is taken, beyond what there is room for. */
+function onlyOnce(place: Place): Mend | undefined {
+  const id = /^\.([a-z]\w*)$/.exec(place.rest)?.[1]
+  const choices = place.beat.choices?.map((choice) => (choice.id === id && choice.once !== true ? { ...choice, once: true } : choice))
+  if (choices === undefined || choices.every((choice, at) => choice === place.beat.choices![at])) return undefined
+  return { says: 'let it be taken once', change: replaced(place, { ...place.beat, choices }) }
 }
 
 function placeOf(story: Story, address: string): Place | undefined {
@@ -77,22 +140,33 @@ function withoutGate(place: Place): Mend | undefined {
   return found && { says: 'take the gate away', change: replaced(place, found) }
 }
 
-/** A count that is tested with == and steps over the number, because it only ever rises or only ever falls. */
-function steppedOver(story: Story, place: Place): Mend | undefined {
-  let says: string | undefined
-  const turn = (expr: Expr): Expr => {
-    if (expr.kind === 'and') return patch(expr, { left: turn(expr.left), right: turn(expr.right) })
-    if (expr.kind !== 'compare' || expr.op !== '==' || expr.left.kind !== 'entry' || expr.right.kind !== 'int') return expr
-    const op = direction(story, expr.left.id)
-    if (op === undefined) return expr
-    says = `ask for ${expr.left.id.replaceAll('_', ' ')} ${op} ${expr.right.value}: it steps over ${expr.right.value}`
-    return { ...expr, op }
+/** A count that is tested with == and steps over the number: asked for by its direction, or by the nearest number that occurs. */
+function steppedOver(story: Story, place: Place, address: string, survey: Survey | undefined): Mend[] {
+  const saw = new Map<string, readonly number[]>()
+  for (const cause of survey === undefined ? [] : whyNot(survey, address).causes) {
+    if (cause.kind !== 'gate' || cause.address !== address) continue
+    for (const { stepsOver, saw: values } of cause.parts) if (stepsOver !== undefined && values[0] !== undefined) saw.set(values[0].id, values[0].values.map(Number))
   }
-  const found = withWhen(place, (when) => {
-    const parsed = cachedExpression(when)
-    return parsed.ok ? printExpression(turn(parsed.value)) : when
-  })
-  return found === undefined || says === undefined ? undefined : { says, change: replaced(place, found) }
+  const mends: Mend[] = []
+  for (const nearest of [false, true]) {
+    let says: string | undefined
+    const turn = (expr: Expr): Expr => {
+      if (expr.kind === 'and') return patch(expr, { left: turn(expr.left), right: turn(expr.right) })
+      if (expr.kind !== 'compare' || expr.op !== '==' || expr.left.kind !== 'entry' || expr.right.kind !== 'int') return expr
+      const op = direction(story, expr.left.id)
+      if (op === undefined) return expr
+      const occurring = saw.get(expr.left.id)
+      const number = nearest && occurring !== undefined ? (op === '>=' ? Math.max(...occurring) : Math.min(...occurring)) : expr.right.value
+      says = `ask for ${expr.left.id.replaceAll('_', ' ')} ${op} ${number}: it steps over ${expr.right.value}`
+      return { ...expr, op, right: { ...expr.right, value: number } }
+    }
+    const found = withWhen(place, (when) => {
+      const parsed = cachedExpression(when)
+      return parsed.ok ? printExpression(turn(parsed.value)) : when
+    })
+    if (found !== undefined && says !== undefined && mends.every((mend) => mend.says !== says)) mends.push({ says, change: replaced(place, found) })
+  }
+  return mends
 }
 
 /** Which comparison a count that steps over a number has to be asked by; undefined when it both rises and falls, or never by more than one. */

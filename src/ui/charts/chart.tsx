@@ -46,7 +46,7 @@ export function Chart({ title, says, file, width, height, children }: Props) {
           save as SVG
         </Quiet>
       </Flex>
-      <svg ref={drawing} role="img" aria-label={says} viewBox={`0 0 ${width} ${height}`} style={{ width: '100%', maxWidth: `${width}px`, height: 'auto' }} fontFamily="'Source Sans 3 Variable', sans-serif" fontSize="13" fill="currentColor">
+      <svg ref={drawing} role="img" aria-label={says} viewBox={`0 0 ${width} ${height}`} style={{ width: `${width}px`, maxWidth: '100%', height: 'auto' }} fontFamily="'Source Sans 3 Variable', sans-serif" fontSize="13" fill="currentColor">
         {children}
       </svg>
     </Box>

@@ -2,9 +2,9 @@ import { scaleLinear } from 'd3'
 import { Chart } from './chart'
 
 const ROW = 26
-const NAMES = 190
+const NAMES = 200
 const NUMBERS = 60
-const WIDTH = 560
+const WIDTH = 400
 
 export interface SharedBar {
   readonly name: string

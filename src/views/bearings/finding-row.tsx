@@ -2,9 +2,9 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, useRouter } from 'next/navigation'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useState } from 'react'
 import type { Story } from '../../core/story/types'
-import { mendOf, type Mend } from '../../core/survey/mends'
+import type { Mend } from '../../core/survey/mends'
 import type { Finding } from '../../core/survey/result'
 import { plainId, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -24,7 +24,7 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
   const walk = useWalk()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
-  const mend = useProvenMend(story, finding, mends)
+  const mend = useProvenMend(finding, mends)
   return (
     <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
       <Flex gap="3" align="baseline">
@@ -74,27 +74,17 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
 }
 
 /** A mend that is offered only once a survey of the mended story has shown that it settles the finding and brings no error. */
-function useProvenMend(story: Story, finding: Finding, wanted: boolean): Mend | undefined {
+function useProvenMend(finding: Finding, wanted: boolean): Mend | undefined {
   const session = useSession()
-  const meant = useMemo(() => (wanted ? mendOf(story, finding) : undefined), [story, finding, wanted])
-  const [proven, setProven] = useState<Mend>()
+  const [proven, setProven] = useState<{ readonly of: Finding; readonly mend: Mend | undefined }>()
   useEffect(() => {
     let left = false
-    if (meant !== undefined) {
-      void session.whatIf(meant.change).then((answer) => {
-        if (left || !answer.ok || !answer.complete) return
-        const { settled, appeared } = answer.difference
-        const isThis = ({ kind, key }: Finding) => kind === finding.kind && key.join(' ') === finding.key.join(' ')
-        const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
-        // an error that was there before may only have got another address
-        if (settled.some(isThis) && errors(appeared) <= errors(settled)) setProven(meant)
-      })
-    }
+    if (wanted) void session.mendFor(finding).then((mend) => !left && setProven({ of: finding, mend }))
     return () => {
       left = true
     }
-  }, [session, meant, finding])
-  return proven === meant ? proven : undefined
+  }, [session, finding, wanted])
+  return proven?.of === finding ? proven.mend : undefined
 }
 
 function sayKey(story: Story, finding: Finding): string {

@@ -13,8 +13,9 @@ import { byLevel, isAbout, KIND_NAMES, LEVELS, useFindings } from '../shared/fin
 import { useSession, useSessionState } from '../shared/use-session'
 import { FindingRow } from './finding-row'
 
-/** Each mend that is offered was tried by a survey of its own; among more findings than this none is. */
+/** Each mend that is offered was tried by a survey of its own: none is among more findings than this, or where a survey takes longer, in milliseconds. */
 const MENDS_MAX = 60
+const MENDS_MS = 400
 /** A story that is only begun can have thousands; they are drawn so many at a time. */
 const SHOWN = 120
 
@@ -23,6 +24,7 @@ const PLURALS: Readonly<Record<Level, string>> = { error: 'errors', warning: 'wa
 /** What is wrong or worth a look, by level and kind; what was looked at and is meant so can be set aside, with the reason. */
 export function Findings() {
   const findings = useFindings()
+  const quick = useSessionState((state) => (state.survey.report?.took ?? Infinity) < MENDS_MS)
   const setAside = useSessionState((state) => state.story.setAside) ?? []
   const [hidden, setHidden] = useState<ReadonlySet<Level>>(new Set())
   const [kind, setKind] = useState<FindingKind>()
@@ -53,7 +55,7 @@ export function Findings() {
           </Quiet>
         ))}
         {kinds.length > 1 && (
-          <select aria-label="Kind of finding" value={only ?? ''} onChange={(event) => setKind(kinds.find((one) => one === event.target.value))}>
+          <select className="field" aria-label="Kind of finding" value={only ?? ''} onChange={(event) => setKind(kinds.find((one) => one === event.target.value))}>
             <option value="">of every kind</option>
             {kinds.map((one) => (
               <option key={one} value={one}>
@@ -70,7 +72,7 @@ export function Findings() {
       </Flex>
       {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
       {shown.slice(0, max).map((finding) => (
-        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={findings.length <= MENDS_MAX} onSetAside={() => setPutting(finding)} />
+        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={quick && findings.length <= MENDS_MAX} onSetAside={() => setPutting(finding)} />
       ))}
       {shown.length > max && <Quiet onClick={() => setMax(max + SHOWN * 4)}>and {shown.length - max} more</Quiet>}
       {showAside && setAside.map((one, at) => <AsideRow key={one.id} one={one} at={at} />)}

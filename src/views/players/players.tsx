@@ -34,7 +34,7 @@ export function Players() {
     <>
       <Flex as="form" gap="4" align="end" wrap="wrap" mb="5" onSubmit={(event) => { event.preventDefault(); play() }}>
         <Labelled name="A player who">
-          <select value={player} onChange={(event) => setPlayer(event.target.value)}>
+          <select className="field" value={player} onChange={(event) => setPlayer(event.target.value)}>
             <option value="random">chooses at random</option>
             <option value="curious">looks for text not read yet</option>
             {(story.endings ?? []).map(({ id, name }) => (
@@ -45,7 +45,7 @@ export function Players() {
           </select>
         </Labelled>
         <Labelled name="Playthroughs">
-          <select value={plays} onChange={(event) => setPlays(Number(event.target.value))}>
+          <select className="field" value={plays} onChange={(event) => setPlays(Number(event.target.value))}>
             {NUMBERS.map((number) => (
               <option key={number} value={number}>
                 {number.toLocaleString('en')}
@@ -54,10 +54,10 @@ export function Players() {
           </select>
         </Labelled>
         <Labelled name="Seed">
-          <input type="number" min={0} max={0xffffffff} value={seed} title="The same seed gives the same playthroughs" onChange={(event) => setSeed(Math.max(0, Math.trunc(event.target.valueAsNumber) || 0))} style={{ width: '6rem' }} />
+          <input className="field" type="number" min={0} max={0xffffffff} value={seed} title="The same seed gives the same playthroughs" onChange={(event) => setSeed(Math.max(0, Math.trunc(event.target.valueAsNumber) || 0))} style={{ width: '6rem' }} />
         </Labelled>
         <Labelled name="Words read a minute">
-          <input type="number" min={1} max={2000} value={speed} onChange={(event) => setSpeed(Math.max(1, Math.trunc(event.target.valueAsNumber) || 1))} style={{ width: '6rem' }} />
+          <input className="field" type="number" min={1} max={2000} value={speed} onChange={(event) => setSpeed(Math.max(1, Math.trunc(event.target.valueAsNumber) || 1))} style={{ width: '6rem' }} />
         </Labelled>
         <Main type="submit">Play</Main>
         {running !== undefined && (
@@ -122,7 +122,6 @@ function Met({ result, story, speed }: { result: SimulationResult; story: Story;
             half of them take {decisions.spread.lowerQuartile} to {decisions.spread.upperQuartile} decisions and {minutes(words.spread.lowerQuartile)} to {minutes(words.spread.upperQuartile)} minutes of reading; the longest {minutes(words.spread.most)} minutes
           </Text>
         )}
-        <Plain onClick={saveTable}>Save the figures as CSV</Plain>
       </Flex>
       <Flex gap="8" wrap="wrap" align="start">
         <ShareBars title="How it ends" file="endings" bars={bars} />
@@ -131,6 +130,9 @@ function Met({ result, story, speed }: { result: SimulationResult; story: Story;
         {words.spread !== undefined && <Histogram title="Length in words read" file="words" bars={words.bars} median={words.spread.median} of="words" />}
         {Object.entries(counters).map(([id, steps]) => steps.length > 0 && <SpreadChart key={id} title={plainId(id)} file={`counter-${id}`} steps={steps} />)}
       </Flex>
+      <Box mt="5">
+        <Plain onClick={saveTable}>Save all figures as CSV</Plain>
+      </Box>
       <HowOften result={result} story={story} />
     </Box>
   )

@@ -2,22 +2,25 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import type { PlayState } from '../../core/play/state'
+import type { LinkedStory } from '../../core/story/linked'
 import { plainId } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { Dialog } from '../../ui/dialog'
 import { MarginNote } from '../desk/margin'
 import { useSession, useSessionState } from '../shared/use-session'
+import { ByHand } from './by-hand'
 
 const OFFERED = 8
 
 /** Begins the rehearsal at any beat, by the shortest way in which what is asked for holds there. */
-export function BeginElsewhere({ onClose }: { onClose: () => void }) {
+export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedStory; at: string; now: PlayState; onClose: () => void }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const here = useSessionState((state) => state.beat)
-  const [beat, setBeat] = useState(here ?? '')
-  const [text, setText] = useState(here ?? '')
+  const [beat, setBeat] = useState(at)
+  const [text, setText] = useState(at)
+  const [byHand, setByHand] = useState(false)
   const [condition, setCondition] = useState('')
   const [said, setSaid] = useState<string>()
   const [busy, setBusy] = useState(false)
@@ -47,26 +50,45 @@ export function BeginElsewhere({ onClose }: { onClose: () => void }) {
   }
   return (
     <Dialog title="Begin elsewhere" onClose={onClose}>
-      <Text color="faded">The survey finds the shortest way that really leads there, so the ledger holds what it would hold in play.</Text>
+      <Text color="faded">{byHand ? 'The beat is come to with the values below, whether or not any route leads to them; the rehearsal says which.' : 'The survey finds the shortest way that really leads there, so the ledger holds what it would hold in play.'}</Text>
       <Box>
         <Text>At the beat</Text>
         <Combo autoFocus label="The beat to begin at" eager text={text} onText={setText} options={options} onPick={choose} onEnter={() => known && void begin()} onLeave={() => undefined} onCancel={onClose} />
       </Box>
-      <Flex gap="2" align="baseline">
-        <Text>with</Text>
-        <MarginNote key={condition} form="gate" promise scene={text.split('.')[0] ?? ''} source={condition} onChange={(source) => setCondition(source ?? '')} field="begin:with" />
-      </Flex>
-      {said !== undefined && (
-        <Text role="alert" color="needle">
-          {said}
-        </Text>
+      <Box as="label">
+        <input type="checkbox" checked={byHand} onChange={(event) => setByHand(event.target.checked)} /> with values set by hand
+      </Box>
+      {byHand ? (
+        <ByHand
+          key={known ? text : ''}
+          linked={linked}
+          beat={text}
+          now={now}
+          onClose={onClose}
+          onBegin={(setup) => {
+            session.rehearse([], setup)
+            onClose()
+          }}
+        />
+      ) : (
+        <>
+          <Flex gap="2" align="baseline">
+            <Text>with</Text>
+            <MarginNote key={condition} form="gate" promise scene={text.split('.')[0] ?? ''} source={condition} onChange={(source) => setCondition(source ?? '')} field="begin:with" />
+          </Flex>
+          {said !== undefined && (
+            <Text role="alert" color="needle">
+              {said}
+            </Text>
+          )}
+          <Flex gap="2">
+            <Main disabled={!known || busy} onClick={() => void begin()}>
+              {busy ? 'Looking …' : 'Begin there'}
+            </Main>
+            <Plain onClick={onClose}>Cancel</Plain>
+          </Flex>
+        </>
       )}
-      <Flex gap="2">
-        <Main disabled={!known || busy} onClick={() => void begin()}>
-          {busy ? 'Looking …' : 'Begin there'}
-        </Main>
-        <Plain onClick={onClose}>Cancel</Plain>
-      </Flex>
     </Dialog>
   )
 }

@@ -3,6 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { PlayedStep } from '../../core/play/transcript'
 import type { LinkedStory } from '../../core/story/linked'
+import { PlayersPage } from './players-page'
 import { plainId, sayValue } from '../../session/names'
 
 interface Props {
@@ -17,6 +18,7 @@ export function LedgerPanel({ linked, step, before }: Props) {
   const changesOf = (of: 'entry' | 'quest', id: string) => changes.filter((change) => change.of === of && change.id === id)
   return (
     <Box as="aside" aria-label="Ledger" borderLeft="1px solid" borderColor="hairline" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
+      <PlayersPage linked={linked} state={state} />
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mb="2">
         Ledger
       </Heading>

@@ -13,20 +13,38 @@ import { runName } from '../../session/story-session'
 import { BeginElsewhere } from './begin-elsewhere'
 import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
+import { MadeUp } from './made-up'
 import { Offer } from './offer'
+import { TriedRuns } from './tried-runs'
+import { Where } from './where'
 
 /** The play on the left, the ledger on the right with what the last decision changed. */
 export function Rehearse() {
   const session = useSession()
-  const { decisions, tried } = useSessionState((state) => state.rehearsal)
+  const rehearsal = useSessionState((state) => state.rehearsal)
+  const { decisions, tried, from } = rehearsal
   const linked = useLinked()
-  const transcript = useMemo(() => playThrough(linked, decisions), [linked, decisions])
-  const play = (next: readonly Decision[]) => session.rehearse(next)
+  const transcript = useMemo(() => playThrough(linked, decisions, from), [linked, decisions, from])
+  const play = (next: readonly Decision[]) => session.rehearse(next, from)
   const isTried = (decision: Decision) => tried.has(runName([...taken, decision]))
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
   const [keeping, setKeeping] = useState(false)
-  const [beginning, setBeginning] = useState(false)
+  const [beginning, setBeginning] = useState<string>()
+  const goToText = useGoToText(last)
+  const here = last.beats.at(-1)
+  // the outline and the bearing follow the play
+  useEffect(() => {
+    if (here !== undefined) session.follow(here)
+  }, [session, here])
+
+  const end = useRef<HTMLDivElement>(null)
+  const lastStep = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    end.current?.scrollIntoView({ block: 'nearest' })
+    // of a step that is longer than the page, the beginning
+    lastStep.current?.scrollIntoView({ block: 'nearest' })
+  }, [transcript])
 
   // a layout effect: the keys work as soon as the page shows what they do
   useLayoutEffect(() => {
@@ -37,54 +55,70 @@ export function Rehearse() {
         event.preventDefault()
         play(taken.slice(0, -1))
       },
+      e: (event) => {
+        if (typing(event)) return
+        event.preventDefault()
+        goToText()
+      },
     })
   })
   return (
-    <Box as="main" display="grid" gridTemplateColumns="minmax(0, 1fr) 20rem" h="100%">
+    <Box as="main" display="grid" gridTemplateColumns="15rem minmax(0, 1fr) 19rem" h="100%">
+      <Box borderRight="1px solid" borderColor="hairline" overflowY="auto" px="3" py="4" tabIndex={-1} fontSize="sm">
+        <Where linked={linked} state={last.state} onBegin={setBeginning} />
+        <TriedRuns linked={linked} rehearsal={rehearsal} />
+      </Box>
       <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
         <Box maxW="44rem" mx="auto" bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" px="9" py="6" minH="100%">
           <Flex gap="2" align="center" mb="4" wrap="wrap">
             <Plain disabled={taken.length === 0} onClick={() => play(taken.slice(0, -1))} title="Backspace">
               One step back
             </Plain>
-            <Plain disabled={taken.length === 0} onClick={() => play([])}>
+            <Plain disabled={taken.length === 0 && from === undefined} onClick={() => session.rehearse([])}>
               From the start
             </Plain>
-            <Plain onClick={() => setBeginning(true)} title="From any beat, in a state that can really occur there">
+            <Plain onClick={() => setBeginning(here ?? '')} title="From any beat, in a state that can really occur there">
               Begin elsewhere
             </Plain>
-            <Plain disabled={taken.length === 0} onClick={() => setKeeping(true)} title="Keep this run as a route that is played again after every edit">
+            <Plain disabled={taken.length === 0 || from !== undefined} onClick={() => setKeeping(true)} title={from === undefined ? 'Keep this run as a route that is played again after every edit' : 'A run that begins with made-up values is no route of the story'}>
               Keep as a route
             </Plain>
             <Text color="faded" fontSize="sm">
               {taken.length === 0 ? 'A new playthrough' : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
             </Text>
           </Flex>
+          {from !== undefined && <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />}
           {transcript.steps.map((step, at) => (
-            <Step key={at} step={step} at={at} last={at === transcript.steps.length - 1} onBackTo={() => play(taken.slice(0, at))} />
+            <Step key={at} ref={at === transcript.steps.length - 1 ? lastStep : undefined} step={step} at={at} last={at === transcript.steps.length - 1} onBackTo={() => play(taken.slice(0, at))} onText={goToText} />
           ))}
           {transcript.refused !== undefined && <Refused transcript={transcript} onGoOn={() => play(taken)} />}
           <Offer linked={linked} state={last.state} step={transcript.steps.length} isTried={isTried} onDecide={(decision) => play([...taken, decision])} />
+          <div ref={end} />
         </Box>
       </Box>
-      {beginning && <BeginElsewhere onClose={() => setBeginning(false)} />}
+      {beginning !== undefined && <BeginElsewhere linked={linked} at={beginning} now={last.state} onClose={() => setBeginning(undefined)} />}
       {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
       <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
     </Box>
   )
 }
 
-function Step({ step, at, last, onBackTo }: { step: PlayedStep; at: number; last: boolean; onBackTo: () => void }) {
+/** Opens the beat that the play is at on the Desk. */
+function useGoToText(step: PlayedStep): () => void {
   const session = useSession()
-  const story = useSessionState((state) => state.story)
   const router = useRouter()
   const { id } = useParams<{ id: string }>()
-  const here = useRef<HTMLDivElement>(null)
-  useEffect(() => {
-    if (last) here.current?.scrollIntoView({ block: 'nearest' })
-  }, [last])
+  return () => {
+    const place = step.beats.at(-1)
+    session.goTo(place)
+    router.push(`/story/${id}/desk${place === undefined ? '' : `#${place}`}`)
+  }
+}
+
+function Step({ ref, step, at, last, onBackTo, onText }: { ref: React.Ref<HTMLDivElement> | undefined; step: PlayedStep; at: number; last: boolean; onBackTo: () => void; onText: () => void }) {
+  const story = useSessionState((state) => state.story)
   return (
-    <Box ref={here} fontFamily="story" fontSize="md" lineHeight={1.6} pb="2">
+    <Box ref={ref} fontFamily="story" fontSize="md" lineHeight={1.6} pb="2">
       {step.decision !== undefined && (
         <Flex gap="3" align="baseline" my="3" pl="6" color="faded">
           <Text as="span" fontStyle="italic" color="needle">
@@ -112,11 +146,8 @@ function Step({ step, at, last, onBackTo }: { step: PlayedStep; at: number; last
           fontFamily="body"
           fontSize="sm"
           px="0"
-          onClick={() => {
-            const place = step.beats.at(-1)
-            session.goTo(place)
-            router.push(`/story/${id}/desk`)
-          }}
+          title="Change it, then come back: the play goes on from here (E)"
+          onClick={onText}
         >
           at {step.beats.at(-1)?.replace('.', ' · ').replaceAll('_', ' ')}: go to the text
         </Quiet>

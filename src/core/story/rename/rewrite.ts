@@ -162,7 +162,7 @@ export class Rewriter {
     return next
   }
 
-  private condition(source: string): string {
+  condition(source: string): string {
     const parsed = cachedExpression(source)
     if (!parsed.ok) return source
     const expr = this.expr(parsed.value)

@@ -1,0 +1,61 @@
+import type { LinkedStory } from '../story/linked'
+import type { Decision } from '../story/types'
+import { openness } from './choices'
+import { begin, beginWith, decide, type Setup } from './step'
+import type { PlayState } from './state'
+
+/** One decision of the runs that were tried, with what was tried after it. */
+export interface Branch {
+  /** Undefined for the beginning. */
+  readonly decision: Decision | undefined
+  /** Decisions from the beginning up to here. */
+  readonly run: readonly Decision[]
+  readonly next: readonly Branch[]
+  /** Open choices here that no run took; a word can always be another. */
+  readonly untried: number
+  readonly status: PlayState['status']
+  /** The beat where the story rests. */
+  readonly at: string
+}
+
+interface Growing extends Branch {
+  readonly next: Growing[]
+  untried: number
+  readonly state: PlayState
+}
+
+/** More decisions than this are not drawn. */
+const BRANCHES_MAX = 600
+
+/** The runs that were tried, as one tree. What can't be taken any more after an edit is left out. */
+export function branchesTried(story: LinkedStory, tried: Iterable<readonly Decision[]>, from?: Setup): Branch {
+  const first = from === undefined ? begin(story) : beginWith(story, from)
+  const root = grown(story, undefined, [], first)
+  let count = 0
+  for (const run of tried) {
+    let branch: Growing | undefined = root
+    for (const [at, decision] of run.entries()) {
+      let next: Growing | undefined = branch.next.find((one) => sameDecision(one.decision!, decision))
+      if (next === undefined) {
+        const state = decide(story, branch.state, decision)
+        if (!state.ok || count >= BRANCHES_MAX) break
+        count += 1
+        next = grown(story, decision, run.slice(0, at + 1), state.value)
+        branch.next.push(next)
+        if ('choice' in decision) branch.untried -= 1
+      }
+      branch = next
+    }
+  }
+  return root
+}
+
+export function sameDecision(a: Decision, b: Decision): boolean {
+  return 'choice' in a ? 'choice' in b && a.choice === b.choice : !('choice' in b) && a.at === b.at && a.word === b.word
+}
+
+function grown(story: LinkedStory, decision: Decision | undefined, run: readonly Decision[], state: PlayState): Growing {
+  const beat = story.beats[state.at]
+  const untried = state.status === 'choice' ? beat!.choices.filter((choice) => openness(story, state, choice).open).length : 0
+  return { decision, run, next: [], untried, status: state.status, at: beat?.address ?? '', state }
+}
