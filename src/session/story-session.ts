@@ -9,6 +9,8 @@ import type { FoundRoute } from '../core/survey/find-route'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
 import type { Finding } from '../core/survey/result'
+import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
+import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { NoReturn } from '../core/survey/no-return'
 import type { Compared } from '../workers/protocol'
 import { api, type OpenAnswer, type Told } from './api'
@@ -248,6 +250,16 @@ export class StorySession {
   /** The decisions that close endings, as the last survey has it. */
   pointsOfNoReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.survey.noReturn()
+  }
+
+  /** The moves that quests really make; undefined while no survey is finished. */
+  questFacts(): Promise<Readonly<Record<string, QuestFacts>> | 'too many' | undefined> {
+    return this.survey.questFacts()
+  }
+
+  /** Who says what at which stage of quests, or at first and later meetings; undefined when it would take too long. */
+  callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
+    return this.survey.callSheet(axis)
   }
 
   /** An edit that settles a finding, as a survey has shown; undefined where none is known. */

@@ -4,6 +4,8 @@ import type { NoReturn } from '../core/survey/no-return'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
 import type { Finding } from '../core/survey/result'
+import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
+import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -75,6 +77,16 @@ export class SurveyHandle {
 
   noReturn(): Promise<readonly NoReturn[] | 'too many'> {
     return this.request((request) => ({ type: 'no-return', request }))
+  }
+
+  /** The moves that quests really make; undefined while no survey is finished. */
+  questFacts(): Promise<Readonly<Record<string, QuestFacts>> | 'too many' | undefined> {
+    return this.request((request) => ({ type: 'quest-facts', request }))
+  }
+
+  /** Who says what at which stage; undefined when it would take too long. */
+  callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
+    return this.request((request) => ({ type: 'call-sheet', request, axis }))
   }
 
   /** An edit that settles a finding, as a survey has shown; undefined where none is known. */

@@ -7,6 +7,8 @@ import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
 import type { Finding, SurveyResult } from '../core/survey/result'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
+import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
+import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 
@@ -26,6 +28,10 @@ export type ToSurvey =
   | { readonly type: 'find'; readonly request: number; readonly condition: string }
   /** Which decisions close which endings? */
   | { readonly type: 'no-return'; readonly request: number }
+  /** Which moves do quests really make, and what makes them? */
+  | { readonly type: 'quest-facts'; readonly request: number }
+  /** Who says what at which stage of these quests; without an axis, when met first and later? */
+  | { readonly type: 'call-sheet'; readonly request: number; readonly axis: Axis | undefined }
   /** Which edit would settle this finding? */
   | { readonly type: 'mend'; readonly request: number; readonly finding: Finding }
   /** Which routes together show everything? */
@@ -49,7 +55,7 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */

@@ -2,6 +2,9 @@ import { Bearings } from '../core/survey/bearing'
 import { findRoute } from '../core/survey/find-route'
 import { pointsOfNoReturn } from '../core/survey/no-return'
 import { provenMend } from '../core/survey/mends'
+import { callSheet } from '../core/survey/quests/call-sheet'
+import { meetings } from '../core/survey/quests/meetings'
+import { questFacts } from '../core/survey/quests/quest-facts'
 import { readingList } from '../core/survey/reading-list'
 import { surveyDifference } from '../core/survey/difference'
 import type { SurveyResult } from '../core/survey/result'
@@ -83,6 +86,13 @@ function hear(message: ToSurvey): void {
     case 'find': {
       const since = performance.now()
       return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, () => performance.now() - since > ASIDE_MS) })
+    }
+    case 'quest-facts':
+      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
+    case 'call-sheet': {
+      const since = performance.now()
+      const stop = () => performance.now() - since > ASIDE_MS
+      return post({ type: 'answer', request: message.request, answer: message.axis === undefined ? meetings(story!, stop) : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop) })
     }
     case 'mend':
       return post({

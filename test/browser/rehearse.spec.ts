@@ -105,6 +105,69 @@ test('a finding with a sure mend is mended by one press and brought back by anot
   await page.keyboard.press('Control+z')
   await settled(page)
   await expect(dead).toBeVisible()
-  // what would not settle it is not offered
-  await expect(page.locator('[data-finding=unreached][data-key="quay.morning.stay"] [data-mend]')).toHaveCount(0)
+  // what is the designer's to decide is not offered a mend
+  await expect(page.locator('[data-finding=unreached][data-key="mill.loft"]')).toBeVisible()
+  await expect(page.locator('[data-finding=unreached][data-key="mill.loft"] [data-mend]')).toHaveCount(0)
+})
+
+test('runs that were tried stay as a tree; values set by hand are marked, and said to occur or not', async ({ page, app }) => {
+  await openStory(page, app, story)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await expect(page.locator('[data-here="yard.gate"]')).toBeVisible()
+  for (const key of ['1', 'Backspace', '2']) await page.keyboard.press(key)
+  await expect(page.locator('[data-here="yard.road"]')).toBeVisible()
+  const branches = page.getByRole('region', { name: 'Runs tried' }).locator('[data-branch]')
+  await expect(branches).toHaveCount(2)
+  // filling the lamp was tried, nothing after it
+  await expect(branches.first()).toContainText('2 left')
+  await branches.first().click()
+  await expect(page.locator('[data-entry=oil] [data-value]')).toHaveText('1')
+  await page.keyboard.press('1')
+  await expect(branches).toHaveCount(3)
+  await page.getByRole('button', { name: 'forget the others' }).click()
+  await expect(branches).toHaveCount(2)
+
+  // from values that no route comes to
+  await page.getByRole('navigation', { name: 'Where the play is' }).getByRole('button', { name: /road/ }).click()
+  await page.getByLabel('with values set by hand').check()
+  await page.getByLabel('Value of oil').fill('1')
+  await page.getByLabel('Value of lit').check()
+  await page.getByRole('button', { name: 'Begin with these values' }).click()
+  await expect(page.locator('[data-made-up=none]')).toContainText('can’t occur')
+  await expect(page.getByRole('button', { name: 'Keep as a route' })).toBeDisabled()
+  await page.keyboard.press('1')
+  await expect(page.locator('[data-ended=home]')).toBeVisible()
+
+  // and from values that can occur: the real route takes their place
+  await page.getByRole('button', { name: 'Begin elsewhere' }).click()
+  await page.getByRole('combobox', { name: 'The beat to begin at' }).fill('yard.road')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('with values set by hand').check()
+  await page.getByLabel('Value of oil').fill('2')
+  await page.getByLabel('Value of lit').check()
+  await page.getByRole('button', { name: 'Begin with these values' }).click()
+  await page.getByRole('button', { name: /Take the real route of 4 decisions/ }).click()
+  await expect(page.locator('[data-made-up]')).toHaveCount(0)
+  await expect(page.getByText('4 decisions taken')).toBeVisible()
+  await page.getByRole('button', { name: 'From the start' }).click()
+
+  // one key to the text, and the play goes on from the same point
+  await page.keyboard.press('2')
+  await page.keyboard.press('e')
+  await page.waitForURL(/desk/)
+  await expect(page.locator(field('yard.road#line1'))).toBeInViewport()
+})
+
+test('the player’s own page: quests under way with what the journal reads, and things carried', async ({ page, app }) => {
+  await page.goto(`${app.address}/story/${await app.idOf('The Causeway at Hollin Reach')}/rehearse`)
+  await settled(page)
+  await page.locator('[data-field=word]').fill('Wren')
+  await page.keyboard.press('Enter')
+  const own = page.getByRole('region', { name: 'As the player sees it' })
+  await expect(own).toContainText('No quest is under way')
+  await page.locator('[data-choice="quay.morning.take_rope"]').click()
+  await expect(own.locator('[data-carried=rope]')).toBeVisible()
+  await page.locator('[data-choice="quay.morning.talk_odile"]').click()
+  await page.locator('[data-choice="quay.odile.favour"]').click()
+  await expect(own.locator('[data-journal=sluice]')).toContainText('Odile would count it as the toll.')
 })

@@ -59,7 +59,7 @@ test('a story with two endings is written by keyboard, broken by a gate, seen, w
   await expect(page.locator('[data-consequence]')).toContainText('Dry feet no longer reached')
 
   // Bearings say so too, and the other ending is walked.
-  await page.keyboard.press('Alt+4')
+  await page.keyboard.press('Alt+5')
   await page.waitForURL(/\/bearings/)
   await expect(page.locator('[data-reach="dry_feet"]')).toHaveAttribute('data-verdict', 'unreached')
   await expect(page.locator('[data-reach="carried_to_the_sea"]')).toHaveAttribute('data-verdict', 'reached')
@@ -131,17 +131,22 @@ test('what the story remembers is made where it is needed, and kept in the ledge
   await page.keyboard.press('Escape')
   await expect(page.locator(field('opening.first.ring?do1'))).toHaveText('rings +1')
 
-  await page.keyboard.press('Alt+2')
+  await page.keyboard.press('Alt+3')
   await page.waitForURL(/\/ledger/)
   await expect(page.locator('[data-ledger="rings"]')).toContainText('changed 1×')
   await page.getByLabel('Largest value of rings').fill('2')
   await page.keyboard.press('Enter')
   await page.getByLabel('Largest value of rings').fill('two')
   await expect(page.getByLabel('Largest value of rings')).toHaveAttribute('aria-invalid', 'true')
+  await settled(page)
+  await page.keyboard.press('Alt+2')
+  await page.waitForURL(/\/quests/)
   await page.getByLabel('Name of a new quest').fill('Ring the bell')
   await page.keyboard.press('Enter')
   await expect(page.locator('[data-quest="ring_the_bell"]')).toContainText('ring_the_bell.done')
   await settled(page)
+  await page.keyboard.press('Alt+3')
+  await page.waitForURL(/\/ledger/)
 
   await page.reload()
   await settled(page)
@@ -151,7 +156,7 @@ test('what the story remembers is made where it is needed, and kept in the ledge
   expect(story.cast).toEqual([{ id: 'tamsin', name: 'Tamsin' }])
   expect(story.quests.map(({ id }) => id)).toEqual(['ring_the_bell'])
   // three rings are more than the counter holds, and the survey says so
-  await page.keyboard.press('Alt+4')
+  await page.keyboard.press('Alt+5')
   await expect(page.locator('[data-finding="overrun"]')).toBeVisible()
 })
 

@@ -5,7 +5,8 @@ import { applyChange } from '../story/changes/apply'
 import type { Change } from '../story/changes/types'
 import { cachedExpression } from '../story/link-parts'
 import { isGroup, type Beat, type Story } from '../story/types'
-import { mapped, patch, Rewriter } from '../story/rename/rewrite'
+import { patch, Rewriter } from '../story/rename/rewrite'
+import { patchPart } from '../story/reshape/patch-part'
 import { surveyDifference } from './difference'
 import type { Finding, SurveyResult } from './result'
 import type { Survey } from './survey'
@@ -190,43 +191,14 @@ function direction(story: Story, entry: string): CompareOp | undefined {
 
 /** The beat with the `when` of the part changed; undefined where there is none. */
 function withWhen({ beat, rest }: Place, change: (when: string) => string | undefined): Beat | undefined {
-  let changed = false
-  const on = <T extends object>(owner: T): T => {
-    const { when } = owner as { when?: string }
+  const next = patchPart(beat, rest, (owner) => {
+    const { when } = owner
     if (when === undefined) return owner
-    const next = change(when)
-    if (next === when) return owner
-    changed = true
-    const copy = { ...owner, when: next } as T & { when?: string }
-    if (next === undefined) delete copy.when
+    const other = change(when)
+    if (other === when) return owner
+    const copy = { ...owner, when: other }
+    if (other === undefined) delete copy.when
     return copy
-  }
-  const at = <T extends object>(list: T[] | undefined, number: number) => list && mapped(list, (one) => (one === list[number - 1] ? on(one) : one))
-  const rule = /^#(redirect|arrive|onward)(\d+)$/.exec(rest)
-  const choice = /^\.([a-z]\w*)(?:#(\d+))?$/.exec(rest)
-  const line = /^#line(\d+)(?:\.variant(\d+))?(?:\.line(\d+))?$/.exec(rest)
-  let next = beat
-  if (rule?.[1] === 'redirect') next = patch(beat, { redirects: at(beat.redirects, Number(rule[2])) })
-  else if (rule?.[1] === 'arrive') next = patch(beat, { arrive: at(beat.arrive, Number(rule[2])) })
-  else if (rule?.[1] === 'onward') next = patch(beat, { onward: at(beat.onward, Number(rule[2])) })
-  else if (choice !== null) {
-    const choices = beat.choices && mapped(beat.choices, (one) => {
-      if (one.id !== choice[1]) return one
-      if (choice[2] === undefined) return on(one)
-      return typeof one.to === 'string' ? one : { ...one, to: at(one.to, Number(choice[2]))! }
-    })
-    next = patch(beat, { choices })
-  } else if (line !== null) {
-    const lines = beat.lines && mapped(beat.lines, (one) => {
-      if (one !== beat.lines![Number(line[1]) - 1]) return one
-      if (!isGroup(one)) return on(one)
-      const firstOf = mapped(one.firstOf, (variant) => {
-        if (variant !== one.firstOf[Number(line[2]) - 1]) return variant
-        return line[3] === undefined ? on(variant) : { ...variant, lines: at(variant.lines, Number(line[3]))! }
-      })
-      return { ...one, firstOf }
-    })
-    next = patch(beat, { lines })
-  }
-  return changed ? next : undefined
+  })
+  return next === beat ? undefined : next
 }

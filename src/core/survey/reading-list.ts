@@ -1,5 +1,5 @@
 import type { Decision } from '../story/types'
-import { distancesTo } from './explicit/backward'
+import { canReach, distancesTo } from './explicit/backward'
 import { NO_STATE } from './explicit/table'
 import type { MarkKind } from './marks'
 import type { Survey } from './survey'
@@ -24,21 +24,34 @@ export interface ReadingRoute {
 const TRANSITIONS_MAX = 400_000
 const SHOWN: ReadonlySet<MarkKind> = new Set(['beat', 'line', 'variant', 'ending'])
 
+/** How a walk goes on: to the nearest new thing; to those after which the farthest of them can still be come to; to those after which no ending is lost. */
+const MANNERS = ['nearest', 'farthest', 'careful'] as const
+type Manner = (typeof MANNERS)[number]
+/** Something that a walk must not lose on its way. */
+interface Aim {
+  readonly item: number
+  readonly distances: Int32Array
+}
+
+/** How often walks are made shorter by what the others show. */
+const ROUNDS = 4
+
 /** A walk over the search's states: its transitions in order, by their place among the edges. */
 type Walk = readonly number[]
 
 /**
  * A cover of everything that the story can show. Finding the smallest is NP-hard (set cover; Karp,
  * 1972); this is the greedy walk: always on to the nearest transition that shows something new, then to
- * the nearest ending, then again from the start; from two kinds of beginnings, of which the shorter
- * list is kept, without the walks that the others make needless.
+ * the nearest ending, then again from the start. It is done in several manners; walks that the
+ * others make needless are left out, and each is made anew for just what it alone shows. The shortest
+ * list is kept.
  */
 export function readingList(survey: Survey): ReadingList | 'too many' {
   if (!survey.search.done || survey.search.edges.length > TRANSITIONS_MAX) return 'too many'
   const map = new ReadingMap(survey)
-  const lists = (['nearest', 'farthest'] as const).map((first) => map.withoutNeedless(map.walks(first)))
   const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
-  return map.tell(steps(lists[1]!) < steps(lists[0]!) ? lists[1]! : lists[0]!)
+  const lists = MANNERS.map((manner) => map.shortened(map.withoutNeedless(map.walks(manner))))
+  return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
 }
 
 class ReadingMap {
@@ -52,6 +65,8 @@ class ReadingMap {
   /** Where the transition that shows an item first begins. */
   private readonly firstShown: number[] = []
   private readonly toEnding: Int32Array
+  /** Bit e: ending e (of the first 32) can still be come to from the state. */
+  private readonly open: Uint32Array
   private readonly before: Int32Array
   private readonly stamps: Uint32Array
   private stamp = 0
@@ -94,45 +109,102 @@ class ReadingMap {
     const ended: number[] = []
     for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending !== -1) ended.push(state)
     this.toEnding = distancesTo(search, ended)
+    const seeds = new Uint32Array(search.states)
+    for (const state of ended) seeds[state] = (1 << (search.settle(state).ending & 31)) >>> 0
+    this.open = canReach(search, seeds)
   }
 
-  walks(begin: 'nearest' | 'farthest'): Walk[] {
+  walks(manner: Manner): Walk[] {
     const covered = new Uint8Array(this.count)
     let left = this.count - cover(covered, this.opening)
     const walks: Walk[] = []
     while (left > 0) {
-      const walk: number[] = []
-      let at = 0
-      let path = begin === 'farthest' ? this.wayToFarthest(covered) : this.nearest(at, covered)
-      while (path.length > 0) {
-        for (const edge of path) left -= cover(covered, this.itemsOf(edge))
-        walk.push(...path)
-        at = this.target(path.at(-1)!)
-        if (at === NO_STATE) break
-        path = left === 0 ? [] : this.nearest(at, covered)
-      }
+      const walk = this.walk(covered, manner)
       if (walk.length === 0) break
-      for (const edge of at === NO_STATE ? [] : this.toAnEnding(at)) {
-        left -= cover(covered, this.itemsOf(edge))
-        walk.push(edge)
-      }
+      for (const edge of walk) left -= cover(covered, this.itemsOf(edge))
       walks.push(walk)
     }
     return walks
   }
 
+  /** One walk from the start that goes on as long as there is something new to come to, and then to an ending. */
+  private walk(before: Uint8Array, manner: Manner): Walk {
+    const covered = before.slice()
+    const walk: number[] = []
+    let at = 0
+    let aim = manner === 'farthest' ? this.farthest(covered) : undefined
+    for (;;) {
+      if (aim !== undefined && covered[aim.item] === 1) aim = this.farthest(covered)
+      const path = this.next(at, covered, manner, aim)
+      if (path.length === 0) break
+      for (const edge of path) cover(covered, this.itemsOf(edge))
+      walk.push(...path)
+      at = this.target(path.at(-1)!)
+      if (at === NO_STATE) return walk
+    }
+    return walk.length === 0 ? walk : [...walk, ...this.toAnEnding(at)]
+  }
+
+  private next(from: number, covered: Uint8Array, manner: Manner, aim: Aim | undefined): number[] {
+    if (manner === 'careful') {
+      const endings = this.open[from]!
+      const spared = this.nearest(from, covered, (next) => next !== NO_STATE && (this.open[next]! & endings) === endings)
+      if (spared.length > 0) return spared
+    } else if (aim !== undefined) {
+      const spared = this.nearest(from, covered, (next, edge) => (next !== NO_STATE && aim.distances[next] !== -1) || this.showsItem(edge, aim.item))
+      if (spared.length > 0) return spared
+    }
+    return this.nearest(from, covered)
+  }
+
+  /** Makes each walk anew for what it alone shows, as long as that makes any shorter. */
+  shortened(walks: readonly Walk[]): Walk[] {
+    let now = [...walks]
+    for (let round = 0; round < ROUNDS; round += 1) {
+      const times = this.timesShown(now)
+      let better = false
+      now = now.map((walk) => {
+        const needed = new Set(walk.flatMap((edge) => this.itemsOf(edge)).filter((item) => times[item] === 1))
+        const covered = new Uint8Array(this.count).fill(1)
+        for (const item of needed) covered[item] = 0
+        const made = MANNERS.map((manner) => this.walk(covered, manner)).filter((one) => one.length < walk.length && this.shows(one, needed))
+        const best = made.reduce((least, one) => (one.length < least.length ? one : least), walk)
+        if (best === walk) return walk
+        better = true
+        for (const item of new Set(walk.flatMap((edge) => this.itemsOf(edge)))) times[item]! -= 1
+        for (const item of new Set(best.flatMap((edge) => this.itemsOf(edge)))) times[item]! += 1
+        return best
+      })
+      if (!better) break
+      now = this.withoutNeedless(now)
+    }
+    return now
+  }
+
+  private shows(walk: Walk, needed: ReadonlySet<number>): boolean {
+    const left = new Set(needed)
+    for (const edge of walk) for (const item of this.itemsOf(edge)) left.delete(item)
+    return left.size === 0
+  }
+
+  /** How many walks show each item; what the opening shows counts as one more. */
+  private timesShown(walks: readonly Walk[]): Uint32Array {
+    const times = new Uint32Array(this.count)
+    for (const item of this.opening) times[item] = 1
+    for (const walk of walks) for (const item of new Set(walk.flatMap((edge) => this.itemsOf(edge)))) times[item]! += 1
+    return times
+  }
+
   /** Leaves out every walk of which the others show all; long ones are tried first. */
   withoutNeedless(walks: readonly Walk[]): Walk[] {
-    const times = new Uint32Array(this.count)
-    const shown = walks.map((walk) => [...new Set(walk.flatMap((edge) => this.itemsOf(edge)))])
-    for (const list of shown) for (const one of list) times[one]! += 1
-    const opening = new Set(this.opening)
+    const times = this.timesShown(walks)
     const kept = new Set(walks.keys())
     const order = [...walks.keys()].sort((a, b) => walks[b]!.length - walks[a]!.length)
     for (const at of order) {
-      if (!shown[at]!.every((one) => opening.has(one) || times[one]! > 1)) continue
+      const shown = new Set(walks[at]!.flatMap((edge) => this.itemsOf(edge)))
+      if ([...shown].some((item) => times[item] === 1)) continue
       kept.delete(at)
-      for (const one of shown[at]!) times[one]! -= 1
+      for (const item of shown) times[item]! -= 1
     }
     return walks.filter((_, at) => kept.has(at))
   }
@@ -157,12 +229,17 @@ class ReadingMap {
     return this.items.slice(this.first[edge]!, this.first[edge + 1]!)
   }
 
+  private showsItem(edge: number, item: number): boolean {
+    for (let at = this.first[edge]!; at < this.first[edge + 1]!; at += 1) if (this.items[at] === item) return true
+    return false
+  }
+
   private target(edge: number): number {
     return this.survey.search.edges.items[edge]!
   }
 
-  /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none. */
-  private nearest(from: number, covered: Uint8Array): number[] {
+  /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none, or no allowed one. */
+  private nearest(from: number, covered: Uint8Array, allowed?: (next: number, edge: number) => boolean): number[] {
     const { search } = this.survey
     this.stamp += 1
     this.stamps[from] = this.stamp
@@ -173,12 +250,13 @@ class ReadingMap {
       let best = -1
       let most = 0
       for (let edge = search.rows.items[state]!; edge < end; edge += 1) {
+        const next = this.target(edge)
+        if (allowed?.(next, edge) === false) continue
         const fresh = this.fresh(edge, covered)
         if (fresh > most) {
           most = fresh
           best = edge
         }
-        const next = this.target(edge)
         if (next === NO_STATE || this.stamps[next] === this.stamp) continue
         this.stamps[next] = this.stamp
         this.before[next] = edge
@@ -201,15 +279,16 @@ class ReadingMap {
     return way.reverse()
   }
 
-  /** From the start to where the new item that lies farthest off is first shown. */
-  private wayToFarthest(covered: Uint8Array): number[] {
+  /** Of what is new, that which is shown last, and how far each state is from it; undefined where nothing is left. */
+  private farthest(covered: Uint8Array): Aim | undefined {
     const { search } = this.survey
     // states are numbered in order of depth, so the last transition is one of the deepest
-    let farthest = -1
-    for (let item = 0; item < this.count; item += 1) if (covered[item] === 0 && this.firstShown[item]! > farthest) farthest = this.firstShown[item]!
-    const way = [farthest]
-    for (let found = search.foundBy(this.sources[farthest]!); found !== undefined; found = search.foundBy(found.state)) way.push(search.rows.items[found.state]! + found.pick)
-    return way.reverse()
+    let item = -1
+    for (let one = 0; one < this.count; one += 1) if (covered[one] === 0 && (item === -1 || this.firstShown[one]! > this.firstShown[item]!)) item = one
+    if (item === -1) return undefined
+    const goals = new Set<number>()
+    for (let edge = 0; edge < search.edges.length; edge += 1) if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
+    return { item, distances: distancesTo(search, [...goals]) }
   }
 
   private toAnEnding(from: number): number[] {

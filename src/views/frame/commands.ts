@@ -32,9 +32,10 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
   const scene = (): Named => ({ of: 'scene', id: session.getState().scene ?? '' })
   return [
     { name: 'Go to the Desk', keys: 'Alt+1', run: () => goTo('desk') },
-    { name: 'Go to the Ledger', keys: 'Alt+2', run: () => goTo('ledger') },
-    { name: 'Rehearse', keys: 'Alt+3', run: () => goTo('rehearse') },
-    { name: 'Go to the Bearings', keys: 'Alt+4', run: () => goTo('bearings') },
+    { name: 'Go to the Quests', keys: 'Alt+2', run: () => goTo('quests') },
+    { name: 'Go to the Ledger', keys: 'Alt+3', run: () => goTo('ledger') },
+    { name: 'Rehearse', keys: 'Alt+4', run: () => goTo('rehearse') },
+    { name: 'Go to the Bearings', keys: 'Alt+5', run: () => goTo('bearings') },
     { name: 'History and versions', run: () => goTo('history') },
     { name: 'Back to where I was', keys: 'Alt+←', run: () => session.walkTrail(-1) },
     { name: 'Forward again', keys: 'Alt+→', run: () => session.walkTrail(1) },

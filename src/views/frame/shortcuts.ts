@@ -15,7 +15,7 @@ export const SHORTCUTS = [
   { keys: 'In the outline', does: '↑ ↓ go, Alt+↑ ↓ move, Space or Shift+↑ ↓ choose several, Ctrl+C X V copy, cut, paste beats, Delete.' },
   { keys: 'F8', does: 'The next finding (Shift+F8: the one before).' },
   { keys: 'Ctrl+Z', does: 'Undo. Ctrl+Shift+Z: redo.' },
-  { keys: 'Alt+1 … Alt+4', does: 'Desk, Ledger, Rehearse, Bearings.' },
+  { keys: 'Alt+1 … Alt+5', does: 'Desk, Quests, Ledger, Rehearse, Bearings.' },
   { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back. E: to the text of this beat.' },
   { keys: '?', does: 'This list.' },
 ] as const

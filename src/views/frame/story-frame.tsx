@@ -42,6 +42,13 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     }
   }, [id, attempt])
 
+  const open = opening.kind === 'open' ? opening.session : undefined
+  useEffect(() => {
+    const turn = () => open?.goTo(window.location.hash.slice(1) || undefined)
+    window.addEventListener('hashchange', turn)
+    return () => window.removeEventListener('hashchange', turn)
+  }, [open])
+
   if (opening.kind === 'opening') {
     return (
       <Text p="8" color="faded" role="status">

@@ -12,9 +12,10 @@ import { useSession, useSessionState } from '../shared/use-session'
 
 export const VIEWS = [
   { path: 'desk', name: 'Desk', key: '1' },
-  { path: 'ledger', name: 'Ledger', key: '2' },
-  { path: 'rehearse', name: 'Rehearse', key: '3' },
-  { path: 'bearings', name: 'Bearings', key: '4' },
+  { path: 'quests', name: 'Quests', key: '2' },
+  { path: 'ledger', name: 'Ledger', key: '3' },
+  { path: 'rehearse', name: 'Rehearse', key: '4' },
+  { path: 'bearings', name: 'Bearings', key: '5' },
 ] as const
 
 /** The story's title, the views, what is saved, undo and redo. */

@@ -4,7 +4,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useCallback, useEffect, useState } from 'react'
 import { api, type History, type HistoryStep } from '../../session/api'
 import { Plain, Quiet } from '../../ui/buttons'
-import { AddForm } from '../ledger/add-form'
+import { AddForm } from '../shared/add-form'
 import { useSession, useSessionState } from '../shared/use-session'
 import { Comparison } from './comparison'
 

@@ -6,7 +6,7 @@ import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
-import { AddForm } from './add-form'
+import { AddForm } from '../shared/add-form'
 import { Section } from './section'
 
 /** The people and things that speak or are met. */

@@ -8,7 +8,7 @@ import { DraftText } from '../shared/draft-text'
 import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
 import { verdictOf } from '../shared/verdicts'
-import { AddForm } from './add-form'
+import { AddForm } from '../shared/add-form'
 import { Section } from './section'
 
 /** The ways in which the story can end. */

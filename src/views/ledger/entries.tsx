@@ -7,7 +7,7 @@ import type { ListPath } from '../../core/story/changes/types'
 import type { Entry, EntryKind } from '../../core/story/types'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
-import { AddForm } from './add-form'
+import { AddForm } from '../shared/add-form'
 import { EntryRow } from './entry-row'
 import { Section } from './section'
 

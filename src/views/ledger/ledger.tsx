@@ -4,16 +4,14 @@ import { Box } from '@chakra-ui/react'
 import { Cast } from './cast'
 import { Endings } from './endings'
 import { Entries } from './entries'
-import { Quests } from './quests'
 import { StoryFacts } from './story-facts'
 
-/** What the story remembers, who is in it, which quests it runs and how it can end. */
+/** What the story remembers, who is in it and how it can end. */
 export function Ledger() {
   return (
     <Box as="main" overflowY="auto" h="100%" px="6" py="5" tabIndex={-1}>
       <Box maxW="66rem" mx="auto">
         <Entries />
-        <Quests />
         <Endings />
         <Cast />
         <StoryFacts />

@@ -1,0 +1,5 @@
+import { Quests } from '../../../../views/quests/quests'
+
+export default function QuestsPage() {
+  return <Quests />
+}

@@ -1,0 +1,449 @@
+import { walk, type Expr } from '../../expression/ast'
+import type { LinkedBeat, LinkedChoice, LinkedStory } from '../../story/linked'
+import type { Decision } from '../../story/types'
+import { Search } from '../explicit/search'
+import { NO_STATE } from '../explicit/table'
+import { Routes } from '../routes'
+import { slotValue } from '../slot-value'
+import { allotSlots, type Slot } from '../slots'
+import { questSites } from './quest-sites'
+
+/** What stands across: the stages of one quest, or of two taken together. */
+export type Axis = { readonly quest: string; readonly and?: string }
+
+/** One column: a stage of each quest of the axis. */
+export type Column = readonly string[]
+
+/** Something that really plays when somebody is approached. */
+export interface Playing {
+  /** The choice by which they are approached. */
+  readonly encounter: string
+  /** The first line that is shown; undefined where none is. */
+  readonly line: string | undefined
+  /** The beat that shows it, or that the choice leads to. */
+  readonly beat: string
+  readonly route: readonly Decision[]
+  /** In how many states of the survey. */
+  readonly states: number
+}
+
+/** What differs between the things that play in one cell. */
+export interface DependsOn {
+  readonly of: 'entry' | 'quest' | 'visits' | 'taken'
+  readonly id: string
+  /** For each of the things that play, in their order: the values at which they do. */
+  readonly values: readonly (readonly (boolean | number | string)[])[]
+}
+
+export interface Cell {
+  readonly plays: readonly Playing[]
+  readonly dependsOn: readonly DependsOn[]
+  /** Quests that can be begun in the conversation. */
+  readonly offers: readonly string[]
+  /** The conversation can move the axis's quest on. */
+  readonly movesOn: boolean
+}
+
+/** Somebody who can be approached at a place: in which columns always, and in which sometimes. */
+export interface Presence {
+  readonly place: string
+  readonly encounter: string
+  readonly person: string
+  readonly always: readonly number[]
+  readonly sometimes: readonly number[]
+}
+
+/** Somebody who could be approached at two places in one and the same state. */
+export interface TwoPlaces {
+  readonly person: string
+  readonly places: readonly [string, string]
+  readonly route: readonly Decision[]
+}
+
+/** Somebody whom a quest needs at a stage, and who can be approached nowhere in some state of it. */
+export interface Nowhere {
+  readonly person: string
+  readonly column: number
+  readonly route: readonly Decision[]
+}
+
+export interface CallSheet {
+  readonly axis: Axis
+  readonly columns: readonly Column[]
+  /** By column: whether the story ever rests at it. */
+  readonly reached: readonly boolean[]
+  /** By person, one cell a column; undefined where they can't be approached. */
+  readonly rows: Readonly<Record<string, readonly (Cell | undefined)[]>>
+  readonly presences: readonly Presence[]
+  readonly twoPlaces: readonly TwoPlaces[]
+  readonly nowhere: readonly Nowhere[]
+}
+
+/** States that are looked at between two looks at the time. */
+const STRIDE = 2048
+/** How many decisions a conversation is followed for what it offers. */
+const TALK_DEPTH = 6
+/** Things that play in one cell and are told apart. */
+const PLAYING_MAX = 12
+
+interface Found {
+  readonly playing: Omit<Playing, 'states' | 'route'>
+  readonly witness: { readonly state: number; readonly pick: number }
+  states: number
+  /** Values of the candidates, by slot. */
+  readonly values: Map<number, Set<number>>
+}
+
+interface Gathered {
+  readonly found: Map<string, Found>
+  readonly offers: Set<string>
+  movesOn: boolean
+}
+
+/**
+ * Who says what at which stage, by a survey of its own in which the quests of the axis are kept
+ * everywhere; every choice that approaches somebody is then taken again in every state that
+ * offers it. Undefined when `stop` said so before it was done.
+ */
+export function callSheet(story: LinkedStory, axis: Axis, stop: () => boolean): CallSheet | undefined {
+  const quests = [axis.quest, axis.and].flatMap((id) => (id === undefined ? [] : (story.questOf.get(id) ?? [])))
+  const slots = allotSlots(story)
+  // what the columns are told by, and what gates of other places ask for
+  const keep = [...new Set([...quests.map((quest) => slots.ofQuest[quest]!), ...encounterGateSlots(story, slots)])]
+  const search = new Search(story, { observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep } })
+  while (!search.done) {
+    search.advance(STRIDE)
+    if (stop()) return undefined
+  }
+  return new Sheet(story, axis, quests, search).gather(stop)
+}
+
+class Sheet {
+  private readonly columns: readonly Column[]
+  private readonly reached: boolean[]
+  private readonly routes: Routes
+  private readonly cells = new Map<string, (Gathered | undefined)[]>()
+  private readonly candidates = new Map<string, readonly Slot[]>()
+  private readonly talks = new Map<number, readonly string[]>()
+  /** By encounter and column: in how many states at its place it was open, and in how many closed. */
+  private readonly open = new Map<string, Int32Array>()
+  private readonly closed = new Map<string, Int32Array>()
+  private readonly two = new Map<string, { readonly person: string; readonly places: readonly [string, string]; readonly state: number }>()
+  private readonly absent = new Map<string, { readonly person: string; readonly column: number; readonly state: number }>()
+  private readonly encounters: readonly LinkedChoice[]
+  private readonly setBy = new Map<string, { readonly quest: number; readonly stage: number }[]>()
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly axis: Axis,
+    private readonly quests: readonly number[],
+    private readonly search: Search,
+  ) {
+    const [first, second] = quests.map((quest) => story.quests[quest]!.stages)
+    this.columns = (first ?? []).flatMap((stage) => (second === undefined ? [[stage]] : second.map((other) => [stage, other])))
+    this.reached = this.columns.map(() => false)
+    this.routes = new Routes(search)
+    this.encounters = story.choices.filter(({ who }) => who !== undefined)
+    for (const { owner, quest, stage } of questSites(story)) this.setBy.set(owner, [...(this.setBy.get(owner) ?? []), { quest, stage }])
+  }
+
+  gather(stop: () => boolean): CallSheet | undefined {
+    const { search, story } = this
+    const { marks } = search
+    let stopped = false
+    marks.recording((shows) => {
+      for (let state = 0; state < search.expanded && !stopped; state += 1) {
+        if (state % STRIDE === 0 && stop()) stopped = true
+        const decisions = search.decisionsIn(state)
+        search.loadWhole(state)
+        const column = this.columnNow()
+        this.reached[column] = true
+        const beat = story.beats[search.beatOf(state)]!
+        if (beat.place) this.atPlace(beat, state, column)
+        decisions.forEach((decision, pick) => {
+          if (!('choice' in decision)) return
+          const choice = story.choices[story.choiceOf.get(decision.choice)!]!
+          if (choice.who === undefined) return
+          search.loadWhole(state)
+          const values = this.candidatesOf(choice).map(({ index }) => search.values[index]!)
+          const shown = shows(() => search.replayPick(state, pick))
+          this.note(choice, column, state, pick, shown, values)
+        })
+      }
+    })
+    return stopped ? undefined : this.tell()
+  }
+
+  private columnNow(): number {
+    const { search, story, quests } = this
+    return quests.reduce((column, quest) => column * story.quests[quest]!.stages.length + search.values[search.slots.ofQuest[quest]!]!, 0)
+  }
+
+  private note(choice: LinkedChoice, column: number, state: number, pick: number, shown: readonly number[], values: readonly number[]): void {
+    const { search, story } = this
+    const { marks } = search
+    const person = choice.who!
+    let row = this.cells.get(person)
+    if (row === undefined) this.cells.set(person, (row = new Array<Gathered | undefined>(this.columns.length)))
+    const cell = (row[column] ??= { found: new Map(), offers: new Set(), movesOn: false })
+    const kinds = shown.map((mark) => marks.list[mark]!)
+    const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
+    const beat = line?.split('#')[0] ?? kinds.find(({ kind }) => kind === 'beat')?.key[0] ?? story.beats[choice.beat]!.address
+    const name = `${choice.address} ${line ?? beat}`
+    let found = cell.found.get(name)
+    if (found === undefined) {
+      if (cell.found.size >= PLAYING_MAX) return
+      found = { playing: { encounter: choice.address, line, beat }, witness: { state, pick }, states: 0, values: new Map() }
+      cell.found.set(name, found)
+    }
+    found.states += 1
+    this.candidatesOf(choice).forEach(({ index }, at) => {
+      const set = found.values.get(index)
+      if (set === undefined) found.values.set(index, new Set([values[at]!]))
+      else set.add(values[at]!)
+    })
+    // what it offers: at once, or as the conversation goes on
+    this.sets(choice.address, column, cell)
+    const next = search.edges.items[search.rows.items[state]! + pick]!
+    if (next === NO_STATE || search.beatOf(next) === choice.beat) return
+    for (const owner of this.talkFrom(next, choice.beat)) this.sets(owner, column, cell)
+  }
+
+  private sets(owner: string, column: number, cell: Gathered): void {
+    for (const { quest, stage } of this.setBy.get(owner) ?? []) {
+      const { id, stages } = this.story.quests[quest]!
+      const at = this.quests.indexOf(quest)
+      const now = at === -1 ? undefined : this.columns[column]![at]
+      if (stage > 0 && (now === undefined ? true : now === 'unstarted') && this.begins(quest, owner)) cell.offers.add(id)
+      if (now !== undefined && now !== 'unstarted' && stages[stage] !== now) cell.movesOn = true
+    }
+  }
+
+  /** Whether an effect can be the first of its quest: it sets a stage that unstarted may go to. */
+  private begins(quest: number, owner: string): boolean {
+    const { stages, outcomes, moves } = this.story.quests[quest]!
+    return (this.setBy.get(owner) ?? []).some(({ quest: other, stage }) => other === quest && outcomes[stage] !== 'failure' && (moves === undefined ? stage === 1 : moves.has(`unstarted>${stages[stage]!}`)))
+  }
+
+  /** The owners with stage effects among the choices of a conversation, up to the next place. */
+  private talkFrom(first: number, place: number): readonly string[] {
+    const known = this.talks.get(first)
+    if (known !== undefined) return known
+    const { search, story } = this
+    const starts = new Set<string>()
+    const seen = new Set([first])
+    let edge = [first]
+    for (let depth = 0; depth < TALK_DEPTH && edge.length > 0; depth += 1) {
+      const further: number[] = []
+      for (const state of edge) {
+        const beat = search.beatOf(state)
+        if (state >= search.expanded || story.beats[beat]!.place || beat === place) continue
+        const start = search.rows.items[state]!
+        search.decisionsIn(state).forEach((decision, pick) => {
+          if ('choice' in decision && this.setBy.has(decision.choice)) starts.add(decision.choice)
+          const next = search.edges.items[start + pick]!
+          if (next === NO_STATE || seen.has(next)) return
+          seen.add(next)
+          further.push(next)
+        })
+      }
+      edge = further
+    }
+    const talk = [...starts]
+    this.talks.set(first, talk)
+    return talk
+  }
+
+  /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
+  private atPlace(beat: LinkedBeat, state: number, column: number): void {
+    const { search, story } = this
+    const { machine, programs } = search
+    const openAt = new Map<string, string>()
+    for (const choice of this.encounters) {
+      const at = story.beats[choice.beat]!
+      if (!at.place) continue
+      const program = programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!
+      search.marks.quiet = true
+      const open = (program.when?.() ?? true) && (at !== beat || machine.isOpen(program))
+      search.marks.quiet = false
+      if (at === beat) {
+        const counts = open ? this.open : this.closed
+        let row = counts.get(choice.address)
+        if (row === undefined) counts.set(choice.address, (row = new Int32Array(this.columns.length)))
+        row[column]! += 1
+      }
+      if (!open) continue
+      const other = openAt.get(choice.who!)
+      if (other === undefined) openAt.set(choice.who!, at.address)
+      else if (other !== at.address) {
+        const places = [other, at.address] as const
+        const name = `${choice.who!} ${places.join(' ')}`
+        if (!this.two.has(name)) this.two.set(name, { person: choice.who!, places, state })
+      }
+    }
+    for (const person of this.neededAt(column)) {
+      const name = `${person} ${column}`
+      if (!openAt.has(person) && !this.absent.has(name)) this.absent.set(name, { person, column, state })
+    }
+  }
+
+  private readonly needed = new Map<number, readonly string[]>()
+
+  /** People without whom the first quest can't go on from a stage under way: every effect that moves it stands in a beat of theirs. */
+  private neededAt(column: number): readonly string[] {
+    let people = this.needed.get(column)
+    if (people !== undefined) return people
+    const [quest] = this.quests
+    const stage = quest === undefined ? -1 : this.story.quests[quest]!.stages.indexOf(this.columns[column]![0]!)
+    people = []
+    if (quest !== undefined && stage > 0 && this.story.quests[quest]!.outcomes[stage] === undefined) {
+      const { stages, moves } = this.story.quests[quest]!
+      const onward = questSites(this.story).filter((site) => site.quest === quest && site.stage !== stage && (moves === undefined || moves.has(`${stages[stage]!}>${stages[site.stage]!}`)))
+      people = [...new Set(this.encounters.map(({ who }) => who!))].filter((person) => onward.length > 0 && onward.every(({ beat }) => this.talkBeats(person).has(beat)))
+    }
+    this.needed.set(column, people)
+    return people
+  }
+
+  private readonly beatsOf = new Map<string, ReadonlySet<number>>()
+
+  /** Beats of conversations with somebody: those that roads lead to from an encounter, up to the next place. */
+  private talkBeats(person: string): ReadonlySet<number> {
+    let beats = this.beatsOf.get(person) as Set<number> | undefined
+    if (beats !== undefined) return beats
+    beats = new Set()
+    const { story } = this
+    const stack = this.encounters.filter(({ who }) => who === person).flatMap(targetsOf)
+    for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
+      if (beats.has(beat) || story.beats[beat]!.place) continue
+      beats.add(beat)
+      const { redirects, onward, choices } = story.beats[beat]!
+      for (const { to } of [...redirects, ...onward]) if (to.kind === 'beat') stack.push(to.beat)
+      stack.push(...choices.flatMap(targetsOf))
+    }
+    this.beatsOf.set(person, beats)
+    return beats
+  }
+
+  /** Slots that the choice's roads and the beats they lead to ask for, but for those of the columns. */
+  private candidatesOf(choice: LinkedChoice): readonly Slot[] {
+    let list = this.candidates.get(choice.address)
+    if (list !== undefined) return list
+    const { story, search } = this
+    const exprs: Expr[] = []
+    const ask = (when: { readonly expr: Expr | undefined } | undefined) => {
+      if (when?.expr !== undefined) exprs.push(when.expr)
+    }
+    if (choice.to.kind === 'rules') for (const rule of choice.to.rules) ask(rule.when)
+    for (const target of targetsOf(choice)) {
+      const beat = story.beats[target]!
+      for (const rule of [...beat.redirects, ...beat.onward]) ask(rule.when)
+      for (const line of beat.lines) {
+        if (line.kind === 'line') ask(line.when)
+        else for (const variant of line.variants) ask(variant.when)
+      }
+    }
+    const columns = new Set(this.quests.map((quest) => search.slots.ofQuest[quest]!))
+    const found = new Set<number>()
+    for (const expr of exprs) for (const slot of slotsRead(story, search.slots, expr)) if (!columns.has(slot)) found.add(slot)
+    list = [...found].map((slot) => search.slots.all[slot]!)
+    this.candidates.set(choice.address, list)
+    return list
+  }
+
+  private tell(): CallSheet {
+    const { story, axis, columns, routes } = this
+    const presences: Presence[] = []
+    for (const choice of this.encounters) {
+      const at = story.beats[choice.beat]!
+      const open = this.open.get(choice.address)
+      if (!at.place || open === undefined) continue
+      const closed = this.closed.get(choice.address)
+      const here = columns.map((_, column) => column).filter((column) => open[column]! > 0)
+      presences.push({
+        place: at.address,
+        encounter: choice.address,
+        person: choice.who!,
+        always: here.filter((column) => (closed?.[column] ?? 0) === 0),
+        sometimes: here.filter((column) => (closed?.[column] ?? 0) > 0),
+      })
+    }
+    return {
+      axis,
+      columns,
+      reached: this.reached,
+      rows: Object.fromEntries([...this.cells].map(([person, row]) => [person, columns.map((_, column) => this.cell(row[column]))])),
+      presences,
+      twoPlaces: [...this.two.values()].map(({ person, places, state }) => ({ person, places, route: routes.toState(state) })),
+      nowhere: [...this.absent.values()].map(({ person, column, state }) => ({ person, column, route: routes.toState(state) })),
+    }
+  }
+
+  private cell(gathered: Gathered | undefined): Cell | undefined {
+    if (gathered === undefined) return undefined
+    const found = [...gathered.found.values()].sort((a, b) => b.states - a.states)
+    return {
+      plays: found.map(({ playing, witness, states }) => ({ ...playing, states, route: this.routes.of(witness) })),
+      dependsOn: found.length < 2 ? [] : this.depends(found),
+      offers: [...gathered.offers],
+      movesOn: gathered.movesOn,
+    }
+  }
+
+  /** What differs between the things that play: what tells them all apart by itself, else all that differs. */
+  private depends(found: readonly Found[]): DependsOn[] {
+    const slots = [...new Set(found.flatMap(({ values }) => [...values.keys()]))]
+    const differs = slots.filter((slot) => new Set(found.map(({ values }) => [...(values.get(slot) ?? [])].sort().join(' '))).size > 1)
+    const apart = differs.filter((slot) => {
+      const seen = new Set<number>()
+      return found.every(({ values }) => {
+        const own = [...(values.get(slot) ?? [])]
+        const fresh = own.every((value) => !seen.has(value))
+        for (const value of own) seen.add(value)
+        return fresh
+      })
+    })
+    return (apart.length > 0 ? apart.slice(0, 1) : differs).map((index) => {
+      const slot = this.search.slots.all[index]!
+      return { ...named(this.story, slot), values: found.map(({ values }) => [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value))) }
+    })
+  }
+}
+
+function targetsOf(choice: LinkedChoice): number[] {
+  const roads = choice.to.kind === 'road' ? [choice.to.road] : choice.to.rules.map(({ to }) => to)
+  return roads.flatMap((road) => (road.kind === 'beat' ? [road.beat] : []))
+}
+
+function encounterGateSlots(story: LinkedStory, slots: ReturnType<typeof allotSlots>): number[] {
+  const byPerson = new Map<string, Set<number>>()
+  const gated = story.choices.filter(({ who, beat }) => who !== undefined && story.beats[beat]!.place)
+  for (const { who, beat } of gated) byPerson.set(who!, (byPerson.get(who!) ?? new Set()).add(beat))
+  // only those who are met at several places are asked about from elsewhere
+  return gated.filter(({ who }) => byPerson.get(who!)!.size > 1).flatMap(({ when }) => (when?.expr === undefined ? [] : slotsRead(story, slots, when.expr)))
+}
+
+function slotsRead(story: LinkedStory, slots: ReturnType<typeof allotSlots>, expr: Expr): number[] {
+  const found: number[] = []
+  walk(expr, (part) => {
+    const slot =
+      part.kind === 'entry' ? slots.ofEntry[story.entryOf.get(part.id)!] : part.kind === 'quest' ? slots.ofQuest[story.questOf.get(part.id)!] : part.kind === 'visits' ? slots.ofVisits[story.beatOf.get(part.beat)!] : part.kind === 'taken' ? slots.ofTaken[story.choiceOf.get(part.choice)!] : undefined
+    if (slot !== undefined && slot !== -1) found.push(slot)
+  })
+  return found
+}
+
+function named(story: LinkedStory, slot: Slot): Pick<DependsOn, 'of' | 'id'> {
+  switch (slot.kind) {
+    case 'entry':
+      return { of: 'entry', id: story.entries[slot.entry]!.id }
+    case 'quest':
+      return { of: 'quest', id: story.quests[slot.quest]!.id }
+    case 'visits':
+      return { of: 'visits', id: story.beats[slot.beat]!.address }
+    case 'taken':
+      return { of: 'taken', id: story.choices[slot.choice]!.address }
+    case 'place':
+      return { of: 'visits', id: '' }
+  }
+}

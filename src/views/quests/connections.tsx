@@ -1,0 +1,101 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useMemo, useState } from 'react'
+import { makeRivals } from '../../core/story/quests/make-rivals'
+import type { Quest } from '../../core/story/types'
+import { questLinks, rivalsOf } from '../../core/survey/quests/quest-sites'
+import { sayAddress, storyNames } from '../../session/names'
+import { Plain, Quiet } from '../../ui/buttons'
+import { useGoTo } from '../shared/use-go-to'
+import { useLinked, useSession, useSessionState } from '../shared/use-session'
+
+/** What other quests open here, what this one opens in others, and with whom it can't be had together. */
+export function Connections({ quest }: { quest: Quest }) {
+  const linked = useLinked()
+  const names = storyNames(useSessionState((state) => state.story))
+  const goTo = useGoTo()
+  const links = useMemo(() => questLinks(linked).filter(({ from, to }) => from === quest.id || to === quest.id), [linked, quest.id])
+  const rivals = useMemo(() => rivalsOf(linked).filter(({ quests }) => quests.includes(quest.id)), [linked, quest.id])
+  const say = (owner: string) => (/^[^#]+\.[^#.]+\.[^#.]+$/.test(owner) ? names.choice(owner) : sayAddress(owner))
+  return (
+    <Box as="section" aria-label="Connected quests" mb="6">
+      <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
+        Connected quests
+      </Heading>
+      {links.length === 0 && rivals.length === 0 && <Text color="faded">No gate of this quest asks for another, and no other asks for this one.</Text>}
+      {links.map(({ from, stages, to, sets, owner }) => (
+        <Flex key={`${owner} ${from} ${to} ${sets}`} gap="2" py="0.5" align="baseline" data-link={`${from} ${to}`}>
+          <Text>
+            <Text as="span" fontFamily="story">
+              {names.quest(from)}
+            </Text>{' '}
+            {stages.length === 0 ? 'is asked for' : `at ${stages.map((stage) => `“${names.stage(from, stage)}”`).join(' or ')}`} → opens{' '}
+            <Text as="span" fontFamily="story">
+              {names.quest(to)}
+            </Text>{' '}
+            at “{names.stage(to, sets)}”
+          </Text>
+          <Quiet fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
+            {say(owner)}
+          </Quiet>
+        </Flex>
+      ))}
+      {rivals.map(({ quests, owners }) => (
+        <Flex key={quests.join(' ')} gap="2" py="0.5" align="baseline" wrap="wrap" data-rivals={quests.join(' ')}>
+          <Text color="ochre">
+            Rival of{' '}
+            <Text as="span" fontFamily="story">
+              {names.quest(quests.find((id) => id !== quest.id)!)}
+            </Text>
+            : helping one fails the other
+          </Text>
+          {owners.map((owner) => (
+            <Quiet key={owner} fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
+              {say(owner)}
+            </Quiet>
+          ))}
+        </Flex>
+      ))}
+      <SetUpRivals quest={quest} known={rivals.flatMap(({ quests }) => quests)} />
+    </Box>
+  )
+}
+
+function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const others = (story.quests ?? []).filter(({ id }) => id !== quest.id && !known.includes(id))
+  const [other, setOther] = useState('')
+  const [trouble, setTrouble] = useState<string>()
+  if (others.length === 0) return null
+  const make = () => {
+    const made = makeRivals(story, [quest.id, other])
+    setTrouble(made.ok ? undefined : made.error)
+    if (made.ok) session.edit(made.value)
+    setOther('')
+  }
+  return (
+    <>
+      <Flex gap="2" align="center" pt="1">
+        <Text color="faded">Make it a rival of</Text>
+        <select className="field" aria-label={`Rival of ${quest.name}`} value={other} onChange={(event) => setOther(event.target.value)}>
+          <option value="">…</option>
+          {others.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+        <Plain disabled={other === ''} title="Accepting one declines the other, and a promise says that not both can succeed" onClick={make}>
+          Make rivals
+        </Plain>
+      </Flex>
+      {trouble !== undefined && (
+        <Text role="alert" color="needle">
+          {trouble}
+        </Text>
+      )}
+    </>
+  )
+}

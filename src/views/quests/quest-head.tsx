@@ -1,0 +1,30 @@
+'use client'
+
+import { Box, Flex } from '@chakra-ui/react'
+import type { Quest } from '../../core/story/types'
+import { Quiet } from '../../ui/buttons'
+import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
+
+/** The quest's name, its name in expressions, and a note. */
+export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest: Quest) => void }) {
+  const things = useThings()
+  return (
+    <>
+      <Flex gap="3" align="baseline">
+        <Box flex="1" fontFamily="story" fontSize="xl">
+          <DraftText label={`Name of the quest ${quest.id}`} value={quest.name} single onCommit={(text) => text.trim() !== '' && onChange({ ...quest, name: text.trim() })} />
+        </Box>
+        <Quiet title="Rename it everywhere" aria-label={`Rename ${quest.id}`} onClick={() => things.rename({ of: 'quest', id: quest.id })}>
+          quest.{quest.id}
+        </Quiet>
+        <Quiet aria-label={`Delete ${quest.name}`} onClick={() => things.remove({ of: 'quest', id: quest.id })}>
+          Delete
+        </Quiet>
+      </Flex>
+      <Box color="faded" mb="2">
+        <DraftText label={`Note on the quest ${quest.id}`} placeholder="note" value={quest.notes ?? ''} onCommit={(notes) => onChange({ ...quest, notes: notes === '' ? undefined : notes })} />
+      </Box>
+    </>
+  )
+}

@@ -1,0 +1,100 @@
+'use client'
+
+import { Box, Flex, Input, Text } from '@chakra-ui/react'
+import { useState } from 'react'
+import { freshId, idFrom } from '../../core/base/ids'
+import type { Quest } from '../../core/story/types'
+import { Quiet } from '../../ui/buttons'
+import { VerdictMark } from '../../ui/marks'
+import { AddForm } from '../shared/add-form'
+import { FailureBoundary } from '../shared/failure-boundary'
+import { newQuest } from '../shared/new-quest'
+import { useSession, useSessionState } from '../shared/use-session'
+import { verdictOf } from '../shared/verdicts'
+import { CallSheetView } from './call-sheet-view'
+import { Connections } from './connections'
+import { MoveRows } from './move-rows'
+import { QuestHead } from './quest-head'
+import { StageRows } from './stage-rows'
+import { Track } from './track'
+import { useAnswer } from './use-answer'
+
+/** Every quest as a track of stages, and who says what at which of them. */
+export function Quests() {
+  const session = useSession()
+  const quests = useSessionState((state) => state.story.quests) ?? []
+  const [chosen, setChosen] = useState<string>()
+  const at = Math.max(0, quests.findIndex(({ id }) => id === chosen))
+  const quest = quests[at]
+  const add = (name: string) => {
+    const id = freshId(idFrom(name, 'errand'), (taken) => quests.some((one) => one.id === taken))
+    session.edit({ op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(id, name) })
+    setChosen(id)
+  }
+  return (
+    <Box as="main" display="grid" gridTemplateColumns="14.5rem minmax(0, 1fr)" h="100%">
+      <QuestList quests={quests} chosen={quest?.id} onChoose={setChosen} />
+      <Box overflowY="auto" px="6" py="4" tabIndex={-1}>
+        {quest === undefined ? (
+          <Text color="faded" mb="4">
+            A quest runs through stages, from unstarted on to an outcome. Effects of choices set the stage; here you see which choices make which move, and who says what at each stage.
+          </Text>
+        ) : (
+          <QuestPage key={quest.id} quest={quest} at={at} />
+        )}
+        <Box maxW="40rem" mt="6">
+          <AddForm label="Name of a new quest" placeholder="Mend the sluice" action="Add a quest" onAdd={add} />
+        </Box>
+      </Box>
+    </Box>
+  )
+}
+
+function QuestList({ quests, chosen, onChoose }: { quests: readonly Quest[]; chosen: string | undefined; onChoose: (id: string) => void }) {
+  const result = useSessionState((state) => state.survey.report?.result)
+  const [search, setSearch] = useState('')
+  const wanted = search.toLowerCase()
+  return (
+    <Flex as="nav" aria-label="Quests" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
+      <Box p="2">
+        <Input aria-label="Search the quests" placeholder="Search" value={search} onChange={(event) => setSearch(event.target.value)} h="1.8rem" px="2" bg="sheet" borderColor="edge" borderRadius="sheet" fontSize="sm" _placeholder={{ color: 'faded' }} />
+      </Box>
+      <Box overflowY="auto" flex="1" px="1" tabIndex={-1}>
+        {quests
+          .filter(({ name, stages }) => wanted === '' || [name, ...stages.map((stage) => stage.name)].some((text) => text.toLowerCase().includes(wanted)))
+          .map((quest) => (
+            <Quiet key={quest.id} w="100%" display="flex" gap="2" color="ink" bg={quest.id === chosen ? 'wash' : undefined} aria-current={quest.id === chosen ? 'true' : undefined} onClick={() => onChoose(quest.id)} data-quest-row={quest.id}>
+              <Text as="span" flex="1" minW="0" truncate fontFamily="story">
+                {quest.name}
+              </Text>
+              <Flex as="span" gap="0.5">
+                {quest.stages.map((stage) => (
+                  <VerdictMark key={stage.id} verdict={verdictOf(result, 'stages', `${quest.id}.${stage.id}`)} size={8} />
+                ))}
+              </Flex>
+            </Quiet>
+          ))}
+      </Box>
+    </Flex>
+  )
+}
+
+function QuestPage({ quest, at }: { quest: Quest; at: number }) {
+  const session = useSession()
+  const { answer: facts } = useAnswer('facts', () => session.questFacts())
+  const own = facts === 'too many' ? undefined : facts?.[quest.id]
+  const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
+  return (
+    <Box data-quest={quest.id}>
+      <QuestHead quest={quest} onChange={replace} />
+      <Track quest={quest} facts={own} />
+      {facts === 'too many' && <Text color="faded">The story has too many states to tell which choices make which move.</Text>}
+      <StageRows quest={quest} facts={own} onChange={replace} />
+      <MoveRows quest={quest} facts={own} onChange={replace} />
+      <Connections quest={quest} />
+      <FailureBoundary what="The call sheet">
+        <CallSheetView quest={quest} />
+      </FailureBoundary>
+    </Box>
+  )
+}

@@ -1,0 +1,110 @@
+'use client'
+
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { freshId } from '../../core/base/ids'
+import type { Outcome, Quest, Stage } from '../../core/story/types'
+import type { QuestFacts } from '../../core/survey/quests/quest-facts'
+import { Quiet } from '../../ui/buttons'
+import { VerdictMark } from '../../ui/marks'
+import { DraftText } from '../shared/draft-text'
+import { useThings } from '../shared/things'
+import { useSessionState } from '../shared/use-session'
+import { useWalk } from '../shared/use-walk'
+import { verdictOf } from '../shared/verdicts'
+
+const FINISH = { all: 'can always still be finished', some: 'in some cases it can’t be finished any more', none: 'can’t be finished from here' } as const
+
+interface Props {
+  readonly quest: Quest
+  readonly facts: QuestFacts | undefined
+  readonly onChange: (quest: Quest) => void
+}
+
+/** The stages one by one: what each is called and read as, how it is come to, whether the quest can be finished from it. */
+export function StageRows({ quest, facts, onChange }: Props) {
+  const setStage = (index: number, keys: Partial<Stage>) => onChange({ ...quest, stages: quest.stages.map((stage, other) => (other === index ? { ...stage, ...keys } : stage)) })
+  const move = (index: number, by: 1 | -1) => {
+    const stages = [...quest.stages]
+    const [stage] = stages.splice(index, 1)
+    stages.splice(index + by, 0, stage!)
+    onChange({ ...quest, stages })
+  }
+  const addStage = () => {
+    const id = freshId('stage', (taken) => quest.stages.some((stage) => stage.id === taken))
+    onChange({ ...quest, stages: [...quest.stages, { id, name: 'New stage' }] })
+  }
+  return (
+    <Box as="section" aria-label="Stages" mb="5">
+      <Flex align="baseline" gap="3">
+        <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
+          Stages, in their order
+        </Heading>
+        <Quiet onClick={addStage}>+ stage</Quiet>
+      </Flex>
+      {quest.stages.map((stage, index) => (
+        <StageRow key={stage.id} quest={quest} stage={stage} finish={facts?.finish[stage.id]} onSet={(keys) => setStage(index, keys)} onMove={(by) => index + by >= 0 && index + by < quest.stages.length && move(index, by)} />
+      ))}
+    </Box>
+  )
+}
+
+function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage: Stage; finish: keyof typeof FINISH | undefined; onSet: (keys: Partial<Stage>) => void; onMove: (by: 1 | -1) => void }) {
+  const things = useThings()
+  const walk = useWalk()
+  const address = `${quest.id}.${stage.id}`
+  const verdict = useSessionState((state) => verdictOf(state.survey.report?.result, 'stages', address))
+  const found = useSessionState((state) => state.survey.report?.result.reached.stages[address])
+  return (
+    <Box
+      borderBottom="1px solid"
+      borderColor="hairline"
+      py="1"
+      data-stage={address}
+      onKeyDown={(event) => {
+        if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+        event.preventDefault()
+        onMove(event.key === 'ArrowUp' ? -1 : 1)
+      }}
+    >
+      <Flex gap="3" align="center">
+        <VerdictMark verdict={verdict} size={9} />
+        <Box w="13rem" fontFamily="story" flexShrink={0}>
+          <DraftText label={`Name of the stage ${stage.id}`} value={stage.name} single onCommit={(text) => text.trim() !== '' && onSet({ name: text.trim() })} />
+        </Box>
+        <select className="field" aria-label={`Outcome of ${stage.name}`} value={stage.outcome ?? ''} onChange={(event) => onSet({ outcome: event.target.value === '' ? undefined : (event.target.value as Outcome) })}>
+          <option value="">under way</option>
+          <option value="success">success</option>
+          <option value="failure">failure</option>
+        </select>
+        <Text flex="1" minW="0" color={verdict === 'unreached' ? 'needle' : 'faded'} fontSize="sm">
+          {found === undefined ? (verdict === 'unreached' ? 'on no route' : '') : `${found.decisions} ${found.decisions === 1 ? 'decision' : 'decisions'}`}
+          {finish !== undefined && (
+            <Text as="span" color={finish === 'all' ? 'faded' : 'ochre'} data-finish={finish}>
+              {' · '}
+              {FINISH[finish]}
+            </Text>
+          )}
+        </Text>
+        {found?.route !== undefined && (
+          <Quiet color="needle" aria-label={`Walk it: ${stage.name}`} onClick={() => walk(found.route!)}>
+            walk it
+          </Quiet>
+        )}
+        <Quiet fontSize="sm" title="Rename it everywhere" aria-label={`Rename ${address}`} onClick={() => things.rename({ of: 'stage', quest: quest.id, id: stage.id })}>
+          {address}
+        </Quiet>
+        <Quiet aria-label={`Delete the stage ${stage.name}`} onClick={() => things.remove({ of: 'stage', quest: quest.id, id: stage.id })}>
+          Delete
+        </Quiet>
+      </Flex>
+      <Flex gap="3" pl="5" fontSize="sm">
+        <Box flex="1" fontFamily="story">
+          <DraftText label={`Journal at ${stage.name}`} placeholder="what the player’s journal reads at this stage" value={stage.journal ?? ''} onCommit={(journal) => onSet({ journal: journal === '' ? undefined : journal })} />
+        </Box>
+        <Box flex="1" color="faded">
+          <DraftText label={`Note on the stage ${stage.id}`} placeholder="note" value={stage.notes ?? ''} onCommit={(notes) => onSet({ notes: notes === '' ? undefined : notes })} />
+        </Box>
+      </Flex>
+    </Box>
+  )
+}

@@ -1,0 +1,23 @@
+'use client'
+
+import { useEffect, useState } from 'react'
+import type { SurveyResult } from '../../core/survey/result'
+import { useSessionState } from '../shared/use-session'
+
+/** What the survey's worker answers to a question, asked anew with every report; the last answer stays while the next is worked out. */
+export function useAnswer<T>(question: string, ask: () => Promise<T>): { readonly answer: T | undefined; readonly isFresh: boolean } {
+  const result = useSessionState((state) => state.survey.report?.result)
+  const [known, setKnown] = useState<{ readonly of: SurveyResult; readonly question: string; readonly answer: T }>()
+  useEffect(() => {
+    if (result === undefined) return
+    let left = false
+    void ask().then((answer) => !left && setKnown({ of: result, question, answer }))
+    return () => {
+      left = true
+    }
+    // the question says all that is asked for
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [result, question])
+  const isSame = known?.question === question
+  return { answer: isSame ? known.answer : undefined, isFresh: isSame && known.of === result }
+}

@@ -1,0 +1,16 @@
+'use client'
+
+import { useParams, useRouter } from 'next/navigation'
+import { useSession } from './use-session'
+
+/** Opens the Desk at a beat, or at the beat that something stands in. */
+export function useGoTo(): (address: string) => void {
+  const session = useSession()
+  const router = useRouter()
+  const { id } = useParams<{ id: string }>()
+  return (address) => {
+    const beat = address.split('#')[0]!.split('.').slice(0, 2).join('.')
+    session.goTo(beat)
+    router.push(`/story/${id}/desk#${beat}`)
+  }
+}
