@@ -7,6 +7,7 @@ import type { Setup } from '../core/play/step'
 import type { Decision, Story } from '../core/story/types'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { ReadingList } from '../core/survey/reading-list'
+import type { TakenValues } from '../core/survey/entry-values'
 import type { Mend } from '../core/survey/mends'
 import type { Finding } from '../core/survey/result'
 import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
@@ -260,6 +261,11 @@ export class StorySession {
   /** Who says what at which stage of quests, or at first and later meetings; undefined when it would take too long. */
   callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
     return this.survey.callSheet(axis)
+  }
+
+  /** The values that each entry really takes where the story rests; undefined when it would take too long. */
+  entryValues(): Promise<Readonly<Record<string, TakenValues>> | undefined> {
+    return this.survey.entryValues()
   }
 
   /** An edit that settles a finding, as a survey has shown; undefined where none is known. */

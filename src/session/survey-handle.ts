@@ -2,6 +2,7 @@ import type { WhyNot } from '../core/survey/why-not'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
 import type { ReadingList } from '../core/survey/reading-list'
+import type { TakenValues } from '../core/survey/entry-values'
 import type { Mend } from '../core/survey/mends'
 import type { Finding } from '../core/survey/result'
 import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
@@ -87,6 +88,11 @@ export class SurveyHandle {
   /** Who says what at which stage; undefined when it would take too long. */
   callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
     return this.request((request) => ({ type: 'call-sheet', request, axis }))
+  }
+
+  /** The values that each entry really takes; undefined when it would take too long. */
+  entryValues(): Promise<Readonly<Record<string, TakenValues>> | undefined> {
+    return this.request((request) => ({ type: 'entry-values', request }))
   }
 
   /** An edit that settles a finding, as a survey has shown; undefined where none is known. */

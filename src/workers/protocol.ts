@@ -2,6 +2,7 @@ import type { Bearing } from '../core/survey/bearing'
 import type { WhyNot } from '../core/survey/why-not'
 import type { FoundRoute } from '../core/survey/find-route'
 import type { NoReturn } from '../core/survey/no-return'
+import type { TakenValues } from '../core/survey/entry-values'
 import type { SurveyDifference } from '../core/survey/difference'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
@@ -32,6 +33,8 @@ export type ToSurvey =
   | { readonly type: 'quest-facts'; readonly request: number }
   /** Who says what at which stage of these quests; without an axis, when met first and later? */
   | { readonly type: 'call-sheet'; readonly request: number; readonly axis: Axis | undefined }
+  /** Which values does each entry really take? */
+  | { readonly type: 'entry-values'; readonly request: number }
   /** Which edit would settle this finding? */
   | { readonly type: 'mend'; readonly request: number; readonly finding: Finding }
   /** Which routes together show everything? */
@@ -55,7 +58,7 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | Readonly<Record<string, TakenValues>> | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */

@@ -2,6 +2,7 @@ import { Bearings } from '../core/survey/bearing'
 import { findRoute } from '../core/survey/find-route'
 import { pointsOfNoReturn } from '../core/survey/no-return'
 import { provenMend } from '../core/survey/mends'
+import { entryValues } from '../core/survey/entry-values'
 import { callSheet } from '../core/survey/quests/call-sheet'
 import { meetings } from '../core/survey/quests/meetings'
 import { questFacts } from '../core/survey/quests/quest-facts'
@@ -93,6 +94,10 @@ function hear(message: ToSurvey): void {
       const since = performance.now()
       const stop = () => performance.now() - since > ASIDE_MS
       return post({ type: 'answer', request: message.request, answer: message.axis === undefined ? meetings(story!, stop) : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop) })
+    }
+    case 'entry-values': {
+      const since = performance.now()
+      return post({ type: 'answer', request: message.request, answer: entryValues(linkStory({ ...story!, promises: [], routes: [] }), () => performance.now() - since > ASIDE_MS) })
     }
     case 'mend':
       return post({

@@ -214,3 +214,8 @@ export interface SetAside extends Noted {
 export function isGroup(line: Line): line is VariantGroup {
   return 'firstOf' in line
 }
+
+/** Every line of a beat, those of variants too. */
+export function linesOf(beat: Beat): PlainLine[] {
+  return (beat.lines ?? []).flatMap((line) => (isGroup(line) ? line.firstOf.flatMap((variant) => variant.lines) : [line]))
+}

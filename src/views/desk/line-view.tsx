@@ -4,6 +4,7 @@ import type { KeyboardEvent } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Manner, PlainLine } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
+import { PersonMark } from '../shared/person-mark'
 import { useSession, useSessionState } from '../shared/use-session'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
@@ -80,6 +81,7 @@ export function LineView({ beat, path, line }: Props) {
         {line.speaker !== undefined && (
           <div className="speaker">
             <Quiet px="0" color="inherit" title="Nobody speaks" aria-label={`${person?.name ?? line.speaker} speaks; take the speaker away`} onClick={() => update((now) => withKeys(now, { speaker: undefined }))}>
+              <PersonMark person={person} />
               <span className={person === undefined ? 'broken' : undefined}>{person?.name ?? line.speaker}</span>
             </Quiet>
             {switchManner}

@@ -1,6 +1,6 @@
 import { beatOfAddress } from '../../core/base/ids'
 import { namesIn } from '../../core/story/reshape/names-in'
-import { isGroup, type Beat, type PlainLine, type Story } from '../../core/story/types'
+import { linesOf, type Beat, type Story } from '../../core/story/types'
 import type { SurveyResult } from '../../core/survey/result'
 import { plainId } from '../../session/names'
 
@@ -56,10 +56,6 @@ function predicate(filter: Filter, result: SurveyResult | undefined): (address: 
   const at = filter.indexOf(':')
   const of = ({ person: 'people', entry: 'entries', quest: 'quests' } as const)[filter.slice(0, at) as 'person' | 'entry' | 'quest']
   return (_, beat) => namesIn(beat)[of].has(filter.slice(at + 1))
-}
-
-export function linesOf(beat: Beat): PlainLine[] {
-  return (beat.lines ?? []).flatMap((line) => (isGroup(line) ? line.firstOf.flatMap((variant) => variant.lines) : [line]))
 }
 
 function notesOf(beat: Beat): (string | undefined)[] {

@@ -3,13 +3,17 @@
 import { Box, Heading } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
+import { nearlySame } from '../../core/base/near-names'
+import type { Use } from '../../core/story/linked'
 import type { ListPath } from '../../core/story/changes/types'
 import type { Entry, EntryKind } from '../../core/story/types'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { AddForm } from '../shared/add-form'
 import { EntryRow } from './entry-row'
+import { useAnswer } from '../shared/use-answer'
 import { Section } from './section'
+import { TableFile } from './table-file'
 
 interface Group {
   readonly title: string
@@ -18,6 +22,18 @@ interface Group {
 }
 
 const STORY = { list: 'ledger' } as const
+const NO_USES: readonly Use[] = []
+const NO_NAMES: readonly string[] = []
+
+/** For each name those that may be a slip for it, or it for them. */
+function nearNames(names: readonly string[]): ReadonlyMap<string, readonly string[]> {
+  const near = new Map<string, readonly string[]>()
+  for (const name of names) {
+    const others = names.filter((other) => nearlySame(name, other))
+    if (others.length > 0) near.set(name, others)
+  }
+  return near
+}
 
 /** All that the story remembers, by group; a scene's own entries under the scene. */
 export function Entries() {
@@ -27,17 +43,18 @@ export function Entries() {
   const [kind, setKind] = useState<EntryKind>('flag')
   const [scene, setScene] = useState('')
   const groups = useMemo(() => groupsOf(story.ledger ?? [], story.scenes), [story.ledger, story.scenes])
-  const counts = useMemo(() => {
-    const found = new Map<string, { reads: number; writes: number }>()
+  const byEntry = useMemo(() => {
+    const found = new Map<string, Use[]>()
     for (const use of uses) {
       if (use.of !== 'entry') continue
-      const count = found.get(use.id) ?? { reads: 0, writes: 0 }
-      if (use.how === 'read') count.reads += 1
-      else count.writes += 1
-      found.set(use.id, count)
+      const list = found.get(use.id)
+      if (list === undefined) found.set(use.id, [use])
+      else list.push(use)
     }
     return found
   }, [uses])
+  const { answer: taken } = useAnswer('values', () => session.entryValues())
+  const near = useMemo(() => nearNames(entries.map(({ id }) => id)), [entries])
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))
     const path: ListPath = scene === '' ? STORY : { list: 'sceneLedger', scene }
@@ -46,6 +63,7 @@ export function Entries() {
   }
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
+      <TableFile />
       {groups.map((group) => (
         <Box key={group.title} mb="3">
           {group.title !== '' && (
@@ -54,7 +72,7 @@ export function Entries() {
             </Heading>
           )}
           {group.entries.map(({ entry, at }) => (
-            <EntryRow key={entry.id} entry={entry} at={at} path={group.path} reads={counts.get(entry.id)?.reads ?? 0} writes={counts.get(entry.id)?.writes ?? 0} />
+            <EntryRow key={entry.id} entry={entry} at={at} path={group.path} uses={byEntry.get(entry.id) ?? NO_USES} taken={taken?.[entry.id]} near={near.get(entry.id) ?? NO_NAMES} />
           ))}
         </Box>
       ))}

@@ -3,57 +3,133 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { ListPath } from '../../core/story/changes/types'
-import type { Entry, EntryKind } from '../../core/story/types'
+import type { Use } from '../../core/story/linked'
+import type { Entry, EntryKind, SwitchEntry } from '../../core/story/types'
+import type { TakenValues } from '../../core/survey/entry-values'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { useThings } from '../shared/things'
 import { useSession } from '../shared/use-session'
 import { KINDS, asKind } from '../shared/entry-kinds'
+import { KindDialog } from './kind-dialog'
+import { MergeDialog } from './merge-dialog'
+import { neverTaken, sayValues } from './say-values'
+import { Uses } from './uses'
 
 interface Props {
   readonly entry: Entry
   readonly at: number
   /** The list it stands in: the story's, or a scene's own. */
   readonly path: ListPath
-  readonly reads: number
-  readonly writes: number
+  readonly uses: readonly Use[]
+  /** What it really holds; undefined while that is not known. */
+  readonly taken: TakenValues | undefined
+  /** Entries that are called nearly the same. */
+  readonly near: readonly string[]
 }
 
-/** One entry: its kind, what it starts as, its range or positions, its note, and how often it is used. */
-export function EntryRow({ entry, at, path, reads, writes }: Props) {
+const NO_USES: readonly Use[] = []
+
+/** One entry: its kind, what it starts as, its range or positions, its note, what it really holds, and where it is used. */
+export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props) {
   const session = useSession()
   const replace = (item: Entry) => session.edit({ op: 'replace', in: path, id: entry.id, at, item })
   const things = useThings()
-  const used = reads + writes
+  const [open, setOpen] = useState(false)
+  const [turning, setTurning] = useState<EntryKind>()
+  const [merging, setMerging] = useState(false)
+  const reads = uses.filter(({ how }) => how === 'read').length
+  const writes = uses.length - reads
+  const turn = (kind: EntryKind) => {
+    // what nothing names yet has nothing to be rewritten
+    if (uses.length === 0) replace(asKind(entry, kind))
+    else setTurning(kind)
+  }
   return (
-    <Flex gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline" data-ledger={entry.id}>
-      <Box w="8.5rem" minW="0" flexShrink={0}>
-        <Quiet px="0" fontWeight={600} color="ink" title="Rename it everywhere" aria-label={`Rename ${entry.id}`} onClick={() => things.rename({ of: 'entry', id: entry.id })}>
-          {plainId(entry.id)}
+    <Box borderBottom="1px solid" borderColor="hairline" data-ledger={entry.id}>
+      <Flex gap="3" pt="1.5" align="baseline">
+        <Box w="8.5rem" minW="0" flexShrink={0}>
+          <Quiet px="0" fontWeight={600} color="ink" title="Rename it everywhere" aria-label={`Rename ${entry.id}`} onClick={() => things.rename({ of: 'entry', id: entry.id })}>
+            {plainId(entry.id)}
+          </Quiet>
+        </Box>
+        <select className="field" aria-label={`Kind of ${entry.id}`} value={entry.kind} onChange={(event) => turn(event.target.value as EntryKind)}>
+          {KINDS.map((kind) => (
+            <option key={kind}>{kind}</option>
+          ))}
+        </select>
+        <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
+          <Details entry={entry} replace={replace} />
+        </Flex>
+        <Box flex="1 1 9rem" minW="6rem" color="faded">
+          <DraftText label={`Group of ${entry.id}`} placeholder="group" value={entry.group ?? ''} single onCommit={(group) => replace({ ...entry, group: group.trim() === '' ? undefined : group.trim() })} />
+          <DraftText label={`Note on ${entry.id}`} placeholder="note" value={entry.notes ?? ''} onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })} />
+        </Box>
+        <Quiet fontSize="sm" w="8.6rem" flexShrink={0} aria-expanded={open} disabled={uses.length === 0} onClick={() => setOpen(!open)}>
+          {uses.length === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
         </Quiet>
-        <Text color="faded" fontSize="xs">
-          {entry.id}
-        </Text>
-      </Box>
-      <select className="field" aria-label={`Kind of ${entry.id}`} value={entry.kind} onChange={(event) => replace(asKind(entry, event.target.value as EntryKind))}>
-        {KINDS.map((kind) => (
-          <option key={kind}>{kind}</option>
-        ))}
-      </select>
-      <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
-        <Details entry={entry} replace={replace} />
+        <Quiet aria-label={`Merge ${entry.id} into another entry`} title="All that names it names another entry instead" onClick={() => setMerging(true)}>
+          Merge
+        </Quiet>
+        <Quiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
+          Delete
+        </Quiet>
       </Flex>
-      <Box flex="1 1 9rem" minW="6rem" color="faded">
-        <DraftText label={`Group of ${entry.id}`} placeholder="group" value={entry.group ?? ''} single onCommit={(group) => replace({ ...entry, group: group.trim() === '' ? undefined : group.trim() })} />
-        <DraftText label={`Note on ${entry.id}`} placeholder="note" value={entry.notes ?? ''} onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })} />
-      </Box>
-      <Text color="faded" fontSize="sm" w="8.2rem" flexShrink={0}>
-        {used === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
+      <Taken entry={entry} taken={taken} reads={reads} writes={writes} near={near} />
+      {entry.kind === 'switch' && <Meanings entry={entry} replace={replace} />}
+      {open && <Uses uses={uses} />}
+      {turning !== undefined && <KindDialog entry={entry} kind={turning} onClose={() => setTurning(undefined)} />}
+      {merging && <MergeDialog entry={entry} near={near[0]} onClose={() => setMerging(false)} />}
+    </Box>
+  )
+}
+
+/** What it really holds where the story rests, against what was declared; and what looks like a slip. */
+function Taken({ entry, taken, reads, writes, near }: { entry: Entry; taken: TakenValues | undefined; reads: number; writes: number; near: readonly string[] }) {
+  const never = taken === undefined ? [] : neverTaken(entry, taken)
+  const remarks = [
+    ...(reads === 0 && writes > 0 ? ['nothing reads it'] : []),
+    ...(writes === 0 && reads > 0 ? ['nothing changes it'] : []),
+    ...(taken !== undefined && writes > 0 && taken.values.length === 1 && !taken.anyWord ? [`it is never anything but ${sayValues(taken.values)}`] : never.length > 0 ? [`never ${sayValues(never)}`] : []),
+    ...near.map((other) => `called nearly the same as ${plainId(other)}`),
+  ]
+  return (
+    <Flex gap="3" fontSize="sm" color="faded" pb="1" wrap="wrap">
+      <Text data-taken={taken === undefined ? '' : taken.values.join(' ')}>
+        {taken === undefined ? '' : `really ${[sayValues(taken.values), ...(taken.anyWord ? ['any other word'] : [])].filter((part) => part !== '').join(', ')}`}
       </Text>
-      <Quiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
-        Delete
-      </Quiet>
+      {remarks.map((remark) => (
+        <Text key={remark} color="ochre">
+          {remark}
+        </Text>
+      ))}
+    </Flex>
+  )
+}
+
+/** What each position stands for. */
+function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (entry: Entry) => void }) {
+  const things = useThings()
+  const set = (position: string, meaning: string) => {
+    const meanings = { ...entry.meanings, [position]: meaning }
+    if (meaning === '') delete meanings[position]
+    const next = { ...entry, meanings }
+    if (Object.keys(meanings).length === 0) delete (next as SwitchEntry).meanings
+    replace(next)
+  }
+  return (
+    <Flex gap="4" fontSize="sm" pb="1" wrap="wrap">
+      {entry.positions.map((position) => (
+        <Flex key={position} gap="1.5" align="baseline">
+          <Quiet px="0" fontSize="sm" title="Rename it everywhere" aria-label={`Rename ${entry.id} ${position}`} onClick={() => things.rename({ of: 'position', entry: entry.id, id: position })}>
+            {position}:
+          </Quiet>
+          <Box color="faded" minW="7rem">
+            <DraftText label={`What ${entry.id} ${position} means`} placeholder="what it means" value={entry.meanings?.[position] ?? ''} single onCommit={(text) => set(position, text.trim())} />
+          </Box>
+        </Flex>
+      ))}
     </Flex>
   )
 }

@@ -13,7 +13,7 @@ import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { Places } from './places'
-import { useAnswer } from './use-answer'
+import { useAnswer } from '../shared/use-answer'
 
 const MEETINGS = ':meetings'
 const LETTERS = 90

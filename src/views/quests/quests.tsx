@@ -17,7 +17,7 @@ import { MoveRows } from './move-rows'
 import { QuestHead } from './quest-head'
 import { StageRows } from './stage-rows'
 import { Track } from './track'
-import { useAnswer } from './use-answer'
+import { useAnswer } from '../shared/use-answer'
 
 /** Every quest as a track of stages, and who says what at which of them. */
 export function Quests() {

@@ -7,6 +7,7 @@ import { tinykeys } from 'tinykeys'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
 import type { Decision } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
+import { PersonMark } from '../shared/person-mark'
 import { sayDecision } from '../shared/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { runName } from '../../session/story-session'
@@ -135,6 +136,7 @@ function Step({ ref, step, at, last, onBackTo, onText }: { ref: React.Ref<HTMLDi
         <Box key={index} mb="1.5" pl={line.speaker === undefined ? '0' : '6'} fontStyle={line.manner === 'action' || line.manner === 'thought' ? 'italic' : undefined}>
           {line.speaker !== undefined && (
             <Text fontFamily="body" fontVariantCaps="all-small-caps" letterSpacing="0.05em" fontWeight={600} ml="-6" lineHeight={1.3}>
+              <PersonMark person={story.cast?.find((person) => person.id === line.speaker)} />
               {story.cast?.find((person) => person.id === line.speaker)?.name ?? line.speaker}
             </Text>
           )}

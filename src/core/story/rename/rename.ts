@@ -83,15 +83,8 @@ function mappingOf(named: Named, to: string): Mapping {
       return { person: exactly(named.id, to) }
     case 'ending':
       return { ending: exactly(named.id, to) }
-    case 'entry': {
-      const entry = exactly(named.id, to)
-      return {
-        entry,
-        expr: (part) => (part.kind === 'entry' ? patch(part, { id: entry(part.id) }) : part),
-        effect: (effect) => (effect.kind === 'stage' ? effect : patch(effect, { entry: entry(effect.entry) })),
-        text: (source) => mapTextNames(source, entry, (_, key) => key),
-      }
-    }
+    case 'entry':
+      return entryMapping(named.id, to)
     case 'quest': {
       const quest = exactly(named.id, to)
       return {
@@ -107,6 +100,17 @@ function mappingOf(named: Named, to: string): Mapping {
       return valueMapping('entry', named.entry, named.id, to)
     default:
       return never(named)
+  }
+}
+
+/** All that names one entry names another. */
+export function entryMapping(from: string, to: string): Mapping {
+  const entry = exactly(from, to)
+  return {
+    entry,
+    expr: (part) => (part.kind === 'entry' ? patch(part, { id: entry(part.id) }) : part),
+    effect: (effect) => (effect.kind === 'stage' ? effect : patch(effect, { entry: entry(effect.entry) })),
+    text: (source) => mapTextNames(source, entry, (_, key) => key),
   }
 }
 
@@ -129,7 +133,7 @@ function valueMapping(of: 'entry' | 'quest', owner: string, from: string, to: st
       return target[0] === of && target[1] === owner ? patch(effect, { value: literal(effect.value) }) : effect
     },
     text: (source) => mapTextNames(source, (name) => name, (name, key) => (name === argument ? value(key) : key)),
-    held: (kind, id, held) => (kind === of && id === owner ? value(held) : held),
+    held: (kind, id, held) => (kind === of && id === owner && typeof held === 'string' ? value(held) : held),
   }
 }
 
@@ -163,7 +167,8 @@ function ownChanges(story: Story, named: Named, to: string): Change[] {
       return entryChanges(story, named.entry, (entry) => {
         if (entry.kind !== 'switch') return entry
         const position = exactly(named.id, to)
-        return { ...entry, positions: entry.positions.map(position), ...(entry.initial === undefined ? {} : { initial: position(entry.initial) }) }
+        const meanings = entry.meanings && Object.fromEntries(Object.entries(entry.meanings).map(([key, meaning]) => [position(key), meaning]))
+        return { ...entry, positions: entry.positions.map(position), ...(entry.initial === undefined ? {} : { initial: position(entry.initial) }), ...(meanings === undefined ? {} : { meanings }) }
       })
     default:
       return never(named)
@@ -171,7 +176,7 @@ function ownChanges(story: Story, named: Named, to: string): Change[] {
 }
 
 /** An entry stands in the story's ledger or in a scene's own. */
-function entryChanges(story: Story, id: string, change: (entry: Entry) => Entry): Change[] {
+export function entryChanges(story: Story, id: string, change: (entry: Entry) => Entry): Change[] {
   const lists: [ListPath, readonly Entry[] | undefined][] = [[{ list: 'ledger' }, story.ledger]]
   for (const scene of story.scenes) lists.push([{ list: 'sceneLedger', scene: scene.id }, scene.ledger])
   for (const [path, entries] of lists) {

@@ -21,7 +21,7 @@ export interface Mapping {
   readonly entry?: (id: string) => string
   readonly quest?: (id: string) => string
   /** What a kept route expects an entry or a quest to hold at its end. */
-  readonly held?: (of: 'entry' | 'quest', id: string, value: string) => string
+  readonly held?: (of: 'entry' | 'quest', id: string, value: boolean | number | string) => boolean | number | string
 }
 
 const same = <T>(value: T): T => value
@@ -93,10 +93,10 @@ export class Rewriter {
 
   private route(route: Route): Route {
     const { expect } = route
-    const held = (of: 'entry' | 'quest', values: Record<string, unknown> | undefined) => {
+    const held = (of: 'entry' | 'quest', values: Record<string, boolean | number | string> | undefined) => {
       if (values === undefined) return undefined
       const pairs = Object.entries(values).map(([id, value]): [string, unknown] => {
-        const next = typeof value === 'string' && this.mapping.held !== undefined ? this.counted(this.mapping.held(of, id, value), value) : value
+        const next = this.mapping.held === undefined ? value : this.counted(this.mapping.held(of, id, value), value)
         return [this.name(of, id)!, next]
       })
       return pairs.every(([id, value]) => id in values && values[id] === value) ? values : Object.fromEntries(pairs)
@@ -157,7 +157,7 @@ export class Rewriter {
     return id === undefined ? undefined : this.counted((this.mapping[of] ?? same)(id), id)
   }
 
-  private counted(next: string, before: string): string {
+  private counted<T extends boolean | number | string>(next: T, before: T): T {
     if (next !== before) this.count += 1
     return next
   }

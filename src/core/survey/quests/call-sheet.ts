@@ -188,7 +188,9 @@ class Sheet {
     const cell = (row[column] ??= { found: new Map(), offers: new Set(), movesOn: false })
     const kinds = shown.map((mark) => marks.list[mark]!)
     const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
-    const beat = line?.split('#')[0] ?? kinds.find(({ kind }) => kind === 'beat')?.key[0] ?? story.beats[choice.beat]!.address
+    // a beat that sends the player elsewhere is marked as well, but shows nothing
+    const sentOn = new Set(kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [key[0]!.split('#')[0]] : [])))
+    const beat = line?.split('#')[0] ?? kinds.find(({ kind, key }) => kind === 'beat' && !sentOn.has(key[0]))?.key[0] ?? story.beats[choice.beat]!.address
     const name = `${choice.address} ${line ?? beat}`
     let found = cell.found.get(name)
     if (found === undefined) {

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react'
 import type { SurveyResult } from '../../core/survey/result'
-import { useSessionState } from '../shared/use-session'
+import { useSessionState } from './use-session'
 
 /** What the survey's worker answers to a question, asked anew with every report; the last answer stays while the next is worked out. */
 export function useAnswer<T>(question: string, ask: () => Promise<T>): { readonly answer: T | undefined; readonly isFresh: boolean } {

@@ -1,0 +1,72 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useEffect, useMemo, useState } from 'react'
+import { mergeEntries } from '../../core/story/rename/merge-entries'
+import type { Entry } from '../../core/story/types'
+import { plainId } from '../../session/names'
+import { Main, Plain } from '../../ui/buttons'
+import { Dialog } from '../../ui/dialog'
+import type { Compared } from '../../session/story-session'
+import { sayDifference } from '../shared/say-difference'
+import { useLinked, useSession, useSessionState } from '../shared/use-session'
+
+/** Puts another entry in place of this one, after telling what that would do to the verdicts. */
+export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: string | undefined; onClose: () => void }) {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const { entries } = useLinked()
+  const others = entries.filter(({ id, kind }) => id !== entry.id && kind === entry.kind)
+  const [into, setInto] = useState(near ?? '')
+  const merged = useMemo(() => (into === '' ? undefined : mergeEntries(story, entry.id, into)), [story, entry.id, into])
+  const [told, setTold] = useState<{ readonly into: string; readonly compared: Compared }>()
+  useEffect(() => {
+    let left = false
+    if (merged?.ok) void session.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
+    return () => {
+      left = true
+    }
+  }, [session, merged, into])
+  const compared = told?.into === into ? told.compared : undefined
+  const said = compared?.ok ? sayDifference(story, compared.difference) : []
+  return (
+    <Dialog title={`Merge “${plainId(entry.id)}” into another entry`} onClose={onClose}>
+      <label>
+        All that names {plainId(entry.id)} will name{' '}
+        <select className="field" aria-label="The entry that stays" value={into} onChange={(event) => setInto(event.target.value)}>
+          <option value="">…</option>
+          {others.map(({ id }) => (
+            <option key={id} value={id}>
+              {plainId(id)}
+            </option>
+          ))}
+        </select>
+      </label>
+      {merged !== undefined && !merged.ok && <Text color="needle">{merged.error}</Text>}
+      {merged?.ok && (
+        <Box aria-live="polite" data-what-if={compared === undefined ? 'asking' : 'told'} maxH="16rem" overflowY="auto" tabIndex={0} role="group" aria-label="What it would do">
+          <Text>
+            {merged.value.mentions} {merged.value.mentions === 1 ? 'place is' : 'places are'} rewritten.
+          </Text>
+          {compared === undefined && <Text color="faded">Surveying what would become of the story …</Text>}
+          {compared?.ok && said.length === 0 && <Text color="faded">Every verdict stays as it is.</Text>}
+          {said.map((line) => (
+            <Text key={line}>{line}</Text>
+          ))}
+        </Box>
+      )}
+      <Flex gap="2">
+        <Main
+          disabled={!merged?.ok}
+          onClick={() => {
+            if (merged?.ok) session.edit(merged.value.change)
+            onClose()
+          }}
+        >
+          Merge them
+        </Main>
+        <Plain onClick={onClose}>Keep both</Plain>
+      </Flex>
+    </Dialog>
+  )
+}
