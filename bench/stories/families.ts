@@ -145,3 +145,56 @@ export function ordinary(beats: number, seed = 1, perScene = 25): Story {
     scenes: [...scenes, { id: 'last', title: 'Last', beats: [{ id: 'end', lines: [{ text: 'The end.' }], ending: 'end' }] }],
   }
 }
+
+/** A production: 60 quests of 5 stages, 300 entries, 150 people, each approached at a place and saying something else at each stage. */
+export function production(beats: number, seed = 1): Story {
+  const random = seededRandom(seed)
+  const sceneCount = 60
+  const perScene = Math.ceil(beats / sceneCount)
+  const stages = ['asked', 'sought', 'found', 'carried', 'brought']
+  const people = range(150, (p) => ({ id: `p${p}`, name: `Person ${p}` }))
+  const scenes = range(sceneCount, (s): Scene => {
+    const stage = (at: number) => `quest.q${s} == '${['unstarted', ...stages][at]!}'`
+    const who = (b: number) => people[(s * 5 + b) % people.length]!.id
+    const talk = range(perScene - 1, (b): Beat => ({
+      id: `talk${b}`,
+      lines: [
+        { speaker: who(b), text: `Line ${b} of scene ${s}.` },
+        { firstOf: [{ when: `met${s}_${b % 5}`, lines: [{ speaker: who(b), text: 'You again.' }] }, { lines: [{ speaker: who(b), text: 'A new face.' }] }] },
+      ],
+      choices: [
+        { id: 'ask', text: 'Ask', when: `${stage(b % 5)} && !met${s}_${b % 5}`, do: [`met${s}_${b % 5} = true`], to: `s${s}.talk${random.below(perScene - 1)}` },
+        { id: 'next', text: 'Go on', to: b + 2 < perScene ? `s${s}.talk${b + 1}` : `s${s}.start` },
+        { id: 'back', text: 'Back', to: 'return' },
+      ],
+    }))
+    const start: Beat = {
+      id: 'start',
+      place: true,
+      lines: [{ text: `Scene ${s}.` }],
+      choices: [
+        ...range(5, (p): Choice => ({ id: `meet${p}`, who: who(p), text: 'Talk', to: [...stages.map((_, at) => ({ when: stage(at + 1), to: `s${s}.talk${(p * 7 + at) % (perScene - 1)}` })), { to: `s${s}.talk${p}` }] })),
+        ...range(4, (c): Choice => ({ id: `go${c}`, text: 'Go', to: `s${s}.talk${random.below(perScene - 1)}` })),
+        ...stages.map((name, at): Choice => ({ id: `step${at}`, text: 'On', when: `${stage(at)} && met${s}_${at}`, do: [`quest.q${s} = '${name}'`], to: `s${s}.start` })),
+        { id: 'on', text: 'On', when: stage(5), to: s + 1 < sceneCount ? `s${s + 1}.start` : 'last.end' },
+      ],
+    }
+    return { id: `s${s}`, title: `Scene ${s}`, beats: [start, ...talk] }
+  })
+  return {
+    paperCompass: 1,
+    title: `a production of ${beats} beats`,
+    language: 'en',
+    start: 's0.start',
+    cast: people,
+    ledger: range(sceneCount, (s) => range(5, (f) => ({ id: `met${s}_${f}`, kind: 'flag' as const, group: `scene ${s}` }))).flat(),
+    quests: range(sceneCount, (s) => ({
+      id: `q${s}`,
+      name: `Quest ${s}`,
+      stages: stages.map((id, at) => ({ id, name: `Stage ${id}`, ...(at === stages.length - 1 ? { outcome: 'success' as const } : {}) })),
+      moves: stages.map((id, at): [string, string] => [at === 0 ? 'unstarted' : stages[at - 1]!, id]),
+    })),
+    endings: [{ id: 'end', name: 'End' }],
+    scenes: [...scenes, { id: 'last', title: 'Last', beats: [{ id: 'end', lines: [{ text: 'The end.' }], ending: 'end' }] }],
+  }
+}

@@ -2,7 +2,7 @@ import { Bearings } from '../core/survey/bearing'
 import { findRoute } from '../core/survey/find-route'
 import { pointsOfNoReturn } from '../core/survey/no-return'
 import { provenMend } from '../core/survey/mends'
-import { entryValues } from '../core/survey/entry-values'
+import { entryValues, valuesSet } from '../core/survey/entry-values'
 import { callSheet } from '../core/survey/quests/call-sheet'
 import { meetings } from '../core/survey/quests/meetings'
 import { questFacts } from '../core/survey/quests/quest-facts'
@@ -26,6 +26,8 @@ const MEMORY_BYTES = 1_500_000_000
 const PROGRESS_MS = 200
 /** A survey that answers a question about another story takes no longer. */
 const ASIDE_MS = 5_000
+/** A reading list may take longer: somebody asked for it. */
+const READING_MS = 10_000
 const STRIDE = 512
 
 let story: Story | undefined
@@ -85,19 +87,17 @@ function hear(message: ToSurvey): void {
     case 'compare':
       return post({ type: 'answer', request: message.request, answer: compared(surveyAside(message.before), surveyAside(message.after)) })
     case 'find': {
-      const since = performance.now()
-      return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, () => performance.now() - since > ASIDE_MS) })
+      return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, within(ASIDE_MS)) })
     }
     case 'quest-facts':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
     case 'call-sheet': {
-      const since = performance.now()
-      const stop = () => performance.now() - since > ASIDE_MS
+      const stop = within(ASIDE_MS)
       return post({ type: 'answer', request: message.request, answer: message.axis === undefined ? meetings(story!, stop) : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop) })
     }
     case 'entry-values': {
-      const since = performance.now()
-      return post({ type: 'answer', request: message.request, answer: entryValues(linkStory({ ...story!, promises: [], routes: [] }), () => performance.now() - since > ASIDE_MS) })
+      const every = entryValues(linkStory({ ...story!, promises: [], routes: [] }), within(ASIDE_MS))
+      return post({ type: 'answer', request: message.request, answer: every ?? (finished === undefined ? undefined : valuesSet(finished.survey)) })
     }
     case 'mend':
       return post({
@@ -107,15 +107,20 @@ function hear(message: ToSurvey): void {
         answer: finished === undefined || finished.version !== version || last === undefined ? undefined : provenMend(story!, message.finding, finished.survey, last.result, surveyAside),
       })
     case 'reading-list':
-      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey) })
+      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey, within(READING_MS)) })
     case 'no-return':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey) })
   }
 }
 
-function surveyAside(other: Story): SurveyResult {
+/** Says when so many milliseconds are over. */
+function within(limit: number): () => boolean {
   const since = performance.now()
-  return surveyStory(linkStory(other, linked), {}, () => performance.now() - since > ASIDE_MS)
+  return () => performance.now() - since > limit
+}
+
+function surveyAside(other: Story): SurveyResult {
+  return surveyStory(linkStory(other, linked), {}, within(ASIDE_MS))
 }
 
 function compared(before: SurveyResult, after: SurveyResult): Compared {

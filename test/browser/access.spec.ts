@@ -50,7 +50,6 @@ for (const theme of ['light', 'dark'] as const) {
     await settled(page)
     await overlay('begin elsewhere', async () => {
       await page.getByRole('button', { name: 'Begin elsewhere' }).click()
-      await page.keyboard.press('Enter')
       await page.getByLabel('with values set by hand').check()
     })
     await page.goto(`${app.address}/story/${id}/ledger`)

@@ -1,7 +1,7 @@
 import { holds } from '../expression/evaluate'
 import type { Condition, LinkedChoice, LinkedRule, LinkedStory, Road } from '../story/linked'
 import { applyEffects } from './effects'
-import { copyState, stateEnv, type PlayState } from './state'
+import { stateEnv, type PlayState } from './state'
 
 export type Openness =
   | { readonly open: true; readonly rule: LinkedRule | undefined }
@@ -31,10 +31,12 @@ export function openness(story: LinkedStory, state: PlayState, choice: LinkedCho
     if (leadsSomewhere(state, road)) return { open: true, rule: undefined }
     return { open: false, why: road.kind === 'return' ? 'no-place' : 'nowhere' }
   }
-  // Tried on a copy: the rules are asked after the choice's own effects, and nothing is executed.
-  const trial = copyState(state)
-  trial.taken[choice.index] = 1
+  // Tried, not executed: the rules are asked after the choice's own effects. Effects touch entries and stages only.
+  const trial = choice.effects.length === 0 ? state : { ...state, entries: state.entries.slice(), stages: state.stages.slice() }
+  const taken = state.taken[choice.index]!
+  state.taken[choice.index] = 1
   applyEffects(story, trial, choice.effects)
   const rule = firstRule(story, trial, choice.to.rules)
+  state.taken[choice.index] = taken
   return rule === undefined ? { open: false, why: 'rules' } : { open: true, rule }
 }

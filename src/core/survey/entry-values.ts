@@ -2,6 +2,8 @@ import type { LinkedStory } from '../story/linked'
 import { Search } from './explicit/search'
 import { slotValue } from './slot-value'
 import { allotSlots } from './slots'
+import { ownersOf } from './story-parts'
+import type { Survey } from './survey'
 
 /** What an entry really holds where the story rests, over all routes. */
 export interface TakenValues {
@@ -44,3 +46,27 @@ export function entryValues(story: LinkedStory, stop: () => boolean): Record<str
     }),
   )
 }
+
+/**
+ * The values that flags, switches and texts are set to on some route, for a story too large to keep
+ * every entry everywhere: their start, and what effects set that are executed. Entries whose
+ * effects work a value out, and numbers, are left out.
+ */
+export function valuesSet({ story, search }: Survey): Record<string, TakenValues> {
+  const found = new Map(story.entries.filter(({ kind }) => kind !== 'counter' && kind !== 'item').map((entry) => [entry.id, new Set([entry.initial])]))
+  for (const beat of story.beats) {
+    for (const { address, effects } of ownersOf(beat)) {
+      for (const { effect } of effects) {
+        if (effect.kind === 'stage') continue
+        const { value } = effect
+        if (value.kind !== 'bool' && value.kind !== 'string') found.delete(effect.entry)
+        else if (OWNERS.some((kind) => search.marks.find(kind, address) !== undefined)) found.get(effect.entry)?.add(value.value)
+      }
+    }
+    const into = beat.ask?.into ?? -1
+    if (into !== -1) found.delete(story.entries[into]!.id)
+  }
+  return Object.fromEntries([...found].map(([id, values]): [string, TakenValues] => [id, { values: [...values], anyWord: false }]))
+}
+
+const OWNERS = ['choice', 'rule', 'redirect', 'arrive', 'line', 'onward'] as const

@@ -46,11 +46,15 @@ type Walk = readonly number[]
  * others make needless are left out, and each is made anew for just what it alone shows. The shortest
  * list is kept.
  */
-export function readingList(survey: Survey): ReadingList | 'too many' {
+export function readingList(survey: Survey, stop: () => boolean = () => false): ReadingList | 'too many' {
   if (!survey.search.done || survey.search.edges.length > TRANSITIONS_MAX) return 'too many'
-  const map = new ReadingMap(survey)
+  const map = new ReadingMap(survey, stop)
   const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
-  const lists = MANNERS.map((manner) => map.shortened(map.withoutNeedless(map.walks(manner))))
+  const lists = MANNERS.flatMap((manner) => {
+    const walks = map.walks(manner)
+    return walks === undefined ? [] : [map.shortened(map.withoutNeedless(walks))]
+  })
+  if (lists.length === 0) return 'too many'
   return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
 }
 
@@ -71,7 +75,10 @@ class ReadingMap {
   private readonly stamps: Uint32Array
   private stamp = 0
 
-  constructor(private readonly survey: Survey) {
+  constructor(
+    private readonly survey: Survey,
+    private readonly stop: () => boolean,
+  ) {
     const { search, story } = survey
     const { marks, rows } = search
     const edges = search.edges.length
@@ -114,11 +121,13 @@ class ReadingMap {
     this.open = canReach(search, seeds)
   }
 
-  walks(manner: Manner): Walk[] {
+  /** Undefined when it was stopped before everything was shown. */
+  walks(manner: Manner): Walk[] | undefined {
     const covered = new Uint8Array(this.count)
     let left = this.count - cover(covered, this.opening)
     const walks: Walk[] = []
     while (left > 0) {
+      if (this.stop()) return undefined
       const walk = this.walk(covered, manner)
       if (walk.length === 0) break
       for (const edge of walk) left -= cover(covered, this.itemsOf(edge))
@@ -133,7 +142,7 @@ class ReadingMap {
     const walk: number[] = []
     let at = 0
     let aim = manner === 'farthest' ? this.farthest(covered) : undefined
-    for (;;) {
+    while (!this.stop()) {
       if (aim !== undefined && covered[aim.item] === 1) aim = this.farthest(covered)
       const path = this.next(at, covered, manner, aim)
       if (path.length === 0) break
@@ -160,10 +169,11 @@ class ReadingMap {
   /** Makes each walk anew for what it alone shows, as long as that makes any shorter. */
   shortened(walks: readonly Walk[]): Walk[] {
     let now = [...walks]
-    for (let round = 0; round < ROUNDS; round += 1) {
+    for (let round = 0; round < ROUNDS && !this.stop(); round += 1) {
       const times = this.timesShown(now)
       let better = false
       now = now.map((walk) => {
+        if (this.stop()) return walk
         const needed = new Set(walk.flatMap((edge) => this.itemsOf(edge)).filter((item) => times[item] === 1))
         const covered = new Uint8Array(this.count).fill(1)
         for (const item of needed) covered[item] = 0

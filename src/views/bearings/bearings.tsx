@@ -22,8 +22,10 @@ const PARTS = [
 ] as const
 type Part = (typeof PARTS)[number]['part']
 
-/** So many players are sent through the story to tell the share of each ending. */
+/** So many players are sent through the story to tell the share of each ending; fewer through a large one. */
 const SHARE_PLAYS = 1_000
+const SHARE_PLAYS_LARGE = 100
+const LARGE_BEATS = 2_000
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
@@ -80,7 +82,7 @@ function usePlayersForShares(result: SurveyResult | undefined): void {
   useEffect(() => {
     if (result === undefined) return
     const { story, simulation } = session.getState()
-    if (simulation.story !== story && simulation.running === undefined) session.players.play(story, SHARE_PLAYS, { player: { kind: 'random' }, seed: 1 })
+    if (simulation.story !== story && simulation.running === undefined) session.players.play(story, story.scenes.reduce((sum, { beats }) => sum + beats.length, 0) > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS, { player: { kind: 'random' }, seed: 1 })
   }, [session, result])
 }
 

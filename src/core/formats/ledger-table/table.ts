@@ -80,7 +80,9 @@ export function readLedgerTable(story: Story, rows: readonly (readonly string[])
 }
 
 function sorted(entry: Entry): unknown {
-  return Object.fromEntries(Object.entries(entry).filter(([, value]) => value !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)))
+  // a start that is written out and the same start left out are one
+  const usual = entry.kind === 'flag' ? false : entry.kind === 'switch' ? entry.positions[0] : entry.kind === 'counter' ? entry.min : entry.kind === 'item' ? 0 : ''
+  return Object.fromEntries(Object.entries({ ...entry, initial: entry.initial ?? usual }).filter(([, value]) => value !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)))
 }
 
 const OWN_KEYS = new Set(['id', 'kind', 'group', 'initial', 'min', 'max', 'positions', 'meanings', 'notes'])

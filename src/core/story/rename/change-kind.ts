@@ -54,7 +54,7 @@ export function changeKind(story: Story, old: Entry, made: Entry): Result<KindCh
   const rewriter = new Rewriter(paired === undefined || keep ? {} : {
     expr: (part) => turned(part, old, made, paired),
     effect: (effect) => (effect.kind === 'set' && effect.entry === old.id ? withLiteral(effect, paired) : effect),
-    text: (source) => mapTextNames(source, (name) => name, (name, key) => (name === old.id ? String(paired.get(keyValue(old, key)) ?? key) : key)),
+    text: (source) => mapTextNames(source, (name) => name, (name, key) => (name === old.id && key !== 'other' ? String(paired.get(keyValue(old, key)) ?? key) : key)),
     held: (of, id, value) => (of === 'entry' && id === old.id ? (paired.get(value) ?? value) : value),
   })
   const beats = rewriter.changes(story)

@@ -1,6 +1,7 @@
 import { walk, type Expr } from '../../expression/ast'
 import type { LinkedBeat, LinkedChoice, LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
+import type { ChoiceProgram } from '../explicit/programs'
 import { Search } from '../explicit/search'
 import { NO_STATE } from '../explicit/table'
 import { Routes } from '../routes'
@@ -154,11 +155,13 @@ class Sheet {
     marks.recording((shows) => {
       for (let state = 0; state < search.expanded && !stopped; state += 1) {
         if (state % STRIDE === 0 && stop()) stopped = true
-        const decisions = search.decisionsIn(state)
-        search.loadWhole(state)
+        const beat = story.beats[search.beatOf(state)]!
+        search.load(state)
         const column = this.columnNow()
         this.reached[column] = true
-        const beat = story.beats[search.beatOf(state)]!
+        if (!beat.place && !beat.choices.some(({ who }) => who !== undefined)) continue
+        const decisions = search.decisionsIn(state)
+        search.loadWhole(state)
         if (beat.place) this.atPlace(beat, state, column)
         decisions.forEach((decision, pick) => {
           if (!('choice' in decision)) return
@@ -259,12 +262,12 @@ class Sheet {
   /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
   private atPlace(beat: LinkedBeat, state: number, column: number): void {
     const { search, story } = this
-    const { machine, programs } = search
+    const { machine } = search
     const openAt = new Map<string, string>()
     for (const choice of this.encounters) {
       const at = story.beats[choice.beat]!
       if (!at.place) continue
-      const program = programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!
+      const program = this.programOf(choice)
       search.marks.quiet = true
       const open = (program.when?.() ?? true) && (at !== beat || machine.isOpen(program))
       search.marks.quiet = false
@@ -277,7 +280,7 @@ class Sheet {
       if (!open) continue
       const other = openAt.get(choice.who!)
       if (other === undefined) openAt.set(choice.who!, at.address)
-      else if (other !== at.address) {
+      else if (other !== at.address && this.goBothWays(other, at.address)) {
         const places = [other, at.address] as const
         const name = `${choice.who!} ${places.join(' ')}`
         if (!this.two.has(name)) this.two.set(name, { person: choice.who!, places, state })
@@ -287,6 +290,36 @@ class Sheet {
       const name = `${person} ${column}`
       if (!openAt.has(person) && !this.absent.has(name)) this.absent.set(name, { person, column, state })
     }
+  }
+
+  private readonly programs = new Map<number, ChoiceProgram>()
+
+  private programOf(choice: LinkedChoice): ChoiceProgram {
+    let program = this.programs.get(choice.index)
+    if (program === undefined) this.programs.set(choice.index, (program = this.search.programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!))
+    return program
+  }
+
+  private readonly leads = new Map<string, ReadonlySet<number>>()
+
+  /** Whether roads lead from each of two places to the other: where one is left for good, nobody can be at both. */
+  private goBothWays(one: string, other: string): boolean {
+    const { beatOf } = this.story
+    return this.roadsFrom(one).has(beatOf.get(other)!) && this.roadsFrom(other).has(beatOf.get(one)!)
+  }
+
+  private roadsFrom(place: string): ReadonlySet<number> {
+    let found = this.leads.get(place) as Set<number> | undefined
+    if (found !== undefined) return found
+    found = new Set()
+    const stack = [this.story.beatOf.get(place)!]
+    for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
+      if (found.has(beat)) continue
+      found.add(beat)
+      stack.push(...beatsAfter(this.story.beats[beat]!))
+    }
+    this.leads.set(place, found)
+    return found
   }
 
   private readonly needed = new Map<number, readonly string[]>()
@@ -319,9 +352,7 @@ class Sheet {
     for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
       if (beats.has(beat) || story.beats[beat]!.place) continue
       beats.add(beat)
-      const { redirects, onward, choices } = story.beats[beat]!
-      for (const { to } of [...redirects, ...onward]) if (to.kind === 'beat') stack.push(to.beat)
-      stack.push(...choices.flatMap(targetsOf))
+      stack.push(...beatsAfter(story.beats[beat]!))
     }
     this.beatsOf.set(person, beats)
     return beats
@@ -410,6 +441,11 @@ class Sheet {
       return { ...named(this.story, slot), values: found.map(({ values }) => [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value))) }
     })
   }
+}
+
+/** The beats that roads of a beat name. */
+function beatsAfter({ redirects, onward, choices }: LinkedBeat): number[] {
+  return [...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])), ...choices.flatMap(targetsOf)]
 }
 
 function targetsOf(choice: LinkedChoice): number[] {

@@ -1,9 +1,11 @@
+import type { LinkedChoice, LinkedStory, Road } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import type { Test } from '../compile'
 import type { Share } from '../bearing'
 import { NO_STATE } from '../explicit/table'
 import type { MarkKind } from '../marks'
 import { prospects } from '../prospects'
+import { ownersOf } from '../story-parts'
 import type { Survey } from '../survey'
 import { questSites, type QuestSite } from './quest-sites'
 
@@ -58,12 +60,16 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
       }
     }
     if (story.start !== -1) follow(shows(() => void search.machine.begin(story.start)), -1, -1)
+    const touches = touching(story, byOwner)
     for (let state = 0; state < search.expanded; state += 1) {
+      // most beats have nothing to do with quests
+      if (!touches.from(search.beatOf(state))) continue
       const decisions = search.decisionsIn(state)
       if (decisions.length === 0) continue
       search.loadWhole(state)
       const before = Int32Array.from(slots.ofQuest, (slot) => values[slot]!)
       decisions.forEach((decision, pick) => {
+        if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
         stages.set(before)
         if ('choice' in decision) note(decision.choice, state, pick)
         follow(shows(() => search.replayPick(state, pick)), state, pick)
@@ -83,6 +89,35 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
       },
     ]),
   )
+}
+
+/** Which decisions can set a stage at all: their own effects, or those of what the story goes through by itself afterwards. */
+function touching(story: LinkedStory, owners: ReadonlyMap<string, unknown>): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
+  const { beats } = story
+  const own = beats.map((beat) => ownersOf(beat).some(({ address }) => owners.has(address) && !beat.choices.some((choice) => address === choice.address || address.startsWith(`${choice.address}#`))))
+  const places = beats.filter(({ place }) => place).map(({ index }) => index)
+  const after = ({ to }: { readonly to: Road }): readonly number[] => (to.kind === 'beat' ? [to.beat] : to.kind === 'return' ? places : [])
+  for (let grown = true; grown; ) {
+    grown = false
+    for (const { index, redirects, onward } of beats) {
+      if (own[index] || ![...redirects, ...onward].some((rule) => after(rule).some((beat) => own[beat]))) continue
+      own[index] = true
+      grown = true
+    }
+  }
+  const known = new Map<number, boolean>()
+  const by = (choice: LinkedChoice): boolean => {
+    let touches = known.get(choice.index)
+    if (touches === undefined) {
+      const roads = choice.to.kind === 'road' ? [{ address: '', to: choice.to.road }] : choice.to.rules
+      touches = owners.has(choice.address) || roads.some((rule) => owners.has(rule.address) || after(rule).some((beat) => own[beat]))
+      known.set(choice.index, touches)
+    }
+    return touches
+  }
+  // a typed word goes on by the beat's own roads
+  const some = beats.map((beat) => beat.choices.some(by) || (beat.ask !== undefined && own[beat.index]!))
+  return { by, from: (beat) => some[beat]! }
 }
 
 const GROUP = 32
