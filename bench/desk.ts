@@ -4,7 +4,7 @@ import { createServer } from 'node:net'
 import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
-import { ordinary } from './stories/families'
+import { ordinary, production } from './stories/families'
 
 /** Prints what writing costs on the Desk, on a generated story in Chromium. Run with `npm run bench -- desk`. */
 
@@ -50,8 +50,8 @@ async function typing(page: Page, field: string): Promise<number[]> {
 }
 
 /** From frame to frame while the manuscript is scrolled. */
-async function scrolling(page: Page): Promise<number[]> {
-  await page.locator('[data-manuscript]').hover()
+async function scrolling(page: Page, box = '[data-manuscript]'): Promise<number[]> {
+  await page.locator(box).hover()
   await page.evaluate(() => {
     const frames: number[] = []
     ;(window as unknown as { frames: number[] }).frames = frames
@@ -67,6 +67,27 @@ async function scrolling(page: Page): Promise<number[]> {
   return page.evaluate(() => (window as unknown as { frames: number[] }).frames.slice(1))
 }
 
+/** What it costs to turn to the other views, and to scroll in them. */
+async function views(page: Page): Promise<void> {
+  const open = async (name: string, ready: string) => {
+    const start = performance.now()
+    await page.getByRole('link', { name, exact: true }).click()
+    await page.waitForSelector(ready, { timeout: 60_000 })
+    return `${(performance.now() - start).toFixed(0)} ms`
+  }
+  const later = async (ready: string) => {
+    const start = performance.now()
+    await page.waitForSelector(ready, { timeout: 60_000 })
+    return `${(performance.now() - start).toFixed(0)} ms later`
+  }
+  console.log(`  Quests drawn after ${await open('Quests', '[data-track-stage]')}, call sheet ${await later('[data-call-sheet=fresh]')}, moves ${await later('[data-track-kind=made]')}`)
+  console.log(`    frame while scrolling  ${percentiles(await scrolling(page, '[data-quest]'))}`)
+  console.log(`  Ledger drawn after ${await open('Ledger', '[data-ledger]')}, values ${await later('[data-taken]:not([data-taken=""])')}`)
+  console.log(`    frame while scrolling  ${percentiles(await scrolling(page, 'main'))}`)
+  console.log(`  Bearings drawn after ${await open('Bearings', '[data-reach]')}`)
+  console.log(`  Rehearse drawn after ${await open('Rehearse', '[data-here]')}`)
+}
+
 const folder = await mkdtemp(join(tmpdir(), 'paper-compass-bench-'))
 const port = await freePort()
 const address = `http://127.0.0.1:${port}`
@@ -76,7 +97,7 @@ try {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'] })
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Chromium ${browser.version()}`)
-  for (const [name, story] of [[`${BEATS} beats in scenes of 25`, ordinary(BEATS)], [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)]] as const) {
+  for (const [name, story] of [[`${BEATS} beats in scenes of 25`, ordinary(BEATS)], [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)], [`${BEATS} beats, 60 quests of 5 stages, 300 entries, 150 people`, production(BEATS)]] as const) {
     const answer = await fetch(`${address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
     const { id } = (await answer.json()) as { id: string }
     const start = performance.now()
@@ -88,6 +109,7 @@ try {
     console.log(`  keystroke to picture   ${percentiles(await typing(page, 's0.start#line1'))}`)
     await page.waitForSelector('[data-saving=saved]', { timeout: 60_000 })
     console.log(`  frame while scrolling  ${percentiles(await scrolling(page))}`)
+    if (story.cast!.length > 1) await views(page)
   }
   await browser.close()
 } finally {

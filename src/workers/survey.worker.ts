@@ -26,7 +26,7 @@ const MEMORY_BYTES = 1_500_000_000
 const PROGRESS_MS = 200
 /** A survey that answers a question about another story takes no longer. */
 const ASIDE_MS = 5_000
-/** A reading list may take longer: somebody asked for it. */
+/** A reading list and a call sheet may take longer: somebody asked for them. */
 const READING_MS = 10_000
 const STRIDE = 512
 
@@ -92,7 +92,7 @@ function hear(message: ToSurvey): void {
     case 'quest-facts':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
     case 'call-sheet': {
-      const stop = within(ASIDE_MS)
+      const stop = within(READING_MS)
       return post({ type: 'answer', request: message.request, answer: message.axis === undefined ? meetings(story!, stop) : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop) })
     }
     case 'entry-values': {

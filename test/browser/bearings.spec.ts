@@ -98,7 +98,7 @@ test('every mistake of the draft is found, explained and mended, until all is re
   await page.getByRole('link', { name: 'Ledger' }).click()
   for (const entry of ['pilot_name', 'favours']) {
     await page.getByRole('button', { name: `Delete ${entry}` }).click()
-    await page.getByRole('dialog').getByRole('button', { name: /^Delete/ }).click()
+    // nothing names it any more, so it goes at once
     await expect(page.locator(`[data-ledger=${entry}]`)).toHaveCount(0)
   }
   await settled(page)
@@ -114,24 +114,25 @@ test('every mistake of the draft is found, explained and mended, until all is re
   await expect(page.locator('[data-route=crossing]')).toHaveAttribute('data-route-broken', 'false')
 
   await expect(needle(page)).toContainText('6 of 6 endings and stages reached')
-  await expect(page.locator('[data-finding]')).toHaveCount(1)
-  // the favour may be left undone: that is meant
-  const left = page.locator('[data-finding="left-open"]')
-  await left.getByRole('button', { name: /^Set aside/ }).click()
-  await page.getByLabel('Why it is meant so').fill('One may sail on a promise.')
-  await page.keyboard.press('Enter')
-  await settled(page)
-  await expect(page.locator('[data-finding]')).toHaveCount(0)
+  // the favour may be left undone: that is meant, and two findings tell it
+  await expect(page.locator('[data-finding]')).toHaveCount(2)
+  for (const [kind, reason] of [['stranded-stage', 'Who sails, sails.'], ['left-open', 'One may sail on a promise.']] as const) {
+    await page.locator(`[data-finding=${kind}]`).getByRole('button', { name: /^Set aside/ }).click()
+    await page.getByLabel('Why it is meant so').fill(reason)
+    await page.keyboard.press('Enter')
+    await settled(page)
+    await expect(page.locator(`[data-finding=${kind}]`)).toHaveCount(0)
+  }
   await expect(page.getByText('Nothing is wrong')).toBeVisible()
 
-  // the reason is kept, and the finding comes back when it is wanted
+  // the reasons are kept, and a finding comes back when it is wanted
   await page.reload()
   await settled(page)
-  await page.getByRole('button', { name: '1 set aside' }).click()
+  await page.getByRole('button', { name: '2 set aside' }).click()
   await expect(page.locator('[data-aside="left-open sluice asked"]')).toContainText('One may sail on a promise.')
   const { story } = await app.get<{ story: { setAside: unknown[] } }>(`/api/stories/${id}`)
-  expect(story.setAside).toEqual([{ id: 'aside', kind: 'left-open', about: ['sluice', 'asked'], reason: 'One may sail on a promise.' }])
-  await page.getByRole('button', { name: /^Bring back/ }).click()
+  expect(story.setAside).toMatchObject([{ kind: 'stranded-stage', about: ['sluice', 'asked'], reason: 'Who sails, sails.' }, { kind: 'left-open', about: ['sluice', 'asked'], reason: 'One may sail on a promise.' }])
+  await page.getByRole('button', { name: 'Bring back: left open sluice' }).click()
   await expect(page.locator('[data-finding="left-open"]')).toBeVisible()
 })
 

@@ -308,6 +308,14 @@ class Sheet {
     return this.roadsFrom(one).has(beatOf.get(other)!) && this.roadsFrom(other).has(beatOf.get(one)!)
   }
 
+  private readonly following: (readonly number[] | undefined)[] = []
+
+  /** The beats that roads of a beat name. */
+  private after(beat: number): readonly number[] {
+    const { redirects, onward, choices } = this.story.beats[beat]!
+    return (this.following[beat] ??= [...new Set([...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])), ...choices.flatMap(targetsOf)])])
+  }
+
   private roadsFrom(place: string): ReadonlySet<number> {
     let found = this.leads.get(place) as Set<number> | undefined
     if (found !== undefined) return found
@@ -316,7 +324,7 @@ class Sheet {
     for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
       if (found.has(beat)) continue
       found.add(beat)
-      stack.push(...beatsAfter(this.story.beats[beat]!))
+      stack.push(...this.after(beat))
     }
     this.leads.set(place, found)
     return found
@@ -352,7 +360,7 @@ class Sheet {
     for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
       if (beats.has(beat) || story.beats[beat]!.place) continue
       beats.add(beat)
-      stack.push(...beatsAfter(story.beats[beat]!))
+      stack.push(...this.after(beat))
     }
     this.beatsOf.set(person, beats)
     return beats
@@ -441,11 +449,6 @@ class Sheet {
       return { ...named(this.story, slot), values: found.map(({ values }) => [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value))) }
     })
   }
-}
-
-/** The beats that roads of a beat name. */
-function beatsAfter({ redirects, onward, choices }: LinkedBeat): number[] {
-  return [...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])), ...choices.flatMap(targetsOf)]
 }
 
 function targetsOf(choice: LinkedChoice): number[] {
