@@ -8,20 +8,20 @@ const market = {
   cast: [{ id: 'ann', name: 'Ann Tully' }],
   ledger: [{ id: 'coins', kind: 'counter', min: 0, max: 3 }, { id: 'coin', kind: 'counter', min: 0, max: 3 }],
   quests: [
-    { id: 'wool', name: 'Wool for Ann', stages: [{ id: 'taken', name: 'Wool taken' }, { id: 'sold', name: 'Wool sold', outcome: 'success' }], moves: [['unstarted', 'taken'], ['taken', 'sold']] },
-    { id: 'salt', name: 'Salt for Ann', stages: [{ id: 'taken', name: 'Salt taken' }, { id: 'sold', name: 'Salt sold', outcome: 'success' }] },
+    { id: 'wool', name: 'Wool for Ann', stages: [{ id: 'fetched', name: 'Wool fetched' }, { id: 'sold', name: 'Wool sold', outcome: 'success' }], moves: [['unstarted', 'fetched'], ['fetched', 'sold']] },
+    { id: 'salt', name: 'Salt for Ann', stages: [{ id: 'fetched', name: 'Salt fetched' }, { id: 'sold', name: 'Salt sold', outcome: 'success' }] },
   ],
   endings: [{ id: 'home', name: 'Home' }],
   scenes: [{ id: 'square', title: 'The square', beats: [
     { id: 'stalls', place: true, choices: [
-      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted'", do: ["quest.wool = 'taken'"], to: 'square.stalls' },
-      { id: 'salt', text: 'Take the salt', when: "quest.salt == 'unstarted'", do: ["quest.salt = 'taken'"], to: 'square.stalls' },
+      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted'", do: ["quest.wool = 'fetched'"], to: 'square.stalls' },
+      { id: 'salt', text: 'Take the salt', when: "quest.salt == 'unstarted'", do: ["quest.salt = 'fetched'"], to: 'square.stalls' },
       { id: 'ann', who: 'ann', text: 'Talk to Ann', when: "quest.wool != 'unstarted' || quest.salt != 'unstarted'", to: 'square.ann' },
       { id: 'go', text: 'Go home', to: 'square.home' },
     ] },
     { id: 'ann', lines: [{ firstOf: [{ when: "quest.wool == 'sold'", lines: [{ speaker: 'ann', text: 'It spins well.' }] }, { lines: [{ speaker: 'ann', text: 'What have you got?' }] }] }], choices: [
-      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'taken'", do: ["quest.wool = 'sold'", 'coins += 1'], to: 'return' },
-      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'taken'", do: ["quest.salt = 'sold'", 'coin += 1'], to: 'return' },
+      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'fetched'", do: ["quest.wool = 'sold'", 'coins += 1'], to: 'return' },
+      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'fetched'", do: ["quest.salt = 'sold'", 'coin += 1'], to: 'return' },
       { id: 'bye', text: 'Leave her', to: 'return' },
     ] },
     { id: 'home', lines: [{ text: 'Home, with {coins} and {coin}.' }], ending: 'home' },
@@ -36,21 +36,21 @@ test('a quest is seen as a track, gets a stage between two others, and a rival',
   const id = await openStory(page, app, market)
   const stored = async () => (await app.get<Stored>(`/api/stories/${id}`)).story
   await page.getByRole('link', { name: 'Quests' }).click()
-  await expect(page.locator('[data-track-move="taken sold"]')).toHaveAttribute('data-track-kind', 'made')
-  await expect(page.locator('[data-move="taken sold"]')).toContainText('Sell her the wool')
-  await expect(page.locator('[data-stage="wool.taken"] [data-finish=all]')).toBeVisible()
-  await page.getByLabel('Journal at Wool taken').fill('Ann wants wool.')
-  await page.getByLabel('Journal at Wool taken').press('Tab')
+  await expect(page.locator('[data-track-move="fetched sold"]')).toHaveAttribute('data-track-kind', 'made')
+  await expect(page.locator('[data-move="fetched sold"]')).toContainText('Sell her the wool')
+  await expect(page.locator('[data-stage="wool.fetched"] [data-finish=all]')).toBeVisible()
+  await page.getByLabel('Journal at Wool fetched').fill('Ann wants wool.')
+  await page.getByLabel('Journal at Wool fetched').press('Tab')
 
   // a stage between: what made the old move leads to it now, and the old outcome waits for its own move
-  await page.getByRole('button', { name: 'A stage between Wool taken and Wool sold' }).click()
+  await page.getByRole('button', { name: 'A stage between Wool fetched and Wool sold' }).click()
   await page.getByLabel('Name of the new stage').fill('Wool weighed')
   await page.keyboard.press('Enter')
   await settled(page)
-  await expect(page.locator('[data-track-move="taken wool_weighed"]')).toHaveAttribute('data-track-kind', 'made')
+  await expect(page.locator('[data-track-move="fetched wool_weighed"]')).toHaveAttribute('data-track-kind', 'made')
   await expect(page.locator('[data-move="wool_weighed sold"]')).toHaveAttribute('data-move-kind', 'unmade')
   await expect(page.locator('[data-move="wool_weighed sold"]')).toContainText('nobody makes this move')
-  expect((await stored()).quests[0]).toMatchObject({ stages: [{ id: 'taken', journal: 'Ann wants wool.' }, { id: 'wool_weighed' }, { id: 'sold' }], moves: [['unstarted', 'taken'], ['taken', 'wool_weighed'], ['wool_weighed', 'sold']] })
+  expect((await stored()).quests[0]).toMatchObject({ stages: [{ id: 'fetched', journal: 'Ann wants wool.' }, { id: 'wool_weighed' }, { id: 'sold' }], moves: [['unstarted', 'fetched'], ['fetched', 'wool_weighed'], ['wool_weighed', 'sold']] })
   // one click to the text
   await page.getByRole('button', { name: 'Go to it: square.ann.sell' }).click()
   await expect(page.locator(field('square.ann.sell?do1'))).toContainText('Wool weighed')
@@ -74,7 +74,7 @@ test('a quest is seen as a track, gets a stage between two others, and a rival',
   await settled(page)
   await expect(page.locator('[data-rivals="wool salt"]')).toContainText('helping one fails the other')
   const made = await stored()
-  expect(made.scenes[0]!.beats[0]!.choices![0]).toMatchObject({ when: "quest.wool == 'unstarted' && quest.salt == 'unstarted'", do: ["quest.wool = 'taken'", "quest.salt = 'declined'"] })
+  expect(made.scenes[0]!.beats[0]!.choices![0]).toMatchObject({ when: "quest.wool == 'unstarted' && quest.salt == 'unstarted'", do: ["quest.wool = 'fetched'", "quest.salt = 'declined'"] })
   expect(made.promises).toMatchObject([{ kind: 'never', holds: "quest.wool == 'sold' && quest.salt == 'sold'" }])
   await page.getByRole('link', { name: 'Bearings' }).click()
   await expect(page.locator('[data-promise=not_both] [data-promise-verdict]')).toHaveText('kept')
@@ -87,7 +87,7 @@ test('the call sheet shows what really plays, and is written into', async ({ pag
   const cell = (stage: string) => page.locator(`[data-cell="ann ${stage}"]`)
   // with no wool yet she is met only by those who have salt
   await expect(cell('unstarted')).toContainText('What have you got?')
-  await expect(cell('taken').locator('[data-moves-on]')).toBeVisible()
+  await expect(cell('fetched').locator('[data-moves-on]')).toBeVisible()
   await expect(cell('sold')).toContainText('It spins well.')
   await expect(page.locator('[data-place="square.stalls"]')).toContainText('sometimes at “unstarted”')
   await page.getByRole('button', { name: 'Go to it: square.ann#line1.variant1.line1' }).click()
@@ -95,27 +95,27 @@ test('the call sheet shows what really plays, and is written into', async ({ pag
   await page.getByRole('link', { name: 'Quests' }).click()
 
   // another for one stage: a beat of its own, led to by a rule of its own
-  await page.getByRole('button', { name: 'Write another for ann at taken' }).click()
-  await page.waitForURL(/desk#square\.ann_taken/)
-  await page.locator(field('square.ann_taken#line1')).fill('Is that my wool?')
+  await page.getByRole('button', { name: 'Write another for ann at fetched' }).click()
+  await page.waitForURL(/desk#square\.ann_fetched/)
+  await page.locator(field('square.ann_fetched#line1')).fill('Is that my wool?')
   await settled(page)
   await page.getByRole('link', { name: 'Quests' }).click()
-  await expect(cell('taken')).toContainText('Is that my wool?')
+  await expect(cell('fetched')).toContainText('Is that my wool?')
   // copied to the next stage, to be changed there
-  await page.getByRole('button', { name: 'Copy ann at taken to the next stage' }).click()
+  await page.getByRole('button', { name: 'Copy ann at fetched to the next stage' }).click()
   await page.waitForURL(/desk#square\.ann_sold/)
   await expect(page.locator(field('square.ann_sold#line1'))).toHaveValue('Is that my wool?')
   await settled(page)
   const { story } = await app.get<Stored>(`/api/stories/${id}`)
   expect(story.scenes[0]!.beats[0]!.choices!.find((choice) => choice.id === 'ann')!.to).toEqual([
     { when: "quest.wool == 'sold'", to: 'square.ann_sold' },
-    { when: "quest.wool == 'taken'", to: 'square.ann_taken' },
+    { when: "quest.wool == 'fetched'", to: 'square.ann_fetched' },
     { to: 'square.ann' },
   ])
   await page.getByRole('link', { name: 'Quests' }).click()
   await page.getByLabel('What stands across').selectOption('salt')
   await expect(page.locator('[data-call-sheet=fresh]')).toBeVisible()
-  await expect(page.getByRole('columnheader', { name: 'Wool taken · Salt sold' })).toBeVisible()
+  await expect(page.getByRole('columnheader', { name: 'Wool fetched · Salt sold' })).toBeVisible()
   await page.getByLabel('What stands across').selectOption('first and later meetings')
   await expect(page.getByRole('columnheader', { name: 'first meeting' })).toBeVisible()
 })

@@ -119,25 +119,39 @@ function Hidden({ person }: { person: string }) {
   const story = useSessionState((state) => state.story)
   const findings = useFindings()
   const goTo = useGoTo()
-  const encounters = new Set(story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => (beat.choices ?? []).flatMap((choice) => (choice.who === person ? [`${scene.id}.${beat.id}.${choice.id}`] : [])))))
-  const hidden = findings.filter(({ kind, key }) => kind === 'unreached' && key[0]!.includes('#') && encounters.has(key[0]!.split('#')[0]!))
+  // the choices that approach them, and the beats that those lead to
+  const own = new Set<string>()
+  for (const scene of story.scenes) {
+    for (const beat of scene.beats) {
+      for (const choice of beat.choices ?? []) {
+        if (choice.who !== person) continue
+        own.add(`${scene.id}.${beat.id}.${choice.id}`)
+        for (const to of typeof choice.to === 'string' ? [choice.to] : choice.to.map((rule) => rule.to)) own.add(to)
+      }
+    }
+  }
+  const hidden = findings.filter(({ kind, key }) => kind === 'unreached' && /#(\d+|line\d+\.variant\d+)$/.test(key[0]!) && own.has(key[0]!.split('#')[0]!))
   return hidden.map(({ key }) => {
-    const number = Number(key[0]!.split('#')[1])
+    const what = key[0]!.includes('.variant') ? 'variant' : 'road'
+    const number = Number(/(\d+)$/.exec(key[0]!)![1])
     const open = openBefore(story, key[0]!, number)
     return (
       <Quiet key={key[0]} px="0" fontSize="xs" color="ochre" whiteSpace="normal" fontWeight={400} onClick={() => goTo(key[0]!)} data-hidden={key[0]}>
-        road {number} is never used{open === undefined ? '' : `: road ${open} hides it`}
+        {what} {number} is never used{open === undefined ? '' : `: ${what} ${open} hides it`}
       </Quiet>
     )
   })
 }
 
-/** The first road before a rule that has no gate, and so hides it; undefined where none has. */
+/** The first road or variant before another that has no gate, and so hides it; undefined where none has. */
 function openBefore(story: Story, address: string, number: number): number | undefined {
   const place = splitAddress(address.split('#')[0]!)
-  const choice = story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)?.choices?.find(({ id }) => `.${id}` === place?.rest)
-  if (choice === undefined || typeof choice.to === 'string') return undefined
-  const at = choice.to.findIndex(({ when }) => when === undefined)
+  const beat = story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)
+  const line = /#line(\d+)\.variant/.exec(address)
+  const group = line === null ? undefined : beat?.lines?.[Number(line[1]) - 1]
+  const choice = beat?.choices?.find(({ id }) => `.${id}` === place?.rest)
+  const list = group !== undefined ? (isGroup(group) ? group.firstOf : []) : choice === undefined || typeof choice.to === 'string' ? [] : choice.to
+  const at = list.findIndex(({ when }) => when === undefined)
   return at === -1 || at >= number - 1 ? undefined : at + 1
 }
 

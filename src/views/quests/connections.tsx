@@ -7,6 +7,7 @@ import type { Quest } from '../../core/story/types'
 import { questLinks, rivalsOf } from '../../core/survey/quests/quest-sites'
 import { sayAddress, storyNames } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
+import { ConnectionMap } from './connection-map'
 import { useGoTo } from '../shared/use-go-to'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 
@@ -23,6 +24,7 @@ export function Connections({ quest }: { quest: Quest }) {
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
         Connected quests
       </Heading>
+      <ConnectionMap quest={quest} links={links} rivals={rivals} />
       {links.length === 0 && rivals.length === 0 && <Text color="faded">No gate of this quest asks for another, and no other asks for this one.</Text>}
       {links.map(({ from, stages, to, sets, owner }) => (
         <Flex key={`${owner} ${from} ${to} ${sets}`} gap="2" py="0.5" align="baseline" data-link={`${from} ${to}`}>

@@ -53,12 +53,16 @@ export function questSites(story: LinkedStory): readonly QuestSite[] {
 export function questLinks(story: LinkedStory): QuestLink[] {
   const links: QuestLink[] = []
   for (const beat of story.beats) {
-    for (const { address, when, effects } of ownersOf(beat)) {
-      if (when?.expr === undefined) continue
+    const gates = new Map(ownersOf(beat).map(({ address, when }) => [address as string, when?.expr]))
+    for (const { address, effects } of ownersOf(beat)) {
+      // a road of a choice stands behind the choice's gate too, a line of a variant behind the variant's
+      const asked = [gates.get(address), gates.get(address.replace(/(#\d+|\.line\d+)$/, ''))].filter((expr, at, all) => expr !== undefined && all.indexOf(expr) === at)
       for (const { effect } of effects) {
         if (effect.kind !== 'stage' || effect.value.kind !== 'string') continue
-        for (const [from, stages] of stagesNamed(when.expr)) {
-          if (from !== effect.quest) links.push({ from, stages, to: effect.quest, sets: effect.value.value, owner: address })
+        for (const expr of asked) {
+          for (const [from, stages] of stagesNamed(expr!)) {
+            if (from !== effect.quest) links.push({ from, stages, to: effect.quest, sets: effect.value.value, owner: address })
+          }
         }
       }
     }

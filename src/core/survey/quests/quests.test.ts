@@ -129,22 +129,22 @@ const market = (): Story => ({
   paperCompass: 1, title: 'Market', language: 'en', start: 'square.stalls',
   cast: [{ id: 'ann', name: 'Ann' }],
   quests: [
-    { id: 'wool', name: 'Wool', stages: [{ id: 'taken', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }], moves: [['unstarted', 'taken'], ['taken', 'sold']] },
-    { id: 'salt', name: 'Salt', stages: [{ id: 'taken', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }] },
+    { id: 'wool', name: 'Wool', stages: [{ id: 'fetched', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }], moves: [['unstarted', 'fetched'], ['fetched', 'sold']] },
+    { id: 'salt', name: 'Salt', stages: [{ id: 'fetched', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }] },
   ],
   endings: [{ id: 'home', name: 'Home' }], promises: [],
   scenes: [{ id: 'square', title: 'Square', beats: [
     { id: 'stalls', place: true, choices: [
-      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted' || quest.wool == 'sold'", do: ["quest.wool = 'taken'"], to: 'square.stalls' },
-      { id: 'salt', text: 'Take the salt', do: ["quest.salt = 'taken'"], to: 'square.stalls' },
+      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted' || quest.wool == 'sold'", do: ["quest.wool = 'fetched'"], to: 'square.stalls' },
+      { id: 'salt', text: 'Take the salt', do: ["quest.salt = 'fetched'"], to: 'square.stalls' },
       { id: 'ann', who: 'ann', text: 'Ann', when: "quest.wool == 'unstarted'", to: 'square.ann' },
       { id: 'lane', text: 'Lane', to: 'square.lane' },
       { id: 'go', text: 'Go home', to: 'square.home' },
     ] },
     { id: 'lane', place: true, choices: [{ id: 'ann', who: 'ann', text: 'Ann', when: "quest.salt == 'unstarted'", to: 'square.ann' }, { id: 'back', text: 'Back', to: 'square.stalls' }] },
     { id: 'ann', choices: [
-      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'taken'", do: ["quest.wool = 'sold'"], to: 'return' },
-      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'taken' && quest.wool != 'taken'", do: ["quest.salt = 'sold'"], to: 'return' },
+      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'fetched'", do: ["quest.wool = 'sold'"], to: 'return' },
+      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'fetched' && quest.wool != 'fetched'", do: ["quest.salt = 'sold'"], to: 'return' },
       { id: 'bye', text: 'Bye', to: 'return' },
     ] },
     { id: 'home', ending: 'home' },
@@ -166,7 +166,7 @@ test('somebody at two places at once, and nowhere when a quest needs them', () =
   // with the wool taken she is in the lane only, and not even there once the salt is
   expect(sheet.nowhere).toMatchObject([{ person: 'ann', column: 1 }])
   expect(sheet.nowhere[0]!.route).toHaveLength(2)
-  expect(questLinks(linkStory(market()))).toMatchObject([{ from: 'wool', stages: ['taken'], to: 'salt', sets: 'sold' }])
+  expect(questLinks(linkStory(market()))).toMatchObject([{ from: 'wool', stages: ['fetched'], to: 'salt', sets: 'sold' }])
 })
 
 test('rivals are made in one step: accepting one declines the other, and not both can succeed', () => {
@@ -176,7 +176,7 @@ test('rivals are made in one step: accepting one declines the other, and not bot
   expect(rivalsOf(linked).map(({ quests }) => quests)).toEqual([['wool', 'salt']])
   const result = surveyed(linked).result()
   expect(result.promises.not_both).toEqual({ verdict: 'kept' })
-  expect(Object.keys(result.reached.stages)).toEqual(expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.taken', 'salt.taken']))
+  expect(Object.keys(result.reached.stages)).toEqual(expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.fetched', 'salt.fetched']))
   expect(result.findings.filter(({ kind }) => kind === 'undeclared-move').map(({ key }) => key)).toEqual([])
   // an or in the gate that was there stays together
   expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBe("(quest.wool == 'unstarted' || quest.wool == 'sold') && quest.salt == 'unstarted'")
@@ -185,8 +185,8 @@ test('rivals are made in one step: accepting one declines the other, and not bot
 })
 
 test('a stage between two others takes over what made the old move', () => {
-  const story = applied(market(), stageBetween(market(), { quest: 'wool', from: 'taken', to: 'sold', stage: { id: 'weighed', name: 'Weighed' }, repoint: ['square.ann.sell'] }))
-  expect(story.quests![0]).toMatchObject({ stages: [{ id: 'taken' }, { id: 'weighed' }, { id: 'sold' }], moves: [['unstarted', 'taken'], ['taken', 'weighed'], ['weighed', 'sold']] })
+  const story = applied(market(), stageBetween(market(), { quest: 'wool', from: 'fetched', to: 'sold', stage: { id: 'weighed', name: 'Weighed' }, repoint: ['square.ann.sell'] }))
+  expect(story.quests![0]).toMatchObject({ stages: [{ id: 'fetched' }, { id: 'weighed' }, { id: 'sold' }], moves: [['unstarted', 'fetched'], ['fetched', 'weighed'], ['weighed', 'sold']] })
   const { reached, unreached } = surveyed(linkStory(story)).result()
   expect(Object.keys(reached.stages)).toContain('wool.weighed')
   expect(unreached.stages).toEqual(['wool.sold'])
