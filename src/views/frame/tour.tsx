@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
+import { usePathname } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import { Main, Quiet } from '../../ui/buttons'
 
@@ -18,6 +19,8 @@ const STEPS: readonly { readonly at: string; readonly says: string }[] = [
 /** Five steps through the sample, for whoever opens it first; out of the way for good once it is dismissed. */
 export function Tour() {
   const [step, setStep] = useState(-1)
+  // what it points at stands on the Desk
+  const isDesk = usePathname().endsWith('/desk')
   useEffect(() => {
     let seen = true
     try {
@@ -28,7 +31,7 @@ export function Tour() {
     // the page has to stand before something on it can be pointed at
     if (!seen) queueMicrotask(() => setStep(0))
   }, [])
-  const at = STEPS[step]?.at
+  const at = isDesk ? STEPS[step]?.at : undefined
   useEffect(() => {
     const target = at === undefined ? null : document.querySelector<HTMLElement>(at)
     target?.setAttribute('data-toured', '')
@@ -43,7 +46,7 @@ export function Tour() {
     }
   }
   const shown = STEPS[step]
-  if (shown === undefined) return null
+  if (shown === undefined || !isDesk) return null
   return (
     <Box as="aside" aria-label="Tour" position="absolute" right="4" bottom="4" w="21rem" bg="sheet" border="1px solid" borderColor="needle" borderRadius="sheet" boxShadow="md" p="4" zIndex="docked">
       <Text aria-live="polite">{shown.says}</Text>

@@ -37,7 +37,7 @@ export function ConnectionMap({ quest, links, rivals }: { quest: Quest; links: r
   const below = rivals.map(({ quests }) => names.quest(quests.find((id) => id !== quest.id)!))
   if (left.length + right.length + below.length === 0) return null
   const rows = Math.max(left.length, right.length, 1 + below.length)
-  const middle = WIDTH + BETWEEN
+  const middle = left.length === 0 ? 1 : WIDTH + BETWEEN
   const link = linkHorizontal<{ from: [number, number]; to: [number, number] }, [number, number]>()
     .source(({ from }) => from)
     .target(({ to }) => to)
@@ -59,7 +59,7 @@ export function ConnectionMap({ quest, links, rivals }: { quest: Quest; links: r
   const height = (row: number) => row * ROW + 4 + (ROW - 14) / 2
   return (
     <Box overflowX="auto" my="2" tabIndex={0} role="group" aria-label={`Quests connected with ${quest.name}`} data-connections={left.length + right.length + below.length}>
-      <svg width={3 * WIDTH + 2 * BETWEEN} height={rows * ROW} aria-hidden="true">
+      <svg width={middle + WIDTH + (right.length === 0 ? 2 : BETWEEN + WIDTH + 2)} height={rows * ROW} aria-hidden="true">
         {left.map(({ name, row, says }) => (
           <chakra.g key={`l${name}`} color="kept">
             <path d={link({ from: [WIDTH, height(row)], to: [middle, height(0)] }) ?? ''} fill="none" stroke="currentColor" strokeWidth="1.5" />

@@ -18,13 +18,14 @@ export function Connections({ quest }: { quest: Quest }) {
   const goTo = useGoTo()
   const links = useMemo(() => questLinks(linked).filter(({ from, to }) => from === quest.id || to === quest.id), [linked, quest.id])
   const rivals = useMemo(() => rivalsOf(linked).filter(({ quests }) => quests.includes(quest.id)), [linked, quest.id])
+  const fails = ({ to, sets }: { readonly to: string; readonly sets: string }) => linked.doc.quests?.find(({ id }) => id === to)?.stages.find(({ id }) => id === sets)?.outcome === 'failure'
   const say = (owner: string) => (/^[^#]+\.[^#.]+\.[^#.]+$/.test(owner) ? names.choice(owner) : sayAddress(owner))
   return (
     <Box as="section" aria-label="Connected quests" mb="6">
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
         Connected quests
       </Heading>
-      <ConnectionMap quest={quest} links={links} rivals={rivals} />
+      <ConnectionMap quest={quest} links={links.filter((link) => !fails(link))} rivals={rivals} />
       {links.length === 0 && rivals.length === 0 && <Text color="faded">No gate of this quest asks for another, and no other asks for this one.</Text>}
       {links.map(({ from, stages, to, sets, owner }) => (
         <Flex key={`${owner} ${from} ${to} ${sets}`} gap="2" py="0.5" align="baseline" data-link={`${from} ${to}`}>
@@ -32,7 +33,7 @@ export function Connections({ quest }: { quest: Quest }) {
             <Text as="span" fontFamily="story">
               {names.quest(from)}
             </Text>{' '}
-            {stages.length === 0 ? 'is asked for' : `at ${stages.map((stage) => `“${names.stage(from, stage)}”`).join(' or ')}`} → opens{' '}
+            {stages.length === 0 ? 'is asked for' : `at ${stages.map((stage) => `“${names.stage(from, stage)}”`).join(' or ')}`} → {fails({ to, sets }) ? 'fails' : 'opens'}{' '}
             <Text as="span" fontFamily="story">
               {names.quest(to)}
             </Text>{' '}
