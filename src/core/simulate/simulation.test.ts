@@ -1,5 +1,6 @@
 import { ordinary } from '../../../bench/stories/families'
 import { randomStory } from '../../../bench/stories/random'
+import { countWords } from '../base/count-words'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import { Survey } from '../survey/survey'
@@ -116,4 +117,14 @@ test('spreads and bars are those of the numbers themselves', () => {
     expect(bars.reduce((sum, { plays }) => sum + plays, 0)).toBe(numbers.length)
   }
   expect(spreadOf([])).toBeUndefined()
+})
+
+test('words are counted as the rules of the language count them', () => {
+  const segmenter = new Intl.Segmenter('en', { granularity: 'word' })
+  for (const text of ['', '…', 'Mind the rope, Wren.', 'It’s half past nine, isn\'t it?', 'Eleven cases; 3.5 hours — no more!', 'Grüße, naïve façade', '« Où ? » dit-elle']) {
+    const parts = [...segmenter.segment(text)].filter(({ isWordLike }) => isWordLike).length
+    // a hyphen joins here what the annex keeps apart
+    expect(countWords(text, 'en')).toBe(parts - (text.match(/\p{L}-\p{L}/gu)?.length ?? 0))
+  }
+  expect(countWords('春の海', 'ja')).toBe([...new Intl.Segmenter('ja', { granularity: 'word' }).segment('春の海')].length)
 })

@@ -10,6 +10,7 @@ import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { LevelMark } from '../../ui/marks'
 import { byLevel, isAbout, KIND_NAMES, LEVELS, useFindings } from '../shared/findings'
+import { useGrowing } from '../shared/use-growing'
 import { useSession, useSessionState } from '../shared/use-session'
 import { FindingRow } from './finding-row'
 
@@ -30,11 +31,11 @@ export function Findings() {
   const [kind, setKind] = useState<FindingKind>()
   const [putting, setPutting] = useState<Finding>()
   const [showAside, setShowAside] = useState(false)
-  const [max, setMax] = useState(SHOWN)
   const kinds = useMemo(() => [...new Set(byLevel(findings).map((finding) => finding.kind))], [findings])
   // the last finding of the kind that was looked at may be mended
   const only = kind !== undefined && kinds.includes(kind) ? kind : undefined
   const shown = byLevel(findings).filter((finding) => !hidden.has(finding.level) && (only === undefined || finding.kind === only))
+  const { shown: drawn, end } = useGrowing(shown.length, SHOWN)
   const toggle = (level: Level) => {
     const next = new Set(hidden)
     if (!next.delete(level)) next.add(level)
@@ -71,10 +72,10 @@ export function Findings() {
         )}
       </Flex>
       {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
-      {shown.slice(0, max).map((finding) => (
+      {shown.slice(0, drawn).map((finding) => (
         <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={quick && findings.length <= MENDS_MAX} onSetAside={() => setPutting(finding)} />
       ))}
-      {shown.length > max && <Quiet onClick={() => setMax(max + SHOWN * 4)}>and {shown.length - max} more</Quiet>}
+      {end}
       {showAside && setAside.map((one, at) => <AsideRow key={one.id} one={one} at={at} />)}
       {putting !== undefined && <PutAside finding={putting} onClose={() => setPutting(undefined)} />}
     </Box>

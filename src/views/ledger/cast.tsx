@@ -2,6 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
+import { countWords } from '../../core/base/count-words'
 import { freshId, idFrom } from '../../core/base/ids'
 import { flowOrder } from '../../core/story/reshape/flow-order'
 import { linesOf, type Person, type Story } from '../../core/story/types'
@@ -10,6 +11,7 @@ import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { AddForm } from '../shared/add-form'
 import { PersonMark } from '../shared/person-mark'
+import { useGrowing } from '../shared/use-growing'
 import { useThings } from '../shared/things'
 import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
@@ -38,17 +40,17 @@ export function Cast() {
   const story = useSessionState((state) => state.story)
   const cast = story.cast ?? []
   const parts = useMemo(() => partsOf(story), [story])
-  const [max, setMax] = useState(SHOWN)
+  const { shown, end } = useGrowing(cast.length, SHOWN)
   const add = (name: string) => {
     const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
     session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name } })
   }
   return (
     <Section title="Cast" hint="Who speaks or is met. On the Desk a name and a colon at the start of a line makes that person the speaker.">
-      {cast.slice(0, max).map((person, at) => (
+      {cast.slice(0, shown).map((person, at) => (
         <PersonRow key={person.id} person={person} at={at} part={parts.get(person.id)} />
       ))}
-      {cast.length > max && <Quiet onClick={() => setMax(max + SHOWN * 4)}>and {cast.length - max} more</Quiet>}
+      {end}
       <AddForm label="Name of somebody new" placeholder="Odile Marsh" action="Add to the cast" onAdd={add} />
     </Section>
   )
@@ -114,7 +116,6 @@ function partsOf(story: Story): ReadonlyMap<string, Part> {
     if (part === undefined) found.set(id, (part = { lines: [], met: [], words: 0 }))
     return part
   }
-  const words = new Intl.Segmenter(story.language, { granularity: 'word' })
   for (const scene of story.scenes) {
     const known = new Map(scene.beats.map((beat) => [beat.id, beat]))
     for (const id of flowOrder(scene)) {
@@ -124,7 +125,7 @@ function partsOf(story: Story): ReadonlyMap<string, Part> {
         if (speaker === undefined) continue
         const part = of(speaker)
         part.lines.push({ beat: address, text })
-        for (const { isWordLike } of words.segment(text)) if (isWordLike) part.words += 1
+        part.words += countWords(text, story.language)
       }
       for (const choice of beat.choices ?? []) if (choice.who !== undefined) of(choice.who).met.push(`${address}.${choice.id}`)
     }

@@ -1,6 +1,6 @@
 'use client'
 
-import { Box, Heading } from '@chakra-ui/react'
+import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import { nearlySame } from '../../core/base/near-names'
@@ -8,9 +8,11 @@ import type { Use } from '../../core/story/linked'
 import type { ListPath } from '../../core/story/changes/types'
 import type { Entry, EntryKind } from '../../core/story/types'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
+import { useGrowing } from '../shared/use-growing'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { AddForm } from '../shared/add-form'
 import { EntryRow } from './entry-row'
+import { plainId } from '../../session/names'
 import { useAnswer } from '../shared/use-answer'
 import { Section } from './section'
 import { TableFile } from './table-file'
@@ -22,6 +24,8 @@ interface Group {
 }
 
 const STORY = { list: 'ledger' } as const
+/** Entries that are drawn at a time. */
+const STEP = 40
 const NO_USES: readonly Use[] = []
 const NO_NAMES: readonly string[] = []
 
@@ -42,7 +46,9 @@ export function Entries() {
   const { uses, entries } = useLinked()
   const [kind, setKind] = useState<EntryKind>('flag')
   const [scene, setScene] = useState('')
-  const groups = useMemo(() => groupsOf(story.ledger ?? [], story.scenes), [story.ledger, story.scenes])
+  const [search, setSearch] = useState('')
+  const groups = useMemo(() => groupsOf(story.ledger ?? [], story.scenes, search.trim().toLowerCase()), [story.ledger, story.scenes, search])
+  const { shown, end } = useGrowing(groups.reduce((sum, group) => sum + group.entries.length, 0), STEP)
   const byEntry = useMemo(() => {
     const found = new Map<string, Use[]>()
     for (const use of uses) {
@@ -63,8 +69,14 @@ export function Entries() {
   }
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
-      <TableFile />
-      {groups.map((group) => (
+      <Flex gap="4" align="center" my="1">
+        <Box asChild className="field" w="14rem">
+          <input type="search" aria-label="Search the ledger" placeholder="Search names, groups and notes" value={search} onChange={(event) => setSearch(event.target.value)} />
+        </Box>
+        <TableFile />
+      </Flex>
+      {groups.length === 0 && search !== '' && <Text color="faded">No entry is like that.</Text>}
+      {firstOf(groups, shown).map((group) => (
         <Box key={group.title} mb="3">
           {group.title !== '' && (
             <Heading as="h3" fontSize="sm" fontWeight={600} color="faded" mt="3">
@@ -76,6 +88,7 @@ export function Entries() {
           ))}
         </Box>
       ))}
+      {end}
       <AddForm label="Name of a new entry" placeholder="toll paid" action="Remember it" onAdd={add}>
         <select className="field" aria-label="Kind of the new entry" value={kind} onChange={(event) => setKind(event.target.value as EntryKind)}>
           {KINDS.map((one) => (
@@ -97,13 +110,28 @@ export function Entries() {
   )
 }
 
-function groupsOf(ledger: readonly Entry[], scenes: readonly { readonly id: string; readonly title: string; readonly ledger?: readonly Entry[] | undefined }[]): Group[] {
+/** Groups as far as so many entries go. */
+function firstOf(groups: readonly Group[], count: number): Group[] {
+  let left = count
+  return groups.flatMap((group): Group[] => {
+    const entries = group.entries.slice(0, left)
+    left -= entries.length
+    return entries.length === 0 ? [] : [{ ...group, entries }]
+  })
+}
+
+function groupsOf(ledger: readonly Entry[], scenes: readonly { readonly id: string; readonly title: string; readonly ledger?: readonly Entry[] | undefined }[], wanted: string): Group[] {
+  const passes = ({ entry }: { readonly entry: Entry }) => wanted === '' || [plainId(entry.id), entry.id, entry.group ?? '', entry.notes ?? ''].some((text) => text.toLowerCase().includes(wanted))
   const titles = [...new Set(ledger.map(({ group }) => group ?? ''))].sort((a, b) => (a === '' ? -1 : b === '' ? 1 : 0))
   const listed = ledger.map((entry, at) => ({ entry, at }))
   return [
-    ...titles.map((title): Group => ({ title, path: STORY, entries: listed.filter(({ entry }) => (entry.group ?? '') === title) })),
-    ...scenes.flatMap((scene): Group[] =>
-      scene.ledger === undefined || scene.ledger.length === 0 ? [] : [{ title: `Only inside “${scene.title}”, begun anew each time one comes there`, path: { list: 'sceneLedger', scene: scene.id }, entries: scene.ledger.map((entry, at) => ({ entry, at })) }],
-    ),
+    ...titles.flatMap((title): Group[] => {
+      const entries = listed.filter((one) => (one.entry.group ?? '') === title && passes(one))
+      return entries.length === 0 ? [] : [{ title, path: STORY, entries }]
+    }),
+    ...scenes.flatMap((scene): Group[] => {
+      const entries = (scene.ledger ?? []).map((entry, at) => ({ entry, at })).filter(passes)
+      return entries.length === 0 ? [] : [{ title: `Only inside “${scene.title}”, begun anew each time one comes there`, path: { list: 'sceneLedger', scene: scene.id }, entries }]
+    }),
   ]
 }

@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
+import { BeatField } from '../shared/beat-field'
 import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
 import { Section } from './section'
@@ -9,7 +10,6 @@ import { Section } from './section'
 export function StoryFacts() {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const known = story.scenes.some((scene) => scene.beats.some((beat) => `${scene.id}.${beat.id}` === story.start))
   return (
     <Section title="The story" hint="Its language decides how numbers choose their words; it begins at its first beat.">
       <Flex gap="5" wrap="wrap" align="baseline">
@@ -19,21 +19,9 @@ export function StoryFacts() {
             <DraftText label="Language of the story (a BCP 47 tag)" value={story.language} single onCommit={(text) => isLanguage(text.trim()) && session.edit({ op: 'set-story', values: { language: text.trim() } })} />
           </Box>
         </label>
-        <label>
-          begins at{' '}
-          <select className="field" aria-label="The first beat" value={story.start} onChange={(event) => session.edit({ op: 'set-story', values: { start: event.target.value } })}>
-            {!known && <option value={story.start}>{story.start === '' ? 'nothing yet' : `${story.start} (does not exist)`}</option>}
-            {story.scenes.map((scene) => (
-              <optgroup key={scene.id} label={scene.title}>
-                {scene.beats.map((beat) => (
-                  <option key={beat.id} value={`${scene.id}.${beat.id}`}>
-                    {scene.id}.{beat.id}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
-          </select>
-        </label>
+        <Flex gap="2" align="baseline" whiteSpace="nowrap">
+          begins at <BeatField label="The first beat" value={story.start} onChange={(start) => session.edit({ op: 'set-story', values: { start } })} />
+        </Flex>
       </Flex>
       <Box color="faded" mt="2">
         <DraftText label="Note on the story" placeholder="note on the story" value={story.notes ?? ''} onCommit={(notes) => session.edit({ op: 'set-story', values: { notes: notes === '' ? null : notes } })} />

@@ -7,6 +7,7 @@ import type { SimulationResult } from '../../core/simulate/simulation'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
+import { useGrowing } from '../shared/use-growing'
 import { useSession } from '../shared/use-session'
 
 const SHOWN = 100
@@ -25,7 +26,6 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
   const router = useRouter()
   const { id } = useParams<{ id: string }>()
   const [order, setOrder] = useState<'seldom' | 'story'>('seldom')
-  const [max, setMax] = useState(SHOWN)
   const rows = useMemo(() => {
     const all: Row[] = story.scenes.flatMap((scene) =>
       scene.beats.flatMap((beat) => {
@@ -41,6 +41,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
     return order === 'seldom' ? all.sort((a, b) => a.share - b.share) : all
   }, [result, story, order])
   const names = storyNames(story)
+  const { shown, end } = useGrowing(rows.length, SHOWN)
   return (
     <Box as="section" mt="8" aria-label="How often each beat is seen">
       <Flex align="baseline" gap="4" mb="2">
@@ -49,7 +50,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
         </Heading>
         <Quiet onClick={() => setOrder(order === 'seldom' ? 'story' : 'seldom')}>{order === 'seldom' ? 'seldom first' : 'in the order of the story'}</Quiet>
       </Flex>
-      {rows.slice(0, max).map((row) => (
+      {rows.slice(0, shown).map((row) => (
         <Flex key={row.address} align="center" gap="3" py="0.5" borderBottom="1px solid" borderColor="hairline" data-seen={row.address}>
           <Text flex="1" minW="0" fontFamily="story" truncate pl={row.isChoice ? '4' : '0'}>
             {row.isChoice ? names.choice(row.address) : sayAddress(row.address)}
@@ -74,7 +75,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
           </Quiet>
         </Flex>
       ))}
-      {rows.length > max && <Quiet onClick={() => setMax(max + SHOWN * 5)}>and {rows.length - max} more</Quiet>}
+      {end}
     </Box>
   )
 }

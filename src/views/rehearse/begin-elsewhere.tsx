@@ -4,15 +4,13 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
-import { plainId } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { Dialog } from '../../ui/dialog'
 import { MarginNote } from '../desk/margin'
+import { beatOptions } from '../shared/beat-field'
 import { useSession, useSessionState } from '../shared/use-session'
 import { ByHand } from './by-hand'
-
-const OFFERED = 8
 
 /** Begins the rehearsal at any beat, by the shortest way in which what is asked for holds there. */
 export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedStory; at: string; now: PlayState; onClose: () => void }) {
@@ -24,14 +22,7 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
   const [condition, setCondition] = useState('')
   const [said, setSaid] = useState<string>()
   const [busy, setBusy] = useState(false)
-  const wanted = text.toLowerCase().replaceAll(' ', '_')
-  const options =
-    text === beat
-      ? []
-      : story.scenes
-          .flatMap((scene) => scene.beats.map((one) => ({ value: `${scene.id}.${one.id}`, label: plainId(one.id), hint: scene.title })))
-          .filter(({ value }) => value.includes(wanted))
-          .slice(0, OFFERED)
+  const options = text === beat ? [] : beatOptions(story, text)
   const known = story.scenes.some((scene) => scene.beats.some((one) => `${scene.id}.${one.id}` === text))
   const choose = (address: string) => {
     setBeat(address)
