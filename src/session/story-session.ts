@@ -5,15 +5,6 @@ import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Setup } from '../core/play/step'
 import type { Decision, Story } from '../core/story/types'
-import type { FoundRoute } from '../core/survey/find-route'
-import type { ReadingList } from '../core/survey/reading-list'
-import type { TakenValues } from '../core/survey/entry-values'
-import type { Mend } from '../core/survey/mends'
-import type { Finding } from '../core/survey/result'
-import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
-import type { QuestFacts } from '../core/survey/quests/quest-facts'
-import type { NoReturn } from '../core/survey/no-return'
-import type { Compared } from '../workers/protocol'
 import { api, type OpenAnswer, type Told } from './api'
 import { PendingStore, type PendingChange } from './pending'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
@@ -69,7 +60,8 @@ export function runName(decisions: readonly Decision[]): string {
 export class StorySession {
   private state: SessionState
   private readonly listeners = new Set<() => void>()
-  private readonly survey: SurveyHandle
+  /** The survey's worker: what is asked of it is answered for the story as it is now. */
+  readonly survey: SurveyHandle
   private readonly pendingStore: PendingStore
   private pending: PendingChange[]
   /** The story as the server has it, as far as this window has heard. */
@@ -226,60 +218,6 @@ export class StorySession {
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */
   countDraft(by: 1 | -1): void {
     this.set({ drafts: this.state.drafts + by })
-  }
-
-  /** Asks why nothing comes to an item; the answer appears in the survey's state. */
-  askWhy(address: string): void {
-    this.survey.ask(address)
-  }
-
-  /** What a change would do to the verdicts; it is not made. */
-  whatIf(change: Change): Promise<Compared> {
-    return this.survey.whatIf(change)
-  }
-
-  /** What the verdicts of another version of the story say differently from those of a third. */
-  compare(before: Story, after: Story): Promise<Compared> {
-    return this.survey.compare(before, after)
-  }
-
-  /** The shortest route to where a condition holds; it may ask where the story rests, as a promise may. */
-  findRoute(condition: string): Promise<FoundRoute> {
-    return this.survey.find(condition)
-  }
-
-  /** The decisions that close endings, as the last survey has it. */
-  pointsOfNoReturn(): Promise<readonly NoReturn[] | 'too many'> {
-    return this.survey.noReturn()
-  }
-
-  /** The moves that quests really make; undefined while no survey is finished. */
-  questFacts(): Promise<Readonly<Record<string, QuestFacts>> | 'too many' | undefined> {
-    return this.survey.questFacts()
-  }
-
-  /** Who says what at which stage of quests, or at first and later meetings; undefined when it would take too long. */
-  callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
-    return this.survey.callSheet(axis)
-  }
-
-  /** The values that each entry really takes where the story rests; undefined when it would take too long. */
-  entryValues(): Promise<Readonly<Record<string, TakenValues>> | undefined> {
-    return this.survey.entryValues()
-  }
-
-  /** An edit that settles a finding, as a survey has shown; undefined where none is known. */
-  mendFor(finding: Finding): Promise<Mend | undefined> {
-    return this.survey.mend(finding)
-  }
-
-  /** Routes that together show everything; undefined while no survey is finished. */
-  readingList(): Promise<ReadingList | 'too many' | undefined> {
-    return this.survey.readingList()
-  }
-
-  stopSurvey(): void {
-    this.survey.stop()
   }
 
   /** Says something on the page, until it is dismissed. */

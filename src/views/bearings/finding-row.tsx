@@ -79,7 +79,7 @@ function useProvenMend(finding: Finding, wanted: boolean): Mend | undefined {
   const [proven, setProven] = useState<{ readonly of: Finding; readonly mend: Mend | undefined }>()
   useEffect(() => {
     let left = false
-    if (wanted) void session.mendFor(finding).then((mend) => !left && setProven({ of: finding, mend }))
+    if (wanted) void session.survey.mend(finding).then((mend) => !left && setProven({ of: finding, mend }))
     return () => {
       left = true
     }

@@ -20,7 +20,7 @@ export function KeptRoutes({ result }: { result: SurveyResult }) {
   const mend = async (route: Route, replace: (item: Route) => unknown) => {
     const condition = route.expect && expectationCondition(route.expect)
     if (condition === undefined) return session.tell(`“${route.name}” expects nothing that a new route could come to; walk it and keep it anew.`)
-    const found = await session.findRoute(condition)
+    const found = await session.survey.find(condition)
     if (found.kind === 'route') replace({ ...route, decisions: [...found.route] })
     else session.tell(found.kind === 'none' ? `No route comes to what “${route.name}” expects any more.` : `“${route.name}” could not be mended: ${found.kind === 'undecided' ? 'the story is too large to tell within the time' : found.message}.`)
   }

@@ -19,7 +19,7 @@ export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
   const [points, setPoints] = useState<readonly Point[] | 'too many'>()
   useEffect(() => {
     let left = false
-    void session.pointsOfNoReturn().then((found) => !left && setPoints(found))
+    void session.survey.noReturn().then((found) => !left && setPoints(found))
     return () => {
       left = true
     }

@@ -22,7 +22,7 @@ export function ReadingRoutes({ result }: { result: SurveyResult }) {
   const list = made?.of === result ? made.list : undefined
   const make = async () => {
     setBusy(true)
-    const found = await session.readingList()
+    const found = await session.survey.readingList()
     setBusy(false)
     if (found !== undefined) setMade({ of: result, list: found })
   }

@@ -15,7 +15,7 @@ export function WhyNotPanel({ address }: { address: string }) {
   const story = useSessionState((state) => state.story)
   const answer = useSessionState((state) => state.survey.why[address])
   useEffect(() => {
-    if (answer === undefined) session.askWhy(address)
+    if (answer === undefined) session.survey.ask(address)
   }, [session, address, answer])
   return (
     <Box mt="2" ml="6" pl="3" borderLeft="2px solid" borderColor="edge" data-why={address}>

@@ -25,7 +25,7 @@ export function NeedleBar({ id }: { id: string }) {
         {survey.failure !== undefined ? <Text color="needle">The survey failed: {survey.failure}</Text> : <Summary survey={survey} />}
       </Box>
       {survey.running !== undefined && survey.running.states > 0 && (
-        <Quiet onClick={() => session.stopSurvey()} title="Answer with what is decided so far">
+        <Quiet onClick={() => session.survey.stop()} title="Answer with what is decided so far">
           Stop
         </Quiet>
       )}

@@ -29,7 +29,7 @@ export function Comparison({ from, to }: { from: number; to: number }) {
       if (!before.ok || !after.ok) return setState({ kind: 'failed', message: before.ok ? (after.ok ? '' : after.error.message) : before.error.message })
       const ready = { kind: 'ready', after: after.value.story, things: compareStories(before.value.story, after.value.story) } as const
       setState({ ...ready, compared: undefined })
-      const compared = await session.compare(before.value.story, after.value.story)
+      const compared = await session.survey.compare(before.value.story, after.value.story)
       if (!left) setState({ ...ready, compared })
     })()
     return () => {

@@ -59,7 +59,7 @@ export function Entries() {
     }
     return found
   }, [uses])
-  const { answer: taken } = useAnswer('values', () => session.entryValues())
+  const { answer: taken } = useAnswer('values', () => session.survey.entryValues())
   const near = useMemo(() => nearNames(entries.map(({ id }) => id)), [entries])
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))

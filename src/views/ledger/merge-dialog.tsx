@@ -22,7 +22,7 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
   const [told, setTold] = useState<{ readonly into: string; readonly compared: Compared }>()
   useEffect(() => {
     let left = false
-    if (merged?.ok) void session.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
+    if (merged?.ok) void session.survey.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
     return () => {
       left = true
     }

@@ -27,7 +27,7 @@ export function CallSheetView({ quest }: { quest: Quest }) {
   const [across, setAcross] = useState('')
   const and = quests.some(({ id }) => id === across && id !== quest.id) ? across : undefined
   const isMeetings = across === MEETINGS
-  const { answer: sheet, isFresh } = useAnswer(`sheet ${quest.id} ${across}`, () => session.callSheet(isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) }))
+  const { answer: sheet, isFresh } = useAnswer(`sheet ${quest.id} ${across}`, () => session.survey.callSheet(isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) }))
   return (
     <Box as="section" aria-label="Call sheet" data-call-sheet={sheet === undefined ? 'waiting' : isFresh ? 'fresh' : 'old'}>
       <Flex align="center" gap="3" mb="2" wrap="wrap">

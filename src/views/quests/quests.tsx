@@ -81,7 +81,7 @@ function QuestList({ quests, chosen, onChoose }: { quests: readonly Quest[]; cho
 
 function QuestPage({ quest, at }: { quest: Quest; at: number }) {
   const session = useSession()
-  const { answer: facts } = useAnswer('facts', () => session.questFacts())
+  const { answer: facts } = useAnswer('facts', () => session.survey.questFacts())
   const own = facts === 'too many' ? undefined : facts?.[quest.id]
   const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
   return (

@@ -31,7 +31,7 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
   }
   const begin = async () => {
     setBusy(true)
-    const found = await session.findRoute(`at('${text}')${condition === '' ? '' : ` && (${condition})`}`)
+    const found = await session.survey.find(`at('${text}')${condition === '' ? '' : ` && (${condition})`}`)
     setBusy(false)
     if (found.kind === 'route') {
       session.rehearse(found.route)

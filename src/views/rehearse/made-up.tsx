@@ -23,7 +23,7 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
       // what lives in other scenes only can't be asked about here
       ledger: Object.fromEntries(linked.entries.filter(({ scene }) => scene === -1).map(({ id, index }) => [id, first.entries[index]!])),
     })
-    void session.findRoute(`at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`).then((answer) => !left && setFound(answer))
+    void session.survey.find(`at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`).then((answer) => !left && setFound(answer))
     return () => {
       left = true
     }

@@ -133,7 +133,7 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
   const change = useMemo(() => (what.length === 1 ? removal(story, what[0]!) : beatsRemoval(story, what.map((one) => (one.of === 'beat' ? `${one.scene}.${one.id}` : '')))), [story, what])
   useEffect(() => {
     let left = false
-    if (change !== undefined) void session.whatIf(change).then((compared) => !left && setAnswer(compared))
+    if (change !== undefined) void session.survey.whatIf(change).then((compared) => !left && setAnswer(compared))
     return () => {
       left = true
     }

@@ -1,13 +1,13 @@
 import { walk, type Expr } from '../../expression/ast'
-import type { LinkedBeat, LinkedChoice, LinkedStory } from '../../story/linked'
+import type { LinkedChoice, LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
-import type { ChoiceProgram } from '../explicit/programs'
 import { Search } from '../explicit/search'
 import { NO_STATE } from '../explicit/table'
 import { Routes } from '../routes'
 import { slotValue } from '../slot-value'
 import { allotSlots, type Slot } from '../slots'
 import { questSites } from './quest-sites'
+import { targetsOf, Whereabouts, type Nowhere, type Presence, type TwoPlaces } from './whereabouts'
 
 /** What stands across: the stages of one quest, or of two taken together. */
 export type Axis = { readonly quest: string; readonly and?: string }
@@ -43,29 +43,6 @@ export interface Cell {
   readonly offers: readonly string[]
   /** The conversation can move the axis's quest on. */
   readonly movesOn: boolean
-}
-
-/** Somebody who can be approached at a place: in which columns always, and in which sometimes. */
-export interface Presence {
-  readonly place: string
-  readonly encounter: string
-  readonly person: string
-  readonly always: readonly number[]
-  readonly sometimes: readonly number[]
-}
-
-/** Somebody who could be approached at two places in one and the same state. */
-export interface TwoPlaces {
-  readonly person: string
-  readonly places: readonly [string, string]
-  readonly route: readonly Decision[]
-}
-
-/** Somebody whom a quest needs at a stage, and who can be approached nowhere in some state of it. */
-export interface Nowhere {
-  readonly person: string
-  readonly column: number
-  readonly route: readonly Decision[]
 }
 
 export interface CallSheet {
@@ -126,13 +103,8 @@ class Sheet {
   private readonly cells = new Map<string, (Gathered | undefined)[]>()
   private readonly candidates = new Map<string, readonly Slot[]>()
   private readonly talks = new Map<number, readonly string[]>()
-  /** By encounter and column: in how many states at its place it was open, and in how many closed. */
-  private readonly open = new Map<string, Int32Array>()
-  private readonly closed = new Map<string, Int32Array>()
-  private readonly two = new Map<string, { readonly person: string; readonly places: readonly [string, string]; readonly state: number }>()
-  private readonly absent = new Map<string, { readonly person: string; readonly column: number; readonly state: number }>()
-  private readonly encounters: readonly LinkedChoice[]
   private readonly setBy = new Map<string, { readonly quest: number; readonly stage: number }[]>()
+  private readonly whereabouts: Whereabouts
 
   constructor(
     private readonly story: LinkedStory,
@@ -143,8 +115,8 @@ class Sheet {
     const [first, second] = quests.map((quest) => story.quests[quest]!.stages)
     this.columns = (first ?? []).flatMap((stage) => (second === undefined ? [[stage]] : second.map((other) => [stage, other])))
     this.reached = this.columns.map(() => false)
+    this.whereabouts = new Whereabouts(story, quests[0], this.columns, search)
     this.routes = new Routes(search)
-    this.encounters = story.choices.filter(({ who }) => who !== undefined)
     for (const { owner, quest, stage } of questSites(story)) this.setBy.set(owner, [...(this.setBy.get(owner) ?? []), { quest, stage }])
   }
 
@@ -162,7 +134,7 @@ class Sheet {
         if (!beat.place && !beat.choices.some(({ who }) => who !== undefined)) continue
         const decisions = search.decisionsIn(state)
         search.loadWhole(state)
-        if (beat.place) this.atPlace(beat, state, column)
+        if (beat.place) this.whereabouts.see(beat, state, column)
         decisions.forEach((decision, pick) => {
           if (!('choice' in decision)) return
           const choice = story.choices[story.choiceOf.get(decision.choice)!]!
@@ -259,113 +231,6 @@ class Sheet {
     return talk
   }
 
-  /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
-  private atPlace(beat: LinkedBeat, state: number, column: number): void {
-    const { search, story } = this
-    const { machine } = search
-    const openAt = new Map<string, string>()
-    for (const choice of this.encounters) {
-      const at = story.beats[choice.beat]!
-      if (!at.place) continue
-      const program = this.programOf(choice)
-      search.marks.quiet = true
-      const open = (program.when?.() ?? true) && (at !== beat || machine.isOpen(program))
-      search.marks.quiet = false
-      if (at === beat) {
-        const counts = open ? this.open : this.closed
-        let row = counts.get(choice.address)
-        if (row === undefined) counts.set(choice.address, (row = new Int32Array(this.columns.length)))
-        row[column]! += 1
-      }
-      if (!open) continue
-      const other = openAt.get(choice.who!)
-      if (other === undefined) openAt.set(choice.who!, at.address)
-      else if (other !== at.address && this.goBothWays(other, at.address)) {
-        const places = [other, at.address] as const
-        const name = `${choice.who!} ${places.join(' ')}`
-        if (!this.two.has(name)) this.two.set(name, { person: choice.who!, places, state })
-      }
-    }
-    for (const person of this.neededAt(column)) {
-      const name = `${person} ${column}`
-      if (!openAt.has(person) && !this.absent.has(name)) this.absent.set(name, { person, column, state })
-    }
-  }
-
-  private readonly programs = new Map<number, ChoiceProgram>()
-
-  private programOf(choice: LinkedChoice): ChoiceProgram {
-    let program = this.programs.get(choice.index)
-    if (program === undefined) this.programs.set(choice.index, (program = this.search.programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!))
-    return program
-  }
-
-  private readonly leads = new Map<string, ReadonlySet<number>>()
-
-  /** Whether roads lead from each of two places to the other: where one is left for good, nobody can be at both. */
-  private goBothWays(one: string, other: string): boolean {
-    const { beatOf } = this.story
-    return this.roadsFrom(one).has(beatOf.get(other)!) && this.roadsFrom(other).has(beatOf.get(one)!)
-  }
-
-  private readonly following: (readonly number[] | undefined)[] = []
-
-  /** The beats that roads of a beat name. */
-  private after(beat: number): readonly number[] {
-    const { redirects, onward, choices } = this.story.beats[beat]!
-    return (this.following[beat] ??= [...new Set([...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])), ...choices.flatMap(targetsOf)])])
-  }
-
-  private roadsFrom(place: string): ReadonlySet<number> {
-    let found = this.leads.get(place) as Set<number> | undefined
-    if (found !== undefined) return found
-    found = new Set()
-    const stack = [this.story.beatOf.get(place)!]
-    for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
-      if (found.has(beat)) continue
-      found.add(beat)
-      stack.push(...this.after(beat))
-    }
-    this.leads.set(place, found)
-    return found
-  }
-
-  private readonly needed = new Map<number, readonly string[]>()
-
-  /** People without whom the first quest can't go on from a stage under way: every effect that moves it stands in a beat of theirs. */
-  private neededAt(column: number): readonly string[] {
-    let people = this.needed.get(column)
-    if (people !== undefined) return people
-    const [quest] = this.quests
-    const stage = quest === undefined ? -1 : this.story.quests[quest]!.stages.indexOf(this.columns[column]![0]!)
-    people = []
-    if (quest !== undefined && stage > 0 && this.story.quests[quest]!.outcomes[stage] === undefined) {
-      const { stages, moves } = this.story.quests[quest]!
-      const onward = questSites(this.story).filter((site) => site.quest === quest && site.stage !== stage && (moves === undefined || moves.has(`${stages[stage]!}>${stages[site.stage]!}`)))
-      people = [...new Set(this.encounters.map(({ who }) => who!))].filter((person) => onward.length > 0 && onward.every(({ beat }) => this.talkBeats(person).has(beat)))
-    }
-    this.needed.set(column, people)
-    return people
-  }
-
-  private readonly beatsOf = new Map<string, ReadonlySet<number>>()
-
-  /** Beats of conversations with somebody: those that roads lead to from an encounter, up to the next place. */
-  private talkBeats(person: string): ReadonlySet<number> {
-    let beats = this.beatsOf.get(person) as Set<number> | undefined
-    if (beats !== undefined) return beats
-    beats = new Set()
-    const { story } = this
-    const stack = this.encounters.filter(({ who }) => who === person).flatMap(targetsOf)
-    for (let beat = stack.pop(); beat !== undefined; beat = stack.pop()) {
-      if (beats.has(beat) || story.beats[beat]!.place) continue
-      beats.add(beat)
-      stack.push(...this.after(beat))
-    }
-    this.beatsOf.set(person, beats)
-    return beats
-  }
-
   /** Slots that the choice's roads and the beats they lead to ask for, but for those of the columns. */
   private candidatesOf(choice: LinkedChoice): readonly Slot[] {
     let list = this.candidates.get(choice.address)
@@ -393,30 +258,13 @@ class Sheet {
   }
 
   private tell(): CallSheet {
-    const { story, axis, columns, routes } = this
-    const presences: Presence[] = []
-    for (const choice of this.encounters) {
-      const at = story.beats[choice.beat]!
-      const open = this.open.get(choice.address)
-      if (!at.place || open === undefined) continue
-      const closed = this.closed.get(choice.address)
-      const here = columns.map((_, column) => column).filter((column) => open[column]! > 0)
-      presences.push({
-        place: at.address,
-        encounter: choice.address,
-        person: choice.who!,
-        always: here.filter((column) => (closed?.[column] ?? 0) === 0),
-        sometimes: here.filter((column) => (closed?.[column] ?? 0) > 0),
-      })
-    }
+    const { axis, columns, routes } = this
     return {
       axis,
       columns,
       reached: this.reached,
       rows: Object.fromEntries([...this.cells].map(([person, row]) => [person, columns.map((_, column) => this.cell(row[column]))])),
-      presences,
-      twoPlaces: [...this.two.values()].map(({ person, places, state }) => ({ person, places, route: routes.toState(state) })),
-      nowhere: [...this.absent.values()].map(({ person, column, state }) => ({ person, column, route: routes.toState(state) })),
+      ...this.whereabouts.tell(routes),
     }
   }
 
@@ -449,11 +297,6 @@ class Sheet {
       return { ...named(this.story, slot), values: found.map(({ values }) => [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value))) }
     })
   }
-}
-
-function targetsOf(choice: LinkedChoice): number[] {
-  const roads = choice.to.kind === 'road' ? [choice.to.road] : choice.to.rules.map(({ to }) => to)
-  return roads.flatMap((road) => (road.kind === 'beat' ? [road.beat] : []))
 }
 
 function encounterGateSlots(story: LinkedStory, slots: ReturnType<typeof allotSlots>): number[] {
