@@ -43,7 +43,7 @@ test('the rehearsal begins anywhere the story can be, shows what was tried, and 
   await page.keyboard.press('Enter')
   await page.getByRole('combobox', { name: 'The beat to begin at' }).fill('yard.road')
   await page.getByRole('button', { name: 'Begin there' }).click()
-  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('On no route')
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Each of these can be true where the story rests at this beat, but on no route all of them together')
   await page.getByRole('button', { name: 'Cancel' }).click()
 
   // an edit of the text being played, and on from the same point

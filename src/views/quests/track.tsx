@@ -64,6 +64,10 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
           return (
             <Flex
               key={id}
+              as={stage === undefined ? undefined : 'button'}
+              onClick={stage === undefined ? undefined : () => document.querySelector<HTMLElement>(`[data-stage="${quest.id}.${id}"] textarea`)?.focus()}
+              title={stage === undefined ? undefined : 'Edit this stage'}
+              textAlign="left"
               position="absolute"
               direction="column"
               justify="center"

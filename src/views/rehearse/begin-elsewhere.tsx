@@ -2,8 +2,15 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
+import type { Expr } from '../../core/expression/ast'
+import { parseExpression } from '../../core/expression/parse'
+import { printExpression } from '../../core/expression/print'
+import { sayCondition } from '../../core/expression/words'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
+import type { Story } from '../../core/story/types'
+import { storyNames } from '../../session/names'
+import type { StorySession } from '../../session/story-session'
 import { Main, Plain } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { Dialog } from '../../ui/dialog'
@@ -32,12 +39,12 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
   const begin = async () => {
     setBusy(true)
     const found = await session.survey.find(`at('${text}')${condition === '' ? '' : ` && (${condition})`}`)
-    setBusy(false)
     if (found.kind === 'route') {
       session.rehearse(found.route)
-      onClose()
-    } else if (found.kind === 'none') setSaid(condition === '' ? 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.' : 'On no route does the story rest at this beat with that. The bearing of the beat on the Desk shows what can be true there.')
+      return onClose()
+    } else if (found.kind === 'none') setSaid(await whyNone(session, story, text, condition))
     else setSaid(found.kind === 'undecided' ? 'The story is too large to tell within the time for it.' : found.message)
+    setBusy(false)
   }
   return (
     <Dialog title="Begin elsewhere" onClose={onClose}>
@@ -82,4 +89,26 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
       )}
     </Dialog>
   )
+}
+
+/** Parts of a condition that are asked for one by one. */
+const PARTS_MAX = 6
+
+/** Why nobody can begin there: the beat, the parts that are never true at it, or that they are never true together. */
+async function whyNone(session: StorySession, story: Story, beat: string, condition: string): Promise<string> {
+  const never = async (part: string) => (await session.survey.find(`at('${beat}')${part === '' ? '' : ` && (${part})`}`)).kind === 'none'
+  if (await never('')) return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'
+  const parsed = parseExpression(condition)
+  const parts = parsed.ok ? conjuncts(parsed.value) : []
+  const names = storyNames(story)
+  if (parts.length > 1 && parts.length <= PARTS_MAX) {
+    const missing: string[] = []
+    for (const part of parts) if (await never(printExpression(part))) missing.push(`“${sayCondition(part, names)}”`)
+    return missing.length > 0 ? `On no route is ${missing.join(' or ')} true where the story rests at this beat.` : 'Each of these can be true where the story rests at this beat, but on no route all of them together.'
+  }
+  return 'On no route is that true where the story rests at this beat. The bearing of the beat on the Desk shows what can be.'
+}
+
+function conjuncts(expr: Expr): Expr[] {
+  return expr.kind === 'and' ? [...conjuncts(expr.left), ...conjuncts(expr.right)] : [expr]
 }
