@@ -5,6 +5,8 @@ const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 
 for (const theme of ['light', 'dark'] as const) {
   test(`every view can be used by everyone, in ${theme}`, async ({ page, app }) => {
+    // every view and everything that opens is gone through rule by rule
+    test.setTimeout(300_000)
     await page.emulateMedia({ colorScheme: theme })
     const check = async (view: string) => {
       const { violations } = await new AxeBuilder({ page }).withTags(TAGS).analyze()
