@@ -9,7 +9,9 @@ for (const theme of ['light', 'dark'] as const) {
     test.setTimeout(300_000)
     await page.emulateMedia({ colorScheme: theme })
     const check = async (view: string) => {
-      const { violations } = await new AxeBuilder({ page }).withTags(TAGS).analyze()
+      // what does not depend on colours is the same in the dark
+      const axe = new AxeBuilder({ page })
+      const { violations } = await (theme === 'light' ? axe.withTags(TAGS) : axe.withRules(['color-contrast', 'link-in-text-block'])).analyze()
       expect(violations.map(({ id, nodes }) => `${view}: ${id} ${nodes.map(({ target }) => target.join(' ')).slice(0, 3).join(', ')}`)).toEqual([])
     }
     await page.goto(app.address)

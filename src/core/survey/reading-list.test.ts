@@ -42,7 +42,7 @@ function shownBy(story: LinkedStory, routes: readonly (readonly Decision[])[]): 
 
 test('the routes replay, and together show all that is reached', () => {
   let routes = 0
-  for (let seed = 1; seed <= 250; seed += 1) {
+  for (let seed = 1; seed <= 140; seed += 1) {
     const story = linkStory(randomStory(seed))
     const { survey, list } = listOf(story)
     const { reached, findings } = survey.result()
@@ -63,7 +63,7 @@ test('the routes replay, and together show all that is reached', () => {
     expect(wanted.filter((one) => one.startsWith('ending') && !shown.has(one))).toEqual([])
     routes += list.routes.length
   }
-  expect(routes).toBeGreaterThan(150)
+  expect(routes).toBeGreaterThan(80)
 })
 
 test('no route of the list is needless', () => {
