@@ -22,7 +22,7 @@ function forbidden(message: string) {
   return z.never({ error: message }).optional()
 }
 
-const person = z.looseObject({ id, name: z.string(), colour: z.string().regex(/^#[0-9a-f]{6}$/i, 'expected a colour as #rrggbb').optional(), notes })
+const person = z.looseObject({ id, name: z.string(), colour: z.string().optional(), notes })
 
 const entryBase = { id, group: z.string().optional(), notes }
 export const entrySchema = z.discriminatedUnion('kind', [

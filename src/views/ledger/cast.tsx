@@ -10,7 +10,7 @@ import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { AddForm } from '../shared/add-form'
-import { PersonMark } from '../shared/person-mark'
+import { colourOf, PersonMark } from '../shared/person-mark'
 import { useGrowing } from '../shared/use-growing'
 import { useThings } from '../shared/things'
 import { useGoTo } from '../shared/use-go-to'
@@ -68,7 +68,7 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
   return (
     <Box borderBottom="1px solid" borderColor="hairline" data-person={person.id}>
       <Flex gap="3" py="1" align="center">
-        <input type="color" aria-label={`Colour of ${person.name}`} title="A colour that marks their lines" value={person.colour ?? INK} onChange={(event) => replace({ colour: event.target.value })} style={{ width: '24px', height: '24px' }} />
+        <input type="color" aria-label={`Colour of ${person.name}`} title="A colour that marks their lines" value={colourOf(person) ?? INK} onChange={(event) => replace({ colour: event.target.value })} style={{ width: '24px', height: '24px' }} />
         <Box w="12rem" fontWeight={600}>
           <DraftText label={`Name of ${person.id}`} value={person.name} single onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })} />
         </Box>
