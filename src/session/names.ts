@@ -31,6 +31,11 @@ export function sayAddress(address: string): string {
   return inner === undefined ? shown : `${shown}, ${inner.replace(/([a-z])(\d)/g, '$1 $2').replaceAll('.', ', ').replace(/^(\d+)$/, 'road $1')}`
 }
 
+/** What a choice, rule, arrival or line is called where it does something: a choice by its text. */
+export function sayOwner(story: Story, owner: string): string {
+  return /^[^#.]+\.[^#.]+\.[^#.]+$/.test(owner) ? storyNames(story).choice(owner) : sayAddress(owner)
+}
+
 /** A value as it is read: yes and no for flags, "empty" for no word. */
 export function sayValue(value: unknown): string {
   return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))

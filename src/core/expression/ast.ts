@@ -42,6 +42,11 @@ export function walk(expr: Expr, visit: (part: Expr) => void): void {
   for (const child of children(expr)) walk(child, visit)
 }
 
+/** The parts of a condition that all have to hold: what `&&` joins, in order. */
+export function conjuncts(expr: Expr): Expr[] {
+  return expr.kind === 'and' ? [...conjuncts(expr.left), ...conjuncts(expr.right)] : [expr]
+}
+
 export function children(expr: Expr): readonly Expr[] {
   switch (expr.kind) {
     case 'not':

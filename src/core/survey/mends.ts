@@ -1,6 +1,7 @@
 import { printExpression } from '../expression/print'
 import { nearlySame } from '../base/near-names'
 import { walk, type CompareOp, type Expr } from '../expression/ast'
+import { splitAddress } from '../story/beat-at'
 import { applyChange } from '../story/changes/apply'
 import type { Change } from '../story/changes/types'
 import { cachedExpression } from '../story/link-parts'
@@ -101,10 +102,10 @@ function onlyOnce(place: Place): Mend | undefined {
 }
 
 function placeOf(story: Story, address: string): Place | undefined {
-  const match = /^([a-z]\w*)\.([a-z]\w*)(.*)$/.exec(address)
-  const scene = story.scenes.find(({ id }) => id === match?.[1])
-  const at = scene?.beats.findIndex(({ id }) => id === match?.[2]) ?? -1
-  return scene === undefined || at === -1 ? undefined : { scene: scene.id, at, beat: scene.beats[at]!, rest: match![3]! }
+  const parts = splitAddress(address)
+  const scene = story.scenes.find(({ id }) => id === parts?.scene)
+  const at = scene?.beats.findIndex(({ id }) => id === parts?.beat) ?? -1
+  return scene === undefined || at === -1 ? undefined : { scene: scene.id, at, beat: scene.beats[at]!, rest: parts!.rest }
 }
 
 function replaced({ scene, at, beat }: Place, item: Beat): Change {

@@ -1,4 +1,4 @@
-import type { Expr } from '../expression/ast'
+import { conjuncts, type Expr } from '../expression/ast'
 import { printExpression } from '../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../story/linked'
 import { readsOf } from './liveness'
@@ -266,9 +266,6 @@ function roadsTo(beat: LinkedBeat, target: number): string[] {
   ]
 }
 
-function conjuncts(expr: Expr): Expr[] {
-  return expr.kind === 'and' ? [...conjuncts(expr.left), ...conjuncts(expr.right)] : [expr]
-}
 
 /** For `entry == number`: the number, when values on both sides of it occur and it does not. */
 function steppedOver(part: Expr, values: readonly (boolean | number | string)[] | undefined): number | undefined {

@@ -1,7 +1,6 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useParams, useRouter } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import type { Story } from '../../core/story/types'
 import type { Mend } from '../../core/survey/mends'
@@ -11,6 +10,7 @@ import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
 import { KIND_NAMES, placeOfFinding } from '../shared/findings'
+import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { WhyNotPanel } from './why-not-panel'
@@ -19,8 +19,7 @@ import { WhyNotPanel } from './why-not-panel'
 export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; mends: boolean; onSetAside: () => void }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const router = useRouter()
-  const { id } = useParams<{ id: string }>()
+  const goTo = useGoTo()
   const walk = useWalk()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
@@ -56,10 +55,7 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
         {place !== undefined && (
           <Quiet
             aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
-            onClick={() => {
-              session.goTo(place)
-              router.push(`/story/${id}/desk#${place}`)
-            }}
+            onClick={() => goTo(place)}
           >
             go to it
           </Quiet>

@@ -5,7 +5,7 @@ import { sayCondition, sayEffect } from '../../core/expression/words'
 import { cachedEffect, cachedExpression } from '../../core/story/link-parts'
 import type { Use } from '../../core/story/linked'
 import { ownersIn } from '../../core/story/owners-in'
-import { splitAddress } from '../../core/story/reshape/patch-part'
+import { beatAt, splitAddress } from '../../core/story/beat-at'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -47,7 +47,7 @@ function sentence(story: Story, { address, part }: Use): string {
     const promise = story.promises?.find(({ id }) => id === address) as Readonly<Record<string, string | undefined>> | undefined
     return promise?.[part] === undefined ? address : `promise: ${said(promise[part], names)}`
   }
-  const beat = story.scenes.find(({ id }) => id === place.scene)?.beats.find(({ id }) => id === place.beat)
+  const beat = beatAt(story, address)
   if (beat === undefined) return ''
   if (part === 'into') return `asked for: “${beat.ask?.prompt ?? ''}”`
   if (part === 'prompt') return `“${beat.ask?.prompt ?? ''}”`

@@ -1,14 +1,13 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { useParams, useRouter } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import type { SimulationResult } from '../../core/simulate/simulation'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { useGrowing } from '../shared/use-growing'
-import { useSession } from '../shared/use-session'
+import { useGoTo } from '../shared/use-go-to'
 
 const SHOWN = 100
 
@@ -22,9 +21,7 @@ interface Row {
 
 /** Every beat and choice with the share of players who see or take it, the seldom ones first or in the order of the story. */
 export function HowOften({ result, story }: { result: SimulationResult; story: Story }) {
-  const session = useSession()
-  const router = useRouter()
-  const { id } = useParams<{ id: string }>()
+  const goTo = useGoTo()
   const [order, setOrder] = useState<'seldom' | 'story'>('seldom')
   const rows = useMemo(() => {
     const all: Row[] = story.scenes.flatMap((scene) =>
@@ -66,10 +63,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
           </Text>
           <Quiet
             aria-label={`Go to it: ${row.address}`}
-            onClick={() => {
-              session.goTo(row.beat)
-              router.push(`/story/${id}/desk#${row.beat}`)
-            }}
+            onClick={() => goTo(row.beat)}
           >
             go to it
           </Quiet>

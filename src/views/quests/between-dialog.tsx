@@ -6,7 +6,7 @@ import { freshId, idFrom } from '../../core/base/ids'
 import { stageBetween } from '../../core/story/quests/stage-between'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/quests/quest-facts'
-import { sayAddress, storyNames } from '../../session/names'
+import { sayOwner } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { useSession, useSessionState } from '../shared/use-session'
@@ -28,7 +28,6 @@ export function BetweenDialog({ quest, move, facts, name, onClose }: Props) {
   const owners = (facts?.moves.find(({ from, to }) => from === move.from && to === move.to)?.by ?? []).map(({ owner }) => owner)
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
   const [trouble, setTrouble] = useState<string>()
-  const { choice } = storyNames(story)
   const put = () => {
     const id = freshId(idFrom(text, 'stage'), (taken) => quest.stages.some((stage) => stage.id === taken))
     const made = stageBetween(story, { quest: quest.id, from: move.from, to: move.to, stage: { id, name: text.trim() }, repoint: owners.filter((owner) => !left.has(owner)) })
@@ -61,7 +60,7 @@ export function BetweenDialog({ quest, move, facts, name, onClose }: Props) {
                     setLeft(next)
                   }}
                 />{' '}
-                {/^[^#]+\.[^#.]+\.[^#.]+$/.test(owner) ? choice(owner) : sayAddress(owner)}
+                {sayOwner(story, owner)}
               </Box>
             ))}
             <Text color="faded" mt="1">

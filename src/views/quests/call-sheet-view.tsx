@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { CallSheet, Cell, Column, DependsOn, Playing } from '../../core/survey/quests/call-sheet'
 import { writeCell } from '../../core/story/quests/write-cell'
 import { isGroup, type Quest, type Story } from '../../core/story/types'
-import { splitAddress } from '../../core/story/reshape/patch-part'
+import { beatAt, choiceAt } from '../../core/story/beat-at'
 import { plainId, sayValue, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { useFindings } from '../shared/findings'
@@ -145,11 +145,10 @@ function Hidden({ person }: { person: string }) {
 
 /** The first road or variant before another that has no gate, and so hides it; undefined where none has. */
 function openBefore(story: Story, address: string, number: number): number | undefined {
-  const place = splitAddress(address.split('#')[0]!)
-  const beat = story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)
+  const beat = beatAt(story, address)
   const line = /#line(\d+)\.variant/.exec(address)
   const group = line === null ? undefined : beat?.lines?.[Number(line[1]) - 1]
-  const choice = beat?.choices?.find(({ id }) => `.${id}` === place?.rest)
+  const choice = choiceAt(story, address)
   const list = group !== undefined ? (isGroup(group) ? group.firstOf : []) : choice === undefined || typeof choice.to === 'string' ? [] : choice.to
   const at = list.findIndex(({ when }) => when === undefined)
   return at === -1 || at >= number - 1 ? undefined : at + 1
@@ -292,9 +291,8 @@ function sayWhat({ of, id }: DependsOn, names: ReturnType<typeof storyNames>): s
 }
 
 function firstWords(story: Story, { line, beat }: Playing): string {
-  const place = splitAddress(line ?? '')
-  const found = story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)
-  const path = /^#line(\d+)(?:\.variant(\d+)\.line(\d+))?$/.exec(place?.rest ?? '')
+  const found = beatAt(story, line ?? '')
+  const path = /#line(\d+)(?:\.variant(\d+)\.line(\d+))?$/.exec(line ?? '')
   const outer = path === null ? undefined : found?.lines?.[Number(path[1]) - 1]
   const inner = outer === undefined ? undefined : isGroup(outer) ? outer.firstOf[Number(path![2]) - 1]?.lines[Number(path![3]) - 1] : outer
   if (inner === undefined) return `(${plainId(beat.split('.').at(-1)!)})`

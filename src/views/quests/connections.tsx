@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react'
 import { makeRivals } from '../../core/story/quests/make-rivals'
 import type { Quest } from '../../core/story/types'
 import { questLinks, rivalsOf } from '../../core/survey/quests/quest-sites'
-import { sayAddress, storyNames } from '../../session/names'
+import { sayOwner, storyNames } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { ConnectionMap } from './connection-map'
 import { useGoTo } from '../shared/use-go-to'
@@ -14,12 +14,12 @@ import { useLinked, useSession, useSessionState } from '../shared/use-session'
 /** What other quests open here, what this one opens in others, and with whom it can't be had together. */
 export function Connections({ quest }: { quest: Quest }) {
   const linked = useLinked()
-  const names = storyNames(useSessionState((state) => state.story))
+  const story = useSessionState((state) => state.story)
+  const names = storyNames(story)
   const goTo = useGoTo()
   const links = useMemo(() => questLinks(linked).filter(({ from, to }) => from === quest.id || to === quest.id), [linked, quest.id])
   const rivals = useMemo(() => rivalsOf(linked).filter(({ quests }) => quests.includes(quest.id)), [linked, quest.id])
   const fails = ({ to, sets }: { readonly to: string; readonly sets: string }) => linked.doc.quests?.find(({ id }) => id === to)?.stages.find(({ id }) => id === sets)?.outcome === 'failure'
-  const say = (owner: string) => (/^[^#]+\.[^#.]+\.[^#.]+$/.test(owner) ? names.choice(owner) : sayAddress(owner))
   return (
     <Box as="section" aria-label="Connected quests" mb="6">
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
@@ -40,7 +40,7 @@ export function Connections({ quest }: { quest: Quest }) {
             at “{names.stage(to, sets)}”
           </Text>
           <Quiet fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-            {say(owner)}
+            {sayOwner(story, owner)}
           </Quiet>
         </Flex>
       ))}
@@ -55,7 +55,7 @@ export function Connections({ quest }: { quest: Quest }) {
           </Text>
           {owners.map((owner) => (
             <Quiet key={owner} fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-              {say(owner)}
+              {sayOwner(story, owner)}
             </Quiet>
           ))}
         </Flex>

@@ -4,7 +4,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/quests/quest-facts'
-import { sayAddress, storyNames } from '../../session/names'
+import { sayOwner } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/use-go-to'
 import { useSessionState } from '../shared/use-session'
@@ -91,7 +91,6 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
   const story = useSessionState((state) => state.story)
   const goTo = useGoTo()
   const walk = useWalk()
-  const { choice } = storyNames(story)
   const says = `${name(move.from)} to ${name(move.to)}`
   return (
     <Flex gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-move={`${move.from} ${move.to}`} data-move-kind={move.kind}>
@@ -104,7 +103,7 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
         {by.map(({ owner, route }) => (
           <Flex key={owner} gap="2" align="baseline">
             <Quiet px="0" color="ink" whiteSpace="normal" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-              {/^[^#]+\.[^#.]+\.[^#.]+$/.test(owner) ? choice(owner) : sayAddress(owner)}
+              {sayOwner(story, owner)}
               <Text as="span" color="faded" ml="2" fontSize="sm">
                 {owner.split('#')[0]!.split('.').slice(0, 2).join(' · ').replaceAll('_', ' ')}
               </Text>

@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { sayCondition } from '../../core/expression/words'
 import { cachedExpression } from '../../core/story/link-parts'
-import { splitAddress } from '../../core/story/reshape/patch-part'
+import { choiceAt } from '../../core/story/beat-at'
 import type { Story } from '../../core/story/types'
 import type { CallSheet, Column } from '../../core/survey/quests/call-sheet'
 import { sayAddress, storyNames } from '../../session/names'
@@ -75,8 +75,7 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
 }
 
 function sayGate(story: Story, encounter: string): string {
-  const place = splitAddress(encounter)
-  const choice = story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)?.choices?.find(({ id }) => `.${id}` === place?.rest)
+  const choice = choiceAt(story, encounter)
   if (choice?.when === undefined) return ''
   const parsed = cachedExpression(choice.when)
   return `opens when ${parsed.ok ? sayCondition(parsed.value, storyNames(story)) : choice.when} · `

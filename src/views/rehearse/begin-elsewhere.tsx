@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import type { Expr } from '../../core/expression/ast'
+import { conjuncts } from '../../core/expression/ast'
 import { parseExpression } from '../../core/expression/parse'
 import { printExpression } from '../../core/expression/print'
 import { sayCondition } from '../../core/expression/words'
@@ -107,8 +107,4 @@ async function whyNone(session: StorySession, story: Story, beat: string, condit
     return missing.length > 0 ? `On no route is ${missing.join(' or ')} true where the story rests at this beat.` : 'Each of these can be true where the story rests at this beat, but on no route all of them together.'
   }
   return 'On no route is that true where the story rests at this beat. The bearing of the beat on the Desk shows what can be.'
-}
-
-function conjuncts(expr: Expr): Expr[] {
-  return expr.kind === 'and' ? [...conjuncts(expr.left), ...conjuncts(expr.right)] : [expr]
 }

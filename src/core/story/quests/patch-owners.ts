@@ -1,5 +1,6 @@
 import type { Change } from '../changes/types'
-import { patchPart, splitAddress, type Part } from '../reshape/patch-part'
+import { beatAt, splitAddress } from '../beat-at'
+import { patchPart, type Part } from '../reshape/patch-part'
 import type { Beat, Story } from '../types'
 
 /** The replacements of all beats in which parts are changed; several parts of one beat make one of them. */
@@ -9,7 +10,7 @@ export function patchOwners(story: Story, owners: readonly string[], change: <T 
     const place = splitAddress(owner)
     if (place === undefined) continue
     const name = `${place.scene}.${place.beat}`
-    const beat = beats.get(name) ?? story.scenes.find(({ id }) => id === place.scene)?.beats.find(({ id }) => id === place.beat)
+    const beat = beats.get(name) ?? beatAt(story, name)
     if (beat !== undefined) beats.set(name, patchPart(beat, place.rest, (part) => change(part, owner)))
   }
   return story.scenes.flatMap((scene) =>

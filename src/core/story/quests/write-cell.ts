@@ -1,7 +1,8 @@
 import { freshId, idFrom } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
-import { patchPart, splitAddress } from '../reshape/patch-part'
+import { beatAt, choiceAt, splitAddress } from '../beat-at'
+import { patchPart } from '../reshape/patch-part'
 import type { Beat, Choice, Rule, Story } from '../types'
 
 /** What somebody shall say at a stage. */
@@ -21,8 +22,8 @@ export interface CellText {
 export function writeCell(story: Story, { encounter, quest, stage, like }: CellText): Result<{ readonly change: Change; readonly beat: string }> {
   const place = splitAddress(encounter)
   const scene = story.scenes.find(({ id }) => id === place?.scene)
-  const beat = scene?.beats.find(({ id }) => id === place?.beat)
-  const choice = beat?.choices?.find(({ id }) => `.${id}` === place?.rest)
+  const beat = beatAt(story, encounter)
+  const choice = choiceAt(story, encounter)
   if (place === undefined || scene === undefined || beat === undefined || choice === undefined) return fail(`there is no choice "${encounter}" any more`)
   const model = like === undefined ? undefined : beatAt(story, like)
   const id = freshId(idFrom(`${choice.who ?? choice.id} ${stage}`, 'beat'), (taken) => scene.beats.some((one) => one.id === taken))
@@ -38,9 +39,4 @@ export function writeCell(story: Story, { encounter, quest, stage, like }: CellT
     { op: 'insert', in: { list: 'beats', scene: scene.id }, at: scene.beats.length, item: made },
   ]
   return ok({ change: { op: 'batch', changes }, beat: `${scene.id}.${id}` })
-}
-
-function beatAt(story: Story, address: string): Beat | undefined {
-  const place = splitAddress(address)
-  return story.scenes.find(({ id }) => id === place?.scene)?.beats.find(({ id }) => id === place?.beat)
 }

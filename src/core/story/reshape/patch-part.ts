@@ -43,9 +43,3 @@ export function patchPart(beat: Beat, rest: string, change: <T extends Part>(par
   })
   return patch(beat, { lines })
 }
-
-/** The beat that an address names or begins with, and what stands behind it. */
-export function splitAddress(address: string): { readonly scene: string; readonly beat: string; readonly rest: string } | undefined {
-  const match = /^([a-z]\w*)\.([a-z]\w*)(.*)$/.exec(address)
-  return match === null ? undefined : { scene: match[1]!, beat: match[2]!, rest: match[3]! }
-}

@@ -2,7 +2,6 @@ import type { LinkedChoice, LinkedStory, Road } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import type { Test } from '../compile'
 import type { Share } from '../bearing'
-import { NO_STATE } from '../explicit/table'
 import type { MarkKind } from '../marks'
 import { prospects } from '../prospects'
 import { ownersOf } from '../story-parts'
@@ -133,7 +132,7 @@ function finishOf({ story, search }: Survey): Record<string, Share>[] {
     const outlook = prospects(search, tests)
     const counts = group.map((quest) => quest.stages.map(() => ({ can: 0, all: 0 })))
     for (let state = 0; state < search.expanded; state += 1) {
-      if (search.settle(state).ending !== -1 || state === NO_STATE) continue
+      if (search.settle(state).ending !== -1) continue
       group.forEach((quest, at) => {
         const count = counts[at]![search.values[search.slots.ofQuest[quest.index]!]!]!
         count.all += 1
