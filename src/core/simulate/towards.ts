@@ -43,8 +43,8 @@ export class Towards {
     if (state >= search.expanded) return []
     let ways = this.known.get(state)
     if (ways === undefined) {
-      const start = search.rows.items[state]!
-      ways = search.decisionsIn(state).map((decision, pick) => ({ decision, to: search.edges.items[start + pick]! }))
+      const start = search.rowStart(state)
+      ways = search.decisionsIn(state).map((decision, pick) => ({ decision, to: search.successors[start + pick]! }))
       this.known.set(state, ways)
     }
     return ways

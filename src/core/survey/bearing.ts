@@ -99,12 +99,12 @@ export class Bearings {
       if (passed) outcomes.push(location === ENDLESS ? NO_STATE : 0)
     }
     for (let state = 0; state < search.expanded; state += 1) {
-      const start = search.rows.items[state]!
+      const start = search.rowStart(state)
       const end = search.rowEnd(state)
       for (let pick = 0; pick < end - start; pick += 1) {
         passed = false
         search.replayPick(state, pick)
-        if (passed) outcomes.push(search.edges.items[start + pick]!)
+        if (passed) outcomes.push(search.successors[start + pick]!)
       }
     }
     search.marks.quiet = false

@@ -17,8 +17,8 @@ export function shortestContinuation(search: Search, through: readonly number[])
       seen.add(state)
       if (search.settle(state).ending !== -1) return path(search, state, parents)
       if (state >= search.expanded) continue
-      for (let at = search.rows.items[state]!; at < search.rowEnd(state); at += 1) {
-        const next = search.edges.items[at]!
+      for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
+        const next = search.successors[at]!
         if (next === NO_STATE || seen.has(next)) continue
         if (!parents.has(next)) parents.set(next, state)
         ;(layers[depth + 1] ??= []).push(next)

@@ -32,11 +32,11 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
     const tests = group.map((_, at): Test => () => search.resting.ending === from + at)
     const outlook = prospects(search, tests)
     for (let state = 0; state < search.expanded; state += 1) {
-      const start = search.rows.items[state]!
+      const start = search.rowStart(state)
       const end = search.rowEnd(state)
       let decisions: readonly Decision[] | undefined
       for (let edge = start; edge < end; edge += 1) {
-        const next = search.edges.items[edge]!
+        const next = search.successors[edge]!
         for (let at = 0; at < group.length; at += 1) {
           if (!outlook.can(state, at)) continue
           decisions ??= search.decisionsIn(state)

@@ -75,8 +75,8 @@ function outOfOrder(search: Search, first: () => boolean, then: () => boolean): 
       return path.reverse()
     }
     if (state >= search.expanded) continue
-    for (let at = search.rows.items[state]!; at < search.rowEnd(state); at += 1) {
-      const next = search.edges.items[at]!
+    for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
+      const next = search.successors[at]!
       if (next === NO_STATE || seen[next] === 1) continue
       seen[next] = 1
       parents[next] = state

@@ -47,7 +47,7 @@ type Walk = readonly number[]
  * list is kept.
  */
 export function readingList(survey: Survey, stop: () => boolean = () => false): ReadingList | 'too many' {
-  if (!survey.search.done || survey.search.edges.length > TRANSITIONS_MAX) return 'too many'
+  if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
   const map = new ReadingMap(survey, stop)
   const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
   const lists = MANNERS.flatMap((manner) => {
@@ -80,8 +80,8 @@ class ReadingMap {
     private readonly stop: () => boolean,
   ) {
     const { search, story } = survey
-    const { marks, rows } = search
-    const edges = search.edges.length
+    const { marks } = search
+    const edges = search.transitions
     this.first = new Uint32Array(edges + 1)
     this.sources = new Uint32Array(edges)
     this.before = new Int32Array(search.states)
@@ -101,7 +101,7 @@ class ReadingMap {
       const shown = (again: () => void, edge: number) => shows(again).filter((mark) => SHOWN.has(marks.list[mark]!.kind)).map((mark) => item(mark, edge))
       if (story.start !== -1) opening = shown(() => void search.machine.begin(story.start), -1)
       for (let state = 0; state < search.expanded; state += 1) {
-        const start = rows.items[state]!
+        const start = search.rowStart(state)
         search.decisionsIn(state).forEach((decision, pick) => {
           const edge = start + pick
           this.sources[edge] = state
@@ -227,7 +227,7 @@ class ReadingMap {
       const last = this.target(walk.at(-1)!)
       const ending = last === NO_STATE ? -1 : search.settle(last).ending
       return {
-        decisions: walk.map((edge) => routes.decision(this.sources[edge]!, edge - search.rows.items[this.sources[edge]!]!)),
+        decisions: walk.map((edge) => routes.decision(this.sources[edge]!, edge - search.rowStart(this.sources[edge]!))),
         fresh: walk.reduce((sum, edge) => sum + cover(covered, this.itemsOf(edge)), 0),
         ending: ending === -1 ? undefined : story.endings[ending]!.id,
       }
@@ -245,7 +245,7 @@ class ReadingMap {
   }
 
   private target(edge: number): number {
-    return this.survey.search.edges.items[edge]!
+    return this.survey.search.successors[edge]!
   }
 
   /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none, or no allowed one. */
@@ -259,7 +259,7 @@ class ReadingMap {
       const end = search.rowEnd(state)
       let best = -1
       let most = 0
-      for (let edge = search.rows.items[state]!; edge < end; edge += 1) {
+      for (let edge = search.rowStart(state); edge < end; edge += 1) {
         const next = this.target(edge)
         if (allowed?.(next, edge) === false) continue
         const fresh = this.fresh(edge, covered)
@@ -297,7 +297,7 @@ class ReadingMap {
     for (let one = 0; one < this.count; one += 1) if (covered[one] === 0 && (item === -1 || this.firstShown[one]! > this.firstShown[item]!)) item = one
     if (item === -1) return undefined
     const goals = new Set<number>()
-    for (let edge = 0; edge < search.edges.length; edge += 1) if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
+    for (let edge = 0; edge < search.transitions; edge += 1) if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
     return { item, distances: distancesTo(search, [...goals]) }
   }
 
@@ -306,7 +306,7 @@ class ReadingMap {
     const way: number[] = []
     for (let at = from; this.toEnding[at]! > 0; ) {
       const end = search.rowEnd(at)
-      let edge = search.rows.items[at]!
+      let edge = search.rowStart(at)
       while (edge < end && !this.isNearer(edge, at)) edge += 1
       way.push(edge)
       at = this.target(edge)

@@ -3,7 +3,8 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
-import { BATCH, NO_STATE, NumberList, StateTable } from './explicit/table'
+import { Rows } from './explicit/rows'
+import { BATCH, NO_STATE, NumberList, stateSet } from './explicit/table'
 import { surveyStory, Survey } from './survey'
 import { wordDomains } from './word-domains'
 
@@ -89,28 +90,56 @@ test('a switch with many positions, many flags and a counter below zero fill mor
 
 test('the set of states knows what it holds, in order of arrival', () => {
   const random = seededRandom(3)
-  for (const words of [1, 2, 3]) {
-    // with 14 bits the table ends up with a place for every state
-    for (const bits of words === 1 ? [14, 32] : [32 * words]) {
-      const table = new StateTable(words, bits)
-      const known = new Map<string, number>()
-      for (let round = 0; round < 60; round += 1) {
-        const size = 1 + random.below(BATCH)
-        const keys = Uint32Array.from({ length: size * words }, () => (bits === 14 ? 1 + random.below(2 ** 14 - 1) : 1 + random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
-        if (round % 7 === 0) keys[0] = 0
-        const numbers = new Uint32Array(size + 1)
-        table.addAll(keys, size, numbers, 1, 0, 0xffffffff)
-        for (let at = 0; at < size; at += 1) {
-          const name = keys.subarray(at * words, (at + 1) * words).join(' ')
-          const expected = keys[at * words] === 0 ? NO_STATE : (known.get(name) ?? known.size)
-          if (expected !== NO_STATE) known.set(name, expected)
-          if (numbers[at + 1] !== expected) throw new Error(`${name} is ${numbers[at + 1]}, expected ${expected}`)
+  // a space of few numbers, of many, and states of two and three words
+  for (const [words, space] of [[1, 2 ** 14], [1, 2 ** 31 - 1], [2, 0], [3, 0]] as const) {
+    const set = stateSet(words, space)
+    const known = new Map<string, number>()
+    const names: number[] = []
+    const expected: number[] = []
+    for (let round = 0; round < 60; round += 1) {
+      const size = 1 + random.below(BATCH)
+      const keys = Uint32Array.from({ length: size * words }, () => (space === 2 ** 14 ? random.below(space) : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
+      if (round % 7 === 0) keys[0] = NO_STATE
+      const added = new Uint32Array(size + 1)
+      set.addAll(keys, size, added, 1)
+      names.push(...added.subarray(1))
+      for (let at = 0; at < size; at += 1) {
+        const name = keys.subarray(at * words, (at + 1) * words).join(' ')
+        if (keys[at * words] === NO_STATE) expected.push(NO_STATE)
+        else {
+          if (!known.has(name)) known.set(name, known.size)
+          expected.push(known.get(name)!)
         }
       }
-      expect(known.size).toBeGreaterThan(5000)
-      expect(table.count).toBe(known.size)
     }
+    expect(known.size).toBeGreaterThan(5000)
+    expect(set.count).toBe(known.size)
+    expect([...known.keys()].every((name, number) => set.states.subarray(number * words, (number + 1) * words).join(' ') === name)).toBe(true)
+    // what was numbered before stays as it is
+    const numbers = Uint32Array.from(names)
+    set.number(numbers, 0, 100)
+    set.number(numbers, 100, numbers.length)
+    expect([...numbers]).toEqual(expected)
   }
+})
+
+test('rows of any length are found again, and what stands in them', () => {
+  const random = seededRandom(7)
+  const rows = new Rows()
+  const starts: number[] = []
+  let total = 0
+  for (let row = 0; row < 5000; row += 1) {
+    starts.push(total)
+    const length = row === 3000 ? 700 : random.below(4)
+    rows.push(length)
+    total += length
+  }
+  expect(starts.map((_, row) => rows.start(row))).toEqual(starts)
+  expect(rows.start(5000)).toBe(total)
+  for (let row = 0; row < 5000; row += 1) for (const element of [starts[row]!, starts[row]! + rows.lengthOf(row) - 1]) if (rows.lengthOf(row) > 0) expect(rows.rowOf(element)).toBe(row)
+})
+
+test('lists grow', () => {
   const list = new NumberList(2)
   for (let at = 0; at < 100; at += 1) list.push(at * 7)
   expect([...list.items.subarray(0, list.length)]).toEqual(Array.from({ length: 100 }, (_, at) => at * 7))

@@ -53,10 +53,10 @@ export class Routes {
   }
 
   private pickTo(from: number, to: number): number {
-    const { rows, edges } = this.search
-    const start = rows.items[from]!
+    const { search } = this
+    const start = search.rowStart(from)
     let edge = start
-    while (edges.items[edge] !== to) edge += 1
+    while (search.successors[edge] !== to) edge += 1
     return edge - start
   }
 }

@@ -76,7 +76,7 @@ export function allotSlots(story: LinkedStory): Slots {
         return add({ ...base, words, min: 0, max: words.values.length - 1, initial: words.values.indexOf(String(entry.initial)) })
       }
       default: {
-        if (entry.min >= INT32_MIN && entry.max <= INT32_MAX && entry.max - entry.min <= INT32_MAX) {
+        if (entry.min >= INT32_MIN && entry.max <= INT32_MAX && entry.max - entry.min < INT32_MAX) {
           return add({ ...base, min: entry.min, max: entry.max, initial: Number(entry.initial) })
         }
         const wide = new WideValues()

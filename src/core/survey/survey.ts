@@ -112,7 +112,7 @@ export class Survey {
       undecided: { ...(complete ? none : missing), promises: undecidedPromises },
       promises,
       findings: allFindings(context),
-      figures: { states, transitions: search.edges.length, bits: search.layout.bits, bytes },
+      figures: { states, transitions: search.transitions, bits: search.layout.bits, bytes },
     }
   }
 

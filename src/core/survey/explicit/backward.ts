@@ -12,19 +12,19 @@ const SWEEPS = 4
  * in time linear in the transitions.
  */
 export function canReach(search: Search, seeds: Uint32Array): Uint32Array {
-  const { rows, edges, expanded } = search
-  const row = rows.items
-  const edge = edges.items
+  const { expanded, successors } = search
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
     let changed = false
+    let end = search.transitions
     for (let state = expanded - 1; state >= 0; state -= 1) {
-      const end = search.rowEnd(state)
+      const start = end - search.degree(state)
       const before = seeds[state]!
       let mask = before
-      for (let at = row[state]!; at < end; at += 1) {
-        const next = edge[at]!
+      for (let at = start; at < end; at += 1) {
+        const next = successors[at]!
         if (next !== NO_STATE) mask |= seeds[next]!
       }
+      end = start
       if (mask !== before) {
         seeds[state] = mask
         changed = true
@@ -47,24 +47,23 @@ const listed = new WeakMap<Search, Predecessors>()
 
 function predecessors(search: Search): Predecessors {
   const known = listed.get(search)
-  const { rows, edges, expanded, states } = search
-  if (known !== undefined && known.transitions === edges.length) return known
-  const { items } = edges
+  const { expanded, states, successors, transitions } = search
+  if (known !== undefined && known.transitions === transitions) return known
   const first = new Uint32Array(states + 1)
-  for (let at = 0; at < edges.length; at += 1) if (items[at] !== NO_STATE) first[items[at]! + 1]! += 1
+  for (let at = 0; at < transitions; at += 1) if (successors[at] !== NO_STATE) first[successors[at]! + 1]! += 1
   for (let state = 0; state < states; state += 1) first[state + 1]! += first[state]!
   const fill = first.slice(0, states)
   const sources = new Uint32Array(first[states]!)
+  let at = 0
   for (let state = 0; state < expanded; state += 1) {
-    const end = search.rowEnd(state)
-    for (let at = rows.items[state]!; at < end; at += 1) {
-      const next = items[at]!
+    for (const end = at + search.degree(state); at < end; at += 1) {
+      const next = successors[at]!
       if (next === NO_STATE) continue
       sources[fill[next]!] = state
       fill[next]! += 1
     }
   }
-  const made = { first, sources, transitions: edges.length }
+  const made = { first, sources, transitions }
   listed.set(search, made)
   return made
 }

@@ -96,6 +96,8 @@ class Writer {
   /** How the state that is left holds what it holds, and what is known of it without holding it. */
   private readonly fields: ReadonlyMap<number, Field>
   private readonly constants: ReadonlyMap<number, number>
+  /** Slots that are the highest digit of their word. */
+  private readonly tops: ReadonlySet<number>
   private readonly words: ExpressionWriter
   private readonly used = new Set<number>()
   private readonly written = new Set<number>()
@@ -108,7 +110,9 @@ class Writer {
     private readonly beat: number,
     private readonly helpers: Action[],
   ) {
-    this.fields = new Map(parts.layout.fieldsOf(beat).map((field) => [field.slot, field]))
+    const fields = parts.layout.fieldsOf(beat)
+    this.fields = new Map(fields.map((field) => [field.slot, field]))
+    this.tops = new Set(fields.filter((field, at) => fields[at + 1]?.word !== field.word).map(({ slot }) => slot))
     this.constants = parts.layout.constantsOf(beat)
     this.words = new ExpressionWriter(
       parts.compiler,
@@ -123,11 +127,13 @@ class Writer {
     const names = [...this.used].map((slot) => {
       const field = this.fields.get(slot)
       if (field === undefined) return `a${slot}=${this.constants.get(slot) ?? slots.all[slot]!.initial}`
-      const held = `w${field.word}>>>${field.shift}&${field.mask}`
-      return field.min === 0 ? `a${slot}=${held}` : `a${slot}=(${held})+${field.min}|0`
+      const held = this.digits(field, field)
+      return field.min === 0 ? `a${slot}=${held}` : `a${slot}=${held}+${field.min}|0`
     })
-    const words = Array.from({ length: this.parts.layout.words }, (_, word) => `w${word}=S[o+${word}]`)
-    return `const ${words.join(',')};${names.length === 0 ? '' : `let ${names.join(',')};`}${this.code.join('\n')}`
+    const { words } = this.parts.layout
+    const base = this.parts.layout.baseOf(this.beat)
+    const parts = Array.from({ length: words }, (_, word) => `w${word}=${word === 0 && base !== 0 ? `S[o]-${base}|0` : `S[o+${word}]|0`}`)
+    return `const ${parts.join(',')};${names.length === 0 ? '' : `let ${names.join(',')};`}${this.code.join('\n')}`
   }
 
   emit(code: string): void {
@@ -337,27 +343,45 @@ class Writer {
     return `(${when})`
   }
 
-  /** Packs the state; bits that nothing wrote and that stay where they were are copied together. */
+  /** Packs the state; neighbouring digits that nothing wrote and that stay neighbours are copied together. */
   private rest(location: number): void {
     const { layout } = this.parts
-    const words: string[][] = Array.from({ length: layout.words }, (_, word) => (word === 0 && location !== 0 ? [String(location)] : []))
-    const copied = new Uint32Array(layout.words)
-    for (const { slot, word, shift, mask, min } of layout.fieldsOf(location)) {
-      const before = this.fields.get(slot)
-      if (this.written.has(slot) || (before !== undefined && (before.word !== word || before.shift !== shift))) {
-        words[word]!.push(min === 0 ? `${this.read(slot)}<<${shift}` : `(${this.read(slot)}-${min})<<${shift}`)
-      } else if (before !== undefined) copied[word]! |= mask << shift
-      else {
-        const constant = this.constants.get(slot)
-        if (constant === undefined) this.supported = false
-        else if (constant !== min) words[word]!.push(`${constant - min}<<${shift}`)
-      }
+    const words: string[][] = Array.from({ length: layout.words }, (_, word) => (word === 0 && layout.baseOf(location) !== 0 ? [String(layout.baseOf(location))] : []))
+    let run: Run | undefined
+    const endRun = () => {
+      if (run === undefined) return
+      words[run.to.word]!.push(times(this.digits(run.first, run.last), run.to.stride))
+      run = undefined
     }
-    copied.forEach((mask, word) => {
-      if (mask !== 0) words[word]!.push(`w${word}&${mask | 0}`)
-    })
-    words.forEach((parts, word) => this.emit(`out[at+${word}]=${parts.join('|') || '0'};`))
+    for (const field of layout.fieldsOf(location)) {
+      const before = this.fields.get(field.slot)
+      if (before !== undefined && !this.written.has(field.slot)) {
+        if (run !== undefined && run.to.word === field.word && follows(run.last, before)) run.last = before
+        else {
+          endRun()
+          run = { first: before, last: before, to: field }
+        }
+        continue
+      }
+      endRun()
+      if (before === undefined && !this.written.has(field.slot)) {
+        const constant = this.constants.get(field.slot)
+        if (constant === undefined) this.supported = false
+        else if (constant !== field.min) words[field.word]!.push(String((constant - field.min) * field.stride))
+      } else words[field.word]!.push(times(field.min === 0 ? this.read(field.slot) : `(${this.read(field.slot)}-${field.min})`, field.stride))
+    }
+    endRun()
+    words.forEach((parts, word) => this.emit(`out[at+${word}]=${parts.join('+') || '0'};`))
     this.emit(`return at+${layout.words}`)
+  }
+
+  /** The value of neighbouring digits of one word together, as an expression. */
+  private digits(first: Field, last: Field): string {
+    const word = `w${first.word}`
+    const size = (last.stride / first.stride) * last.size
+    const lower = first.stride === 1 ? word : isPower(first.stride) ? `(${word}>>${Math.log2(first.stride)})` : `(${word}/${first.stride}|0)`
+    if (this.tops.has(last.slot)) return lower
+    return isPower(size) ? `(${lower}&${size - 1})` : `(${lower}%${size})`
   }
 
   private condition(condition: Condition): string {
@@ -418,6 +442,26 @@ class Writer {
       }
     }
   }
+}
+
+/** Digits that stand next to one another in both states. */
+interface Run {
+  readonly first: Field
+  last: Field
+  /** Where the first of them goes. */
+  readonly to: Field
+}
+
+function follows(before: Field, field: Field): boolean {
+  return field.word === before.word && field.stride === before.stride * before.size
+}
+
+function times(value: string, stride: number): string {
+  return stride === 1 ? value : `Math.imul(${value},${stride})`
+}
+
+function isPower(size: number): boolean {
+  return Number.isInteger(Math.log2(size))
 }
 
 /** Where a run is: the scene it is in, the place that is known to be current, the beats gone through by themselves. */

@@ -1,41 +1,57 @@
 import type { LinkedStory } from '../../story/linked'
-import { exclude, has, join, members } from '../bits'
+import { exclude, has, include, join, members } from '../bits'
 import type { Flow } from '../flow'
 import type { Liveness } from '../liveness'
 import type { Slots } from '../slots'
 import { Touched } from './touched'
 
-/** Where a packed state holds a slot. */
+/** Where a packed state holds a slot: as a digit of one of its words. */
 export interface Field {
   readonly slot: number
   readonly word: number
-  readonly shift: number
-  readonly mask: number
+  /** What one more of the slot adds to the word. */
+  readonly stride: number
+  /** How many values the slot can have. */
+  readonly size: number
   readonly min: number
 }
 
+/** What a word can hold: as many values as a whole number that stays positive in 32 bits. */
+const WORD = 2 ** 31
+/** Entries of the table that tells where to look for a location; about one a location. */
+const GUIDE_MAX = 2 ** 16
+
+/** Numbers of one field in a plan. */
+const FIELD = 5
+
 /**
- * How a resting state is packed into 32-bit words: where it rests, then just the slots that are
- * live there and can have changed by then, each with as many bits as its values need. A location
- * is a beat's index, or that plus the number of beats for "stuck at this beat after the word was
- * typed". What is live but can't have changed has its initial value, and is put back on loading
- * where the next decisions may look at it.
+ * How a resting state is packed into words: a number in a mixed radix (Knuth: The Art of Computer
+ * Programming 2, 4.1), whose digits are just the slots that are live where it rests and can have
+ * changed by then. Each location has a range of the first word to itself, as large as the product
+ * of what its digits can be; so where all ranges fit one word, a state is a small number, and a
+ * set of states a row of bits. A location is a beat's index, or that plus the number of beats for
+ * "stuck at this beat after the word was typed". What is live but can't have changed has its
+ * initial value, and is put back on loading where the next decisions may look at it.
  */
 export class Layout {
   /** Words of one state. */
   readonly words: number
-  /** Bits of the largest state. */
+  /** Bits that tell all packed states apart. */
   readonly bits: number
-  /** Stands for no resting place: an endless run. */
-  readonly nowhere: number
+  /** The first words of states are below this. */
+  readonly space: number
   private readonly beats: number
-  private readonly locationBits: number
-  readonly locationMask: number
-  /** By location: slot, word, shift, mask, smallest value; five numbers a packed slot. Built when first met. */
+  /** First words at location l lie from `bases[l]` up to, not including, `bases[l + 1]`. */
+  private readonly bases: Int32Array
+  /** By the first word's highest bits: a location whose range is not after them. */
+  private readonly guide: Int32Array
+  private readonly guideShift: number
+  /** A location's digits fill this much of the first word; what is left goes on in the next. */
+  private readonly firstWord: number
+  /** By location: slot, word, stride, size, smallest value; FIELD numbers a packed slot. Built when first met. */
   private readonly plans: (Int32Array | undefined)[]
   /** By location: slot and value of what is put back on loading. */
   private readonly constants: (Int32Array | undefined)[]
-  private readonly slotBits: Uint8Array
   private readonly touched: Touched
   private readonly setWords: number
 
@@ -48,55 +64,92 @@ export class Layout {
     private readonly all: boolean,
   ) {
     this.beats = story.beats.length
-    this.nowhere = 2 * this.beats
     this.setWords = liveness.words
     this.touched = new Touched(story, slots, flow, liveness.words)
-    this.locationBits = Math.max(1, bitsFor(2 * this.beats + 1))
-    this.locationMask = 2 ** this.locationBits - 1
-    this.slotBits = Uint8Array.from(slots.all, (slot) => bitsFor(slot.max - slot.min + 1))
-    this.plans = new Array<Int32Array | undefined>(2 * this.beats)
-    this.constants = new Array<Int32Array | undefined>(2 * this.beats)
+    const locations = 2 * this.beats
+    this.plans = new Array<Int32Array | undefined>(locations)
+    this.constants = new Array<Int32Array | undefined>(locations)
+    const spaces = Float64Array.from({ length: locations }, (_, location) => {
+      if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
+      return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
+    })
+    const total = spaces.reduce((sum, space) => sum + space, 0)
+    this.bits = Math.max(1, Math.ceil(Math.log2(total)))
+    this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
+    this.bases = new Int32Array(locations + 1)
     let words = 1
-    let bits = this.locationBits
-    for (let location = 0; location < 2 * this.beats; location += 1) {
-      if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) continue
-      const size = this.measure(this.packedAt(location))
-      words = Math.max(words, size.words)
-      bits = Math.max(bits, size.bits)
+    let base = 0
+    for (let location = 0; location < locations; location += 1) {
+      this.bases[location] = base
+      if (spaces[location]! <= this.firstWord) {
+        base += spaces[location]!
+        continue
+      }
+      const plan = this.place(this.digitsAt(location))
+      words = Math.max(words, plan[plan.length - FIELD + 1]! + 1)
+      base += firstWordOf(plan)
     }
+    this.bases[locations] = base
     this.words = words
-    this.bits = bits
+    this.space = base
+    this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * locations)))
+    this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
+    let location = 0
+    for (let at = 0; at < this.guide.length; at += 1) {
+      while (location + 1 < locations && this.bases[location + 1]! <= at * 2 ** this.guideShift) location += 1
+      this.guide[at] = location
+    }
   }
 
   /** Writes the state at `location` from the working vector into `into`, from `offset`. */
   pack(location: number, values: Int32Array, into: Uint32Array, offset: number): void {
     const plan = this.plans[location] ?? this.plan(location)
-    into[offset] = location
+    into[offset] = this.bases[location]!
     for (let word = 1; word < this.words; word += 1) into[offset + word] = 0
-    for (let at = 0; at < plan.length; at += 5) {
-      into[offset + plan[at + 1]!]! |= (values[plan[at]!]! - plan[at + 4]!) << plan[at + 2]!
+    for (let at = 0; at < plan.length; at += FIELD) {
+      into[offset + plan[at + 1]!]! += (values[plan[at]!]! - plan[at + 4]!) * plan[at + 2]!
     }
   }
 
   /** Fills the working vector from a packed state, as far as the decisions there can look, and returns its location. */
   unpack(from: Uint32Array, offset: number, values: Int32Array): number {
-    const location = from[offset]! & this.locationMask
+    const location = this.locationOf(from[offset]!)
     const plan = this.plans[location] ?? this.plan(location)
-    for (let at = 0; at < plan.length; at += 5) {
-      values[plan[at]!] = ((from[offset + plan[at + 1]!]! >>> plan[at + 2]!) & plan[at + 3]!) + plan[at + 4]!
+    let rest = from[offset]! - this.bases[location]!
+    let word = 0
+    for (let at = 0; at < plan.length; at += FIELD) {
+      if (plan[at + 1] !== word) {
+        word = plan[at + 1]!
+        rest = from[offset + word]!
+      }
+      const size = plan[at + 3]!
+      const more = (rest / size) | 0
+      values[plan[at]!] = rest - more * size + plan[at + 4]!
+      rest = more
     }
     const constants = this.constants[location]!
     for (let at = 0; at < constants.length; at += 2) values[constants[at]!] = constants[at + 1]!
     return location
   }
 
-  /** What a state resting at `location` holds, and where. */
+  /** What a state resting at `location` holds, and where; digits of one word in the order of their strides. */
   fieldsOf(location: number): Field[] {
     const plan = this.plans[location] ?? this.plan(location)
-    return Array.from({ length: plan.length / 5 }, (_, at) => {
-      const [slot, word, shift, mask, min] = plan.subarray(at * 5, at * 5 + 5)
-      return { slot: slot!, word: word!, shift: shift!, mask: mask!, min: min! }
+    return Array.from({ length: plan.length / FIELD }, (_, at) => {
+      const [slot, word, stride, size, min] = plan.subarray(at * FIELD, (at + 1) * FIELD)
+      return { slot: slot!, word: word!, stride: stride!, size: size!, min: min! }
     })
+  }
+
+  /** The smallest first word of a state resting at `location`. */
+  baseOf(location: number): number {
+    return this.bases[location]!
+  }
+
+  /** What a field holds in the packed state at `offset`, which rests at `location`; counted from 0. */
+  digit(field: Field, location: number, from: Uint32Array, offset: number): number {
+    const word = from[offset + field.word]! - (field.word === 0 ? this.bases[location]! : 0)
+    return Math.floor(word / field.stride) % field.size
   }
 
   /** What is known of a state resting at `location` without its holding it, by slot. */
@@ -108,8 +161,20 @@ export class Layout {
     return known
   }
 
+  /** The location of a state, by its first word. */
   locationOf(firstWord: number): number {
-    return firstWord & this.locationMask
+    const { bases, guide } = this
+    const at = firstWord >>> this.guideShift
+    let low = guide[at]!
+    if (firstWord < bases[low + 1]!) return low
+    // the last location that begins here or before
+    let high = guide[at + 1]!
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (bases[middle]! <= firstWord) low = middle
+      else high = middle - 1
+    }
+    return low
   }
 
   private liveAt(location: number): Uint32Array {
@@ -134,37 +199,39 @@ export class Layout {
     return possible.length === 1 ? possible[0] : undefined
   }
 
-  private measure(packed: Uint32Array): { words: number; bits: number } {
-    let bits = this.locationBits
-    let room = 32 - bits
-    let words = 1
-    for (const slot of members(packed)) {
-      const size = this.slotBits[slot]!
-      if (size > room) {
-        words += 1
-        room = 32
+  /** The slots that a state resting at `location` holds; those whose values fill bits without a rest come first, as they are read quickest. */
+  private digitsAt(location: number): number[] {
+    const slots = members(this.packedAt(location)).filter((slot) => this.sizeOf(slot) > 1)
+    return [...slots.filter((slot) => isPower(this.sizeOf(slot))), ...slots.filter((slot) => !isPower(this.sizeOf(slot)))]
+  }
+
+  private sizeOf(slot: number): number {
+    const { min, max } = this.slots.all[slot]!
+    return max - min + 1
+  }
+
+  /** Gives each slot its word and stride. */
+  private place(digits: readonly number[]): Int32Array {
+    const plan = new Int32Array(digits.length * FIELD)
+    let word = 0
+    let stride = 1
+    digits.forEach((slot, index) => {
+      const size = this.sizeOf(slot)
+      if (stride * size > (word === 0 ? this.firstWord : WORD)) {
+        word += 1
+        stride = 1
       }
-      room -= size
-      bits += size
-    }
-    return { words, bits }
+      plan.set([slot, word, stride, size, this.slots.all[slot]!.min], index * FIELD)
+      stride *= size
+    })
+    return plan
   }
 
   private plan(location: number): Int32Array {
-    const packed = this.packedAt(location)
-    const slots = members(packed)
-    const plan = new Int32Array(slots.length * 5)
-    let word = 0
-    let shift = this.locationBits
-    slots.forEach((slot, index) => {
-      const size = this.slotBits[slot]!
-      if (shift + size > 32) {
-        word += 1
-        shift = 0
-      }
-      plan.set([slot, word, shift, size === 32 ? -1 : 2 ** size - 1, this.slots.all[slot]!.min], index * 5)
-      shift += size
-    })
+    const digits = this.digitsAt(location)
+    const plan = this.place(digits)
+    const packed = new Uint32Array(this.setWords)
+    for (const slot of digits) include(packed, slot)
     this.constants[location] = this.constantsAt(location, packed)
     this.plans[location] = plan
     return plan
@@ -184,6 +251,17 @@ export class Layout {
     }
     return Int32Array.from(constants)
   }
+}
+
+/** How much of the first word the digits of a plan take. */
+function firstWordOf(plan: Int32Array): number {
+  let space = 1
+  for (let at = 0; at < plan.length; at += FIELD) if (plan[at + 1] === 0) space = plan[at + 2]! * plan[at + 3]!
+  return space
+}
+
+function isPower(size: number): boolean {
+  return (size & (size - 1)) === 0
 }
 
 function bitsFor(values: number): number {

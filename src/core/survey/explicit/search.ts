@@ -13,7 +13,8 @@ import { Layout } from './layout'
 import { generate, type Expand } from './generate'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
-import { BATCH, NumberList, StateTable } from './table'
+import { Rows } from './rows'
+import { BATCH, NO_STATE, NumberList, stateSet, type StateSet } from './table'
 
 /** Up to this many slots a state is put back by copying. */
 const COPIED_SLOTS = 256
@@ -21,9 +22,6 @@ const COPIED_SLOTS = 256
 /** Looked at this often, a beat gets code of its own; and again, with less left to mark and log. */
 const HOT = 200
 const HOTTER = [5_000, 100_000]
-/** The edge that first led to every so-manyth state is remembered. */
-const EDGE_STRIDE = 16
-
 const NO_WORDS: ReadonlySet<string> = new Set()
 
 export interface SearchOptions {
@@ -51,17 +49,18 @@ export class Search {
   readonly compiler: Compiler
   readonly programs: Programs
   readonly machine: Machine
-  readonly table: StateTable
+  readonly table: StateSet
   readonly resting = { beat: -1, ending: -1 }
-  /** Of every expanded state: where its successors begin in `edges`. */
-  readonly rows = new NumberList()
-  /** Successors in the order of the open decisions, NO_STATE for an endless run. */
-  readonly edges = new NumberList()
+  /** Successors of all expanded states, by their names in the set of states until they are asked for. */
+  private readonly edges = new NumberList()
+  private numbered = 0
+  private readonly rows = new Rows()
   expanded = 0
   /** Packed successors that are not numbered yet. */
   private pending: Uint32Array
   private waiting = 0
-  private readonly firstEdges = new NumberList()
+  /** Each time successors were added: how many states there were before, and how many successors. */
+  private readonly additions = { states: new NumberList(64), edges: new NumberList(64) }
   private readonly visits: Uint32Array
   private readonly hot: (Expand | null | undefined)[]
   private readonly hotAfter: number
@@ -92,7 +91,7 @@ export class Search {
     this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting, options.observed.overruns)
     this.programs = new Programs(story, this.compiler, this.conditions)
     this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
-    this.table = new StateTable(this.layout.words, this.layout.bits)
+    this.table = stateSet(this.layout.words, this.layout.space)
     this.pending = new Uint32Array(BATCH * this.layout.words)
     this.visits = new Uint32Array(story.beats.length)
     this.hot = new Array<Expand | null | undefined>(story.beats.length)
@@ -112,7 +111,7 @@ export class Search {
   }
 
   get bytes(): number {
-    return this.table.bytes + this.rows.items.byteLength + this.edges.items.byteLength + this.firstEdges.items.byteLength
+    return this.table.bytes + this.rows.bytes + this.edges.items.byteLength
   }
 
   /** Expands up to `count` more states; true when none is left. */
@@ -127,26 +126,67 @@ export class Search {
         this.levels.push(this.levelEnd)
         this.levelEnd = this.table.count
       }
+      const before = this.edges.length + this.waiting / this.layout.words
       this.expand(this.expanded)
+      this.rows.push(this.edges.length + this.waiting / this.layout.words - before)
       this.expanded += 1
     }
     this.flush()
     return this.done
   }
 
+  /** How many transitions have been looked at. */
+  get transitions(): number {
+    return this.edges.length
+  }
+
+  /**
+   * Successors of all expanded states one after another, each state's in the order of its open decisions
+   * and from `rowStart` to `rowEnd`; NO_STATE for an endless run.
+   */
+  get successors(): Uint32Array {
+    const { edges } = this
+    if (this.numbered < edges.length) {
+      this.table.number(edges.items, this.numbered, edges.length)
+      this.numbered = edges.length
+    }
+    return edges.items
+  }
+
+  rowStart(state: number): number {
+    return this.rows.start(state)
+  }
+
+  rowEnd(state: number): number {
+    return this.rows.start(state) + this.rows.lengthOf(state)
+  }
+
+  /** How many decisions are open in an expanded state. */
+  degree(state: number): number {
+    return this.rows.lengthOf(state)
+  }
+
+  /** The state that an edge comes from. */
+  sourceOf(edge: number): number {
+    return this.rows.rowOf(edge)
+  }
+
   /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
   foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
     if (state === 0) return undefined
-    let edge = this.firstEdges.items[Math.floor(state / EDGE_STRIDE)]!
-    while (this.edges.items[edge] !== state) edge += 1
+    const { states, edges } = this.additions
     let low = 0
-    let high = this.rows.length - 1
+    let high = states.length - 1
     while (low < high) {
       const middle = (low + high + 1) >> 1
-      if (this.rows.items[middle]! <= edge) low = middle
+      if (states.items[middle]! <= state) low = middle
       else high = middle - 1
     }
-    return { state: low, pick: edge - this.rows.items[low]! }
+    const { successors } = this
+    let edge = edges.items[low]!
+    while (successors[edge] !== state) edge += 1
+    const source = this.rows.rowOf(edge)
+    return { state: source, pick: edge - this.rows.start(source) }
   }
 
   /** The fewest decisions in which a state is reached. */
@@ -187,11 +227,6 @@ export class Search {
   /** The beat that a state rests at. */
   beatOf(state: number): number {
     return this.locationOf(state) % this.story.beats.length
-  }
-
-  /** Successors of an expanded state as a range of `edges`. */
-  rowEnd(state: number): number {
-    return state + 1 < this.rows.length ? this.rows.items[state + 1]! : this.edges.length
   }
 
   /** Loads a state and tells `at` and `ended` where it rests. */
@@ -241,8 +276,7 @@ export class Search {
     for (let state = 0; state < this.expanded; state += 1) {
       this.loadWhole(state)
       for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
-      const picks = this.rowEnd(state) - this.rows.items[state]!
-      for (let pick = 0; pick < picks; pick += 1) this.replayPick(state, pick)
+      for (let pick = 0; pick < this.degree(state); pick += 1) this.replayPick(state, pick)
     }
     this.marks.quiet = false
   }
@@ -259,13 +293,11 @@ export class Search {
     const location = this.machine.begin(this.story.start)
     if (location === ENDLESS) return this.noteEndless()
     this.layout.pack(location, this.values, this.pending, 0)
-    this.table.addAll(this.pending, 1, new Uint32Array(1), 0, this.layout.nowhere, this.layout.locationMask)
-    this.firstEdges.push(0)
+    this.table.addAll(this.pending, 1, new Uint32Array(1), 0)
   }
 
   private expand(state: number): void {
     const { marks, layout, machine, table } = this
-    this.rows.push(this.edges.length + this.waiting / layout.words)
     const offset = state * layout.words
     const location = layout.locationOf(table.states[offset]!)
     const beats = this.story.beats.length
@@ -339,7 +371,7 @@ export class Search {
   private packed(location: number, out: Uint32Array, at: number): number {
     if (location === ENDLESS) {
       this.noteEndless()
-      out[at] = this.layout.nowhere
+      out[at] = NO_STATE
     } else this.layout.pack(location, this.values, out, at)
     return at + this.layout.words
   }
@@ -367,23 +399,18 @@ export class Search {
     if (needed > this.pending.length) this.pending = new Uint32Array(needed)
   }
 
-  /** Numbers the successors that wait. */
+  /** Adds the successors that wait. */
   private flush(): void {
-    const { table, edges, layout, firstEdges } = this
+    const { table, edges, layout, additions } = this
     const size = this.waiting / layout.words
     edges.reserve(size)
     for (let from = 0; from < size; from += BATCH) {
       const part = Math.min(BATCH, size - from)
-      const keys = from === 0 ? this.pending : this.pending.subarray(from * layout.words)
       const before = table.count
-      table.addAll(keys, part, edges.items, edges.length, layout.nowhere, layout.locationMask)
-      if (Math.floor((table.count - 1) / EDGE_STRIDE) >= firstEdges.length) {
-        let next = before
-        for (let edge = edges.length; next < table.count; edge += 1) {
-          if (edges.items[edge] !== next) continue
-          if (next % EDGE_STRIDE === 0) firstEdges.push(edge)
-          next += 1
-        }
+      table.addAll(from === 0 ? this.pending : this.pending.subarray(from * layout.words), part, edges.items, edges.length)
+      if (table.count > before) {
+        additions.states.push(before)
+        additions.edges.push(edges.length)
       }
       edges.length += part
     }

@@ -1,19 +1,130 @@
-/** Stands in the list of successors for a decision into an endless run. */
+/** Stands in the list of successors for a decision into an endless run; as a first word, for no state. */
 export const NO_STATE = 0xffffffff
 
-/** Of 4 slots at most 3 are used: beyond that linear probing costs more than the memory saves. */
-const LOAD = 3 / 4
 /** States that are added at once. */
 export const BATCH = 1024
 
+/** States seen so far. */
+export interface StateSet {
+  /** Packed states one after another in order of discovery: a state's number is its place in the queue. */
+  readonly states: Uint32Array
+  readonly count: number
+  readonly bytes: number
+  /**
+   * Adds up to BATCH states, packed one after another in `keys`, and writes to `names` from `at` what
+   * each is called until `number` is asked. One whose first word is NO_STATE is none.
+   */
+  addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void
+  /** Puts numbers in the place of names; NO_STATE stays. */
+  number(names: Uint32Array, from: number, to: number): void
+}
+
+export function stateSet(words: number, space: number): StateSet {
+  return words === 1 ? new BitSet(space) : new StateTable(words)
+}
+
+/** Bits of one page, and the words that hold them. */
+const PAGE_BITS = 12
+const PAGE_WORDS = 2 ** (PAGE_BITS - 5)
+/** A space of up to this many words is held whole. */
+const WHOLE = 2 ** 15
+
 /**
- * The set of states seen so far: the states themselves one after another in order of discovery
- * (so a state's number is its place in the queue), and an open-addressing table of their numbers
- * (linear probing; Knuth: The Art of Computer Programming 3, 6.4). Once the table would be as
- * large as the space of packed states, a state stands at its own place in it and needs no search.
+ * A set of small numbers as bits, in pages that are there once something is in them: neighbours
+ * share a word. It knows nothing of the order of discovery, so a state's name is its own packed
+ * word, and numbers are worked out together afterwards, from how many bits stand before each.
  */
-export class StateTable {
-  /** Packed states, `words` a state. */
+class BitSet implements StateSet {
+  states = new Uint32Array(1024)
+  count = 0
+  /** Of every page: where its words begin, or 0 for none. The first page of `bits` belongs to nobody. */
+  private readonly pages: Int32Array
+  private bits: Int32Array
+  private used = PAGE_WORDS
+
+  constructor(space: number) {
+    this.pages = new Int32Array(Math.floor(space / 2 ** PAGE_BITS) + 1)
+    const whole = (this.pages.length + 1) * PAGE_WORDS
+    this.bits = new Int32Array(whole <= WHOLE ? whole : WHOLE)
+    if (whole <= WHOLE) for (let page = 0; page < this.pages.length; page += 1) this.open(page)
+  }
+
+  get bytes(): number {
+    return this.states.byteLength + this.pages.byteLength + this.bits.byteLength
+  }
+
+  addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
+    if (this.count + size > this.states.length) this.states = enlarged(this.states, this.count + size)
+    const { states, pages } = this
+    let { bits, count } = this
+    for (let index = 0; index < size; index += 1) {
+      const key = keys[index]! | 0
+      names[at + index] = key
+      if (key < 0) continue
+      let base = pages[key >> PAGE_BITS]!
+      if (base === 0) {
+        base = this.open(key >> PAGE_BITS)
+        bits = this.bits
+      }
+      const word = base + ((key >> 5) & (PAGE_WORDS - 1))
+      const before = bits[word]!
+      const after = before | (1 << (key & 31))
+      if (before === after) continue
+      bits[word] = after
+      states[count] = key
+      count += 1
+    }
+    this.count = count
+  }
+
+  number(names: Uint32Array, from: number, to: number): void {
+    const { bits, pages, states, count, used } = this
+    const before = new Uint32Array(used)
+    let sum = 0
+    for (let word = 0; word < used; word += 1) {
+      before[word] = sum
+      sum += ones(bits[word]!)
+    }
+    const place = (key: number): number => {
+      const word = pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1))
+      return before[word]! + ones(bits[word]! & ((1 << (key & 31)) - 1))
+    }
+    const numbers = new Uint32Array(count)
+    for (let state = 0; state < count; state += 1) numbers[place(states[state]! | 0)] = state
+    for (let at = from; at < to; at += 1) {
+      const key = names[at]! | 0
+      if (key >= 0) names[at] = numbers[place(key)]!
+    }
+  }
+
+  private open(page: number): number {
+    const base = this.used
+    this.used += PAGE_WORDS
+    if (this.used > this.bits.length) {
+      const grown = new Int32Array(Math.ceil((this.bits.length * 3) / 2) + PAGE_WORDS)
+      grown.set(this.bits)
+      this.bits = grown
+    }
+    this.pages[page] = base
+    return base
+  }
+}
+
+/** How many bits of a word are set (Warren: Hacker's Delight, 5-1). */
+function ones(word: number): number {
+  let sum = word - ((word >>> 1) & 0x55555555)
+  sum = (sum & 0x33333333) + ((sum >>> 2) & 0x33333333)
+  return Math.imul((sum + (sum >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24
+}
+
+/** Of 4 slots at most 3 are used: beyond that linear probing costs more than the memory saves. */
+const LOAD = 3 / 4
+
+/**
+ * The set of states of several words: an open-addressing table of their numbers (linear probing;
+ * Knuth: The Art of Computer Programming 3, 6.4). A state's name is its number at once.
+ */
+class StateTable implements StateSet {
   states: Uint32Array
   count = 0
   /**
@@ -22,17 +133,11 @@ export class StateTable {
    */
   private table: Uint32Array
   private mask: number
-  /** The table has a slot of its own for every packed state. */
-  private direct = false
   private readonly hashes = new Uint32Array(BATCH)
   /** Keeps the reads of the first passes from being left out. */
   private warmed = 0
 
-  constructor(
-    private readonly words: number,
-    /** Bits of the largest packed state. */
-    private readonly bits: number,
-  ) {
+  constructor(private readonly words: number) {
     this.states = new Uint32Array(1024 * words)
     this.table = new Uint32Array(4096)
     this.mask = 4095
@@ -42,78 +147,63 @@ export class StateTable {
     return this.states.byteLength + this.table.byteLength
   }
 
-  /**
-   * Adds up to BATCH states, packed one after another in `keys`, and writes their numbers to
-   * `numbers` from `at`; a new state gets the next number. One whose first word is `none` under `noneMask` is
-   * none and gets NO_STATE. Looking all of them up in passes lets the waits for memory overlap.
-   */
-  addAll(keys: Uint32Array, size: number, numbers: Uint32Array, at: number, none: number, noneMask: number): void {
-    while (this.count + size > this.table.length * LOAD && !this.direct) this.grow()
+  /** Looking all of them up in passes lets the waits for memory overlap. */
+  addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
+    while (this.count + size > this.table.length * LOAD) this.grow()
     const needed = (this.count + size) * this.words
     if (needed > this.states.length) this.states = enlarged(this.states, needed)
-    const { words, table, mask, hashes, states, direct } = this
+    const { words, table, mask, hashes, states } = this
     let warmed = 0
     for (let index = 0; index < size; index += 1) {
-      const mixed = direct ? keys[index]! : hash(keys, index * words, words)
+      const mixed = hash(keys, index * words, words)
       hashes[index] = mixed
       warmed ^= table[mixed & mask]!
     }
-    if (!direct) {
-      for (let index = 0; index < size; index += 1) {
-        const found = table[hashes[index]! & mask]!
-        if (((found ^ hashes[index]!) & ~mask) === 0 && found !== 0) warmed ^= states[((found & mask) - 1) * words]!
-      }
+    for (let index = 0; index < size; index += 1) {
+      const found = table[hashes[index]! & mask]!
+      if (((found ^ hashes[index]!) & ~mask) === 0 && found !== 0) warmed ^= states[((found & mask) - 1) * words]!
     }
     this.warmed = warmed
     for (let index = 0; index < size; index += 1) {
       const key = index * words
-      const first = keys[key]!
-      if ((first & noneMask) === none) {
-        numbers[at + index] = NO_STATE
+      if (keys[key] === NO_STATE) {
+        names[at + index] = NO_STATE
         continue
       }
       const mixed = hashes[index]!
       let slot = mixed & mask
       let found = table[slot]!
-      if (!direct) {
-        while (found !== 0) {
-          if (((found ^ mixed) & ~mask) === 0) {
-            const base = ((found & mask) - 1) * words
-            if (states[base] === first && (words === 1 || this.holds(base, keys, key))) break
-          }
-          slot = (slot + 1) & mask
-          found = table[slot]!
-        }
+      while (found !== 0) {
+        if (((found ^ mixed) & ~mask) === 0 && this.holds(((found & mask) - 1) * words, keys, key)) break
+        slot = (slot + 1) & mask
+        found = table[slot]!
       }
       if (found === 0) {
         const base = this.count * words
         for (let word = 0; word < words; word += 1) states[base + word] = keys[key + word]!
         this.count += 1
-        found = direct ? this.count : (mixed & ~mask) | this.count
+        found = (mixed & ~mask) | this.count
         table[slot] = found
       }
-      numbers[at + index] = (direct ? found : found & mask) - 1
+      names[at + index] = (found & mask) - 1
     }
   }
 
-  /** Whether all words after the first are the same too. */
+  number(): void {
+    // names are numbers
+  }
+
   private holds(base: number, keys: Uint32Array, key: number): boolean {
     const { states, words } = this
-    for (let word = 1; word < words; word += 1) if (states[base + word] !== keys[key + word]) return false
+    for (let word = 0; word < words; word += 1) if (states[base + word] !== keys[key + word]) return false
     return true
   }
 
   private grow(): void {
-    const size = this.table.length * (this.table.length < 2 ** 20 ? 4 : 2)
-    this.direct = this.words === 1 && this.bits < 32 && size >= 2 ** this.bits
-    const table = new Uint32Array(this.direct ? 2 ** this.bits : size)
+    const table = new Uint32Array(this.table.length * (this.table.length < 2 ** 20 ? 4 : 2))
     const mask = table.length - 1
-    const { states, words, direct } = this
+    const { states, words } = this
     for (let number = 0; number < this.count; number += 1) {
-      if (direct) {
-        table[states[number]!] = number + 1
-        continue
-      }
       const mixed = hash(states, number * words, words)
       let slot = mixed & mask
       while (table[slot] !== 0) slot = (slot + 1) & mask

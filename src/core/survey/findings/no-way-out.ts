@@ -9,12 +9,15 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
     return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', [])] : []
   }
   const found = new Map<string, Finding>()
+  const { successors } = search
+  let start = 0
+  let end = 0
   for (let state = 0; state < search.expanded; state += 1) {
+    start = end
+    end += search.degree(state)
     if (!endings.can(state, 0)) continue
-    const start = search.rows.items[state]!
-    const end = search.rowEnd(state)
     for (let edge = start; edge < end; edge += 1) {
-      const next = search.edges.items[edge]!
+      const next = successors[edge]!
       if (next === NO_STATE || endings.may(next, 0)) continue
       const decision = routes.decision(state, edge - start)
       const key = 'choice' in decision ? decision.choice : decision.at

@@ -96,12 +96,12 @@ function stageReader({ layout, table }: Search, held: (location: number) => read
       const bit = bits.get(one.quest)
       return bit === undefined ? [] : [{ ...one, bit }]
     })
-  const { words, locationMask } = layout
+  const { words } = layout
   return (state, hear) => {
     const { states } = table
-    const location = states[state * words]! & locationMask
+    const location = layout.locationOf(states[state * words]!)
     for (const { bit, field } of (plans[location] ??= planAt(location))) {
-      const stage = (states[state * words + field.word]! >>> field.shift) & field.mask
+      const stage = layout.digit(field, location, states, state * words)
       if (stage !== 0) hear(bit, stage)
     }
   }

@@ -30,7 +30,7 @@ const OWNERS: ReadonlySet<MarkKind> = new Set(['redirect', 'arrive', 'line', 'ru
 /** The moves that are really made, by replaying every transition; by quest id. */
 export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too many' {
   const { story, search, routes } = survey
-  if (search.edges.length > TRANSITIONS_MAX) return 'too many'
+  if (search.transitions > TRANSITIONS_MAX) return 'too many'
   const byOwner = new Map<string, QuestSite[]>()
   for (const site of questSites(story)) {
     const list = byOwner.get(site.owner)
