@@ -2,9 +2,11 @@ import { never } from '../base/assert'
 import { VISITS_MAX } from '../base/limits'
 import type { CompareOp, Expr } from '../expression/ast'
 import { add, multiply, negate, subtract, type Int } from '../expression/integers'
-import type { LinkedEffect, LinkedStory } from '../story/linked'
+import type { LinkedEffect, LinkedEntry, LinkedStory } from '../story/linked'
 import type { Marks } from './marks'
 import type { Slot, Slots } from './slots'
+
+const INT32_MAX = 2 ** 31 - 1
 
 export type Test = () => boolean
 export type Action = () => void
@@ -323,31 +325,42 @@ export class Compiler {
     }
   }
 
+  /** Whether no part of a number can leave the exact range. */
   isPlain(expr: Expr): boolean {
-    const [low, high] = this.bounds(expr)
-    return low >= Number.MIN_SAFE_INTEGER && high <= Number.MAX_SAFE_INTEGER
+    return Number.isFinite(this.bounds(expr, Number.MAX_SAFE_INTEGER)[0])
   }
 
-  /** Between which numbers every part of the expression stays; infinite when some part may leave the exact range. */
-  private bounds(expr: Expr): [number, number] {
-    const exact = (low: number, high: number): [number, number] =>
-      low >= Number.MIN_SAFE_INTEGER && high <= Number.MAX_SAFE_INTEGER ? [low, high] : [-Infinity, Infinity]
+  /** Whether no part of a number can leave 32 bits. */
+  isSmall(expr: Expr): boolean {
+    return Number.isFinite(this.bounds(expr, INT32_MAX)[0])
+  }
+
+  /** Whether a counter's sum with a number stays within 32 bits. */
+  isSmallSum(entry: LinkedEntry, expr: Expr): boolean {
+    const [low, high] = this.bounds(expr, INT32_MAX)
+    const most = Math.max(-low, high) + Math.max(-entry.min, entry.max)
+    return most <= INT32_MAX
+  }
+
+  /** Between which numbers the expression stays; infinite when some part may be more or less than `most`. */
+  private bounds(expr: Expr, most: number): [number, number] {
+    const exact = (low: number, high: number): [number, number] => (low >= -most && high <= most ? [low, high] : [-Infinity, Infinity])
     switch (expr.kind) {
       case 'int':
-        return [expr.value, expr.value]
+        return exact(expr.value, expr.value)
       case 'entry': {
         const entry = this.story.entries[this.story.entryOf.get(expr.id)!]!
-        return [entry.min, entry.max]
+        return exact(entry.min, entry.max)
       }
       case 'visits':
         return [0, VISITS_MAX]
       case 'negate': {
-        const [low, high] = this.bounds(expr.operand)
+        const [low, high] = this.bounds(expr.operand, most)
         return exact(-high, -low)
       }
       case 'arithmetic': {
-        const [a, b] = this.bounds(expr.left)
-        const [c, d] = this.bounds(expr.right)
+        const [a, b] = this.bounds(expr.left, most)
+        const [c, d] = this.bounds(expr.right, most)
         if (![a, b, c, d].every(Number.isFinite)) return [-Infinity, Infinity]
         if (expr.op === '+') return exact(a + c, b + d)
         if (expr.op === '-') return exact(a - d, b - c)

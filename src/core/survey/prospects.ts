@@ -10,11 +10,13 @@ import type { Search } from './explicit/search'
 export interface Prospects {
   can(state: number, property: number): boolean
   may(state: number, property: number): boolean
+  /** Whether every property may still be reached. */
+  mayAll(state: number): boolean
 }
 
 /** At most 32 properties; each is asked of the loaded state. */
 export function prospects(search: Search, properties: readonly Test[]): Prospects {
-  return canReachEither(search, (seeds) => {
+  return canReachEither(search, properties.length, (seeds) => {
     for (let state = 0; state < search.states; state += 1) {
       search.settle(state)
       let mask = 0
@@ -26,21 +28,22 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
 
 /** From which states the story can still end. */
 export function endingProspects(search: Search): Prospects {
-  const ends = search.story.beats.map((beat) => beat.ending !== -1)
-  return canReachEither(search, (seeds) => {
-    for (let state = 0; state < search.states; state += 1) if (ends[search.locationOf(state)] === true) seeds[state] = 1
+  const ends = Uint8Array.from(search.story.beats, (beat) => (beat.ending === -1 ? 0 : 1))
+  return canReachEither(search, 1, (seeds) => {
+    for (let state = 0; state < search.states; state += 1) if (ends[search.locationOf(state)] === 1) seeds[state] = 1
   })
 }
 
-/** The same for properties whose states are known: `seed` sets bit p of a state's word where it has property p. */
-export function canReachEither(search: Search, seed: (seeds: Uint32Array) => void): Prospects {
+/** The same for so many properties whose states are known: `seed` sets bit p of a state's word where it has property p. */
+export function canReachEither(search: Search, properties: number, seed: (seeds: Uint32Array) => void): Prospects {
   const seeds = new Uint32Array(search.states)
   seed(seeds)
+  const all = properties === 32 ? -1 : 2 ** properties - 1
   const optimistic = search.done ? undefined : seeds.slice()
-  const sure = canReach(search, seeds)
+  const sure = canReach(search, seeds, all)
   // What was not looked at may lead anywhere.
-  optimistic?.fill(0xffffffff, search.expanded)
-  const possible = optimistic === undefined ? sure : canReach(search, optimistic)
+  optimistic?.fill(all, search.expanded)
+  const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), mayAll: (state) => (possible[state]! | 0) === all }
 }

@@ -118,7 +118,7 @@ class ReadingMap {
     this.toEnding = distancesTo(search, ended)
     const seeds = new Uint32Array(search.states)
     for (const state of ended) seeds[state] = (1 << (search.settle(state).ending & 31)) >>> 0
-    this.open = canReach(search, seeds)
+    this.open = canReach(search, seeds, -1)
   }
 
   /** Undefined when it was stopped before everything was shown. */

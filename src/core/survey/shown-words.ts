@@ -3,7 +3,7 @@ import type { LinkedStory, LinkedText } from '../story/linked'
 import { textArgument } from '../story/text'
 import type { Action, Compiler } from './compile'
 import { showsWords } from './liveness'
-import { WideValues } from './slots'
+import { WideValues, type Slot } from './slots'
 
 /**
  * What showing a text looks at for `unset-text`: follows the forms that the current values choose
@@ -12,17 +12,6 @@ import { WideValues } from './slots'
 export function compileShown(compiler: Compiler, text: LinkedText, address: string): Action | undefined {
   if (text.parsed === undefined || !showsWords(compiler.story, text.parsed)) return undefined
   return compileParts(compiler, text.parsed, address)
-}
-
-/** The slots that `compileShown` looks at for a text. */
-export function slotsShown(compiler: Compiler, parts: readonly MessageFormatElement[]): number[] {
-  return parts.flatMap((part) => {
-    if (part.type !== TYPE.argument && part.type !== TYPE.select && part.type !== TYPE.plural) return []
-    const argument = textArgument(part.value)
-    const own = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })
-    const forms = part.type === TYPE.argument ? [] : Object.values(part.options).flatMap((option) => slotsShown(compiler, option.value))
-    return own === undefined ? forms : [own.index, ...forms]
-  })
 }
 
 function compileParts(compiler: Compiler, parts: readonly MessageFormatElement[], address: string): Action | undefined {
@@ -54,7 +43,9 @@ function compileArgument(compiler: Compiler, name: string, address: string): Act
   }
 }
 
-function compileForms(compiler: Compiler, part: MessageFormatElement & { type: TYPE.select | TYPE.plural }, address: string): Action {
+type Forms = MessageFormatElement & { type: TYPE.select | TYPE.plural }
+
+function compileForms(compiler: Compiler, part: Forms, address: string): Action {
   const { values } = compiler
   const argument = textArgument(part.value)
   const slot = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })!
@@ -62,33 +53,30 @@ function compileForms(compiler: Compiler, part: MessageFormatElement & { type: T
   for (const [key, option] of Object.entries(part.options)) forms.set(key, compileParts(compiler, option.value, address))
   const chosen = new Map<number, Action | undefined>()
   const at = slot.index
-  const read = (held: number): string | number => {
-    const { story } = compiler
-    if (slot.kind === 'quest') return story.quests[slot.quest]!.stages[held]!
-    if (slot.kind !== 'entry') return held
-    const entry = story.entries[slot.entry]!
-    if (entry.kind === 'flag') return String(held === 1)
-    if (entry.kind === 'switch') return entry.positions[held] ?? ''
-    if (entry.kind === 'text') return slot.words!.values[held]!
-    return slot.wide instanceof WideValues ? slot.wide.values[held]! : held
-  }
   return () => {
     const held = values[at]!
-    if (!chosen.has(held)) chosen.set(held, forms.get(formKey(compiler.story, part, read(held), forms)))
+    if (!chosen.has(held)) chosen.set(held, forms.get(formOf(compiler, part, slot, held)))
     chosen.get(held)?.()
   }
 }
 
-/** Which form ICU MessageFormat chooses for a value. */
-function formKey(
-  story: LinkedStory,
-  part: MessageFormatElement & { type: TYPE.select | TYPE.plural },
-  value: string | number,
-  forms: ReadonlyMap<string, unknown>,
-): string {
-  if (part.type === TYPE.select) return forms.has(String(value)) ? String(value) : 'other'
+/** Which form ICU MessageFormat chooses for what a slot holds. */
+export function formOf({ story }: Compiler, part: Forms, slot: Slot, held: number): string {
+  const value = shownValue(story, slot, held)
+  const forms = part.options
+  if (part.type === TYPE.select) return Object.hasOwn(forms, String(value)) ? String(value) : 'other'
   const exact = `=${value}`
-  if (forms.has(exact)) return exact
+  if (Object.hasOwn(forms, exact)) return exact
   const rule = new Intl.PluralRules(story.doc.language, { type: part.pluralType ?? 'cardinal' }).select(Number(value) - part.offset)
-  return forms.has(rule) ? rule : 'other'
+  return Object.hasOwn(forms, rule) ? rule : 'other'
+}
+
+function shownValue(story: LinkedStory, slot: Slot, held: number): string | number {
+  if (slot.kind === 'quest') return story.quests[slot.quest]!.stages[held]!
+  if (slot.kind !== 'entry') return held
+  const entry = story.entries[slot.entry]!
+  if (entry.kind === 'flag') return String(held === 1)
+  if (entry.kind === 'switch') return entry.positions[held] ?? ''
+  if (entry.kind === 'text') return slot.words!.values[held]!
+  return slot.wide instanceof WideValues ? slot.wide.values[held]! : held
 }

@@ -7,20 +7,21 @@ const SWEEPS = 4
 /**
  * Backward reachability for up to 32 properties at once: bit p of the result's word s is set when a
  * state with bit p in `seeds` can be reached from state s, s itself counting. `seeds` is changed
- * and returned. Breadth-first numbers mostly grow along transitions, so a sweep from the last
+ * and returned; `all` is the bits that there are. Breadth-first numbers mostly grow along transitions, so a sweep from the last
  * state to the first settles nearly everything; a worklist over predecessors settles the rest
  * in time linear in the transitions.
  */
-export function canReach(search: Search, seeds: Uint32Array): Uint32Array {
+export function canReach(search: Search, seeds: Uint32Array, all: number): Uint32Array {
   const { expanded, successors } = search
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
     let changed = false
     let end = search.transitions
     for (let state = expanded - 1; state >= 0; state -= 1) {
       const start = end - search.degree(state)
-      const before = seeds[state]!
+      const before = seeds[state]! | 0
       let mask = before
-      for (let at = start; at < end; at += 1) {
+      // from the last, which leads farthest on most of the time
+      for (let at = end - 1; at >= start && mask !== all; at -= 1) {
         const next = successors[at]!
         if (next !== NO_STATE) mask |= seeds[next]!
       }

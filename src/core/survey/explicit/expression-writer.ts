@@ -1,72 +1,83 @@
 import type { CompareOp, Expr } from '../../expression/ast'
 import type { Compiler } from '../compile'
-import type { Slot } from '../slots'
+import { binary, constant, not, OP, type Code } from './wasm'
 
-/** Writes conditions and numbers as JavaScript over variables that hold the slots. */
+const SIGNS: Readonly<Record<CompareOp, number>> = { '==': OP.eq, '!=': OP.ne, '<': OP.lt, '<=': OP.le, '>': OP.gt, '>=': OP.ge }
+/** Words that two entries can both hold, beyond which their comparison is left to the interpreter. */
+const WORDS_MAX = 64
+
+/** Writes conditions and numbers as WebAssembly over locals that hold the slots. Nothing in them does anything, so all of their parts are worked out: that is quicker than going round some. */
 export class ExpressionWriter {
   constructor(
     private readonly compiler: Compiler,
-    /** The variable that holds a slot. */
-    private readonly read: (slot: number) => string,
-    /** Says that something is left to the interpreter: a number that may leave the exact range. */
+    /** Reads a slot. */
+    private readonly read: (slot: number) => Code,
+    /** Says that something is left to the interpreter: a number that may need more than 32 bits. */
     private readonly refuse: () => void,
   ) {}
 
-  /** A condition as a JavaScript expression. */
-  test(expr: Expr): string {
+  /** A condition as 0 or 1. */
+  test(expr: Expr): Code {
     const { compiler } = this
     switch (expr.kind) {
       case 'bool':
-        return String(expr.value)
+        return constant(expr.value ? 1 : 0)
       case 'entry':
       case 'taken':
-        return `${this.read(compiler.slotOf(expr)!.index)}===1`
+        return this.read(compiler.slotOf(expr)!.index)
       case 'order': {
         const slot = compiler.slotOf(expr.subject)!
-        return `${this.read(slot.index)}${expr.name === 'atLeast' ? '>=' : '<'}${compiler.literalIn(slot, expr.position)}`
+        return binary(expr.name === 'atLeast' ? OP.ge : OP.lt, this.read(slot.index), constant(compiler.literalIn(slot, expr.position)))
       }
       case 'not':
-        return `!(${this.test(expr.operand)})`
+        return not(this.test(expr.operand))
       case 'and':
-        return `(${this.test(expr.left)}&&${this.test(expr.right)})`
+        return binary(OP.and, this.test(expr.left), this.test(expr.right))
       case 'or':
-        return `(${this.test(expr.left)}||${this.test(expr.right)})`
+        return binary(OP.or, this.test(expr.left), this.test(expr.right))
       case 'compare':
         return this.comparison(expr.op, expr.left, expr.right)
       case 'in':
-        return `(${expr.items.map((item) => this.comparison('==', expr.left, item)).join('||') || 'false'})`
+        return anyOf(expr.items.map((item) => this.comparison('==', expr.left, item)))
       default:
         // `at` and `ended` stand in promises only
         this.refuse()
-        return 'false'
+        return constant(0)
     }
   }
 
-  private comparison(op: CompareOp, left: Expr, right: Expr): string {
+  private comparison(op: CompareOp, left: Expr, right: Expr): Code {
     const { compiler } = this
-    const sign = op === '==' ? '===' : op === '!=' ? '!==' : op
     const type = compiler.typeOf(left)
-    if (type === 'bool') return `((${this.test(left)})${sign}(${this.test(right)}))`
+    if (type === 'bool') return binary(SIGNS[op], this.test(left), this.test(right))
     if (type === 'int') {
-      if (!compiler.isPlain(left) || !compiler.isPlain(right)) this.refuse()
-      return `(${this.count(left)}${sign}${this.count(right)})`
+      if (!compiler.isSmall(left) || !compiler.isSmall(right)) this.refuse()
+      return binary(SIGNS[op], this.count(left), this.count(right))
     }
-    if (left.kind === 'string' && right.kind === 'string') return String((left.value === right.value) === (op === '=='))
+    if (left.kind === 'string' && right.kind === 'string') return constant((left.value === right.value) === (op === '==') ? 1 : 0)
     const [subject, literal] = left.kind === 'string' ? [right, left] : [left, right]
     if (literal.kind === 'string') {
       const slot = compiler.slotOf(subject)!
-      return `(${this.read(slot.index)}${sign}${compiler.literalIn(slot, literal.value)})`
+      return binary(SIGNS[op], this.read(slot.index), constant(compiler.literalIn(slot, literal.value)))
     }
-    const [first, second] = [compiler.slotOf(left)!, compiler.slotOf(right)!]
-    const numbers = (slot: Slot) => `[${compiler.numbersOf(slot).join(',')}][${this.read(slot.index)}]`
-    return `(${numbers(first)}${sign}${numbers(second)})`
+    return op === '==' ? this.sameWord(left, right) : not(this.sameWord(left, right))
   }
 
-  /** A number as a JavaScript expression. */
-  count(expr: Expr): string {
+  /** Whether two slots that number their words each in its own way hold the same word. */
+  private sameWord(left: Expr, right: Expr): Code {
+    const { compiler } = this
+    const [first, second] = [compiler.slotOf(left)!, compiler.slotOf(right)!]
+    const places = new Map([...compiler.numbersOf(second)].map((word, at) => [word, at]))
+    const both = [...compiler.numbersOf(first)].flatMap((word, at) => (places.has(word) ? [[at, places.get(word)!] as const] : []))
+    if (both.length > WORDS_MAX) this.refuse()
+    return anyOf(both.map(([a, b]) => binary(OP.and, binary(OP.eq, this.read(first.index), constant(a)), binary(OP.eq, this.read(second.index), constant(b)))))
+  }
+
+  /** A number. */
+  count(expr: Expr): Code {
     switch (expr.kind) {
       case 'int':
-        return `(${expr.value})`
+        return constant(expr.value)
       case 'entry':
       case 'visits': {
         const slot = this.compiler.slotOf(expr)!
@@ -74,12 +85,17 @@ export class ExpressionWriter {
         return this.read(slot.index)
       }
       case 'negate':
-        return `(0-${this.count(expr.operand)})`
+        return binary(OP.sub, constant(0), this.count(expr.operand))
       case 'arithmetic':
-        return `(${this.count(expr.left)}${expr.op}${this.count(expr.right)}${expr.op === '*' ? '+0' : ''})`
+        return binary({ '+': OP.add, '-': OP.sub, '*': OP.mul }[expr.op], this.count(expr.left), this.count(expr.right))
       default:
         this.refuse()
-        return '0'
+        return constant(0)
     }
   }
+}
+
+/** Whether any of some conditions holds. */
+export function anyOf(tests: readonly Code[]): Code {
+  return tests.length === 0 ? constant(0) : tests.reduce((all, test) => binary(OP.or, all, test))
 }

@@ -146,12 +146,6 @@ export class Layout {
     return this.bases[location]!
   }
 
-  /** What a field holds in the packed state at `offset`, which rests at `location`; counted from 0. */
-  digit(field: Field, location: number, from: Uint32Array, offset: number): number {
-    const word = from[offset + field.word]! - (field.word === 0 ? this.bases[location]! : 0)
-    return Math.floor(word / field.stride) % field.size
-  }
-
   /** What is known of a state resting at `location` without its holding it, by slot. */
   constantsOf(location: number): Map<number, number> {
     if (this.plans[location] === undefined) this.plan(location)

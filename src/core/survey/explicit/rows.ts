@@ -25,6 +25,20 @@ export class Rows {
     this.total += length
   }
 
+  /** Pushes many rows, none longer than a byte can tell. */
+  append(lengths: Uint8Array): void {
+    while (this.count + lengths.length > this.lengths.length) this.grow(false)
+    const { starts, count } = this
+    this.lengths.set(lengths, count)
+    let { total } = this
+    for (let at = 0; at < lengths.length; at += 1) {
+      if ((count + at) % STRIDE === 0) starts.push(total)
+      total += lengths[at]!
+    }
+    this.count = count + lengths.length
+    this.total = total
+  }
+
   /** Where a row begins; for the row after the last, where that ends. */
   start(row: number): number {
     if (row >= this.count) return this.total
@@ -60,7 +74,7 @@ export class Rows {
 
   private grow(long: boolean): void {
     const Kind = long || this.lengths instanceof Uint32Array ? Uint32Array : Uint8Array
-    const grown = new Kind(Math.ceil(Math.max(this.count + 1, this.count * (this.count < 2 ** 18 ? 2 : 1.5))))
+    const grown = new Kind(Math.ceil(this.lengths.length * (this.lengths.length < 2 ** 18 ? 2 : 1.5)))
     grown.set(this.lengths.subarray(0, this.count))
     this.lengths = grown
   }

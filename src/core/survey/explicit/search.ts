@@ -10,18 +10,20 @@ import { allotSlots, type Slots } from '../slots'
 import { otherWord } from '../word-domains'
 import { roadOrder } from '../worklist'
 import { Layout } from './layout'
-import { generate, type Expand } from './generate'
+import { GeneratedCode } from './generate'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
 import { Rows } from './rows'
-import { BATCH, NO_STATE, NumberList, stateSet, type StateSet } from './table'
+import { BATCH, BitSet, NO_STATE, NumberList, stateSet, type StateSet } from './table'
 
 /** Up to this many slots a state is put back by copying. */
 const COPIED_SLOTS = 256
 
-/** Looked at this often, a beat gets code of its own; and again, with less left to mark and log. */
-const HOT = 200
-const HOTTER = [5_000, 100_000]
+/** Looked at this often, a beat is worth code of its own. */
+const HOT = 100
+/** Code is first written after so many states, then each time after four times as many. */
+const FIRST_CODE = 512
+const NEXT_CODE = 4
 const NO_WORDS: ReadonlySet<string> = new Set()
 
 export interface SearchOptions {
@@ -61,9 +63,13 @@ export class Search {
   private waiting = 0
   /** Each time successors were added: how many states there were before, and how many successors. */
   private readonly additions = { states: new NumberList(64), edges: new NumberList(64) }
-  private readonly visits: Uint32Array
-  private readonly hot: (Expand | null | undefined)[]
+  /** By location: how often it was looked at. */
+  private readonly looks: Uint32Array
   private readonly hotAfter: number
+  /** Beats that are looked at often and have no code yet. */
+  private hot: number[] = []
+  private code: GeneratedCode | undefined
+  private nextCode: number
   private readonly flow: Flow
   private readonly saved: Int32Array
   /** With few slots copying them all is quicker than unpacking anew. */
@@ -93,9 +99,9 @@ export class Search {
     this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
     this.table = stateSet(this.layout.words, this.layout.space)
     this.pending = new Uint32Array(BATCH * this.layout.words)
-    this.visits = new Uint32Array(story.beats.length)
-    this.hot = new Array<Expand | null | undefined>(story.beats.length)
+    this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
+    this.nextCode = options.hot ?? FIRST_CODE
     this.flow = flow
     this.saved = new Int32Array(this.slots.all.length)
     this.copies = this.slots.all.length <= COPIED_SLOTS
@@ -126,10 +132,12 @@ export class Search {
         this.levels.push(this.levelEnd)
         this.levelEnd = this.table.count
       }
-      const before = this.edges.length + this.waiting / this.layout.words
-      this.expand(this.expanded)
-      this.rows.push(this.edges.length + this.waiting / this.layout.words - before)
-      this.expanded += 1
+      const location = this.locationOf(this.expanded)
+      if (this.looks[location] === this.hotAfter) this.hot.push(location)
+      this.looks[location]! += 1
+      if (this.expanded >= this.nextCode && this.hot.length > 0) this.writeCode()
+      if (this.code?.has(location) === true) this.expandTogether(this.code, location, Math.min(until, this.levelEnd))
+      else this.expandOne(location)
     }
     this.flush()
     return this.done
@@ -182,9 +190,9 @@ export class Search {
       if (states.items[middle]! <= state) low = middle
       else high = middle - 1
     }
-    const { successors } = this
     let edge = edges.items[low]!
-    while (successors[edge] !== state) edge += 1
+    const name = this.table.nameOf(state)
+    while (this.edges.items[edge] !== (edge < this.numbered ? state : name)) edge += 1
     const source = this.rows.rowOf(edge)
     return { state: source, pick: edge - this.rows.start(source) }
   }
@@ -296,21 +304,34 @@ export class Search {
     this.table.addAll(this.pending, 1, new Uint32Array(1), 0)
   }
 
-  private expand(state: number): void {
+  /** Expands a state in the interpreter. */
+  private expandOne(location: number): void {
+    if (this.code?.isFull === true) this.flush()
+    const before = this.edges.length + this.waiting / this.layout.words
+    this.expand(this.expanded, location)
+    this.rows.push(this.edges.length + this.waiting / this.layout.words - before)
+    this.expanded += 1
+  }
+
+  /** Expands the next states that rest where a beat has code, all before `end`. */
+  private expandTogether(code: GeneratedCode, location: number, end: number): void {
+    if (this.waiting > 0) this.flush()
+    let count = code.expand(location, this.table.states, this.expanded, end)
+    if (count === 0) {
+      this.flush()
+      count = code.expand(location, this.table.states, this.expanded, end)
+    }
+    this.expanded += count
+  }
+
+  private expand(state: number, location: number): void {
     const { marks, layout, machine, table } = this
     const offset = state * layout.words
-    const location = layout.locationOf(table.states[offset]!)
     const beats = this.story.beats.length
     marks.state = state
     marks.pick = -1
     if (location >= beats) {
       marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
-      return
-    }
-    const hot = this.warm(location)
-    if (hot) {
-      this.makeRoom(this.story.beats[location]!.choices.length)
-      this.waiting = hot(table.states, offset, this.pending, this.waiting, state)
       return
     }
     layout.unpack(table.states, offset, this.values)
@@ -376,19 +397,19 @@ export class Search {
     return at + this.layout.words
   }
 
-  /** Counts how often a beat is looked at, and writes code for it when that is often; null where it gets none. */
-  private warm(location: number): Expand | null | undefined {
-    const before = this.hot[location]
-    if (before === null) return null
-    const looks = this.visits[location]!
-    this.visits[location] = looks + 1
-    if (looks !== this.hotAfter && !HOTTER.includes(looks)) return before
+  /** Writes code for the beats that have been looked at often. */
+  private writeCode(): void {
     const { story, compiler, conditions, layout, flow, machine } = this
-    const fallback = {
-      load: (states: Uint32Array, offset: number) => void layout.unpack(states, offset, this.values),
-      follow: (beat: number, scene: number, out: Uint32Array, at: number) => this.packed(machine.resume(beat, scene), out, at),
-    }
-    return (this.hot[location] = generate({ story, compiler, conditions, layout, flow, fallback }, location) ?? null)
+    this.code ??= new GeneratedCode({
+      story, compiler, conditions, layout, flow, set: this.table,
+      fallback: {
+        load: (states, offset) => void layout.unpack(states, offset, this.values),
+        follow: (beat, scene, out, at) => void this.packed(machine.resume(beat, scene), out, at),
+      },
+    })
+    this.code.write(this.hot.filter((location) => location < story.beats.length))
+    this.hot = []
+    this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE
   }
 
   /** Makes room for so many successors. */
@@ -399,22 +420,47 @@ export class Search {
     if (needed > this.pending.length) this.pending = new Uint32Array(needed)
   }
 
-  /** Adds the successors that wait. */
+  /** Adds the successors that wait: those of the interpreter, or those of generated code. */
   private flush(): void {
-    const { table, edges, layout, additions } = this
-    const size = this.waiting / layout.words
+    const { code, layout } = this
+    if (this.waiting > 0) {
+      const size = this.waiting / layout.words
+      this.waiting = 0
+      this.addEdges(this.pending, size)
+    }
+    if (code?.isFull !== true) return
+    const { successors, degrees, fresh } = code.take()
+    this.rows.append(degrees)
+    if (this.table instanceof BitSet) this.noteEdges(successors, fresh)
+    else this.addEdges(successors, successors.length / layout.words)
+  }
+
+  private addEdges(packed: Uint32Array, size: number): void {
+    const { table, edges, layout } = this
     edges.reserve(size)
     for (let from = 0; from < size; from += BATCH) {
       const part = Math.min(BATCH, size - from)
       const before = table.count
-      table.addAll(from === 0 ? this.pending : this.pending.subarray(from * layout.words), part, edges.items, edges.length)
-      if (table.count > before) {
-        additions.states.push(before)
-        additions.edges.push(edges.length)
-      }
+      table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), part, edges.items, edges.length)
+      this.noteAddition(before, edges.length)
       edges.length += part
     }
-    this.waiting = 0
+  }
+
+  private noteEdges(successors: Uint32Array, fresh: Uint32Array): void {
+    const { table, edges } = this
+    const before = table.count
+    edges.reserve(successors.length)
+    edges.items.set(successors, edges.length)
+    ;(table as BitSet).append(fresh)
+    this.noteAddition(before, edges.length)
+    edges.length += successors.length
+  }
+
+  private noteAddition(states: number, edges: number): void {
+    if (this.table.count === states) return
+    this.additions.states.push(states)
+    this.additions.edges.push(edges)
   }
 
   private noteEndless(): void {

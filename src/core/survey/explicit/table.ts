@@ -15,6 +15,8 @@ export interface StateSet {
    * each is called until `number` is asked. One whose first word is NO_STATE is none.
    */
   addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void
+  /** What a state is called until numbers are asked for. */
+  nameOf(number: number): number
   /** Puts numbers in the place of names; NO_STATE stays. */
   number(names: Uint32Array, from: number, to: number): void
 }
@@ -23,9 +25,12 @@ export function stateSet(words: number, space: number): StateSet {
   return words === 1 ? new BitSet(space) : new StateTable(words)
 }
 
+/** Bytes by which WebAssembly counts memory. */
+export const MEMORY_PAGE = 65536
+
 /** Bits of one page, and the words that hold them. */
-const PAGE_BITS = 12
-const PAGE_WORDS = 2 ** (PAGE_BITS - 5)
+export const PAGE_BITS = 12
+export const PAGE_WORDS = 2 ** (PAGE_BITS - 5)
 /** A space of up to this many words is held whole. */
 const WHOLE = 2 ** 15
 
@@ -34,29 +39,47 @@ const WHOLE = 2 ** 15
  * share a word. It knows nothing of the order of discovery, so a state's name is its own packed
  * word, and numbers are worked out together afterwards, from how many bits stand before each.
  */
-class BitSet implements StateSet {
+export class BitSet implements StateSet {
   states = new Uint32Array(1024)
   count = 0
   /** Of every page: where its words begin, or 0 for none. The first page of `bits` belongs to nobody. */
-  private readonly pages: Int32Array
+  private pages: Int32Array
   private bits: Int32Array
   private used = PAGE_WORDS
+  private readonly pageCount: number
+  /** Where pages and bits have been moved to, for generated code to find them. */
+  private home: { readonly memory: WebAssembly.Memory; readonly pages: number; readonly bits: number } | undefined
 
   constructor(space: number) {
-    this.pages = new Int32Array(Math.floor(space / 2 ** PAGE_BITS) + 1)
-    const whole = (this.pages.length + 1) * PAGE_WORDS
-    this.bits = new Int32Array(whole <= WHOLE ? whole : WHOLE)
-    if (whole <= WHOLE) for (let page = 0; page < this.pages.length; page += 1) this.open(page)
+    this.pageCount = Math.floor(space / 2 ** PAGE_BITS) + 1
+    this.pages = new Int32Array(this.pageCount)
+    const whole = (this.pageCount + 1) * PAGE_WORDS
+    this.bits = new Int32Array(Math.min(whole, WHOLE))
+    if (whole <= WHOLE) for (let page = 0; page < this.pageCount; page += 1) this.open(page)
   }
 
   get bytes(): number {
     return this.states.byteLength + this.pages.byteLength + this.bits.byteLength
   }
 
+  /** Bytes of the table of pages. */
+  get pageBytes(): number {
+    return 4 * this.pageCount
+  }
+
+  /** Moves what it knows into a memory, at two addresses of bytes; the bits are the last thing there. */
+  moveTo(memory: WebAssembly.Memory, pages: number, bits: number): void {
+    const { pages: heldPages, bits: heldBits } = this
+    this.home = { memory, pages, bits }
+    this.makeRoom(heldBits.length)
+    this.pages.set(heldPages)
+    this.bits.set(heldBits)
+  }
+
   addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
-    if (this.count + size > this.states.length) this.states = enlarged(this.states, this.count + size)
-    const { states, pages } = this
-    let { bits, count } = this
+    this.reserve(size)
+    const { states } = this
+    let { bits, pages, count } = this
     for (let index = 0; index < size; index += 1) {
       const key = keys[index]! | 0
       names[at + index] = key
@@ -65,6 +88,7 @@ class BitSet implements StateSet {
       if (base === 0) {
         base = this.open(key >> PAGE_BITS)
         bits = this.bits
+        pages = this.pages
       }
       const word = base + ((key >> 5) & (PAGE_WORDS - 1))
       const before = bits[word]!
@@ -77,36 +101,67 @@ class BitSet implements StateSet {
     this.count = count
   }
 
+  /** Notes states that generated code has put into the bits already. */
+  append(fresh: Uint32Array): void {
+    this.reserve(fresh.length)
+    this.states.set(fresh, this.count)
+    this.count += fresh.length
+  }
+
+  nameOf(number: number): number {
+    return this.states[number]!
+  }
+
   number(names: Uint32Array, from: number, to: number): void {
     const { bits, pages, states, count, used } = this
-    const before = new Uint32Array(used)
+    // each word of bits, and how many stand before it
+    const pairs = new Int32Array(2 * used)
     let sum = 0
     for (let word = 0; word < used; word += 1) {
-      before[word] = sum
+      pairs[2 * word] = bits[word]!
+      pairs[2 * word + 1] = sum
       sum += ones(bits[word]!)
     }
-    const place = (key: number): number => {
-      const word = pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1))
-      return before[word]! + ones(bits[word]! & ((1 << (key & 31)) - 1))
-    }
     const numbers = new Uint32Array(count)
-    for (let state = 0; state < count; state += 1) numbers[place(states[state]! | 0)] = state
+    for (let state = 0; state < count; state += 1) {
+      const key = states[state]!
+      const word = 2 * (pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
+      numbers[pairs[word + 1]! + ones(pairs[word]! & ((1 << (key & 31)) - 1))] = state
+    }
     for (let at = from; at < to; at += 1) {
       const key = names[at]! | 0
-      if (key >= 0) names[at] = numbers[place(key)]!
+      if (key < 0) continue
+      const word = 2 * (pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
+      names[at] = numbers[pairs[word + 1]! + ones(pairs[word]! & ((1 << (key & 31)) - 1))]!
     }
   }
 
-  private open(page: number): number {
+  /** Makes a page and gives where its words begin; what `memory.buffer` was may be gone afterwards. */
+  open(page: number): number {
     const base = this.used
     this.used += PAGE_WORDS
-    if (this.used > this.bits.length) {
-      const grown = new Int32Array(Math.ceil((this.bits.length * 3) / 2) + PAGE_WORDS)
-      grown.set(this.bits)
-      this.bits = grown
-    }
+    if (this.used > this.bits.length) this.makeRoom(Math.max(this.used, Math.ceil((this.bits.length * 3) / 2)))
     this.pages[page] = base
     return base
+  }
+
+  /** Enlarges the bits, in the memory if they stand there. */
+  private makeRoom(words: number): void {
+    if (this.home === undefined) {
+      const grown = new Int32Array(words)
+      grown.set(this.bits)
+      this.bits = grown
+      return
+    }
+    const { memory, pages, bits } = this.home
+    const missing = bits + 4 * words - memory.buffer.byteLength
+    if (missing > 0) memory.grow(Math.ceil(missing / MEMORY_PAGE))
+    this.pages = new Int32Array(memory.buffer, pages, this.pageCount)
+    this.bits = new Int32Array(memory.buffer, bits, Math.floor((memory.buffer.byteLength - bits) / 4))
+  }
+
+  private reserve(more: number): void {
+    if (this.count + more > this.states.length) this.states = enlarged(this.states, this.count + more)
   }
 }
 
@@ -187,6 +242,10 @@ class StateTable implements StateSet {
       }
       names[at + index] = (found & mask) - 1
     }
+  }
+
+  nameOf(number: number): number {
+    return number
   }
 
   number(): void {

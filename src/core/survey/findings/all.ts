@@ -13,21 +13,28 @@ import { undeclaredMoves } from './undeclared-move'
 import { unreached } from './unreached'
 import { unsetTexts } from './unset-text'
 import { unusedEntries } from './unused-entry'
+import { inDocumentOrder } from '../document-order'
+
+/** What a kind finds, in the order of the document; findings come in that in which they were met. */
+const inOrder =
+  (find: (context: SurveyContext) => Finding[], part: number) =>
+  (context: SurveyContext): Finding[] =>
+    inDocumentOrder(context.story, find(context), ({ key }) => key[part]!)
 
 /** Every kind of finding, in the order in which they are listed. */
 const KINDS: readonly ((context: SurveyContext) => Finding[])[] = [
   ({ story }) => problems(story),
   unreached,
-  deadEnds,
+  inOrder(deadEnds, 0),
   noWayOut,
-  endlessRuns,
+  inOrder(endlessRuns, 0),
   brokenPromises,
   ({ story }) => brokenRoutes(story),
   undeclaredMoves,
   questEnds,
-  overruns,
-  unsetTexts,
-  alwaysOpen,
+  inOrder(overruns, 1),
+  inOrder(unsetTexts, 1),
+  inOrder(alwaysOpen, 0),
   ({ story }) => unusedEntries(story),
 ]
 

@@ -31,29 +31,37 @@ interface Open {
 
 function endsOfGroup(context: SurveyContext, held: (location: number) => readonly Held[], quests: readonly LinkedQuest[]): Finding[] {
   const { search, story, endings, routes } = context
-  const stages = stageReader(search, held, quests)
+  const stages = new StageReader(search, held, quests)
   let anyOpen = false
-  const outlook = canReachEither(search, (seeds) => {
+  const outlook = canReachEither(search, quests.length, (seeds) => {
     for (let state = 0; state < search.states; state += 1) {
-      stages(state, (bit, stage) => {
-        if (quests[bit]!.outcomes[stage] === undefined) anyOpen = true
-        else seeds[state]! |= 1 << bit
-      })
+      const count = stages.read(state)
+      let mask = 0
+      for (let at = 0; at < count; at += 1) {
+        const bit = stages.bits[at]!
+        if (quests[bit]!.outcomes[stages.stages[at]!] === undefined) anyOpen = true
+        else mask |= 1 << bit
+      }
+      seeds[state] = mask
     }
   })
   if (!anyOpen) return []
   const open = quests.map((): Open[] => [])
+  const finals = finalQuests(search, quests)
   for (let state = 0; state < search.states; state += 1) {
     const beat = search.beatOf(state)
     const ended = story.beats[beat]!.ending !== -1
-    stages(state, (bit, stage) => {
-      const { index, outcomes } = quests[bit]!
-      if (outcomes[stage] !== undefined) return
+    const final = finals[beat]!
+    if (!ended && final === 0 && outlook.mayAll(state)) continue
+    const count = stages.read(state)
+    for (let at = 0; at < count; at += 1) {
+      const bit = stages.bits[at]!
+      const stage = stages.stages[at]!
+      if (quests[bit]!.outcomes[stage] !== undefined) continue
       const one = (open[bit]![stage] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && !outlook.may(state, bit)) one.stranded = state
-      const final = !has(search.horizon.ahead.row(beat), index)
-      if (ended || (final && endings.can(state, 0))) one.ends.push(state)
-    })
+      if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
+    }
   }
   return quests.flatMap(({ id, stages: names }, bit) =>
     open[bit]!.flatMap(({ stranded, ends }, stage) => {
@@ -69,6 +77,14 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
       return found
     }),
   )
+}
+
+/** For every beat, as bits: the quests whose stage no road ahead sets any more. */
+function finalQuests({ story, horizon }: Search, quests: readonly LinkedQuest[]): Uint32Array {
+  return Uint32Array.from(story.beats, (_, beat) => {
+    const ahead = horizon.ahead.row(beat)
+    return quests.reduce((mask, { index }, bit) => (has(ahead, index) ? mask : mask | (1 << bit)), 0)
+  })
 }
 
 interface Held {
@@ -87,22 +103,52 @@ function questsHeld({ story, layout, horizon, slots }: Search): (location: numbe
     }))
 }
 
+/** Numbers of one quest in a plan: its bit, then the field's word, stride and size. */
+const ONE = 4
+
 /** Tells, of a state, the started stages of some quests; reads the packed state. */
-function stageReader({ layout, table }: Search, held: (location: number) => readonly Held[], quests: readonly LinkedQuest[]): (state: number, hear: (bit: number, stage: number) => void) => void {
-  const bits = new Map(quests.map(({ index }, bit) => [index, bit]))
-  const plans: (readonly (Held & { readonly bit: number })[] | undefined)[] = []
-  const planAt = (location: number) =>
-    held(location).flatMap((one) => {
-      const bit = bits.get(one.quest)
-      return bit === undefined ? [] : [{ ...one, bit }]
-    })
-  const { words } = layout
-  return (state, hear) => {
+class StageReader {
+  /** What was read last: quests by their place in the group, and their stages. */
+  readonly bits = new Uint8Array(GROUP)
+  readonly stages = new Uint32Array(GROUP)
+  private readonly plans: (Int32Array | undefined)[] = []
+  private readonly bitOf: ReadonlyMap<number, number>
+
+  constructor(
+    private readonly search: Search,
+    private readonly held: (location: number) => readonly Held[],
+    quests: readonly LinkedQuest[],
+  ) {
+    this.bitOf = new Map(quests.map(({ index }, bit) => [index, bit]))
+  }
+
+  /** Reads a state; gives how many quests are started. */
+  read(state: number): number {
+    const { layout, table } = this.search
     const { states } = table
-    const location = layout.locationOf(states[state * words]!)
-    for (const { bit, field } of (plans[location] ??= planAt(location))) {
-      const stage = layout.digit(field, location, states, state * words)
-      if (stage !== 0) hear(bit, stage)
+    const offset = state * layout.words
+    const first = states[offset]!
+    const location = layout.locationOf(first)
+    const plan = (this.plans[location] ??= this.plan(location))
+    const base = layout.baseOf(location)
+    let count = 0
+    for (let at = 0; at < plan.length; at += ONE) {
+      const word = plan[at + 1] === 0 ? first - base : states[offset + plan[at + 1]!]!
+      const stage = ((word / plan[at + 2]!) | 0) % plan[at + 3]!
+      if (stage === 0) continue
+      this.bits[count] = plan[at]!
+      this.stages[count] = stage
+      count += 1
     }
+    return count
+  }
+
+  private plan(location: number): Int32Array {
+    return Int32Array.from(
+      this.held(location).flatMap(({ quest, field }) => {
+        const bit = this.bitOf.get(quest)
+        return bit === undefined ? [] : [bit, field.word, field.stride, field.size]
+      }),
+    )
   }
 }
