@@ -2,7 +2,6 @@ import type { Decision } from '../story/types'
 import type { Test } from './compile'
 import { ENDLESS } from './explicit/machine'
 import { NO_STATE } from './explicit/table'
-import { members } from './bits'
 import { prospects, type Prospects } from './prospects'
 import { slotValue } from './slot-value'
 import type { Slot } from './slots'
@@ -45,7 +44,7 @@ export class Bearings {
     if (beat === undefined) return undefined
     const witness = search.marks.find('beat', address)
     const { liveness, slots, values } = search
-    const live = members(liveness.afterLines.subarray(beat * liveness.words, (beat + 1) * liveness.words))
+    const live = liveness.afterLines(beat)
     const found = new Map(live.map((slot) => [slot, new Set<number>()]))
     const outcomes: number[] = []
     this.pass(beat, () => {
@@ -79,7 +78,7 @@ export class Bearings {
       // It always rests here, so the states that rest here tell all.
       for (let state = 0; state < search.states; state += 1) {
         if (search.locationOf(state) !== beat) continue
-        search.loadWhole(state)
+        search.load(state)
         hear()
         outcomes.push(state)
       }

@@ -29,7 +29,7 @@ export function entryValues(story: LinkedStory, stop: () => boolean): Record<str
   const seen = story.entries.map(() => new Set<number>())
   for (let state = 0; state < search.states; state += 1) {
     if (state % STRIDE === 0 && stop()) return undefined
-    search.loadWhole(state)
+    search.load(state)
     const { scene } = story.beats[search.beatOf(state)]!
     for (const entry of story.entries) {
       if (entry.scene === -1 || entry.scene === scene) seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)

@@ -1,29 +1,10 @@
-import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
-import { walk, type Expr } from '../expression/ast'
-import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
-import { textArgument } from '../story/text'
-import { exclude, has, include, join, members } from './bits'
-import type { Flow } from './flow'
+import type { LinkedStory } from '../story/linked'
+import { EFFECT, STEP, thingsOf, thingsRead, type Digest, type Things, type Way } from './digest'
 import type { QuestHorizon } from './quest-horizon'
+import type { Roads, Targets } from './roads'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
 import { Worklist } from './worklist'
-
-/**
- * Live-variable analysis (Aho, Lam, Sethi, Ullman: Compilers, 9.2.5) over the roads of the story.
- * A slot is live where some road from there reads it before setting it anew; where it is not, its
- * value can make no difference, and states that differ only in it are one. An assignment keeps
- * what it reads alive only where its target is live. What the findings look at counts as read.
- */
-export interface Liveness {
-  /** Live while the story rests at a beat, one row of `words` 32-bit words a beat. */
-  readonly atRest: Uint32Array
-  /** Looked at wherever the story rests at a beat, stuck there or not; rows as in `atRest`. */
-  readonly observed: Uint32Array
-  /** Live after a beat's lines, when its choices, its word or its roads on come; rows as in `atRest`. */
-  readonly afterLines: Uint32Array
-  readonly words: number
-}
 
 /** What is looked at besides the conditions of the story itself. */
 export interface Observed {
@@ -36,302 +17,430 @@ export interface Observed {
   readonly keep: readonly number[]
 }
 
-
-export function analyseLiveness(story: LinkedStory, slots: Slots, flow: Flow, horizon: QuestHorizon, order: Int32Array, observed: Observed): Liveness {
-  return new Analysis(story, slots, flow, horizon, order, observed).run()
+/** What a state has to hold, by where it rests; slots in order. */
+export interface Liveness {
+  /** Live and possibly changed while the story rests at a beat. */
+  readonly atRest: SlotRows
+  /** The same where it is stuck after a word. */
+  readonly stuck: SlotRows
+  /** Slots that are live after a beat's lines, when its choices, its word or its roads on come; changed or not. Worked out when asked for. */
+  readonly afterLines: (beat: number) => number[]
 }
+
+/**
+ * Live-variable analysis (Aho, Lam, Sethi, Ullman: Compilers, 9.2.5) over the roads of the story.
+ * A slot is live where some road from there reads it before setting it anew; where it is not, its
+ * value can make no difference, and states that differ only in it are one. An assignment keeps
+ * what it reads alive only where its target is live. What the findings look at counts as read. Of
+ * what is live, only that needs to be held which something on the way can have changed.
+ *
+ * Slots are taken 32 at a time, and for each such word only the beats are looked at where one of
+ * them is live: in a long story that is a small part. `held` off, for tests: all that is live is
+ * held, changed or not.
+ */
+export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, held = true): Liveness {
+  return new Analysis(story, slots, roads, horizon, observed, held).run()
+}
+
+type Held = Omit<Liveness, 'afterLines'>
 
 class Analysis {
   private readonly words: number
-  /** Live on coming into a beat, after its scene's own entries were set anew. */
-  private readonly live: Uint32Array
-  private readonly atRest: Uint32Array
-  private readonly afterLines: Uint32Array
-  /** What is looked at wherever the story rests, by beat. */
-  private readonly watched: Uint32Array
-  private readonly own: readonly (readonly number[])[]
-  private readonly reads = new Map<Expr, readonly number[]>()
-  private readonly scratch: Uint32Array[]
-  private depth = 0
+  private readonly everywhere: Int32Array
+  /** By scene: its own slots. */
+  private readonly own: readonly (Int32Array | undefined)[]
+  /** By word: the beats that name one of its slots. */
+  private readonly namers: Int32Array[]
+  private readonly things: Things
+  private readonly scenes: Int32Array
+  /** The number of each beat's first effect. */
+  private readonly firstEffect: Int32Array
+  /** Assignments whose target turned out to be live in another word than what they read. */
+  private readonly active: Uint8Array
+  private readonly again = new Set<number>()
+  /** Of the word that is looked at: live on coming into a beat, after its scene's own entries were set anew. */
+  private readonly live: Int32Array
+  private readonly work: Worklist
+  private word = 0
+  /** Of that word: whether a beat names one of its slots; whether one of them is a scene's own. */
+  private readonly names: Uint8Array
+  private owned = false
+  /** Of that word: what is looked at wherever the story rests at a beat. */
+  private readonly watched: Int32Array
+  private readonly seen: Uint8Array
+  private readonly looked: Int32Array
+  private base = 0
+  /** Of the word that is looked at: what can have changed on coming into a beat. */
+  private readonly changed: Int32Array
+  private readonly forward: Worklist
+  private readonly firstQuest: number
+  /** By word: the slots of quests that can come to an outcome. */
+  private readonly endingQuests: Int32Array
 
   constructor(
     private readonly story: LinkedStory,
     private readonly slots: Slots,
-    private readonly flow: Flow,
+    private readonly roads: Roads,
     private readonly horizon: QuestHorizon,
-    private readonly order: Int32Array,
     private readonly observed: Observed,
+    private readonly held: boolean,
   ) {
+    const { length } = story.beats
     this.words = Math.max(1, Math.ceil(slots.all.length / 32))
-    const rows = story.beats.length
-    this.live = new Uint32Array(rows * this.words)
-    this.atRest = new Uint32Array(rows * this.words)
-    this.afterLines = new Uint32Array(rows * this.words)
-    this.watched = this.observedRows()
-    this.scratch = Array.from({ length: 8 }, () => new Uint32Array(this.words))
-    const own: number[][] = []
-    for (const entry of story.entries) if (entry.scene !== -1) (own[entry.scene] ??= []).push(slots.ofEntry[entry.index]!)
+    this.things = thingsOf(story)
+    this.everywhere = new Int32Array(this.words)
+    const always = (slot: number) => {
+      this.everywhere[slot >>> 5]! |= 1 << (slot & 31)
+    }
+    if (observed.promises) for (const promise of story.promises) for (const expr of promiseParts(promise)) for (const thing of thingsRead(story, this.things, expr)) always(slots.ofThing[thing]!)
+    for (const slot of observed.keep) always(slot)
+    const own: Int32Array[] = []
+    for (const entry of story.entries) {
+      if (entry.scene === -1) continue
+      const slot = slots.ofEntry[entry.index]!
+      const mask = (own[entry.scene] ??= new Int32Array(this.words))
+      mask[slot >>> 5]! |= 1 << (slot & 31)
+    }
     this.own = own
+    this.scenes = Int32Array.from(story.beats, ({ scene }) => scene)
+    this.firstEffect = new Int32Array(length + 1)
+    roads.digests.forEach(({ effects }, beat) => {
+      this.firstEffect[beat + 1] = this.firstEffect[beat]! + effects.length
+    })
+    this.active = new Uint8Array(this.firstEffect[length]!)
+    this.live = new Int32Array(length)
+    this.work = new Worklist(roads.order.toReversed())
+    this.changed = new Int32Array(length)
+    this.names = new Uint8Array(length)
+    this.seen = new Uint8Array(length)
+    this.watched = new Int32Array(length)
+    this.looked = new Int32Array(length)
+    this.forward = new Worklist(roads.order)
+    this.namers = this.beatsByWord()
+    // the slots of quests follow one another
+    this.firstQuest = slots.ofQuest[0] ?? 0
+    this.endingQuests = new Int32Array(this.words)
+    for (const { index, outcomes } of story.quests) {
+      const slot = slots.ofQuest[index]!
+      if (outcomes.some((outcome) => outcome !== undefined)) this.endingQuests[slot >>> 5]! |= 1 << (slot & 31)
+    }
   }
 
   run(): Liveness {
-    const users = this.readers()
-    const work = new Worklist(this.order.toReversed())
-    work.addAll()
+    const { length } = this.story.beats
+    for (let word = 0; word < this.words; word += 1) this.again.add(word)
+    // what a word makes live in one that was looked at before is looked at again
+    const settled = new Map<number, { beats: Int32Array; live: Int32Array }>()
+    for (const word of this.again) {
+      this.again.delete(word)
+      settled.set(word, this.settle(word))
+    }
+    const rows: Held = { atRest: new SlotRows(length), stuck: new SlotRows(length) }
+    /** Does something with what was found out about a word in its place. */
+    const within = (word: number, work: (beats: Int32Array) => void) => {
+      const { beats, live } = settled.get(word)!
+      this.turnTo(word)
+      for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
+      work(beats)
+      for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
+    }
+    for (let word = 0; word < this.words; word += 1) within(word, (beats) => this.hold(beats, rows))
+    const afterLines = (beat: number) => {
+      const row = new SlotRows(1)
+      for (let word = 0; word < this.words; word += 1) within(word, () => row.add(0, word, this.afterLines(beat, this.atRest(beat))))
+      return row.slots(0)
+    }
+    return { ...rows, afterLines }
+  }
+
+  /** Looks at another word from now on. */
+  private turnTo(word: number): void {
+    for (const beat of this.namers[this.word]!) this.names[beat] = 0
+    this.word = word
+    for (const beat of this.namers[word]!) this.names[beat] = 1
+    this.owned = this.own.some((masks) => masks !== undefined && masks[word] !== 0)
+    this.watch()
+  }
+
+  private beatsByWord(): Int32Array[] {
+    const lists = Array.from({ length: this.words }, (): number[] => [])
+    const { ofThing } = this.slots
+    this.roads.digests.forEach(({ things }, beat) => {
+      for (const thing of things) {
+        const slot = ofThing[thing]!
+        if (slot === -1) continue
+        const list = lists[slot >>> 5]!
+        if (list.at(-1) !== beat) list.push(beat)
+      }
+    })
+    return lists.map((list) => Int32Array.from(list))
+  }
+
+  /** Finds where slots of a word are live; gives the beats that were looked at, each once, and what is live on coming into them. */
+  private settle(word: number): { beats: Int32Array; live: Int32Array } {
+    this.turnTo(word)
+    const { work, live, names, owned, watched, looked, seen } = this
+    const { ahead, sources } = this.roads
+    let count = 0
+    const add = (beat: number) => {
+      if (seen[beat] === 0) {
+        seen[beat] = 1
+        looked[count++] = beat
+      }
+      work.add(beat)
+    }
+    const named = this.namers[word]!
+    for (let at = 0; at < named.length; at += 1) add(named[at]!)
+    for (let beat = 0; beat < watched.length; beat += 1) if (watched[beat] !== 0) add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
-      if (this.visit(this.story.beats[beat]!)) for (const user of users[beat] ?? []) work.add(user)
-    }
-    return { atRest: this.atRest, observed: this.watched, afterLines: this.afterLines, words: this.words }
-  }
-
-  /** For every beat those with a road to it, roads back to a place among them. */
-  private readers(): number[][] {
-    const users: number[][] = []
-    const note = (target: number, from: number) => (users[target] ??= []).push(from)
-    for (const beat of this.story.beats) {
-      const targets = new Set<number>()
-      for (const road of roadsOf(beat)) {
-        if (road.kind === 'beat') targets.add(road.beat)
-        if (road.kind === 'return') for (const place of this.placesFrom(beat)) targets.add(place)
+      const before = live[beat]!
+      let now = before
+      if (names[beat] === 1 || owned) now |= this.back(beat, this.afterLines(beat, this.atRest(beat)))
+      else {
+        now |= watched[beat]!
+        for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) now |= live[ahead.beats[at]!]!
       }
-      for (const target of targets) note(target, beat.index)
+      if (now === before) continue
+      live[beat] = now
+      for (let at = sources.first[beat]!; at < sources.first[beat + 1]!; at += 1) add(sources.beats[at]!)
     }
-    return users
-  }
-
-  /** The places that a road back from the beat can lead to. */
-  private placesFrom(beat: LinkedBeat): number[] {
-    const values = new Set([...members(this.flow.places.row(beat.index)), ...(beat.redirects.length > 0 ? members(this.flow.placesBefore.row(beat.index)) : [])])
-    values.delete(0)
-    return [...values].map((value) => this.slots.places[value - 1]!)
-  }
-
-  private observedRows(): Uint32Array {
-    const everywhere = new Uint32Array(this.words)
-    if (this.observed.promises) {
-      for (const promise of this.story.promises) for (const expr of promiseParts(promise)) this.gen(everywhere, expr)
+    const beats = looked.slice(0, count)
+    const found = new Int32Array(count)
+    for (let at = 0; at < count; at += 1) {
+      const beat = beats[at]!
+      found[at] = live[beat]!
+      live[beat] = 0
+      seen[beat] = 0
     }
-    for (const slot of this.observed.keep) include(everywhere, slot)
-    const rows = new Uint32Array(this.story.beats.length * this.words)
-    for (const { index } of this.story.beats) {
-      const row = rows.subarray(index * this.words, (index + 1) * this.words)
-      row.set(everywhere)
-      if (!this.observed.quests) continue
-      for (const quest of members(this.horizon.observed.row(index))) {
-        const ends = this.story.quests[quest]!.outcomes.some((outcome) => outcome !== undefined)
-        if (ends) include(row, this.slots.ofQuest[quest]!)
-      }
-    }
-    return rows
+    return { beats, live: found }
   }
 
-  private watchedAt(beat: LinkedBeat): Uint32Array {
-    return this.watched.subarray(beat.index * this.words, (beat.index + 1) * this.words)
-  }
-
-  /** Works out a beat backwards, from its roads to its start; true when more became live at its start. */
-  private visit(beat: LinkedBeat): boolean {
-    const set = this.take()
-    this.resting(set, beat)
-    const rest = this.atRest.subarray(beat.index * this.words, (beat.index + 1) * this.words)
-    rest.set(set)
-    if (beat.choices.length > 0 || !isRest(beat)) this.genRoads(set, beat.onward, beat)
-    this.afterLines.set(set, beat.index * this.words)
-    for (let at = beat.lines.length - 1; at >= 0; at -= 1) {
-      const line = beat.lines[at]!
-      if (line.kind === 'line') {
-        this.lineBack(set, line)
-        continue
-      }
-      const after = this.take()
-      after.set(set)
-      for (const variant of line.variants) {
-        const inner = this.take()
-        inner.set(after)
-        for (let number = variant.lines.length - 1; number >= 0; number -= 1) this.lineBack(inner, variant.lines[number]!)
-        join(set, inner)
-        this.genCondition(set, variant.when)
-        this.release(1)
-      }
-      this.release(1)
-    }
-    for (let at = beat.arrive.length - 1; at >= 0; at -= 1) {
-      const rule = beat.arrive[at]!
-      this.effectsBack(set, rule.effects, rule.when !== undefined)
-      this.genCondition(set, rule.when)
-    }
-    if (beat.place) exclude(set, this.slots.place)
-    this.genRoads(set, beat.redirects, beat)
-    const grown = join(this.live.subarray(beat.index * this.words, (beat.index + 1) * this.words), set)
-    this.release(1)
-    return grown
-  }
-
-  /** What a state resting at the beat must remember. */
-  private resting(set: Uint32Array, beat: LinkedBeat): void {
-    set.set(this.watchedAt(beat))
-    if (beat.ending !== -1) return
-    if (beat.ask !== undefined) {
-      this.genRoads(set, beat.onward, beat)
-      if (beat.ask.into !== -1) exclude(set, this.slots.ofEntry[beat.ask.into]!)
-      join(set, this.watchedAt(beat))
-      this.genShown(set, beat.ask.prompt)
-      return
-    }
-    for (const choice of beat.choices) this.genChoice(set, choice, beat)
-  }
-
-  private genChoice(set: Uint32Array, choice: LinkedChoice, beat: LinkedBeat): void {
-    const after = this.take()
-    after.fill(0)
-    if (choice.to.kind === 'road') this.genTarget(after, choice.to.road, beat)
-    else this.genRoads(after, choice.to.rules, beat)
-    this.effectsBack(after, choice.effects, false)
-    const taken = this.slots.ofTaken[choice.index]!
-    if (taken !== -1) exclude(after, taken)
-    join(set, after)
-    this.release(1)
-    if (choice.once) include(set, taken)
-    this.genCondition(set, choice.when)
-    this.genShown(set, choice.text)
-  }
-
-  private genRoads(set: Uint32Array, rules: readonly LinkedRule[], beat: LinkedBeat): void {
-    for (const rule of rules) {
-      const after = this.take()
-      after.fill(0)
-      this.genTarget(after, rule.to, beat)
-      this.effectsBack(after, rule.effects, false)
-      join(set, after)
-      this.release(1)
-      this.genCondition(set, rule.when)
-      if (rule.to.kind === 'return') include(set, this.slots.place)
+  /** Notes what of the word is looked at wherever the story rests. */
+  private watch(): void {
+    const { watched } = this
+    watched.fill(this.everywhere[this.word]!)
+    const mask = this.endingQuests[this.word]!
+    if (!this.observed.quests || mask === 0) return
+    // the rows of quests, moved to where their slots stand in the word
+    const { words, bits } = this.horizon.observed
+    const from = this.word * 32 - this.firstQuest
+    const shift = from & 31
+    const high = from < 0 || shift === 0 || (from >>> 5) + 1 >= words ? -1 : (from >>> 5) + 1
+    for (let beat = 0; beat < watched.length; beat += 1) {
+      const row = beat * words
+      const low = from < 0 ? bits[row]! << -from : bits[row + (from >>> 5)]! >>> shift
+      watched[beat]! |= (high === -1 ? low : low | (bits[row + high]! << (32 - shift))) & mask
     }
   }
 
-  private genTarget(set: Uint32Array, road: Road, from: LinkedBeat): void {
-    if (road.kind === 'nowhere') return
-    if (road.kind === 'return') {
-      include(set, this.slots.place)
-      for (const place of this.placesFrom(from)) this.genBeat(set, place, from)
-      return
-    }
-    this.genBeat(set, road.beat, from)
+  private atRest(beat: number): number {
+    const watched = this.watched[beat]!
+    if (this.names[beat] === 1) return watched | this.steps(this.roads.digests[beat]!.rest, 0, 0, beat)
+    const { ending, ask } = this.story.beats[beat]!
+    return ending !== -1 ? watched : watched | this.from(ask === undefined ? this.roads.choices : this.roads.onward, beat)
   }
 
-  /** What is live on going from one beat into another. */
-  private genBeat(set: Uint32Array, beat: number, from: LinkedBeat): void {
-    const { scene } = this.story.beats[beat]!
-    const row = beat * this.words
-    if (scene === from.scene || this.own[scene] === undefined) {
-      for (let word = 0; word < this.words; word += 1) set[word]! |= this.live[row + word]!
-      return
-    }
-    const target = this.take()
-    target.set(this.live.subarray(row, row + this.words))
-    for (const slot of this.own[scene]!) exclude(target, slot)
-    join(set, target)
-    this.release(1)
+  private afterLines(beat: number, rest: number): number {
+    const { choices, ending, ask } = this.story.beats[beat]!
+    if (choices.length === 0 && (ending !== -1 || ask !== undefined)) return rest
+    if (this.names[beat] === 0) return rest | this.from(this.roads.onward, beat)
+    return this.steps(this.roads.digests[beat]!.onward, 0, rest, beat)
   }
 
-  private lineBack(set: Uint32Array, line: { when: Condition | undefined; effects: readonly LinkedEffect[]; text: LinkedText }): void {
-    this.effectsBack(set, line.effects, line.when !== undefined)
-    this.genShown(set, line.text)
-    this.genCondition(set, line.when)
+  private back(beat: number, after: number): number {
+    if (this.names[beat] === 0) return after | this.from(this.roads.redirects, beat)
+    return this.steps(this.roads.digests[beat]!.arrival, 0, after, beat)
   }
 
-  private effectsBack(set: Uint32Array, effects: readonly LinkedEffect[], maybe: boolean): void {
-    for (let at = effects.length - 1; at >= 0; at -= 1) {
-      const { effect } = effects[at]!
-      if (effect.kind === 'stage') {
-        const quest = this.story.quests[this.story.questOf.get(effect.quest)!]!
-        const slot = this.slots.ofQuest[quest.index]!
-        if (!maybe) exclude(set, slot)
-        if (this.observed.quests && quest.moves !== undefined) include(set, slot)
-        continue
-      }
-      const entry = this.story.entries[this.story.entryOf.get(effect.entry)!]!
-      const slot = this.slots.ofEntry[entry.index]!
-      const watched = this.observed.overruns.has(entry.index)
-      const literalSet = effect.kind === 'set' && effect.value.kind === 'int'
-      const wasLive = has(set, slot)
-      if (!maybe && effect.kind === 'set') exclude(set, slot)
-      if (wasLive || (watched && !literalSet)) {
-        this.gen(set, effect.value)
-        if (effect.kind !== 'set') include(set, slot)
-      }
-    }
-  }
-
-  private genCondition(set: Uint32Array, condition: Condition | undefined): void {
-    if (condition?.expr !== undefined) this.gen(set, condition.expr)
-  }
-
-  private gen(set: Uint32Array, expr: Expr): void {
-    let reads = this.reads.get(expr)
-    if (reads === undefined) {
-      reads = readsOf(this.story, this.slots, expr)
-      this.reads.set(expr, reads)
-    }
-    for (const slot of reads) include(set, slot)
-  }
-
-  /** A text that may show an unset entry is read: the entry, and what chooses the form around it. */
-  private genShown(set: Uint32Array, text: LinkedText): void {
-    if (!this.observed.unsetTexts || text.parsed === undefined || !showsWords(this.story, text.parsed)) return
-    const visit = (parts: readonly MessageFormatElement[]): void => {
-      for (const part of parts) {
-        if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
-        const argument = textArgument(part.value)
-        include(set, argument.of === 'quest' ? this.slots.ofQuest[this.story.questOf.get(argument.id)!]! : this.slots.ofEntry[this.story.entryOf.get(argument.id)!]!)
-        if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
-      }
-    }
-    visit(text.parsed)
-  }
-
-  private take(): Uint32Array {
-    const set = (this.scratch[this.depth] ??= new Uint32Array(this.words))
-    this.depth += 1
+  /** What is live on some roads of a beat that names no slot of the word. */
+  private from({ first, beats }: Targets, beat: number): number {
+    let set = 0
+    for (let at = first[beat]!; at < first[beat + 1]!; at += 1) set |= this.into(beats[at]!, beat)
     return set
   }
 
-  private release(count: number): void {
-    this.depth -= count
+  /** What is live on going from one beat into another. */
+  private into(target: number, from: number): number {
+    const live = this.live[target]!
+    if (!this.owned) return live
+    const scene = this.scenes[target]!
+    const own = scene === this.scenes[from] ? undefined : this.own[scene]
+    return own === undefined ? live : live & ~own[this.word]!
+  }
+
+  /** Follows steps back from what is live after them. */
+  private steps(steps: readonly number[], start: number, after: number, beat: number, end = steps.length): number {
+    const { ofThing } = this.slots
+    let set = after
+    let at = start
+    while (at < end) {
+      switch (steps[at]) {
+        case STEP.read:
+          set |= this.bit(ofThing[steps[at + 1]!]!)
+          at += 2
+          break
+        case STEP.shown:
+          if (this.observed.unsetTexts) set |= this.bit(ofThing[steps[at + 1]!]!)
+          at += 2
+          break
+        case STEP.kill:
+          set &= ~this.bit(ofThing[steps[at + 1]!]!)
+          at += 2
+          break
+        case STEP.effect:
+          set = this.effect(steps, at + 1, set, beat)
+          at += 6 + steps[at + 5]!
+          break
+        case STEP.stage: {
+          const bit = this.bit(ofThing[steps[at + 1]!]!)
+          if (steps[at + 2] === 0) set &= ~bit
+          if (this.observed.quests && steps[at + 3] === 1) set |= bit
+          at += 4
+          break
+        }
+        case STEP.aside: {
+          const next = at + 2 + steps[at + 1]!
+          set |= this.steps(steps, at + 2, 0, beat, next)
+          at = next
+          break
+        }
+        case STEP.base:
+          this.base = set
+          at += 1
+          break
+        case STEP.variant: {
+          const next = at + 2 + steps[at + 1]!
+          const { base } = this
+          set |= this.steps(steps, at + 2, base, beat, next)
+          at = next
+          break
+        }
+        case STEP.go:
+          set |= this.into(steps[at + 1]!, beat)
+          at += 2
+          break
+        default: {
+          set |= this.from(this.roads.returns, beat)
+          at += 1
+        }
+      }
+    }
+    return set
+  }
+
+  private effect(steps: readonly number[], at: number, after: number, beat: number): number {
+    const { ofThing } = this.slots
+    const entry = steps[at]!
+    const how = steps[at + 1]!
+    const number = this.firstEffect[beat]! + steps[at + 3]!
+    const target = ofThing[entry]!
+    const bit = this.bit(target)
+    let set = after
+    const wasLive = (set & bit) !== 0
+    if (steps[at + 2] === 0 && how !== EFFECT.change) set &= ~bit
+    const needed = wasLive || this.active[number] === 1 || (how !== EFFECT.setLiteral && this.observed.overruns.has(entry))
+    if (!needed) return set
+    const reads = steps[at + 4]!
+    for (let index = 0; index < reads; index += 1) {
+      const slot = ofThing[steps[at + 5 + index]!]!
+      set |= this.bit(slot)
+      // what another word's slot needs is told to that word
+      if (wasLive && slot >>> 5 !== this.word && this.active[number] === 0) this.again.add(slot >>> 5)
+    }
+    if (wasLive && reads > 0) this.active[number] = 1
+    if (how !== EFFECT.change) return set
+    return wasLive || this.observed.overruns.has(entry) ? set | bit : set
+  }
+
+  /** A slot's bit, where the word that is looked at has it. */
+  private bit(slot: number): number {
+    return slot >>> 5 === this.word && slot !== -1 ? 1 << (slot & 31) : 0
+  }
+
+  /** Adds the slots of a word that states hold to their rows: forward over the roads from what is set. */
+  private hold(beats: Int32Array, rows: Held): void {
+    const { changed, forward: work } = this
+    const { ahead, digests } = this.roads
+    const touched: number[] = []
+    const enter = (target: number, bits: number, from: number) => {
+      const more = bits & this.into(target, from) & ~changed[target]!
+      if (more === 0) return
+      if (changed[target] === 0) touched.push(target)
+      changed[target]! |= more
+      work.add(target)
+    }
+    const { first, beats: places } = this.roads.returns
+    const follow = (beat: number, ways: readonly Way[], now: number) => {
+      for (const { to, sets } of ways) {
+        const after = now | this.mask(sets)
+        if (after === 0) continue
+        if (to >= 0) enter(to, after, beat)
+        else for (let at = first[beat]!; at < first[beat + 1]!; at += 1) enter(places[at]!, after, beat)
+      }
+    }
+    const pass = (beat: number) => {
+      const { ways } = digests[beat]!
+      if (this.names[beat] === 0) {
+        const now = changed[beat]!
+        for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) enter(ahead.beats[at]!, now, beat)
+        return
+      }
+      follow(beat, ways.redirects, changed[beat]!)
+      const now = changed[beat]! | this.mask(ways.body)
+      follow(beat, ways.choices, now)
+      follow(beat, ways.onward, ways.into === -1 ? now : now | this.bit(this.slots.ofEntry[ways.into]!))
+    }
+    if (this.held) {
+      for (const beat of this.namers[this.word]!) if (this.isReached(beat)) work.add(beat)
+      for (let beat = work.take(); beat !== -1; beat = work.take()) pass(beat)
+    }
+    for (let index = 0; index < beats.length; index += 1) {
+      const beat = beats[index]!
+      const { body, into } = digests[beat]!.ways
+      const now = !this.held ? -1 : this.names[beat] === 0 ? changed[beat]! : changed[beat]! | this.mask(body)
+      if ((now === 0 && into === -1) || !this.isReached(beat)) continue
+      rows.atRest.add(beat, this.word, this.atRest(beat) & now)
+      if (this.story.beats[beat]!.ask === undefined) continue
+      rows.stuck.add(beat, this.word, this.watched[beat]! & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
+    }
+    for (const beat of touched) changed[beat] = 0
+  }
+
+  private isReached(beat: number): boolean {
+    const { words, bits } = this.roads.placesBefore
+    for (let word = 0; word < words; word += 1) if (bits[beat * words + word] !== 0) return true
+    return false
+  }
+
+  private mask(things: Digest['things']): number {
+    let mask = 0
+    for (let at = 0; at < things.length; at += 1) mask |= this.bit(this.slots.ofThing[things[at]!]!)
+    return mask
   }
 }
 
-/** The slots that an expression reads. */
-export function readsOf(story: LinkedStory, slots: Slots, expr: Expr): number[] {
-  const reads: number[] = []
-  walk(expr, (part) => {
-    if (part.kind === 'entry') reads.push(slots.ofEntry[story.entryOf.get(part.id)!]!)
-    if (part.kind === 'quest') reads.push(slots.ofQuest[story.questOf.get(part.id)!]!)
-    if (part.kind === 'visits') reads.push(slots.ofVisits[story.beatOf.get(part.beat)!]!)
-    if (part.kind === 'taken') reads.push(slots.ofTaken[story.choiceOf.get(part.choice)!]!)
-  })
-  return reads
-}
+/** Sets of slots by beat, most of them small: for each beat the words that are not empty. */
+export class SlotRows {
+  private readonly rows: (number[] | undefined)[]
 
-/** Whether some form of the text shows a text entry. */
-export function showsWords(story: LinkedStory, elements: readonly MessageFormatElement[]): boolean {
-  return elements.some((part) => {
-    if (part.type === TYPE.argument) return story.entries[story.entryOf.get(part.value) ?? -1]?.kind === 'text'
-    if (part.type === TYPE.select || part.type === TYPE.plural) {
-      return Object.values(part.options).some((option) => showsWords(story, option.value))
+  constructor(length: number) {
+    this.rows = new Array<number[] | undefined>(length)
+  }
+
+  /** Words come in their order. */
+  add(row: number, word: number, bits: number): void {
+    if (bits === 0) return
+    const known = this.rows[row]
+    if (known === undefined) this.rows[row] = [word, bits]
+    else known.push(word, bits)
+  }
+
+  slots(row: number): number[] {
+    const found: number[] = []
+    const words = this.rows[row] ?? []
+    for (let at = 0; at < words.length; at += 2) {
+      for (let rest = words[at + 1]!; rest !== 0; rest &= rest - 1) found.push(words[at]! * 32 + 31 - Math.clz32(rest & -rest))
     }
-    return false
-  })
-}
-
-function roadsOf(beat: LinkedBeat): Road[] {
-  return [
-    ...beat.redirects.map((rule) => rule.to),
-    ...beat.onward.map((rule) => rule.to),
-    ...beat.choices.flatMap((choice) => (choice.to.kind === 'road' ? [choice.to.road] : choice.to.rules.map((rule) => rule.to))),
-  ]
-}
-
-function isRest(beat: LinkedBeat): boolean {
-  return beat.ending !== -1 || beat.ask !== undefined
+    return found
+  }
 }

@@ -1,8 +1,6 @@
-import type { LinkedBeat, LinkedStory, Road } from '../story/linked'
-import { BitRows, include, join, members } from './bits'
-import type { Flow } from './flow'
-import type { Slots } from './slots'
-import { ownersOf } from './story-parts'
+import type { LinkedStory } from '../story/linked'
+import { BitRows, include } from './bits'
+import type { Roads, Targets } from './roads'
 import { Worklist } from './worklist'
 
 /**
@@ -17,28 +15,41 @@ export interface QuestHorizon {
   readonly observed: BitRows
 }
 
-export function questHorizon(story: LinkedStory, slots: Slots, flow: Flow, order: Int32Array): QuestHorizon {
+export function questHorizon(story: LinkedStory, roads: Roads): QuestHorizon {
   const { beats } = story
   const ahead = new BitRows(beats.length, story.quests.length)
   const observed = new BitRows(beats.length, story.quests.length)
-  const edges = beats.map((beat) => edgesOf(beat, slots, flow))
-  const sources: number[][] = beats.map(() => [])
-  beats.forEach((beat, index) => {
-    for (const target of [...edges[index]!.decided, ...edges[index]!.automatic]) sources[target]!.push(index)
-    for (const { effects } of ownersOf(beat)) {
-      for (const { effect } of effects) if (effect.kind === 'stage') include(ahead.row(index), story.questOf.get(effect.quest)!)
-    }
+  roads.digests.forEach(({ quests }, beat) => {
+    for (const quest of quests) include(ahead.row(beat), quest)
   })
-  settle(order.toReversed(), (beat, again) => {
-    for (const source of sources[beat]!) if (join(ahead.row(source), ahead.row(beat))) again(source)
+  settle(roads.order.toReversed(), (beat, again) => {
+    spread(ahead, beat, ahead, roads.sources, beat, again)
   })
-  for (let beat = 0; beat < beats.length; beat += 1) join(observed.row(beat), ahead.row(beat))
-  settle(order, (beat, again) => {
+  observed.bits.set(ahead.bits)
+  settle(roads.order, (beat, again) => {
+    const asks = beats[beat]!.ask !== undefined
     // after a decision: what could be set before it; on the way by itself: all that was still to be looked at
-    for (const target of edges[beat]!.decided) if (join(observed.row(target), ahead.row(beat))) again(target)
-    for (const target of edges[beat]!.automatic) if (join(observed.row(target), observed.row(beat))) again(target)
+    spread(ahead, beat, observed, roads.choices, beat, again)
+    spread(asks ? ahead : observed, beat, observed, roads.onward, beat, again)
+    spread(observed, beat, observed, roads.redirects, beat, again)
   })
   return { ahead, observed }
+}
+
+/** Adds a row to those of the beats that another leads to. */
+function spread(from: BitRows, row: number, into: BitRows, { first, beats }: Targets, beat: number, again: (other: number) => void): void {
+  const { words } = from
+  const source = row * words
+  for (let at = first[beat]!; at < first[beat + 1]!; at += 1) {
+    const target = beats[at]! * words
+    let grown = 0
+    for (let word = 0; word < words; word += 1) {
+      const more = from.bits[source + word]! & ~into.bits[target + word]!
+      grown |= more
+      into.bits[target + word]! |= more
+    }
+    if (grown !== 0) again(beats[at]!)
+  }
 }
 
 function settle(order: Int32Array, visit: (beat: number, again: (other: number) => void) => void): void {
@@ -46,23 +57,4 @@ function settle(order: Int32Array, visit: (beat: number, again: (other: number) 
   work.addAll()
   const again = (beat: number) => work.add(beat)
   for (let beat = work.take(); beat !== -1; beat = work.take()) visit(beat, again)
-}
-
-function edgesOf(beat: LinkedBeat, slots: Slots, flow: Flow): { readonly decided: ReadonlySet<number>; readonly automatic: ReadonlySet<number> } {
-  const decided = new Set<number>()
-  const automatic = new Set<number>()
-  const go = (into: Set<number>, road: Road) => {
-    if (road.kind === 'beat') into.add(road.beat)
-    if (road.kind !== 'return') return
-    for (const places of [flow.places.row(beat.index), flow.placesBefore.row(beat.index)]) {
-      for (const value of members(places)) if (value !== 0) into.add(slots.places[value - 1]!)
-    }
-  }
-  for (const rule of beat.redirects) go(automatic, rule.to)
-  for (const rule of beat.onward) go(beat.ask === undefined ? automatic : decided, rule.to)
-  for (const choice of beat.choices) {
-    if (choice.to.kind === 'road') go(decided, choice.to.road)
-    else for (const rule of choice.to.rules) go(decided, rule.to)
-  }
-  return { decided, automatic }
 }

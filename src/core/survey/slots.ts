@@ -1,7 +1,6 @@
-import { VISITS_MAX } from '../base/limits'
-import { walk, type Expr } from '../expression/ast'
 import type { LinkedStory } from '../story/linked'
-import { eachCondition, eachEffect } from './story-parts'
+import { askedFor, digestOf, thingsOf } from './digest'
+import { promiseParts } from './story-parts'
 import { wordDomains, type WordDomain } from './word-domains'
 
 /**
@@ -45,8 +44,12 @@ export interface Slots {
   readonly ofVisits: Int32Array
   readonly ofTaken: Int32Array
   readonly place: number
+  /** By thing, as a digest numbers them: the slot's index, or -1. */
+  readonly ofThing: Int32Array
   /** Beat index of every place; the place slot holds 1 + an index into this, or 0. */
   readonly places: readonly number[]
+  /** By beat: what the place slot holds once it is the current place, or 0 where it is none. */
+  readonly placeOf: Int32Array
 }
 
 const INT32_MIN = -(2 ** 31)
@@ -85,41 +88,41 @@ export function allotSlots(story: LinkedStory): Slots {
     }
   })
   const ofQuest = Int32Array.from(story.quests, (quest) => add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }))
-  const asked = askedFor(story)
+  const asked = readCounts(story)
   const ofVisits = Int32Array.from(story.beats, (beat) => {
     const max = asked.visits.get(beat.index)
     return max === undefined ? -1 : add({ kind: 'visits', beat: beat.index, min: 0, max, initial: 0 })
   })
   const ofTaken = Int32Array.from(story.choices, (choice) =>
-    choice.once || asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
+    asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
   )
   const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
+  const placeOf = new Int32Array(story.beats.length)
+  places.forEach((beat, index) => {
+    placeOf[beat] = index + 1
+  })
   const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
-  return { all, ofEntry, ofQuest, ofVisits, ofTaken, place, places }
+  const ofThing = new Int32Array(thingsOf(story).count)
+  let at = 0
+  for (const part of [ofEntry, ofQuest, ofVisits, ofTaken]) {
+    ofThing.set(part, at)
+    at += part.length
+  }
+  ofThing[at] = place
+  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofThing, place, places, placeOf }
 }
 
-/** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for. */
-function askedFor(story: LinkedStory): { visits: Map<number, number>; taken: Set<number> } {
+/** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */
+function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: Set<number> } {
   const visits = new Map<number, number>()
   const taken = new Set<number>()
-  const need = (address: string, max: number) => {
-    const beat = story.beatOf.get(address)!
-    visits.set(beat, Math.max(visits.get(beat) ?? 1, Math.min(VISITS_MAX, max)))
+  const need = (beat: number, most: number) => visits.set(beat, Math.max(visits.get(beat) ?? 1, most))
+  const things = thingsOf(story)
+  for (const beat of story.beats) {
+    const digest = digestOf(story, things, beat)
+    for (const read of digest.visitsRead) need(read.beat, read.most)
+    for (const choice of digest.takenRead) taken.add(choice)
   }
-  const read = (expr: Expr) => {
-    const bounded = new Set<Expr>()
-    walk(expr, (part) => {
-      if (part.kind === 'taken') taken.add(story.choiceOf.get(part.choice)!)
-      if (part.kind === 'visits' && !bounded.has(part)) need(part.beat, VISITS_MAX)
-      // Counts above every number they are compared with need not be told apart.
-      if (part.kind !== 'compare') return
-      const [count, number] = part.left.kind === 'visits' ? [part.left, part.right] : [part.right, part.left]
-      if (count.kind !== 'visits' || number.kind !== 'int') return
-      bounded.add(count)
-      need(count.beat, number.value + 1)
-    })
-  }
-  eachCondition(story, read)
-  eachEffect(story, ({ effect }) => read(effect.value))
+  for (const promise of story.promises) for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
   return { visits, taken }
 }

@@ -1,7 +1,7 @@
 import { conjuncts, type Expr } from '../expression/ast'
 import { printExpression } from '../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../story/linked'
-import { readsOf } from './liveness'
+import { thingsOf, thingsRead } from './digest'
 import { ownersOf } from './story-parts'
 import type { Survey } from './survey'
 import { slotValue } from './slot-value'
@@ -146,7 +146,7 @@ class Explainer {
     const { search } = this.survey
     const parts = conjuncts(gate)
     const tests = parts.map((part) => search.compiler.test(part))
-    const reads = parts.map((part) => [...new Set(readsOf(this.story, search.slots, part))])
+    const reads = parts.map((part) => [...new Set(thingsRead(this.story, thingsOf(this.story), part).map((thing) => search.slots.ofThing[thing]!))])
     const held = parts.map(() => false)
     const saw = reads.map((slots) => slots.map(() => new Set<number>()))
     let fewest: readonly number[] | undefined

@@ -2,7 +2,8 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import { walk, type Expr } from '../expression/ast'
 import type { LinkedStory } from '../story/linked'
 import { textArgument } from '../story/text'
-import { eachCondition, eachEffect, eachText } from './story-parts'
+import { digestOf, thingsOf } from './digest'
+import { promiseParts } from './story-parts'
 
 /**
  * The words that matter. A player may type anything, but a story can tell words apart only by
@@ -34,12 +35,14 @@ export function otherWord(taken: ReadonlySet<string>): string {
 /** The domain of every text entry, by entry index. Entries of one group share one object. */
 export function wordDomains(story: LinkedStory): Map<number, WordDomain> {
   const groups = new Groups(story)
-  eachCondition(story, (expr) => groups.readComparisons(expr))
-  eachEffect(story, ({ effect }) => {
-    groups.readComparisons(effect.value)
-    if (effect.kind !== 'stage') groups.readAssignment(effect.entry, effect.value)
-  })
-  eachText(story, (text) => groups.readSelects(text.parsed ?? []))
+  const things = thingsOf(story)
+  for (const beat of story.beats) {
+    const { exprs, effects, texts } = digestOf(story, things, beat).wording
+    for (const expr of exprs) groups.readComparisons(expr)
+    for (const { entry, value } of effects) groups.readAssignment(entry, value)
+    for (const text of texts) groups.readSelects(text)
+  }
+  for (const promise of story.promises) for (const expr of promiseParts(promise)) groups.readComparisons(expr)
   return groups.domains()
 }
 

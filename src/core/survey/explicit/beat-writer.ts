@@ -1,8 +1,8 @@
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../../story/linked'
 import { members } from '../bits'
 import type { Compiler } from '../compile'
-import type { Flow } from '../flow'
 import type { ConditionLog } from '../marks'
+import type { Roads } from '../roads'
 import type { Slot } from '../slots'
 import { anyOf, ExpressionWriter } from './expression-writer'
 import type { Field, Layout } from './layout'
@@ -15,7 +15,7 @@ export interface WriterParts {
   readonly compiler: Compiler
   readonly conditions: ConditionLog
   readonly layout: Layout
-  readonly flow: Flow
+  readonly roads: Roads
   readonly memory: MemoryPlan
 }
 
@@ -42,7 +42,7 @@ export interface MemoryPlan {
 export interface LeftRun {
   readonly scene: number
   readonly to: number
-  readonly written: readonly number[]
+  readonly written: Int32Array
 }
 
 /** What generated code calls: numbers of imported functions. */
@@ -175,9 +175,8 @@ class BeatWriter {
   private code: Code[] = []
   private statements = 0
   private standing: Standing = { words: [], at: NOTHING, index: NOTHING, pick: NOTHING }
-  /** How the state that is left holds what it holds, and what is known of it without holding it. */
+  /** How the state that is left holds what it holds. */
   private readonly fields: ReadonlyMap<number, Field>
-  private readonly constants: ReadonlyMap<number, number>
   /** Slots that are the highest digit of their word. */
   private readonly tops: ReadonlySet<number>
   private readonly words: ExpressionWriter
@@ -198,7 +197,6 @@ class BeatWriter {
     const fields = parts.layout.fieldsOf(beat)
     this.fields = new Map(fields.map((field) => [field.slot, field]))
     this.tops = new Set(fields.filter((field, at) => fields[at + 1]?.word !== field.word).map(({ slot }) => slot))
-    this.constants = parts.layout.constantsOf(beat)
     this.words = new ExpressionWriter(
       parts.compiler,
       (slot) => this.read(slot),
@@ -218,10 +216,10 @@ class BeatWriter {
 
   /** All that was emitted, after the slots that it looks at were put into their locals. */
   text(): Code {
-    const { slots } = this.parts.compiler
+    const { layout } = this.parts
     const held = [...this.used].map(([slot, local]) => {
       const field = this.fields.get(slot)
-      if (field === undefined) return set(local, constant(this.constants.get(slot) ?? slots.all[slot]!.initial))
+      if (field === undefined) return set(local, constant(layout.knownAt(this.beat, slot)))
       const digit = this.digits(field, field)
       return set(local, field.min === 0 ? digit : binary(OP.add, digit, constant(field.min)))
     })
@@ -351,8 +349,8 @@ class BeatWriter {
     if (road.kind === 'nowhere') return
     const { slots } = this.parts.compiler
     if (way.place !== undefined) return this.visit(slots.places[way.place - 1]!, way)
-    const { flow } = this.parts
-    const possible = members(flow.places.row(this.beat)).filter((value) => value !== 0)
+    const { roads } = this.parts
+    const possible = members(roads.places.row(this.beat)).filter((value) => value !== 0)
     if (possible.length <= PLACES_MAX && this.statements <= CODE_MAX) {
       for (const value of possible) {
         this.emit(when(binary(OP.eq, this.read(slots.place), constant(value)), this.capture(() => this.visit(slots.places[value - 1]!, { ...way, place: value }))))
@@ -365,7 +363,7 @@ class BeatWriter {
   private leave(to: number, { scene }: Way): void {
     const { memory, compiler } = this.parts
     const { at, index, pick } = this.standing
-    const written = [...this.written]
+    const written = Int32Array.from(this.written)
     const site = this.left.push({ scene, to, written }) - 1
     written.forEach((slot, number) => this.emit(store(constant(0), this.read(slot), memory.slots + 4 * number)))
     const { words } = this.parts.layout
@@ -495,9 +493,8 @@ class BeatWriter {
       }
       endRun()
       if (before === undefined && !this.written.has(field.slot)) {
-        const known = this.constants.get(field.slot)
-        if (known === undefined) this.supported = false
-        else if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
+        const known = layout.knownAt(this.beat, field.slot)
+        if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
       } else add(field.word, times(field.min === 0 ? this.read(field.slot) : binary(OP.sub, this.read(field.slot), constant(field.min)), field.stride))
     }
     endRun()

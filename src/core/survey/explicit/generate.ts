@@ -1,7 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../compile'
-import type { Flow } from '../flow'
 import type { ConditionLog } from '../marks'
+import type { Roads } from '../roads'
 import { IMPORTS, writeAdd, writeBeat, type LeftRun, type MemoryPlan, type WriterParts } from './beat-writer'
 import type { Layout } from './layout'
 import { BitSet, MEMORY_PAGE, type StateSet } from './table'
@@ -19,6 +19,8 @@ import { moduleBytes, type FunctionCode } from './wasm'
 export interface Fallback {
   /** Puts a packed state into the working vector. */
   readonly load: (states: Uint32Array, offset: number) => void
+  /** Hears which slots of the working vector have been written. */
+  readonly wrote: (slots: Int32Array) => void
   /** Goes on from the working vector to `beat`, having come from `scene`; writes the successor. */
   readonly follow: (beat: number, scene: number, out: Uint32Array, at: number) => void
 }
@@ -29,7 +31,7 @@ export interface CodeParts {
   readonly conditions: ConditionLog
   readonly layout: Layout
   readonly set: StateSet
-  readonly flow: Flow
+  readonly roads: Roads
   readonly fallback: Fallback
 }
 
@@ -202,6 +204,7 @@ export class GeneratedCode {
     const { layout, compiler, fallback } = this.from
     const memory = this.words
     fallback.load(memory, this.addresses.states / 4 + index * layout.words)
+    fallback.wrote(written)
     written.forEach((slot, number) => {
       compiler.values[slot] = memory[this.addresses.slots / 4 + number]!
     })

@@ -1,9 +1,8 @@
 import type { LinkedStory } from '../../story/linked'
-import { exclude, has, include, join, members } from '../bits'
-import type { Flow } from '../flow'
+import { members } from '../bits'
 import type { Liveness } from '../liveness'
+import type { Roads } from '../roads'
 import type { Slots } from '../slots'
-import { Touched } from './touched'
 
 /** Where a packed state holds a slot: as a digit of one of its words. */
 export interface Field {
@@ -30,8 +29,9 @@ const FIELD = 5
  * changed by then. Each location has a range of the first word to itself, as large as the product
  * of what its digits can be; so where all ranges fit one word, a state is a small number, and a
  * set of states a row of bits. A location is a beat's index, or that plus the number of beats for
- * "stuck at this beat after the word was typed". What is live but can't have changed has its
- * initial value, and is put back on loading where the next decisions may look at it.
+ * "stuck at this beat after the word was typed". A slot that a state does not hold has its initial
+ * value there, or what it has makes no difference; the current place is also known without being
+ * held where it can be only one.
  */
 export class Layout {
   /** Words of one state. */
@@ -50,25 +50,22 @@ export class Layout {
   private readonly firstWord: number
   /** By location: slot, word, stride, size, smallest value; FIELD numbers a packed slot. Built when first met. */
   private readonly plans: (Int32Array | undefined)[]
-  /** By location: slot and value of what is put back on loading. */
-  private readonly constants: (Int32Array | undefined)[]
-  private readonly touched: Touched
-  private readonly setWords: number
+  /** By beat: the value of the place slot where it can be only one, else -1. */
+  private readonly onlyPlace: Int32Array
 
   constructor(
     story: LinkedStory,
     private readonly slots: Slots,
-    private readonly flow: Flow,
+    roads: Roads,
     private readonly liveness: Liveness,
-    /** Off only in tests: everything is then packed, changed or not. */
-    private readonly all: boolean,
   ) {
     this.beats = story.beats.length
-    this.setWords = liveness.words
-    this.touched = new Touched(story, slots, flow, liveness.words)
+    this.onlyPlace = Int32Array.from(story.beats, (_, beat) => {
+      const possible = members(roads.places.row(beat))
+      return possible.length === 1 ? possible[0]! : -1
+    })
     const locations = 2 * this.beats
     this.plans = new Array<Int32Array | undefined>(locations)
-    this.constants = new Array<Int32Array | undefined>(locations)
     const spaces = Float64Array.from({ length: locations }, (_, location) => {
       if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
       return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
@@ -111,7 +108,7 @@ export class Layout {
     }
   }
 
-  /** Fills the working vector from a packed state, as far as the decisions there can look, and returns its location. */
+  /** Puts what a packed state holds into the working vector, and returns its location. */
   unpack(from: Uint32Array, offset: number, values: Int32Array): number {
     const location = this.locationOf(from[offset]!)
     const plan = this.plans[location] ?? this.plan(location)
@@ -127,9 +124,16 @@ export class Layout {
       values[plan[at]!] = rest - more * size + plan[at + 4]!
       rest = more
     }
-    const constants = this.constants[location]!
-    for (let at = 0; at < constants.length; at += 2) values[constants[at]!] = constants[at + 1]!
+    const place = this.onlyPlace[location < this.beats ? location : location - this.beats]!
+    if (place !== -1) values[this.slots.place] = place
     return location
+  }
+
+  /** Gives what states resting at `location` hold its initial value again. */
+  putBack(location: number, values: Int32Array): void {
+    const plan = this.plans[location]!
+    for (let at = 0; at < plan.length; at += FIELD) values[plan[at]!] = this.slots.all[plan[at]!]!.initial
+    values[this.slots.place] = 0
   }
 
   /** What a state resting at `location` holds, and where; digits of one word in the order of their strides. */
@@ -146,13 +150,10 @@ export class Layout {
     return this.bases[location]!
   }
 
-  /** What is known of a state resting at `location` without its holding it, by slot. */
-  constantsOf(location: number): Map<number, number> {
-    if (this.plans[location] === undefined) this.plan(location)
-    const list = this.constants[location]!
-    const known = new Map<number, number>()
-    for (let at = 0; at < list.length; at += 2) known.set(list[at]!, list[at + 1]!)
-    return known
+  /** The value of a slot that a state resting at `location` does not hold. */
+  knownAt(location: number, slot: number): number {
+    const place = this.onlyPlace[location % this.beats]!
+    return slot === this.slots.place && place !== -1 ? place : this.slots.all[slot]!.initial
   }
 
   /** The location of a state, by its first word. */
@@ -171,31 +172,13 @@ export class Layout {
     return low
   }
 
-  private liveAt(location: number): Uint32Array {
-    const { words, atRest, observed } = this.liveness
-    const beat = location % this.beats
-    return (location < this.beats ? atRest : observed).subarray(beat * words, (beat + 1) * words)
-  }
-
-  /** The slots that a state resting at `location` holds. */
-  private packedAt(location: number): Uint32Array {
-    const set = this.liveAt(location).slice()
-    if (this.all) return set
-    const changed = location < this.beats ? this.flow.changed.row(location) : this.flow.changedAfterWord.row(location - this.beats)
-    for (let word = 0; word < set.length; word += 1) set[word]! &= changed[word]!
-    if (this.onlyPlace(location) !== undefined) exclude(set, this.slots.place)
-    return set
-  }
-
-  /** The value of the place slot where it can be only one. */
-  private onlyPlace(location: number): number | undefined {
-    const possible = members(this.flow.places.row(location < this.beats ? location : location - this.beats))
-    return possible.length === 1 ? possible[0] : undefined
-  }
-
   /** The slots that a state resting at `location` holds; those whose values fill bits without a rest come first, as they are read quickest. */
   private digitsAt(location: number): number[] {
-    const slots = members(this.packedAt(location)).filter((slot) => this.sizeOf(slot) > 1)
+    const { atRest, stuck } = this.liveness
+    const beat = location % this.beats
+    const known = this.onlyPlace[beat] === -1 ? -1 : this.slots.place
+    const slots = (location < this.beats ? atRest : stuck).slots(beat).filter((slot) => slot !== known && this.sizeOf(slot) > 1)
+    if (slots.length < 2) return slots
     return [...slots.filter((slot) => isPower(this.sizeOf(slot))), ...slots.filter((slot) => !isPower(this.sizeOf(slot)))]
   }
 
@@ -222,28 +205,9 @@ export class Layout {
   }
 
   private plan(location: number): Int32Array {
-    const digits = this.digitsAt(location)
-    const plan = this.place(digits)
-    const packed = new Uint32Array(this.setWords)
-    for (const slot of digits) include(packed, slot)
-    this.constants[location] = this.constantsAt(location, packed)
+    const plan = this.place(this.digitsAt(location))
     this.plans[location] = plan
     return plan
-  }
-
-  private constantsAt(location: number, packed: Uint32Array): Int32Array {
-    const needed = new Uint32Array(this.setWords)
-    const beat = location % this.beats
-    join(needed, this.liveness.observed.subarray(beat * this.setWords, (beat + 1) * this.setWords))
-    if (location < this.beats) for (const next of this.touched.from(location, needed)) join(needed, this.packedAt(next))
-    const live = this.liveAt(location)
-    const constants: number[] = []
-    for (const slot of members(needed)) {
-      if (!has(live, slot) || has(packed, slot)) continue
-      const place = slot === this.slots.place ? this.onlyPlace(location) : undefined
-      constants.push(slot, place ?? this.slots.all[slot]!.initial)
-    }
-    return Int32Array.from(constants)
   }
 }
 

@@ -3,6 +3,9 @@ import type { Marks } from '../marks'
 import type { Slots } from '../slots'
 import { TO_NOWHERE, TO_PLACE, type ChoiceProgram, type Programs, type RuleProgram } from './programs'
 
+/** After so many beats the whole working vector is put back. */
+const LISTS_MAX = 64
+
 /** `follow` gives a resting location, or this when the story goes round by itself for ever. */
 export const ENDLESS = -1
 
@@ -18,6 +21,8 @@ export class Machine {
   private readonly saved: Int32Array
   private readonly kept: Int32Array
   private scene = -1
+  /** Slots written since the working vector was put back, list by list. */
+  private readonly written: Int32Array[] = []
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
   /** Hears when the lines of one beat have been shown. */
@@ -40,8 +45,22 @@ export class Machine {
     this.kept = new Int32Array(slots.all.length + 2)
   }
 
+  /** Gives every slot that was written its initial value again. */
+  putBack(): void {
+    const { written, values, entryValues } = this
+    if (written.length > LISTS_MAX) values.set(entryValues)
+    else for (const list of written) for (let at = 0; at < list.length; at += 1) values[list[at]!] = entryValues[list[at]!]!
+    written.length = 0
+  }
+
+  /** Has slots put back later that were written from outside. */
+  wrote(slots: Int32Array): void {
+    if (this.written.length <= LISTS_MAX) this.written.push(slots)
+  }
+
   /** A new playthrough from a beat. */
   begin(start: number): number {
+    this.putBack()
     this.values.set(this.entryValues)
     this.scene = -1
     return this.follow(start)
@@ -50,6 +69,7 @@ export class Machine {
   /** Takes a choice of the beat at which the working vector rests. */
   take(beat: number, choice: ChoiceProgram): number {
     this.scene = this.programs.of(beat).scene
+    this.wrote(choice.allWrites)
     if (choice.taken !== -1) this.values[choice.taken] = 1
     for (const effect of choice.effects) effect()
     if (choice.rules === undefined) return this.follow(choice.to === TO_PLACE ? this.place() : choice.to)
@@ -60,6 +80,7 @@ export class Machine {
   say(beat: number, word: number): number {
     const program = this.programs.of(beat)
     this.scene = program.scene
+    this.wrote(program.writes)
     if (program.into !== -1) this.values[program.into] = word
     const rule = this.firstOf(program.onward)
     return rule === undefined ? this.beats + beat : this.follow(this.use(rule))
@@ -116,6 +137,7 @@ export class Machine {
     const program = this.programs.of(beat)
     const { values, marks } = this
     const { seen } = marks
+    if (program.writes.length > 0) this.wrote(program.writes)
     if (program.scene !== this.scene) {
       this.scene = program.scene
       const own = this.ownSlots[program.scene]

@@ -26,8 +26,10 @@ export interface ChoiceProgram {
   /** The road of a choice that has no list. */
   readonly to: number
   readonly rules: readonly RuleProgram[] | undefined
-  /** Slots that taking it may write: what a trial must put back. */
+  /** Slots that taking it may write before its road is chosen: what a trial must put back. */
   readonly writes: Int32Array
+  /** Those, and what the rules of its list may write. */
+  readonly allWrites: Int32Array
   readonly shown: Action | undefined
   readonly shownClosed: boolean
 }
@@ -36,6 +38,8 @@ export interface ChoiceProgram {
 export interface BeatProgram {
   readonly scene: number
   readonly mark: number
+  /** Slots that the beat itself and its roads on may write. */
+  readonly writes: Int32Array
   readonly redirects: readonly RuleProgram[]
   readonly placeValue: number
   /** Slot of the visit count, or -1 when nothing asks. */
@@ -79,9 +83,13 @@ export class Programs {
     const visits = slots.ofVisits[beat.index]!
     const into = beat.ask === undefined || beat.ask.into === -1 ? -1 : slots.ofEntry[beat.ask.into]!
     const intoSlot = into === -1 ? undefined : slots.all[into]!
+    const typedInto = into === -1 ? [] : [into]
+    const own = [...(beat.place ? [slots.place] : []), ...(visits === -1 ? [] : [visits]), ...typedInto]
+    const lines = beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
     return {
       scene: beat.scene,
       mark: marks.number('beat', beat.address),
+      writes: this.writes([...beat.redirects, ...beat.arrive, ...lines, ...beat.onward], own),
       redirects: this.rules(beat.redirects, 'redirect'),
       placeValue: beat.place ? slots.places.indexOf(beat.index) + 1 : 0,
       visits,
@@ -150,11 +158,8 @@ export class Programs {
     const taken = slots.ofTaken[choice.index]!
     const effects = this.effects(choice.effects, choice.address)
     const rules = choice.to.kind === 'rules' ? this.rules(choice.to.rules, 'rule') : undefined
-    const writes = new Set<number>(taken === -1 ? [] : [taken])
-    for (const { effect } of choice.effects) {
-      const id = effect.kind === 'stage' ? this.story.questOf.get(effect.quest)! : this.story.entryOf.get(effect.entry)!
-      writes.add(effect.kind === 'stage' ? slots.ofQuest[id]! : slots.ofEntry[id]!)
-    }
+    const own = taken === -1 ? [] : [taken]
+    const writes = this.writes([choice], own)
     return {
       address: choice.address,
       mark: marks.number('choice', choice.address),
@@ -164,10 +169,22 @@ export class Programs {
       effects,
       to: choice.to.kind === 'road' ? roadTarget(choice.to.road) : TO_NOWHERE,
       rules,
-      writes: Int32Array.from(writes),
+      writes,
+      allWrites: choice.to.kind === 'rules' ? this.writes([choice, ...choice.to.rules], own) : writes,
       shown: compileShown(this.compiler, choice.text, choice.address),
       shownClosed: choice.shownClosed,
     }
+  }
+
+  /** The slots that effects of some owners write, and `also`; each once. */
+  private writes(owners: readonly { readonly effects: readonly LinkedEffect[] }[], also: readonly number[]): Int32Array {
+    const { slots } = this.compiler
+    const { questOf, entryOf } = this.story
+    const written = new Set(also)
+    for (const { effects } of owners) {
+      for (const { effect } of effects) written.add(effect.kind === 'stage' ? slots.ofQuest[questOf.get(effect.quest)!]! : slots.ofEntry[entryOf.get(effect.entry)!]!)
+    }
+    return Int32Array.from(written)
   }
 
   private effects(effects: readonly LinkedEffect[], owner: string): Action[] {

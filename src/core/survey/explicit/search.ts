@@ -2,22 +2,18 @@ import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { Compiler } from '../compile'
 import { countMarks } from '../count-marks'
-import { analyseFlow, type Flow } from '../flow'
 import { analyseLiveness, type Liveness, type Observed } from '../liveness'
 import { ConditionLog, Marks, type Witness } from '../marks'
 import { questHorizon, type QuestHorizon } from '../quest-horizon'
+import { roadsOf, type Roads } from '../roads'
 import { allotSlots, type Slots } from '../slots'
 import { otherWord } from '../word-domains'
-import { roadOrder } from '../worklist'
 import { Layout } from './layout'
 import { GeneratedCode } from './generate'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
 import { Rows } from './rows'
 import { BATCH, BitSet, NO_STATE, NumberList, stateSet, type StateSet } from './table'
-
-/** Up to this many slots a state is put back by copying. */
-const COPIED_SLOTS = 256
 
 /** Looked at this often, a beat is worth code of its own. */
 const HOT = 100
@@ -70,10 +66,9 @@ export class Search {
   private hot: number[] = []
   private code: GeneratedCode | undefined
   private nextCode: number
-  private readonly flow: Flow
-  private readonly saved: Int32Array
-  /** With few slots copying them all is quicker than unpacking anew. */
-  private readonly copies: boolean
+  private readonly roads: Roads
+  /** Where the state rests that stands in the working vector, or -1. */
+  private loaded = -1
   /** Where each depth begins among the states. */
   private readonly levels: number[] = [0]
   private levelEnd = 0
@@ -84,13 +79,12 @@ export class Search {
   ) {
     this.slots = allotSlots(story)
     const every = { ...options.observed, keep: this.slots.all.map((slot) => slot.index) }
-    const order = roadOrder(story)
-    const flow = analyseFlow(story, this.slots, order)
+    const roads = roadsOf(story, this.slots)
     const reduce = options.liveness !== false
-    this.horizon = questHorizon(story, this.slots, flow, order)
-    this.liveness = analyseLiveness(story, this.slots, flow, this.horizon, order, reduce ? options.observed : every)
-    this.layout = new Layout(story, this.slots, flow, this.liveness, !reduce)
-    this.values = new Int32Array(this.slots.all.length)
+    this.horizon = questHorizon(story, roads)
+    this.liveness = analyseLiveness(story, this.slots, roads, this.horizon, reduce ? options.observed : every, reduce)
+    this.layout = new Layout(story, this.slots, roads, this.liveness)
+    this.values = Int32Array.from(this.slots.all, (slot) => slot.initial)
     const { marks, conditions } = countMarks(story)
     this.marks = new Marks(marks)
     this.conditions = new ConditionLog(conditions)
@@ -102,9 +96,7 @@ export class Search {
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
-    this.flow = flow
-    this.saved = new Int32Array(this.slots.all.length)
-    this.copies = this.slots.all.length <= COPIED_SLOTS
+    this.roads = roads
     this.begin()
   }
 
@@ -215,17 +207,19 @@ export class Search {
     return this.depthOf(witness.state) + (witness.pick === -1 ? 0 : 1)
   }
 
-  /** Puts every value of a state into the working vector, also what its decisions do not look at; slower than loading. */
-  loadWhole(state: number): void {
-    for (const slot of this.slots.all) this.values[slot.index] = slot.initial
-    this.load(state)
-  }
-
-  /** Puts a state into the working vector, as far as its decisions can look; gives the beat it rests at. */
+  /** Puts a state into the working vector; gives the beat it rests at. */
   load(state: number): { beat: number; stuckAfterWord: boolean } {
-    const location = this.layout.unpack(this.table.states, state * this.layout.words, this.values)
+    const location = this.unpack(this.table.states, state * this.layout.words)
     const { length } = this.story.beats
     return location < length ? { beat: location, stuckAfterWord: false } : { beat: location - length, stuckAfterWord: true }
+  }
+
+  /** Puts a packed state in the place of what stands in the working vector; gives its location. */
+  private unpack(from: Uint32Array, offset: number): number {
+    this.machine.putBack()
+    if (this.loaded !== -1) this.layout.putBack(this.loaded, this.values)
+    this.loaded = this.layout.unpack(from, offset, this.values)
+    return this.loaded
   }
 
   locationOf(state: number): number {
@@ -259,7 +253,7 @@ export class Search {
 
   /** Plays an open decision of a state again; the working vector is then where it led. */
   replayPick(state: number, pick: number): void {
-    this.loadWhole(state)
+    this.load(state)
     const beat = this.locationOf(state)
     const program = this.programs.of(beat)
     if (program.asks) {
@@ -282,7 +276,7 @@ export class Search {
     this.marks.quiet = true
     if (this.story.start !== -1) this.machine.begin(this.story.start)
     for (let state = 0; state < this.expanded; state += 1) {
-      this.loadWhole(state)
+      this.load(state)
       for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
       for (let pick = 0; pick < this.degree(state); pick += 1) this.replayPick(state, pick)
     }
@@ -334,8 +328,7 @@ export class Search {
       marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
       return
     }
-    layout.unpack(table.states, offset, this.values)
-    if (this.copies) this.saved.set(this.values)
+    this.unpack(table.states, offset)
     const program = this.programs.of(location)
     if (program.ending !== -1) return
     if (program.asks) {
@@ -343,7 +336,7 @@ export class Search {
       this.makeRoom(program.typable.length)
       program.typable.forEach((word, pick) => {
         marks.pick = pick
-        if (pick > 0) this.reload(offset)
+        if (pick > 0) this.unpack(table.states, offset)
         this.record(machine.say(location, word))
       })
       return
@@ -371,17 +364,11 @@ export class Search {
     let pick = 0
     for (let at = 0; at < choices.length; at += 1) {
       if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
-      if (pick > 0) this.reload(offset)
+      if (pick > 0) this.unpack(table.states, offset)
       marks.pick = pick
       this.record(machine.take(location, choices[at]!))
       pick += 1
     }
-  }
-
-  /** The state as it was before a decision was tried. */
-  private reload(offset: number): void {
-    if (this.copies) this.values.set(this.saved)
-    else this.layout.unpack(this.table.states, offset, this.values)
   }
 
   private record(location: number): void {
@@ -399,11 +386,12 @@ export class Search {
 
   /** Writes code for the beats that have been looked at often. */
   private writeCode(): void {
-    const { story, compiler, conditions, layout, flow, machine } = this
+    const { story, compiler, conditions, layout, roads, machine } = this
     this.code ??= new GeneratedCode({
-      story, compiler, conditions, layout, flow, set: this.table,
+      story, compiler, conditions, layout, roads, set: this.table,
       fallback: {
-        load: (states, offset) => void layout.unpack(states, offset, this.values),
+        load: (states, offset) => void this.unpack(states, offset),
+        wrote: (slots) => machine.wrote(slots),
         follow: (beat, scene, out, at) => void this.packed(machine.resume(beat, scene), out, at),
       },
     })

@@ -133,13 +133,13 @@ class Sheet {
         this.reached[column] = true
         if (!beat.place && !beat.choices.some(({ who }) => who !== undefined)) continue
         const decisions = search.decisionsIn(state)
-        search.loadWhole(state)
+        search.load(state)
         if (beat.place) this.whereabouts.see(beat, state, column)
         decisions.forEach((decision, pick) => {
           if (!('choice' in decision)) return
           const choice = story.choices[story.choiceOf.get(decision.choice)!]!
           if (choice.who === undefined) return
-          search.loadWhole(state)
+          search.load(state)
           const values = this.candidatesOf(choice).map(({ index }) => search.values[index]!)
           const shown = shows(() => search.replayPick(state, pick))
           this.note(choice, column, state, pick, shown, values)

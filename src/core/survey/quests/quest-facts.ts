@@ -65,7 +65,7 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
       if (!touches.from(search.beatOf(state))) continue
       const decisions = search.decisionsIn(state)
       if (decisions.length === 0) continue
-      search.loadWhole(state)
+      search.load(state)
       const before = Int32Array.from(slots.ofQuest, (slot) => values[slot]!)
       decisions.forEach((decision, pick) => {
         if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return

@@ -1,0 +1,383 @@
+import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
+import { VISITS_MAX } from '../base/limits'
+import { walk, type Expr } from '../expression/ast'
+import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
+import { textArgument } from '../story/text'
+import { ownersOf, textsOf } from './story-parts'
+
+/**
+ * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
+ * and on the names of the story alone, so a beat that an edit left as it was is not read again.
+ */
+export interface Digest {
+  /** What it reads, sets or shows, each once. */
+  readonly things: readonly number[]
+  /** Steps back from the roads and choices of a state resting here to that state. */
+  readonly rest: readonly number[]
+  /** Steps back from there over the roads onward. */
+  readonly onward: readonly number[]
+  /** Steps back from there to where the beat is come to. */
+  readonly arrival: readonly number[]
+  /** Roads ahead with what is set on the way: see `Ways`. */
+  readonly ways: Ways
+  readonly visitsRead: readonly { readonly beat: number; readonly most: number }[]
+  readonly takenRead: readonly number[]
+  /** Quests that it sets. */
+  readonly quests: readonly number[]
+  readonly effects: readonly { readonly effect: LinkedEffect['effect']; readonly owner: string }[]
+  /** Where words are told apart: conditions and values that name a text entry, effects on one, texts that choose between forms. */
+  readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly (readonly MessageFormatElement[])[] }
+  /** At most so many marks and conditions. */
+  readonly marks: number
+  readonly conditions: number
+}
+
+/** Roads of a beat, and things that are set: on a road, or by the beat itself before its roads come. */
+export interface Ways {
+  readonly redirects: readonly Way[]
+  readonly body: readonly number[]
+  readonly choices: readonly Way[]
+  /** The thing a typed word goes into, or -1. */
+  readonly into: number
+  readonly onward: readonly Way[]
+}
+
+export interface Way {
+  /** A beat, or TO_RETURN. */
+  readonly to: number
+  readonly sets: readonly number[]
+}
+
+export const TO_RETURN = -1
+
+/** Steps of a digest; each is followed by its operands. */
+export const STEP = {
+  /** A thing is read. */
+  read: 0,
+  /** A thing is read by showing a text. */
+  shown: 1,
+  /** A thing is set anew. */
+  kill: 2,
+  /** An effect on an entry: the entry, how (EFFECT), whether it may be left out, its number among the beat's effects, how many things it reads, those. */
+  effect: 3,
+  /** A stage is set: the quest, whether it may be left out, whether the quest declares moves. */
+  stage: 4,
+  /** So many of the following numbers are steps of a way of its own from nothing; what it gives is added. */
+  aside: 5,
+  /** Variants begin from here. */
+  base: 6,
+  /** The same as `aside`, from where the variants begin. */
+  variant: 7,
+  /** Goes to a beat. */
+  go: 8,
+  /** Goes back to a place. */
+  goBack: 9,
+} as const
+
+/** How an effect changes an entry. */
+export const EFFECT = { setLiteral: 0, setOther: 1, change: 2 } as const
+
+/** Numbers of things: entries, then quests, then visit counts of beats, then choices taken, then the place. */
+export interface Things {
+  readonly quest: number
+  readonly visits: number
+  readonly taken: number
+  readonly place: number
+  readonly count: number
+}
+
+export function thingsOf(story: LinkedStory): Things {
+  const quest = story.entries.length
+  const visits = quest + story.quests.length
+  const taken = visits + story.beats.length
+  const place = taken + story.choices.length
+  return { quest, visits, taken, place, count: place + 1 }
+}
+
+// A linked beat is kept by an edit only where all names stay what they were, and with them all numbers.
+const digests = new WeakMap<LinkedBeat, Digest>()
+
+export function digestOf(story: LinkedStory, things: Things, beat: LinkedBeat): Digest {
+  let digest = digests.get(beat)
+  if (digest === undefined) {
+    digest = new Reader(story, things, beat).read()
+    digests.set(beat, digest)
+  }
+  return digest
+}
+
+class Reader {
+  private steps: number[] = []
+  private effectCount = 0
+  private readonly named = new Set<number>()
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly things: Things,
+    private readonly beat: LinkedBeat,
+  ) {}
+
+  read(): Digest {
+    const { beat, things } = this
+    const owners = ownersOf(beat)
+    const effects = owners.flatMap((owner) => owner.effects.map(({ effect }) => ({ effect, owner: owner.address })))
+    const rest = this.written(() => this.resting())
+    const onward = this.written(() => this.roads(beat.onward))
+    const arrival = this.written(() => this.arrival())
+    const ways: Ways = {
+      redirects: beat.redirects.flatMap((rule) => this.way(rule.to, rule.effects)),
+      body: [...(beat.place ? [things.place] : []), things.visits + beat.index, ...this.sets([...beat.arrive, ...linesIn(beat)].flatMap((owner) => owner.effects))],
+      choices: beat.choices.flatMap((choice) => this.waysOf(choice)),
+      into: beat.ask === undefined ? -1 : beat.ask.into,
+      onward: beat.onward.flatMap((rule) => this.way(rule.to, rule.effects)),
+    }
+    for (const way of [...ways.redirects, ...ways.choices, ...ways.onward]) for (const thing of way.sets) this.named.add(thing)
+    for (const thing of ways.body) this.named.add(thing)
+    const visitsRead: { beat: number; most: number }[] = []
+    const takenRead: number[] = beat.choices.filter(({ once }) => once).map(({ index }) => index)
+    const asked = (expr: Expr) => askedFor(this.story, expr, (index, most) => visitsRead.push({ beat: index, most }), (choice) => takenRead.push(choice))
+    for (const { when } of owners) if (when?.expr !== undefined) asked(when.expr)
+    for (const { effect } of effects) asked(effect.value)
+    return {
+      things: [...this.named],
+      rest, onward, arrival, ways, visitsRead, takenRead, effects,
+      wording: this.wording(owners.flatMap(({ when }) => (when?.expr === undefined ? [] : [when.expr])), effects),
+      quests: effects.flatMap(({ effect }) => (effect.kind === 'stage' ? [this.story.questOf.get(effect.quest)!] : [])),
+      ...this.counts(owners.length, effects),
+    }
+  }
+
+  private wording(conditions: readonly Expr[], effects: Digest['effects']): Digest['wording'] {
+    const { story } = this
+    const isText = (id: string) => story.entries[story.entryOf.get(id)!]!.kind === 'text'
+    const namesText = (expr: Expr) => {
+      let found = false
+      walk(expr, (part) => {
+        if (part.kind === 'entry' && isText(part.id)) found = true
+      })
+      return found
+    }
+    return {
+      exprs: [...conditions, ...effects.map(({ effect }) => effect.value)].filter(namesText),
+      effects: effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(effect.entry) ? [{ entry: effect.entry, value: effect.value }] : [])),
+      texts: textsOf(this.beat).flatMap(({ parsed }) => (parsed?.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag) ? [parsed] : [])),
+    }
+  }
+
+  private counts(owners: number, effects: Digest['effects']): { marks: number; conditions: number } {
+    // the beat itself, its ending, dead end, endless run
+    let marks = 4 + owners
+    for (const { effect } of effects) marks += effect.kind === 'stage' ? this.story.quests[this.story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
+    // every { begins one argument at most
+    for (const { source, parsed } of textsOf(this.beat)) if (parsed !== undefined) marks += source.split('{').length - 1
+    return { marks, conditions: owners }
+  }
+
+  /** The steps that `work` writes. */
+  private written(work: () => void): number[] {
+    const { steps } = this
+    this.steps = []
+    work()
+    const written = this.steps
+    this.steps = steps
+    return written
+  }
+
+  private step(...numbers: readonly number[]): void {
+    this.steps.push(...numbers)
+  }
+
+  private aside(kind: number, work: () => void): void {
+    const inner = this.written(work)
+    this.step(kind, inner.length, ...inner)
+  }
+
+  /** What a state resting at the beat must remember of what comes after. */
+  private resting(): void {
+    const { beat } = this
+    if (beat.ending !== -1) return
+    if (beat.ask !== undefined) {
+      this.roads(beat.onward)
+      if (beat.ask.into !== -1) this.kill(beat.ask.into)
+      this.shown(beat.ask.prompt)
+      return
+    }
+    for (const choice of beat.choices) this.choice(choice)
+  }
+
+  private arrival(): void {
+    const { beat } = this
+    for (let at = beat.lines.length - 1; at >= 0; at -= 1) {
+      const line = beat.lines[at]!
+      if (line.kind === 'line') {
+        this.line(line)
+        continue
+      }
+      this.step(STEP.base)
+      for (const variant of line.variants) {
+        this.aside(STEP.variant, () => {
+          for (let number = variant.lines.length - 1; number >= 0; number -= 1) this.line(variant.lines[number]!)
+        })
+        this.condition(variant.when)
+      }
+    }
+    for (let at = beat.arrive.length - 1; at >= 0; at -= 1) {
+      const rule = beat.arrive[at]!
+      this.effects(rule.effects, rule.when !== undefined)
+      this.condition(rule.when)
+    }
+    if (beat.place) this.kill(this.things.place)
+    this.roads(beat.redirects)
+  }
+
+  private choice(choice: LinkedChoice): void {
+    this.aside(STEP.aside, () => {
+      if (choice.to.kind === 'road') this.go(choice.to.road)
+      else this.roads(choice.to.rules)
+      this.effects(choice.effects, false)
+      this.kill(this.things.taken + choice.index)
+    })
+    if (choice.once) this.reads(this.things.taken + choice.index)
+    this.condition(choice.when)
+    this.shown(choice.text)
+  }
+
+  private roads(rules: readonly LinkedRule[]): void {
+    for (const rule of rules) {
+      this.aside(STEP.aside, () => {
+        this.go(rule.to)
+        this.effects(rule.effects, false)
+      })
+      this.condition(rule.when)
+      if (rule.to.kind === 'return') this.reads(this.things.place)
+    }
+  }
+
+  private go(road: Road): void {
+    if (road.kind === 'beat') this.step(STEP.go, road.beat)
+    if (road.kind !== 'return') return
+    this.reads(this.things.place)
+    this.step(STEP.goBack)
+  }
+
+  private line(line: LinkedLine): void {
+    this.effects(line.effects, line.when !== undefined)
+    this.shown(line.text)
+    this.condition(line.when)
+  }
+
+  private effects(effects: readonly LinkedEffect[], maybe: boolean): void {
+    for (let at = effects.length - 1; at >= 0; at -= 1) {
+      const { effect } = effects[at]!
+      if (effect.kind === 'stage') {
+        const quest = this.story.questOf.get(effect.quest)!
+        this.name(this.things.quest + quest)
+        this.step(STEP.stage, this.things.quest + quest, maybe ? 1 : 0, this.story.quests[quest]!.moves === undefined ? 0 : 1)
+        continue
+      }
+      const entry = this.story.entryOf.get(effect.entry)!
+      const reads = this.readIn(effect.value)
+      const how = effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther
+      this.name(entry)
+      for (const thing of reads) this.name(thing)
+      this.step(STEP.effect, entry, how, maybe ? 1 : 0, this.effectCount, reads.length, ...reads)
+      this.effectCount += 1
+    }
+  }
+
+  private condition(condition: Condition | undefined): void {
+    if (condition?.expr !== undefined) for (const thing of this.readIn(condition.expr)) this.reads(thing)
+  }
+
+  /** A text that may show an unset entry is read: the entry, and what chooses the form around it. */
+  private shown(text: LinkedText): void {
+    if (text.parsed === undefined || !showsWords(this.story, text.parsed)) return
+    const visit = (parts: readonly MessageFormatElement[]): void => {
+      for (const part of parts) {
+        if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
+        const { of, id } = textArgument(part.value)
+        const thing = of === 'quest' ? this.things.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
+        this.name(thing)
+        this.step(STEP.shown, thing)
+        if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
+      }
+    }
+    visit(text.parsed)
+  }
+
+  private kill(thing: number): void {
+    this.name(thing)
+    this.step(STEP.kill, thing)
+  }
+
+  private reads(thing: number): void {
+    this.name(thing)
+    this.step(STEP.read, thing)
+  }
+
+  private name(thing: number): void {
+    this.named.add(thing)
+  }
+
+  private readIn(expr: Expr): number[] {
+    return thingsRead(this.story, this.things, expr)
+  }
+
+  private waysOf(choice: LinkedChoice): Way[] {
+    const before = [this.things.taken + choice.index, ...this.sets(choice.effects)]
+    if (choice.to.kind === 'road') return this.way(choice.to.road, [], before)
+    return choice.to.rules.flatMap((rule) => this.way(rule.to, rule.effects, before))
+  }
+
+  private way(road: Road, effects: readonly LinkedEffect[], before: readonly number[] = []): Way[] {
+    if (road.kind === 'nowhere') return []
+    return [{ to: road.kind === 'return' ? TO_RETURN : road.beat, sets: [...before, ...this.sets(effects)] }]
+  }
+
+  private sets(effects: readonly LinkedEffect[]): number[] {
+    return effects.map(({ effect }) => (effect.kind === 'stage' ? this.things.quest + this.story.questOf.get(effect.quest)! : this.story.entryOf.get(effect.entry)!))
+  }
+}
+
+function linesIn(beat: LinkedBeat): LinkedLine[] {
+  return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+}
+
+/** The things that an expression reads. */
+export function thingsRead(story: LinkedStory, things: Things, expr: Expr): number[] {
+  const reads: number[] = []
+  walk(expr, (part) => {
+    if (part.kind === 'entry') reads.push(story.entryOf.get(part.id)!)
+    if (part.kind === 'quest') reads.push(things.quest + story.questOf.get(part.id)!)
+    if (part.kind === 'visits') reads.push(things.visits + story.beatOf.get(part.beat)!)
+    if (part.kind === 'taken') reads.push(things.taken + story.choiceOf.get(part.choice)!)
+  })
+  return reads
+}
+
+/** Which visit counts an expression reads, and up to which count they differ for it; which choices `taken` asks for. */
+export function askedFor(story: LinkedStory, expr: Expr, visits: (beat: number, most: number) => void, taken: (choice: number) => void): void {
+  const bounded = new Set<Expr>()
+  const need = (address: string, most: number) => visits(story.beatOf.get(address)!, Math.max(1, Math.min(VISITS_MAX, most)))
+  walk(expr, (part) => {
+    if (part.kind === 'taken') taken(story.choiceOf.get(part.choice)!)
+    if (part.kind === 'visits' && !bounded.has(part)) need(part.beat, VISITS_MAX)
+    // Counts above every number they are compared with need not be told apart.
+    if (part.kind !== 'compare') return
+    const [count, number] = part.left.kind === 'visits' ? [part.left, part.right] : [part.right, part.left]
+    if (count.kind !== 'visits' || number.kind !== 'int') return
+    bounded.add(count)
+    need(count.beat, number.value + 1)
+  })
+}
+
+/** Whether some form of the text shows a text entry. */
+export function showsWords(story: LinkedStory, elements: readonly MessageFormatElement[]): boolean {
+  return elements.some((part) => {
+    if (part.type === TYPE.argument) return story.entries[story.entryOf.get(part.value) ?? -1]?.kind === 'text'
+    if (part.type === TYPE.select || part.type === TYPE.plural) {
+      return Object.values(part.options).some((option) => showsWords(story, option.value))
+    }
+    return false
+  })
+}
