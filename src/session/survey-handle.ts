@@ -4,12 +4,12 @@ import type { NoReturn } from '../core/survey/no-return'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { TakenValues } from '../core/survey/entry-values'
 import type { Mend } from '../core/survey/mends'
-import type { Finding } from '../core/survey/result'
+import type { Finding, Reachable } from '../core/survey/result'
 import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
 import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
-import type { Story } from '../core/story/types'
+import type { Decision, Story } from '../core/story/types'
 import type { Compared, FromSurvey, Report, ToSurvey } from '../workers/protocol'
 
 /** What the page knows of the survey. */
@@ -74,6 +74,11 @@ export class SurveyHandle {
   /** The shortest route to where a condition holds. */
   find(condition: string): Promise<FoundRoute> {
     return this.request((request) => ({ type: 'find', request, condition }))
+  }
+
+  /** A shortest route to an ending, a stage, a beat or a choice; undefined where there is none or no survey is finished. */
+  routeTo(what: Reachable, address: string): Promise<readonly Decision[] | undefined> {
+    return this.request((request) => ({ type: 'route-to', request, what, address }))
   }
 
   noReturn(): Promise<readonly NoReturn[] | 'too many'> {

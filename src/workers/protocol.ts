@@ -6,12 +6,12 @@ import type { TakenValues } from '../core/survey/entry-values'
 import type { SurveyDifference } from '../core/survey/difference'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
-import type { Finding, SurveyResult } from '../core/survey/result'
+import type { Finding, Reachable, SurveyResult } from '../core/survey/result'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
 import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
 import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { Change } from '../core/story/changes/types'
-import type { Story } from '../core/story/types'
+import type { Decision, Story } from '../core/story/types'
 
 /** What the page tells the survey's worker. `version` counts the edits of the page. */
 export type ToSurvey =
@@ -27,6 +27,8 @@ export type ToSurvey =
   | { readonly type: 'what-if'; readonly request: number; readonly change: Change }
   /** By which shortest route does this come to hold? */
   | { readonly type: 'find'; readonly request: number; readonly condition: string }
+  /** By which shortest route is this reached? */
+  | { readonly type: 'route-to'; readonly request: number; readonly what: Reachable; readonly address: string }
   /** Which decisions close which endings? */
   | { readonly type: 'no-return'; readonly request: number }
   /** Which moves do quests really make, and what makes them? */
@@ -58,7 +60,7 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | Readonly<Record<string, TakenValues>> | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
+  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | Readonly<Record<string, TakenValues>> | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | readonly Decision[] | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */

@@ -29,6 +29,8 @@ const ASIDE_MS = 5_000
 /** A reading list and a call sheet may take longer: somebody asked for them. */
 const READING_MS = 10_000
 const STRIDE = 512
+/** Routes to what is reached are told when they are asked for. */
+const ON_REQUEST = { endRoutes: false }
 
 let story: Story | undefined
 let version = 0
@@ -89,6 +91,8 @@ function hear(message: ToSurvey): void {
     case 'find': {
       return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, within(ASIDE_MS)) })
     }
+    case 'route-to':
+      return post({ type: 'answer', request: message.request, answer: finished?.survey.routeTo(message.what, message.address) })
     case 'quest-facts':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
     case 'call-sheet': {
@@ -120,7 +124,7 @@ function within(limit: number): () => boolean {
 }
 
 function surveyAside(other: Story): SurveyResult {
-  return surveyStory(linkStory(other, linked), {}, within(ASIDE_MS))
+  return surveyStory(linkStory(other, linked), ON_REQUEST, within(ASIDE_MS))
 }
 
 function compared(before: SurveyResult, after: SurveyResult): Compared {
@@ -130,7 +134,8 @@ function compared(before: SurveyResult, after: SurveyResult): Compared {
 function begin(): void {
   surveyed = story
   linked = linkStory(story!, linked)
-  running = { survey: new Survey(linked), since: performance.now(), told: performance.now() }
+  const before = running?.survey ?? finished?.survey
+  running = { survey: new Survey(linked, ON_REQUEST, before), since: performance.now(), told: performance.now() }
   tick()
 }
 

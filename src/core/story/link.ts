@@ -64,11 +64,13 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     problems.push({ address: 'story', part: 'start', message })
   }
   const unique = uniqueIn(problems)
-  const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, uses)
+  const promiseUses: Use[] = []
+  const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, promiseUses)
+  uses.push(...promiseUses)
   const routes = unique(doc.routes, (route) => route.id)
   const linked: LinkedStory = {
     doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
-    entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses,
+    entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses, promiseUses,
   }
   kept.set(linked, { declared, problems: declaredProblems, beats: brought })
   return linked

@@ -27,6 +27,8 @@ export interface LinkedStory {
   readonly start: number
   readonly problems: readonly Problem[]
   readonly uses: readonly Use[]
+  /** Those of them that stand in promises, also in what is sound of a promise that is not. */
+  readonly promiseUses: readonly Use[]
 }
 
 /** A part that can't be understood. */

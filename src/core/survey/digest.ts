@@ -24,6 +24,9 @@ export interface Digest {
   readonly takenRead: readonly number[]
   /** Quests that it sets. */
   readonly quests: readonly number[]
+  /** Entries that a condition, a value or a text reads, and that an effect or a typed word writes; each once. */
+  readonly entriesRead: readonly number[]
+  readonly entriesWritten: readonly number[]
   readonly effects: readonly { readonly effect: LinkedEffect['effect']; readonly owner: string }[]
   /** Where words are told apart: conditions and values that name a text entry, effects on one, texts that choose between forms. */
   readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly (readonly MessageFormatElement[])[] }
@@ -141,10 +144,35 @@ class Reader {
     return {
       things: [...this.named],
       rest, onward, arrival, ways, visitsRead, takenRead, effects,
+      entriesRead: this.entriesRead(owners, effects),
+      entriesWritten: [...new Set([...effects.flatMap(({ effect }) => (effect.kind === 'stage' ? [] : [this.story.entryOf.get(effect.entry)!])), ...(ways.into === -1 ? [] : [ways.into])])],
       wording: this.wording(owners.flatMap(({ when }) => (when?.expr === undefined ? [] : [when.expr])), effects),
       quests: effects.flatMap(({ effect }) => (effect.kind === 'stage' ? [this.story.questOf.get(effect.quest)!] : [])),
       ...this.counts(owners.length, effects),
     }
+  }
+
+  private entriesRead(owners: ReturnType<typeof ownersOf>, effects: Digest['effects']): number[] {
+    const read = new Set<number>()
+    const expr = (one: Expr) => {
+      for (const thing of this.readIn(one)) if (thing < this.things.quest) read.add(thing)
+    }
+    const shown = (parts: readonly MessageFormatElement[]): void => {
+      for (const part of parts) {
+        if (part.type === TYPE.literal || part.type === TYPE.pound) continue
+        if (part.type === TYPE.tag) {
+          shown(part.children)
+          continue
+        }
+        const { of, id } = textArgument(part.value)
+        if (of === 'entry') read.add(this.story.entryOf.get(id)!)
+        if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) shown(option.value)
+      }
+    }
+    for (const { when } of owners) if (when?.expr !== undefined) expr(when.expr)
+    for (const { effect } of effects) expr(effect.value)
+    for (const { parsed } of textsOf(this.beat)) if (parsed !== undefined) shown(parsed)
+    return [...read]
   }
 
   private wording(conditions: readonly Expr[], effects: Digest['effects']): Digest['wording'] {

@@ -25,6 +25,10 @@ export interface Liveness {
   readonly stuck: SlotRows
   /** Slots that are live after a beat's lines, when its choices, its word or its roads on come; changed or not. Worked out when asked for. */
   readonly afterLines: (beat: number) => number[]
+  /** Whether states hold just what they held in the analysis that this one was made from. */
+  readonly isSame: boolean
+  /** To make the next one from. */
+  readonly analysis: Analysis
 }
 
 /**
@@ -42,9 +46,102 @@ export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, 
   return new Analysis(story, slots, roads, horizon, observed, held).run()
 }
 
-type Held = Omit<Liveness, 'afterLines'>
+/**
+ * The same after an edit, where slots, roads and what is observed have stayed: only the words are
+ * looked at again about whose slots an edited beat says something else than before. `edited`: what
+ * such beats say now, and said.
+ */
+export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, edited: readonly (readonly [Digest, Digest])[]): Liveness {
+  const analysis = new Analysis(story, slots, roads, horizon, observed, true)
+  if (before.analysis.reachesAcross) return analysis.run()
+  const words = new Set<number>()
+  for (const [now, then] of edited) {
+    for (const thing of [...now.things, ...then.things]) {
+      const slot = slots.ofThing[thing]!
+      const word = slot >>> 5
+      if (slot === -1 || words.has(word)) continue
+      const about = (one: number) => slots.ofThing[one] !== -1 && slots.ofThing[one]! >>> 5 === word
+      if (saying(now, about) !== saying(then, about)) words.add(word)
+    }
+  }
+  return analysis.run({ analysis: before.analysis, words })
+}
+
+/** All that a beat says about some things, to be compared. */
+function saying({ rest, onward, arrival, ways }: Digest, about: (thing: number) => boolean): string {
+  const sets = ({ to, sets: things }: Way) => [to, ...things.filter(about)]
+  return JSON.stringify([
+    [rest, onward, arrival].map((steps) => stepsAbout(steps, about)),
+    [ways.redirects, ways.choices, ways.onward].map((list) => list.map(sets)),
+    ways.body.filter(about),
+    about(ways.into) ? ways.into : -1,
+  ])
+}
+
+/** Steps without those about other things. */
+function stepsAbout(steps: readonly number[], about: (thing: number) => boolean): number[] {
+  const kept: number[] = []
+  for (let at = 0; at < steps.length; ) {
+    const step = steps[at]!
+    const inner = step === STEP.aside || step === STEP.variant
+    const next = at + (inner ? 2 + steps[at + 1]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
+    if (inner) {
+      const within = stepsAbout(steps.slice(at + 2, next), about)
+      kept.push(step, within.length, ...within)
+    } else {
+      const things = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
+      if (step === STEP.base || step === STEP.go || step === STEP.goBack || things.some(about)) kept.push(...steps.slice(at, next))
+    }
+    at = next
+  }
+  return kept
+}
+
+/** Numbers of a step with its operands, for those that always have as many. */
+const LENGTHS: Readonly<Record<number, number>> = { [STEP.read]: 2, [STEP.shown]: 2, [STEP.kill]: 2, [STEP.stage]: 4, [STEP.base]: 1, [STEP.go]: 2, [STEP.goBack]: 1 }
+
+/** Bits of one word of slots, by beat. */
+interface BitsByBeat {
+  readonly beats: Int32Array
+  readonly bits: Int32Array
+}
+
+const NOTHING: BitsByBeat = { beats: new Int32Array(), bits: new Int32Array() }
+
+function sameRows(a: BitsByBeat, b: BitsByBeat): boolean {
+  return a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
+}
+
+class BitList {
+  private readonly beats: number[] = []
+  private readonly bits: number[] = []
+
+  add(beat: number, bits: number): void {
+    if (bits === 0) return
+    this.beats.push(beat)
+    this.bits.push(bits)
+  }
+
+  /** In the order of the beats. */
+  list(): BitsByBeat {
+    const order = Int32Array.from(this.beats.keys()).sort((a, b) => this.beats[a]! - this.beats[b]!)
+    return { beats: order.map((at) => this.beats[at]!), bits: order.map((at) => this.bits[at]!) }
+  }
+}
+
+interface Held {
+  readonly atRest: BitsByBeat
+  readonly stuck: BitsByBeat
+}
+
+/** What was found out about one word: the beats that were looked at, what is live on coming into them, what states hold. */
+interface WordResult extends Held {
+  readonly beats: Int32Array
+  readonly live: Int32Array
+}
 
 class Analysis {
+  private readonly results: WordResult[] = []
   private readonly words: number
   private readonly everywhere: Int32Array
   /** By scene: its own slots. */
@@ -126,31 +223,58 @@ class Analysis {
     }
   }
 
-  run(): Liveness {
-    const { length } = this.story.beats
-    for (let word = 0; word < this.words; word += 1) this.again.add(word)
+  /** `before`: an analysis whose roads, slots and questions are the same, and the words in which beats name other things now. */
+  run(before?: { readonly analysis: Analysis; readonly words: ReadonlySet<number> }): Liveness {
+    const { results, again } = this
+    for (let word = 0; word < this.words; word += 1) {
+      const known = before === undefined || before.words.has(word) ? undefined : before.analysis.results[word]
+      if (known === undefined) again.add(word)
+      else results[word] = known
+    }
+    const looked = new Set<number>()
     // what a word makes live in one that was looked at before is looked at again
-    const settled = new Map<number, { beats: Int32Array; live: Int32Array }>()
-    for (const word of this.again) {
-      this.again.delete(word)
-      settled.set(word, this.settle(word))
+    for (const word of again) {
+      again.delete(word)
+      looked.add(word)
+      results[word] = { ...this.settle(word), atRest: NOTHING, stuck: NOTHING }
     }
-    const rows: Held = { atRest: new SlotRows(length), stuck: new SlotRows(length) }
-    /** Does something with what was found out about a word in its place. */
-    const within = (word: number, work: (beats: Int32Array) => void) => {
-      const { beats, live } = settled.get(word)!
-      this.turnTo(word)
-      for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
-      work(beats)
-      for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
+    let isSame = before !== undefined
+    for (const word of looked) {
+      const held = this.within(word, (beats) => this.hold(beats))
+      results[word] = { ...results[word]!, ...held }
+      const was = before?.analysis.results[word]
+      isSame &&= was !== undefined && sameRows(was.atRest, held.atRest) && sameRows(was.stuck, held.stuck)
     }
-    for (let word = 0; word < this.words; word += 1) within(word, (beats) => this.hold(beats, rows))
     const afterLines = (beat: number) => {
       const row = new SlotRows(1)
-      for (let word = 0; word < this.words; word += 1) within(word, () => row.add(0, word, this.afterLines(beat, this.atRest(beat))))
+      for (let word = 0; word < this.words; word += 1) this.within(word, () => row.add(0, word, this.afterLines(beat, this.atRest(beat))))
       return row.slots(0)
     }
-    return { ...rows, afterLines }
+    return { atRest: this.rows(({ atRest }) => atRest), stuck: this.rows(({ stuck }) => stuck), afterLines, isSame, analysis: this }
+  }
+
+  /** Whether an assignment was found to keep alive what it reads in another word: what each word says then depends on others. */
+  get reachesAcross(): boolean {
+    return this.active.includes(1)
+  }
+
+  /** Does something with what was found out about a word in its place. */
+  private within<T>(word: number, work: (beats: Int32Array) => T): T {
+    const { beats, live } = this.results[word]!
+    this.turnTo(word)
+    for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
+    const result = work(beats)
+    for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
+    return result
+  }
+
+  private rows(of: (result: WordResult) => BitsByBeat): SlotRows {
+    const rows = new SlotRows(this.story.beats.length)
+    this.results.forEach((result, word) => {
+      const { beats, bits } = of(result)
+      for (let at = 0; at < beats.length; at += 1) rows.add(beats[at]!, word, bits[at]!)
+    })
+    return rows
   }
 
   /** Looks at another word from now on. */
@@ -357,8 +481,10 @@ class Analysis {
     return slot >>> 5 === this.word && slot !== -1 ? 1 << (slot & 31) : 0
   }
 
-  /** Adds the slots of a word that states hold to their rows: forward over the roads from what is set. */
-  private hold(beats: Int32Array, rows: Held): void {
+  /** The slots of a word that states hold: forward over the roads from what is set. */
+  private hold(beats: Int32Array): Held {
+    const atRest = new BitList()
+    const stuck = new BitList()
     const { changed, forward: work } = this
     const { ahead, digests } = this.roads
     const touched: number[] = []
@@ -399,11 +525,12 @@ class Analysis {
       const { body, into } = digests[beat]!.ways
       const now = !this.held ? -1 : this.names[beat] === 0 ? changed[beat]! : changed[beat]! | this.mask(body)
       if ((now === 0 && into === -1) || !this.isReached(beat)) continue
-      rows.atRest.add(beat, this.word, this.atRest(beat) & now)
+      atRest.add(beat, this.atRest(beat) & now)
       if (this.story.beats[beat]!.ask === undefined) continue
-      rows.stuck.add(beat, this.word, this.watched[beat]! & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
+      stuck.add(beat, this.watched[beat]! & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
     }
     for (const beat of touched) changed[beat] = 0
+    return { atRest: atRest.list(), stuck: stuck.list() }
   }
 
   private isReached(beat: number): boolean {

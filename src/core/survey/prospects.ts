@@ -10,8 +10,6 @@ import type { Search } from './explicit/search'
 export interface Prospects {
   can(state: number, property: number): boolean
   may(state: number, property: number): boolean
-  /** Whether every property may still be reached. */
-  mayAll(state: number): boolean
 }
 
 /** At most 32 properties; each is asked of the loaded state. */
@@ -35,7 +33,7 @@ export function endingProspects(search: Search): Prospects {
 }
 
 /** The same for so many properties whose states are known: `seed` sets bit p of a state's word where it has property p. */
-export function canReachEither(search: Search, properties: number, seed: (seeds: Uint32Array) => void): Prospects {
+function canReachEither(search: Search, properties: number, seed: (seeds: Uint32Array) => void): Prospects {
   const seeds = new Uint32Array(search.states)
   seed(seeds)
   const all = properties === 32 ? -1 : 2 ** properties - 1
@@ -45,5 +43,5 @@ export function canReachEither(search: Search, properties: number, seed: (seeds:
   optimistic?.fill(all, search.expanded)
   const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), mayAll: (state) => (possible[state]! | 0) === all }
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
 }

@@ -1,4 +1,4 @@
-import type { LinkedStory } from '../story/linked'
+import type { LinkedBeat, LinkedStory } from '../story/linked'
 import { BitRows, include } from './bits'
 import { digestOf, thingsOf, TO_RETURN, type Digest, type Way, type Ways } from './digest'
 import type { Slots } from './slots'
@@ -63,6 +63,14 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
   const onward = follow((ways) => ways.onward)
   const ahead = together(story, redirects, choices, onward)
   return { digests, order, places, placesBefore, redirects, choices, onward, returns, ahead, sources: reversed(story.beats.length, ahead) }
+}
+
+/** The same roads after an edit that led none elsewhere. */
+export function withDigests(story: LinkedStory, roads: Roads, changed: readonly LinkedBeat[]): Roads {
+  const things = thingsOf(story)
+  const digests = [...roads.digests]
+  for (const beat of changed) digests[beat.index] = digestOf(story, things, beat)
+  return { ...roads, digests }
 }
 
 /** Targets beat by beat, each of a beat's once. */

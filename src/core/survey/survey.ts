@@ -1,4 +1,5 @@
 import type { LinkedEntry, LinkedStory } from '../story/linked'
+import type { Decision } from '../story/types'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
@@ -8,12 +9,15 @@ import { endingProspects } from './prospects'
 import { REACHABLE, type Reachable, type Reached, type SurveyResult } from './result'
 import { Routes } from './routes'
 import { eachEffect } from './story-parts'
+import { usedEntries } from './used-entries'
 
 export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */
   readonly liveness?: boolean
   /** Give a route for every reached beat and choice too; endings, stages and findings always have theirs. */
   readonly everyRoute?: boolean
+  /** Off where the routes to endings and stages are asked for one by one: in a long story they are long and many. */
+  readonly endRoutes?: boolean
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
 }
@@ -43,12 +47,14 @@ export class Survey {
   constructor(
     readonly story: LinkedStory,
     private readonly options: SurveyOptions = {},
+    /** The survey of the story as it was before an edit: what the edit can't have changed is taken from there. */
+    before?: Survey,
   ) {
     const liveness = options.liveness ?? true
     const { read, unread } = rangedEntries(story)
     const overruns = new Set(liveness ? read : [...read, ...unread])
     this.unread = liveness ? unread : []
-    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat })
+    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat }, before?.search)
     this.routes = new Routes(this.search)
   }
 
@@ -134,18 +140,26 @@ export class Survey {
     const witness = this.search.marks.find(MARK_OF[what], address)
     if (witness === undefined) return undefined
     const decisions = this.search.decisionsOf(witness)
-    const wanted = what === 'endings' || what === 'stages' || this.options.everyRoute === true
+    const isEnd = what === 'endings' || what === 'stages'
+    const wanted = this.options.everyRoute === true || (isEnd && this.options.endRoutes !== false)
     return wanted ? { decisions, route: this.routes.of(witness) } : { decisions }
+  }
+
+  /** A shortest route to something that is reached. */
+  routeTo(what: Reachable, address: string): Decision[] | undefined {
+    const witness = this.search.marks.find(MARK_OF[what], address)
+    return witness && this.routes.of(witness)
   }
 }
 
 /** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
 function rangedEntries(story: LinkedStory): { read: number[]; unread: number[] } {
-  const reads = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'read').map(({ id }) => id))
-  const writes = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'write').map(({ id }) => id))
-  const ranged = story.entries.filter(({ kind, id }) => (kind === 'counter' || kind === 'item') && writes.has(id))
-  const index = (entry: { readonly index: number }) => entry.index
-  return { read: ranged.filter(({ id }) => reads.has(id)).map(index), unread: ranged.filter((entry) => !reads.has(entry.id) && !staysInRange(story, entry)).map(index) }
+  const { read, written } = usedEntries(story)
+  const ranged = story.entries.filter(({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1)
+  return {
+    read: ranged.filter(({ index }) => read[index] === 1).map(({ index }) => index),
+    unread: ranged.filter((entry) => read[entry.index] === 0 && !staysInRange(story, entry)).map(({ index }) => index),
+  }
 }
 
 /**

@@ -8,7 +8,7 @@ import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
 import { Players } from '../players/players'
 import { useSession, useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { useWalkTo } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
 import { Findings } from './findings-list'
 import { KeptRoutes } from './kept-routes'
@@ -88,7 +88,7 @@ function usePlayersForShares(result: SurveyResult | undefined): void {
 
 function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyResult }) {
   const story = useSessionState((state) => state.story)
-  const walk = useWalk()
+  const walkTo = useWalkTo()
   const shares = useSessionState(({ simulation, story: now }) => (simulation.story === now && simulation.result?.player.kind === 'random' ? simulation.result[what] : undefined))
   const ids = what === 'endings' ? (story.endings ?? []).map(({ id }) => id) : (story.quests ?? []).flatMap((quest) => quest.stages.map((stage) => `${quest.id}.${stage.id}`))
   return (
@@ -118,7 +118,7 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
                   </Text>
                 )}
                 <Text color="faded">{found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`}</Text>
-                <Quiet color="needle" aria-label={`Walk it: ${itemName(story, what, id)}`} onClick={() => walk(found.route ?? [])}>
+                <Quiet color="needle" aria-label={`Walk it: ${itemName(story, what, id)}`} onClick={() => walkTo(what, id)}>
                   walk it
                 </Quiet>
               </>

@@ -9,7 +9,7 @@ import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
 import { useThings } from '../shared/things'
 import { useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { useWalkTo } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
 
 const FINISH = { all: 'can always still be finished', some: 'in some cases it can’t be finished any more', none: 'can’t be finished from here' } as const
@@ -50,7 +50,7 @@ export function StageRows({ quest, facts, onChange }: Props) {
 
 function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage: Stage; finish: keyof typeof FINISH | undefined; onSet: (keys: Partial<Stage>) => void; onMove: (by: 1 | -1) => void }) {
   const things = useThings()
-  const walk = useWalk()
+  const walkTo = useWalkTo()
   const address = `${quest.id}.${stage.id}`
   const verdict = useSessionState((state) => verdictOf(state.survey.report?.result, 'stages', address))
   const found = useSessionState((state) => state.survey.report?.result.reached.stages[address])
@@ -85,8 +85,8 @@ function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage
             </Text>
           )}
         </Text>
-        {found?.route !== undefined && (
-          <Quiet color="needle" aria-label={`Walk it: ${stage.name}`} onClick={() => walk(found.route!)}>
+        {found !== undefined && (
+          <Quiet color="needle" aria-label={`Walk it: ${stage.name}`} onClick={() => walkTo('stages', address)}>
             walk it
           </Quiet>
         )}

@@ -1,6 +1,7 @@
 'use client'
 
 import { useParams, useRouter } from 'next/navigation'
+import type { Reachable } from '../../core/survey/result'
 import type { Decision } from '../../core/story/types'
 import { useSession } from './use-session'
 
@@ -13,4 +14,11 @@ export function useWalk(): (route: readonly Decision[]) => void {
     session.rehearse(route)
     router.push(`/story/${id}/rehearse`)
   }
+}
+
+/** Plays the shortest route to something that is reached. */
+export function useWalkTo(): (what: Reachable, address: string) => void {
+  const session = useSession()
+  const walk = useWalk()
+  return (what, address) => void session.survey.routeTo(what, address).then((route) => route !== undefined && walk(route))
 }

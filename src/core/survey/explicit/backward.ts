@@ -36,6 +36,33 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
   return settleByPredecessors(search, seeds)
 }
 
+/** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
+export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
+  const { successors } = search
+  let changed = true
+  for (let sweep = 0; changed; sweep += 1) {
+    if (sweep === SWEEPS) {
+      const everywhere = settleByPredecessors(search, masks.slice())
+      for (const state of states) masks[state] = everywhere[state]!
+      return
+    }
+    changed = false
+    for (let index = states.length - 1; index >= 0; index -= 1) {
+      const state = states[index]!
+      const before = masks[state]! | 0
+      let mask = before
+      const start = search.rowStart(state)
+      for (let at = start + search.degree(state) - 1; at >= start; at -= 1) {
+        const next = successors[at]!
+        if (next !== NO_STATE) mask |= masks[next]!
+      }
+      if (mask === before) continue
+      masks[state] = mask
+      changed = true
+    }
+  }
+}
+
 /** Sources of the transitions into each state: of state s from `first[s]` to `first[s + 1]`. */
 interface Predecessors {
   readonly first: Uint32Array

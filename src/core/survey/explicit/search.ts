@@ -2,13 +2,14 @@ import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { Compiler } from '../compile'
 import { countMarks } from '../count-marks'
-import { analyseLiveness, type Liveness, type Observed } from '../liveness'
+import type { Liveness, Observed } from '../liveness'
 import { ConditionLog, Marks, type Witness } from '../marks'
-import { questHorizon, type QuestHorizon } from '../quest-horizon'
-import { roadsOf, type Roads } from '../roads'
-import { allotSlots, type Slots } from '../slots'
+import { prepare, type Preparation } from '../preparation'
+import type { QuestHorizon } from '../quest-horizon'
+import type { Roads } from '../roads'
+import type { Slots } from '../slots'
 import { otherWord } from '../word-domains'
-import { Layout } from './layout'
+import type { Layout } from './layout'
 import { GeneratedCode } from './generate'
 import { ENDLESS, Machine } from './machine'
 import { Programs, type BeatProgram } from './programs'
@@ -37,6 +38,8 @@ export interface SearchOptions {
  * the first transition that shows something is a shortest one.
  */
 export class Search {
+  /** For the search after the next edit to be prepared from. */
+  readonly prepared: Preparation
   readonly slots: Slots
   readonly layout: Layout
   readonly horizon: QuestHorizon
@@ -76,14 +79,15 @@ export class Search {
   constructor(
     readonly story: LinkedStory,
     options: SearchOptions,
+    before?: Search,
   ) {
-    this.slots = allotSlots(story)
-    const every = { ...options.observed, keep: this.slots.all.map((slot) => slot.index) }
-    const roads = roadsOf(story, this.slots)
-    const reduce = options.liveness !== false
-    this.horizon = questHorizon(story, roads)
-    this.liveness = analyseLiveness(story, this.slots, roads, this.horizon, reduce ? options.observed : every, reduce)
-    this.layout = new Layout(story, this.slots, roads, this.liveness)
+    this.prepared = prepare(story, options.observed, options.liveness !== false, before?.prepared)
+    const { slots, roads, horizon, liveness, layout } = this.prepared
+    this.slots = slots
+    this.roads = roads
+    this.horizon = horizon
+    this.liveness = liveness
+    this.layout = layout
     this.values = Int32Array.from(this.slots.all, (slot) => slot.initial)
     const { marks, conditions } = countMarks(story)
     this.marks = new Marks(marks)
@@ -96,7 +100,6 @@ export class Search {
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
-    this.roads = roads
     this.begin()
   }
 

@@ -2,9 +2,10 @@ import type { LinkedQuest } from '../../story/linked'
 import { has } from '../bits'
 import type { SurveyContext } from '../context'
 import { shortestContinuation } from '../continuation'
+import { canReachWithin } from '../explicit/backward'
 import type { Field } from '../explicit/layout'
 import type { Search } from '../explicit/search'
-import { canReachEither } from '../prospects'
+import { NumberList } from '../explicit/table'
 import { finding, type Finding } from '../result'
 
 /** Backward reachability answers this many properties at once. */
@@ -16,11 +17,29 @@ const GROUP = 32
  * the end of the story, so a quest is also left open where an ending is reached from a final stage.
  */
 export function questEnds(context: SurveyContext): Finding[] {
-  const quests = context.story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
-  const held = questsHeld(context.search)
+  const { search, story } = context
+  const quests = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
+  const held = questsHeld(search)
+  const groups = statesByGroup(search, held, new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)])))
+  const masks = new Uint32Array(search.states)
   const found: Finding[] = []
-  for (let at = 0; at < quests.length; at += GROUP) found.push(...endsOfGroup(context, held, quests.slice(at, at + GROUP)))
+  for (let at = 0; at < quests.length; at += GROUP) {
+    const states = groups[at / GROUP]
+    if (states !== undefined) found.push(...endsOfGroup(context, held, quests.slice(at, at + GROUP), states, masks))
+  }
   return found
+}
+
+/** For every group of quests the states that hold one of them, in order. */
+function statesByGroup(search: Search, held: (location: number) => readonly Held[], groupOf: ReadonlyMap<number, number>): Uint32Array[] {
+  const known: (readonly number[] | undefined)[] = []
+  const lists: NumberList[] = []
+  for (let state = 0; state < search.states; state += 1) {
+    const location = search.locationOf(state)
+    const groups = (known[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))])
+    for (let at = 0; at < groups.length; at += 1) (lists[groups[at]!] ??= new NumberList(64)).push(state)
+  }
+  return Array.from(lists, (list) => list?.items.subarray(0, list.length))
 }
 
 /** A stage under way at which a quest was met: where its outcome can't be come to any more, and where the story ends with it. */
@@ -29,40 +48,54 @@ interface Open {
   readonly ends: number[]
 }
 
-function endsOfGroup(context: SurveyContext, held: (location: number) => readonly Held[], quests: readonly LinkedQuest[]): Finding[] {
+/**
+ * From a state at which a quest is under way its outcome is come to, if at all, through states that
+ * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
+ */
+function endsOfGroup(context: SurveyContext, held: (location: number) => readonly Held[], quests: readonly LinkedQuest[], states: Uint32Array, masks: Uint32Array): Finding[] {
   const { search, story, endings, routes } = context
   const stages = new StageReader(search, held, quests)
-  let anyOpen = false
-  const outlook = canReachEither(search, quests.length, (seeds) => {
-    for (let state = 0; state < search.states; state += 1) {
-      const count = stages.read(state)
-      let mask = 0
-      for (let at = 0; at < count; at += 1) {
-        const bit = stages.bits[at]!
-        if (quests[bit]!.outcomes[stages.stages[at]!] === undefined) anyOpen = true
-        else mask |= 1 << bit
-      }
-      seeds[state] = mask
+  const under = new Uint32Array(states.length)
+  let anyOpen = 0
+  for (let index = 0; index < states.length; index += 1) {
+    const state = states[index]!
+    const count = stages.read(state)
+    let mask = 0
+    let open = 0
+    for (let at = 0; at < count; at += 1) {
+      const bit = stages.bits[at]!
+      if (quests[bit]!.outcomes[stages.stages[at]!] === undefined) open |= 1 << bit
+      else mask |= 1 << bit
     }
-  })
-  if (!anyOpen) return []
+    // what was not looked at may lead anywhere
+    masks[state] = state < search.expanded ? mask : 0xffffffff
+    under[index] = open
+    anyOpen |= open
+  }
+  if (anyOpen === 0) {
+    for (const state of states) masks[state] = 0
+    return []
+  }
+  canReachWithin(search, masks, states)
   const open = quests.map((): Open[] => [])
   const finals = finalQuests(search, quests)
-  for (let state = 0; state < search.states; state += 1) {
+  for (let index = 0; index < states.length; index += 1) {
+    if (under[index] === 0) continue
+    const state = states[index]!
     const beat = search.beatOf(state)
     const ended = story.beats[beat]!.ending !== -1
-    const final = finals[beat]!
-    if (!ended && final === 0 && outlook.mayAll(state)) continue
+    const final = finals(beat)
+    if (!ended && (final & under[index]!) === 0 && (under[index]! & ~masks[state]!) === 0) continue
     const count = stages.read(state)
     for (let at = 0; at < count; at += 1) {
       const bit = stages.bits[at]!
-      const stage = stages.stages[at]!
-      if (quests[bit]!.outcomes[stage] !== undefined) continue
-      const one = (open[bit]![stage] ??= { stranded: -1, ends: [] })
-      if (one.stranded === -1 && !ended && !outlook.may(state, bit)) one.stranded = state
+      if (((under[index]! >>> bit) & 1) === 0) continue
+      const one = (open[bit]![stages.stages[at]!] ??= { stranded: -1, ends: [] })
+      if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
       if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
     }
   }
+  for (const state of states) masks[state] = 0
   return quests.flatMap(({ id, stages: names }, bit) =>
     open[bit]!.flatMap(({ stranded, ends }, stage) => {
       const name = names[stage]!
@@ -79,12 +112,18 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
   )
 }
 
-/** For every beat, as bits: the quests whose stage no road ahead sets any more. */
-function finalQuests({ story, horizon }: Search, quests: readonly LinkedQuest[]): Uint32Array {
-  return Uint32Array.from(story.beats, (_, beat) => {
-    const ahead = horizon.ahead.row(beat)
-    return quests.reduce((mask, { index }, bit) => (has(ahead, index) ? mask : mask | (1 << bit)), 0)
-  })
+/** Of a beat, as bits: the quests whose stage no road ahead sets any more. */
+function finalQuests({ horizon }: Search, quests: readonly LinkedQuest[]): (beat: number) => number {
+  const known: (number | undefined)[] = []
+  return (beat) => {
+    let mask = known[beat]
+    if (mask === undefined) {
+      const ahead = horizon.ahead.row(beat)
+      mask = quests.reduce((bits, { index }, bit) => (has(ahead, index) ? bits : bits | (1 << bit)), 0)
+      known[beat] = mask
+    }
+    return mask
+  }
 }
 
 interface Held {

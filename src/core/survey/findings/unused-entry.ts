@@ -1,13 +1,12 @@
 import type { LinkedStory } from '../../story/linked'
 import { finding, type Finding } from '../result'
+import { usedEntries } from '../used-entries'
 
 /** Ledger entries that nothing reads, or nothing writes. */
 export function unusedEntries(story: LinkedStory): Finding[] {
-  const read = new Set<string>()
-  const written = new Set<string>()
-  for (const use of story.uses) if (use.of === 'entry') (use.how === 'read' ? read : written).add(use.id)
-  return story.entries.flatMap(({ id }) => [
-    ...(read.has(id) ? [] : [finding('unread', [id], `nothing reads "${id}"`)]),
-    ...(written.has(id) ? [] : [finding('unwritten', [id], `nothing changes "${id}"`)]),
+  const { read, written } = usedEntries(story)
+  return story.entries.flatMap(({ id, index }) => [
+    ...(read[index] === 1 ? [] : [finding('unread', [id], `nothing reads "${id}"`)]),
+    ...(written[index] === 1 ? [] : [finding('unwritten', [id], `nothing changes "${id}"`)]),
   ])
 }

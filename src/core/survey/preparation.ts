@@ -1,0 +1,72 @@
+import type { LinkedStory } from '../story/linked'
+import type { Digest, Ways } from './digest'
+import { Layout } from './explicit/layout'
+import { analyseLiveness, updateLiveness, type Liveness, type Observed } from './liveness'
+import { questHorizon, type QuestHorizon } from './quest-horizon'
+import { roadsOf, withDigests, type Roads } from './roads'
+import { allotSlots, type Slots } from './slots'
+
+/** What is worked out about a story before it is searched. */
+export interface Preparation {
+  readonly story: LinkedStory
+  readonly observed: Observed
+  readonly slots: Slots
+  readonly roads: Roads
+  readonly horizon: QuestHorizon
+  readonly liveness: Liveness
+  readonly layout: Layout
+}
+
+/**
+ * Prepares a search. `before` is what was prepared for the story as it was before an edit: what
+ * the edit can't have changed is taken from there. `reduce` off, for tests: everything is held
+ * everywhere.
+ */
+export function prepare(story: LinkedStory, observed: Observed, reduce: boolean, before?: Preparation): Preparation {
+  const again = reduce ? before && update(story, observed, before) : undefined
+  if (again !== undefined) return again
+  const slots = allotSlots(story)
+  const roads = roadsOf(story, slots)
+  const horizon = questHorizon(story, roads)
+  const every = { ...observed, keep: slots.all.map((slot) => slot.index) }
+  const liveness = analyseLiveness(story, slots, roads, horizon, reduce ? observed : every, reduce)
+  return { story, observed, slots, roads, horizon, liveness, layout: new Layout(story, slots, roads, liveness) }
+}
+
+/** Undefined where the edit changed more than what some beats ask and set. */
+function update(story: LinkedStory, observed: Observed, before: Preparation): Preparation | undefined {
+  const { story: old, slots, horizon } = before
+  if (story.entries !== old.entries || story.quests !== old.quests || story.beats.length !== old.beats.length || story.choices.length !== old.choices.length) return undefined
+  if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed)) return undefined
+  const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
+  const roads = withDigests(story, before.roads, changed)
+  const edited: [Digest, Digest][] = []
+  for (const { index, place, ask, ending, choices } of changed) {
+    const was = old.beats[index]!
+    if (place !== was.place || (ask === undefined) !== (was.ask === undefined) || ending !== was.ending || choices.length !== was.choices.length) return undefined
+    const [now, then] = [roads.digests[index]!, before.roads.digests[index]!]
+    if (!sameDemands(now, then) || !sameTargets(now.ways, then.ways)) return undefined
+    edited.push([now, then])
+  }
+  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
+  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness)
+  return { story, observed, slots, roads, horizon, liveness, layout }
+}
+
+/** Whether two digests ask for the same slots and set the same quests. */
+function sameDemands(a: Digest, b: Digest): boolean {
+  const read = (digest: Digest) => JSON.stringify([digest.visitsRead, digest.takenRead, digest.quests])
+  const tellsWords = ({ wording }: Digest) => wording.exprs.length + wording.effects.length + wording.texts.length > 0
+  return read(a) === read(b) && !tellsWords(a) && !tellsWords(b)
+}
+
+function sameTargets(a: Ways, b: Ways): boolean {
+  const targets = ({ redirects, choices, onward }: Ways) => JSON.stringify([redirects, choices, onward].map((ways) => ways.map(({ to }) => to)))
+  return targets(a) === targets(b)
+}
+
+function sameObserved(a: Observed, b: Observed): boolean {
+  return (
+    a.unsetTexts === b.unsetTexts && a.quests === b.quests && a.promises === b.promises && a.keep.length + b.keep.length === 0 && a.overruns.size === b.overruns.size && [...a.overruns].every((entry) => b.overruns.has(entry))
+  )
+}
