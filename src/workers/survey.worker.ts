@@ -56,7 +56,15 @@ addEventListener('message', ({ data }: MessageEvent<ToSurvey>) => {
   }
 })
 
+/** Questions about the story as it is now wait until its survey is finished. */
+const WAITING: ReadonlySet<ToSurvey['type']> = new Set<ToSurvey['type']>(['why', 'route-to', 'quest-facts', 'entry-values', 'mend', 'reading-list', 'no-return'])
+let later: ToSurvey[] = []
+
 function hear(message: ToSurvey): void {
+  if (running !== undefined && WAITING.has(message.type)) {
+    later.push(message)
+    return
+  }
   switch (message.type) {
     case 'open':
       story = message.story
@@ -134,7 +142,9 @@ function compared(before: SurveyResult, after: SurveyResult): Compared {
 function begin(): void {
   surveyed = story
   linked = linkStory(story!, linked)
+  // the survey of the story before the edit gives what it knows to the next, and answers no more
   const before = running?.survey ?? finished?.survey
+  finished = undefined
   running = { survey: new Survey(linked, ON_REQUEST, before), since: performance.now(), told: performance.now() }
   tick()
 }
@@ -172,6 +182,13 @@ function finish(): void {
   post({ type: 'report', version, report: { result, took: performance.now() - since } })
   finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()
+  answerLater()
+}
+
+function answerLater(): void {
+  const questions = later
+  later = []
+  for (const question of questions) hear(question)
 }
 
 function sendBearing(): void {
@@ -182,4 +199,5 @@ function sendBearing(): void {
 function fail(error: unknown): void {
   running = undefined
   post({ type: 'failed', version, message: error instanceof Error ? error.message : String(error) })
+  answerLater()
 }

@@ -31,7 +31,6 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const declaredProblems: Problem[] = again ? [...known.problems] : []
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
   const problems = [...declaredProblems]
-  const uses: Use[] = []
   const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
   const brought: Brought[] = []
   const beats: LinkedBeat[] = []
@@ -53,10 +52,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       })
     }
   })
-  for (const own of brought) {
-    for (const problem of own.problems) problems.push(problem)
-    for (const use of own.uses) uses.push(use)
-  }
+  for (const own of brought) for (const problem of own.problems) problems.push(problem)
 
   const start = beatOf.get(doc.start) ?? -1
   if (start === -1) {
@@ -66,11 +62,15 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const unique = uniqueIn(problems)
   const promiseUses: Use[] = []
   const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, promiseUses)
-  uses.push(...promiseUses)
   const routes = unique(doc.routes, (route) => route.id)
+  let uses: readonly Use[] | undefined
   const linked: LinkedStory = {
     doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
-    entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, uses, promiseUses,
+    entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, promiseUses,
+    // many, and seldom asked for
+    get uses() {
+      return (uses ??= [...brought.flatMap((own) => own.uses), ...promiseUses])
+    },
   }
   kept.set(linked, { declared, problems: declaredProblems, beats: brought })
   return linked

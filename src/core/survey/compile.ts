@@ -20,7 +20,7 @@ export class Compiler {
   private readonly strings = new Map<string, number>()
 
   constructor(
-    readonly story: LinkedStory,
+    public story: LinkedStory,
     readonly slots: Slots,
     /** The working vector: one value a slot. */
     readonly values: Int32Array,

@@ -29,7 +29,7 @@ export interface Digest {
   readonly entriesWritten: readonly number[]
   readonly effects: readonly { readonly effect: LinkedEffect['effect']; readonly owner: string }[]
   /** Where words are told apart: conditions and values that name a text entry, effects on one, texts that choose between forms. */
-  readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly (readonly MessageFormatElement[])[] }
+  readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly LinkedText[] }
   /** At most so many marks and conditions. */
   readonly marks: number
   readonly conditions: number
@@ -188,7 +188,7 @@ class Reader {
     return {
       exprs: [...conditions, ...effects.map(({ effect }) => effect.value)].filter(namesText),
       effects: effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(effect.entry) ? [{ entry: effect.entry, value: effect.value }] : [])),
-      texts: textsOf(this.beat).flatMap(({ parsed }) => (parsed?.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag) ? [parsed] : [])),
+      texts: textsOf(this.beat).filter(({ parsed }) => parsed?.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag)),
     }
   }
 

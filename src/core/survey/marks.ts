@@ -59,6 +59,14 @@ export class Marks {
     return number
   }
 
+  /** As if nothing had been seen; numbers stay. */
+  forget(): void {
+    this.seen.fill(0)
+    this.state = -1
+    this.pick = -1
+    this.quiet = false
+  }
+
   hit(number: number): void {
     if (this.quiet || this.seen[number] === 1) return
     this.seen[number] = 1

@@ -56,8 +56,18 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
 /** Whether two digests ask for the same slots and set the same quests. */
 function sameDemands(a: Digest, b: Digest): boolean {
   const read = (digest: Digest) => JSON.stringify([digest.visitsRead, digest.takenRead, digest.quests])
-  const tellsWords = ({ wording }: Digest) => wording.exprs.length + wording.effects.length + wording.texts.length > 0
-  return read(a) === read(b) && !tellsWords(a) && !tellsWords(b)
+  return read(a) === read(b) && sameWording(a.wording, b.wording)
+}
+
+/** Whether they tell the same words apart; an expression that is written the same is the same object. */
+function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
+  const same = <T>(one: readonly T[], other: readonly T[], part: (item: T) => unknown) => one.length === other.length && one.every((item, at) => part(item) === part(other[at]!))
+  return (
+    same(a.exprs, b.exprs, (expr) => expr) &&
+    same(a.effects, b.effects, ({ entry }) => entry) &&
+    same(a.effects, b.effects, ({ value }) => value) &&
+    same(a.texts, b.texts, ({ source }) => source)
+  )
 }
 
 function sameTargets(a: Ways, b: Ways): boolean {

@@ -47,7 +47,7 @@ export class Survey {
   constructor(
     readonly story: LinkedStory,
     private readonly options: SurveyOptions = {},
-    /** The survey of the story as it was before an edit: what the edit can't have changed is taken from there. */
+    /** The survey of the story as it was before an edit: what the edit can't have changed is taken from there, and it can be asked nothing more. */
     before?: Survey,
   ) {
     const liveness = options.liveness ?? true

@@ -40,7 +40,7 @@ export function wordDomains(story: LinkedStory): Map<number, WordDomain> {
     const { exprs, effects, texts } = digestOf(story, things, beat).wording
     for (const expr of exprs) groups.readComparisons(expr)
     for (const { entry, value } of effects) groups.readAssignment(entry, value)
-    for (const text of texts) groups.readSelects(text)
+    for (const { parsed } of texts) groups.readSelects(parsed!)
   }
   for (const promise of story.promises) for (const expr of promiseParts(promise)) groups.readComparisons(expr)
   return groups.domains()

@@ -38,27 +38,31 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
 
 /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
 export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
-  const { successors } = search
-  let changed = true
-  for (let sweep = 0; changed; sweep += 1) {
-    if (sweep === SWEEPS) {
-      const everywhere = settleByPredecessors(search, masks.slice())
-      for (const state of states) masks[state] = everywhere[state]!
-      return
-    }
-    changed = false
-    for (let index = states.length - 1; index >= 0; index -= 1) {
-      const state = states[index]!
-      const before = masks[state]! | 0
-      let mask = before
-      const start = search.rowStart(state)
-      for (let at = start + search.degree(state) - 1; at >= start; at -= 1) {
-        const next = successors[at]!
-        if (next !== NO_STATE) mask |= masks[next]!
-      }
-      if (mask === before) continue
-      masks[state] = mask
-      changed = true
+  const { first, sources } = predecessors(search)
+  const waits = new Uint8Array(search.states)
+  const within = new Uint8Array(search.states)
+  const stack = new Uint32Array(states.length)
+  let height = 0
+  for (let index = 0; index < states.length; index += 1) {
+    const state = states[index]!
+    within[state] = 1
+    if (masks[state] === 0) continue
+    waits[state] = 1
+    stack[height++] = state
+  }
+  while (height > 0) {
+    const state = stack[--height]!
+    waits[state] = 0
+    const mask = masks[state]!
+    for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+      const source = sources[at]!
+      if (within[source] === 0) continue
+      const joined = (masks[source]! | mask) >>> 0
+      if (joined === masks[source]) continue
+      masks[source] = joined
+      if (waits[source] === 1) continue
+      waits[source] = 1
+      stack[height++] = source
     }
   }
 }

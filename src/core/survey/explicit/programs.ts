@@ -67,11 +67,17 @@ export class Programs {
   readonly watch = { condition: -1, hear: (): void => undefined }
 
   constructor(
-    private readonly story: LinkedStory,
+    private story: LinkedStory,
     private readonly compiler: Compiler,
     private readonly conditions: ConditionLog,
   ) {
     this.compiled = new Array<BeatProgram | undefined>(story.beats.length)
+  }
+
+  /** After an edit: some beats are compiled anew when they are come to. */
+  renew(story: LinkedStory, changed: readonly number[]): void {
+    this.story = story
+    for (const beat of changed) this.compiled[beat] = undefined
   }
 
   of(beat: number): BeatProgram {

@@ -1,9 +1,8 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
-import { Compiler } from '../compile'
-import { countMarks } from '../count-marks'
+import type { Compiler } from '../compile'
 import type { Liveness, Observed } from '../liveness'
-import { ConditionLog, Marks, type Witness } from '../marks'
+import type { ConditionLog, Marks, Witness } from '../marks'
 import { prepare, type Preparation } from '../preparation'
 import type { QuestHorizon } from '../quest-horizon'
 import type { Roads } from '../roads'
@@ -11,8 +10,9 @@ import type { Slots } from '../slots'
 import { otherWord } from '../word-domains'
 import type { Layout } from './layout'
 import { GeneratedCode } from './generate'
-import { ENDLESS, Machine } from './machine'
-import { Programs, type BeatProgram } from './programs'
+import { Engine } from './engine'
+import { ENDLESS, type Machine } from './machine'
+import type { BeatProgram, Programs } from './programs'
 import { Rows } from './rows'
 import { BATCH, BitSet, NO_STATE, NumberList, stateSet, type StateSet } from './table'
 
@@ -51,7 +51,8 @@ export class Search {
   readonly programs: Programs
   readonly machine: Machine
   readonly table: StateSet
-  readonly resting = { beat: -1, ending: -1 }
+  readonly resting: Engine['resting']
+  private readonly engine: Engine
   /** Successors of all expanded states, by their names in the set of states until they are asked for. */
   private readonly edges = new NumberList()
   private numbered = 0
@@ -79,6 +80,7 @@ export class Search {
   constructor(
     readonly story: LinkedStory,
     options: SearchOptions,
+    /** The search of the story as it was before an edit; it can be asked nothing more afterwards. */
     before?: Search,
   ) {
     this.prepared = prepare(story, options.observed, options.liveness !== false, before?.prepared)
@@ -88,13 +90,15 @@ export class Search {
     this.horizon = horizon
     this.liveness = liveness
     this.layout = layout
-    this.values = Int32Array.from(this.slots.all, (slot) => slot.initial)
-    const { marks, conditions } = countMarks(story)
-    this.marks = new Marks(marks)
-    this.conditions = new ConditionLog(conditions)
-    this.compiler = new Compiler(story, this.slots, this.values, this.marks, this.resting, options.observed.overruns)
-    this.programs = new Programs(story, this.compiler, this.conditions)
-    this.machine = new Machine(story, this.slots, this.values, this.marks, this.programs)
+    this.engine = before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
+    const { values, marks, conditions, compiler, programs, machine, resting } = this.engine
+    this.values = values
+    this.marks = marks
+    this.conditions = conditions
+    this.compiler = compiler
+    this.programs = programs
+    this.machine = machine
+    this.resting = resting
     this.table = stateSet(this.layout.words, this.layout.space)
     this.pending = new Uint32Array(BATCH * this.layout.words)
     this.looks = new Uint32Array(2 * story.beats.length)
