@@ -22,12 +22,12 @@ export function refusal(request, hosts) {
 /** Sets the headers of every answer; gives the policy with this request's nonce. */
 export function setHeaders(request, response, { dev }) {
   const nonce = randomBytes(16).toString('base64')
-  // The survey's worker writes code for the beats it looks at often, from numbers alone. It has no
-  // page that a text could be put into; the pages themselves never may.
-  const writesCode = dev || request.headers['sec-fetch-dest'] === 'worker'
+  // The survey's worker writes WebAssembly for the beats it looks at often, from numbers alone. Text
+  // as code is allowed nowhere; development needs it for its own tools.
+  const code = dev ? " 'unsafe-eval'" : request.headers['sec-fetch-dest'] === 'worker' ? " 'wasm-unsafe-eval'" : ''
   const policy = [
     "default-src 'none'",
-    `script-src 'self' 'nonce-${nonce}'${writesCode ? " 'unsafe-eval'" : ''}`,
+    `script-src 'self' 'nonce-${nonce}'${code}`,
     // development inserts styles of its own, without the nonce
     dev ? "style-src 'self' 'unsafe-inline'" : `style-src 'self' 'nonce-${nonce}'`,
     // attributes only: where React places something, it sets the element's own style

@@ -80,9 +80,10 @@ test('a foreign Host or Origin is refused, and answers carry a strict policy', a
   expect(policy).toContain("default-src 'none'")
   expect(policy).toMatch(/script-src 'self' 'nonce-[^']+'(;|$)/)
   expect(policy).not.toContain('unsafe-eval')
-  // only the survey's worker may write code
+  // only the survey's worker may write code, and that as WebAssembly
   const worker = await ask(app, '/', { host: own, 'sec-fetch-dest': 'worker' })
-  expect(String(worker.headers['content-security-policy'])).toContain("'unsafe-eval'")
+  expect(String(worker.headers['content-security-policy'])).toContain("'wasm-unsafe-eval'")
+  expect(String(worker.headers['content-security-policy'])).not.toContain("'unsafe-eval'")
 })
 
 test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }) => {

@@ -165,6 +165,8 @@ export interface LinkedBeat {
   /** Index of the ending; -1 where there is none that is declared. */
   readonly ending: number
   readonly onward: readonly LinkedRule[]
+  /** What others have worked out about the beat, each under a key of its own, for as long as it lives. */
+  readonly memo: Record<'owners' | 'digest', unknown>
 }
 
 /** A promise whose parts are all sound; a broken one is in `problems` and gets no verdict. */

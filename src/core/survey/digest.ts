@@ -3,7 +3,7 @@ import { VISITS_MAX } from '../base/limits'
 import { walk, type Expr } from '../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
 import { textArgument } from '../story/text'
-import { ownersOf, textsOf } from './story-parts'
+import { ownersOf, textsOf, type Owner } from './story-parts'
 
 /**
  * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
@@ -97,22 +97,25 @@ export function thingsOf(story: LinkedStory): Things {
   return { quest, visits, taken, place, count: place + 1 }
 }
 
-// A linked beat is kept by an edit only where all names stay what they were, and with them all numbers.
-const digests = new WeakMap<LinkedBeat, Digest>()
-
+/** A linked beat is kept by an edit only where all names stay what they were, and with them all numbers. */
 export function digestOf(story: LinkedStory, things: Things, beat: LinkedBeat): Digest {
-  let digest = digests.get(beat)
-  if (digest === undefined) {
-    digest = new Reader(story, things, beat).read()
-    digests.set(beat, digest)
-  }
-  return digest
+  return (beat.memo.digest ??= new Reader(story, things, beat).read()) as Digest
 }
+
+type Effects = Digest['effects']
+
+const NONE: readonly never[] = []
+const NO_WORDING: Digest['wording'] = { exprs: NONE, effects: NONE, texts: NONE }
 
 class Reader {
   private steps: number[] = []
   private effectCount = 0
-  private readonly named = new Set<number>()
+  private readonly named: number[] = []
+  private readonly entriesRead: number[] = []
+  private readonly entriesWritten: number[] = []
+  private readonly quests: number[] = []
+  private readonly visitsRead: { beat: number; most: number }[] = []
+  private readonly takenRead: number[] = []
 
   constructor(
     private readonly story: LinkedStory,
@@ -121,84 +124,118 @@ class Reader {
   ) {}
 
   read(): Digest {
-    const { beat, things } = this
+    const { beat, things, story } = this
     const owners = ownersOf(beat)
-    const effects = owners.flatMap((owner) => owner.effects.map(({ effect }) => ({ effect, owner: owner.address })))
+    const effects: Effects[number][] = []
+    for (const owner of owners) for (const { effect } of owner.effects) effects.push({ effect, owner: owner.address })
     const rest = this.written(() => this.resting())
-    const onward = this.written(() => this.roads(beat.onward))
+    const onward = beat.onward.length === 0 ? NONE : this.written(() => this.roads(beat.onward))
     const arrival = this.written(() => this.arrival())
-    const ways: Ways = {
-      redirects: beat.redirects.flatMap((rule) => this.way(rule.to, rule.effects)),
-      body: [...(beat.place ? [things.place] : []), things.visits + beat.index, ...this.sets([...beat.arrive, ...linesIn(beat)].flatMap((owner) => owner.effects))],
-      choices: beat.choices.flatMap((choice) => this.waysOf(choice)),
-      into: beat.ask === undefined ? -1 : beat.ask.into,
-      onward: beat.onward.flatMap((rule) => this.way(rule.to, rule.effects)),
+    const ways = this.ways()
+    for (const list of [ways.redirects, ways.choices, ways.onward]) for (const { sets } of list) for (const thing of sets) this.name(thing)
+    for (const thing of ways.body) this.name(thing)
+    for (const { once, index } of beat.choices) if (once) this.takenRead.push(index)
+    for (const { when } of owners) if (when?.expr !== undefined) this.asked(when.expr)
+    for (const { effect } of effects) {
+      this.asked(effect.value)
+      if (effect.kind === 'stage') this.quests.push(story.questOf.get(effect.quest)!)
+      else include(this.entriesWritten, story.entryOf.get(effect.entry)!)
     }
-    for (const way of [...ways.redirects, ...ways.choices, ...ways.onward]) for (const thing of way.sets) this.named.add(thing)
-    for (const thing of ways.body) this.named.add(thing)
-    const visitsRead: { beat: number; most: number }[] = []
-    const takenRead: number[] = beat.choices.filter(({ once }) => once).map(({ index }) => index)
-    const asked = (expr: Expr) => askedFor(this.story, expr, (index, most) => visitsRead.push({ beat: index, most }), (choice) => takenRead.push(choice))
-    for (const { when } of owners) if (when?.expr !== undefined) asked(when.expr)
-    for (const { effect } of effects) asked(effect.value)
-    return {
-      things: [...this.named],
-      rest, onward, arrival, ways, visitsRead, takenRead, effects,
-      entriesRead: this.entriesRead(owners, effects),
-      entriesWritten: [...new Set([...effects.flatMap(({ effect }) => (effect.kind === 'stage' ? [] : [this.story.entryOf.get(effect.entry)!])), ...(ways.into === -1 ? [] : [ways.into])])],
-      wording: this.wording(owners.flatMap(({ when }) => (when?.expr === undefined ? [] : [when.expr])), effects),
-      quests: effects.flatMap(({ effect }) => (effect.kind === 'stage' ? [this.story.questOf.get(effect.quest)!] : [])),
-      ...this.counts(owners.length, effects),
-    }
-  }
-
-  private entriesRead(owners: ReturnType<typeof ownersOf>, effects: Digest['effects']): number[] {
-    const read = new Set<number>()
-    const expr = (one: Expr) => {
-      for (const thing of this.readIn(one)) if (thing < this.things.quest) read.add(thing)
-    }
-    const shown = (parts: readonly MessageFormatElement[]): void => {
-      for (const part of parts) {
-        if (part.type === TYPE.literal || part.type === TYPE.pound) continue
-        if (part.type === TYPE.tag) {
-          shown(part.children)
-          continue
-        }
-        const { of, id } = textArgument(part.value)
-        if (of === 'entry') read.add(this.story.entryOf.get(id)!)
-        if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) shown(option.value)
-      }
-    }
-    for (const { when } of owners) if (when?.expr !== undefined) expr(when.expr)
-    for (const { effect } of effects) expr(effect.value)
-    for (const { parsed } of textsOf(this.beat)) if (parsed !== undefined) shown(parsed)
-    return [...read]
-  }
-
-  private wording(conditions: readonly Expr[], effects: Digest['effects']): Digest['wording'] {
-    const { story } = this
-    const isText = (id: string) => story.entries[story.entryOf.get(id)!]!.kind === 'text'
-    const namesText = (expr: Expr) => {
-      let found = false
-      walk(expr, (part) => {
-        if (part.kind === 'entry' && isText(part.id)) found = true
-      })
-      return found
-    }
-    return {
-      exprs: [...conditions, ...effects.map(({ effect }) => effect.value)].filter(namesText),
-      effects: effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(effect.entry) ? [{ entry: effect.entry, value: effect.value }] : [])),
-      texts: textsOf(this.beat).filter(({ parsed }) => parsed?.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag)),
-    }
-  }
-
-  private counts(owners: number, effects: Digest['effects']): { marks: number; conditions: number } {
+    if (ways.into !== -1) include(this.entriesWritten, ways.into)
     // the beat itself, its ending, dead end, endless run
-    let marks = 4 + owners
-    for (const { effect } of effects) marks += effect.kind === 'stage' ? this.story.quests[this.story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
-    // every { begins one argument at most
-    for (const { source, parsed } of textsOf(this.beat)) if (parsed !== undefined) marks += source.split('{').length - 1
-    return { marks, conditions: owners }
+    let marks = 4 + owners.length
+    for (const { effect } of effects) marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
+    const texts: LinkedText[] = []
+    for (const text of textsOf(beat)) {
+      if (text.parsed === undefined || !text.source.includes('{')) continue
+      texts.push(text)
+      // every { begins one argument at most
+      marks += text.source.split('{').length - 1
+      this.shownEntries(text.parsed)
+    }
+    return {
+      things: this.named, rest, onward, arrival, ways, effects, marks,
+      visitsRead: this.visitsRead,
+      takenRead: this.takenRead,
+      entriesRead: this.entriesRead,
+      entriesWritten: this.entriesWritten,
+      wording: this.wording(owners, effects, texts),
+      quests: this.quests,
+      conditions: owners.length,
+    }
+  }
+
+  private ways(): Ways {
+    const { beat, things } = this
+    const body = beat.place ? [things.place, things.visits + beat.index] : [things.visits + beat.index]
+    const add = (effects: readonly LinkedEffect[]) => {
+      for (const effect of effects) body.push(this.target(effect))
+    }
+    for (const rule of beat.arrive) add(rule.effects)
+    for (const line of beat.lines) {
+      if (line.kind === 'line') add(line.effects)
+      else for (const variant of line.variants) for (const inner of variant.lines) add(inner.effects)
+    }
+    const redirects: Way[] = []
+    const choices: Way[] = []
+    const onward: Way[] = []
+    for (const rule of beat.redirects) this.way(redirects, rule.to, [], rule.effects)
+    for (const rule of beat.onward) this.way(onward, rule.to, [], rule.effects)
+    for (const choice of beat.choices) {
+      const before = [things.taken + choice.index]
+      for (const effect of choice.effects) before.push(this.target(effect))
+      if (choice.to.kind === 'road') this.way(choices, choice.to.road, before, NONE)
+      else for (const rule of choice.to.rules) this.way(choices, rule.to, before, rule.effects)
+    }
+    return { redirects, body, choices, into: beat.ask === undefined ? -1 : beat.ask.into, onward }
+  }
+
+  private way(list: Way[], road: Road, before: readonly number[], effects: readonly LinkedEffect[]): void {
+    if (road.kind === 'nowhere') return
+    const sets = effects.length === 0 ? before : [...before, ...effects.map((effect) => this.target(effect))]
+    list.push({ to: road.kind === 'return' ? TO_RETURN : road.beat, sets })
+  }
+
+  /** The thing that an effect sets. */
+  private target({ effect }: LinkedEffect): number {
+    return effect.kind === 'stage' ? this.things.quest + this.story.questOf.get(effect.quest)! : this.story.entryOf.get(effect.entry)!
+  }
+
+  private asked(expr: Expr): void {
+    if (expr.kind === 'bool' || expr.kind === 'int' || expr.kind === 'string') return
+    askedFor(this.story, expr, (beat, most) => this.visitsRead.push({ beat, most }), (choice) => this.takenRead.push(choice))
+    for (const thing of this.readIn(expr)) if (thing < this.things.quest) include(this.entriesRead, thing)
+  }
+
+  private shownEntries(parts: readonly MessageFormatElement[]): void {
+    for (const part of parts) {
+      if (part.type === TYPE.literal || part.type === TYPE.pound) continue
+      if (part.type === TYPE.tag) {
+        this.shownEntries(part.children)
+        continue
+      }
+      const { of, id } = textArgument(part.value)
+      if (of === 'entry') include(this.entriesRead, this.story.entryOf.get(id)!)
+      if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) this.shownEntries(option.value)
+    }
+  }
+
+  private wording(owners: readonly Owner[], effects: Effects, texts: readonly LinkedText[]): Digest['wording'] {
+    const { story } = this
+    const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
+    const forms = texts.filter(({ parsed }) => parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag))
+    if (forms.length === 0 && !this.named.some(isText)) return NO_WORDING
+    const exprs: Expr[] = []
+    const add = (expr: Expr) => {
+      if (this.readIn(expr).some(isText)) exprs.push(expr)
+    }
+    for (const { when } of owners) if (when?.expr !== undefined) add(when.expr)
+    for (const { effect } of effects) add(effect.value)
+    return {
+      exprs,
+      effects: effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry)) ? [{ entry: effect.entry, value: effect.value }] : [])),
+      texts: forms,
+    }
   }
 
   /** The steps that `work` writes. */
@@ -211,13 +248,12 @@ class Reader {
     return written
   }
 
-  private step(...numbers: readonly number[]): void {
-    this.steps.push(...numbers)
-  }
-
+  /** Steps of a way of its own. */
   private aside(kind: number, work: () => void): void {
-    const inner = this.written(work)
-    this.step(kind, inner.length, ...inner)
+    const { steps } = this
+    const at = steps.push(kind, 0)
+    work()
+    steps[at - 1] = steps.length - at
   }
 
   /** What a state resting at the beat must remember of what comes after. */
@@ -241,7 +277,7 @@ class Reader {
         this.line(line)
         continue
       }
-      this.step(STEP.base)
+      this.steps.push(STEP.base)
       for (const variant of line.variants) {
         this.aside(STEP.variant, () => {
           for (let number = variant.lines.length - 1; number >= 0; number -= 1) this.line(variant.lines[number]!)
@@ -282,10 +318,10 @@ class Reader {
   }
 
   private go(road: Road): void {
-    if (road.kind === 'beat') this.step(STEP.go, road.beat)
+    if (road.kind === 'beat') this.steps.push(STEP.go, road.beat)
     if (road.kind !== 'return') return
     this.reads(this.things.place)
-    this.step(STEP.goBack)
+    this.steps.push(STEP.goBack)
   }
 
   private line(line: LinkedLine): void {
@@ -300,7 +336,7 @@ class Reader {
       if (effect.kind === 'stage') {
         const quest = this.story.questOf.get(effect.quest)!
         this.name(this.things.quest + quest)
-        this.step(STEP.stage, this.things.quest + quest, maybe ? 1 : 0, this.story.quests[quest]!.moves === undefined ? 0 : 1)
+        this.steps.push(STEP.stage, this.things.quest + quest, maybe ? 1 : 0, this.story.quests[quest]!.moves === undefined ? 0 : 1)
         continue
       }
       const entry = this.story.entryOf.get(effect.entry)!
@@ -308,7 +344,7 @@ class Reader {
       const how = effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther
       this.name(entry)
       for (const thing of reads) this.name(thing)
-      this.step(STEP.effect, entry, how, maybe ? 1 : 0, this.effectCount, reads.length, ...reads)
+      this.steps.push(STEP.effect, entry, how, maybe ? 1 : 0, this.effectCount, reads.length, ...reads)
       this.effectCount += 1
     }
   }
@@ -326,7 +362,7 @@ class Reader {
         const { of, id } = textArgument(part.value)
         const thing = of === 'quest' ? this.things.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
         this.name(thing)
-        this.step(STEP.shown, thing)
+        this.steps.push(STEP.shown, thing)
         if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
       }
     }
@@ -335,40 +371,25 @@ class Reader {
 
   private kill(thing: number): void {
     this.name(thing)
-    this.step(STEP.kill, thing)
+    this.steps.push(STEP.kill, thing)
   }
 
   private reads(thing: number): void {
     this.name(thing)
-    this.step(STEP.read, thing)
+    this.steps.push(STEP.read, thing)
   }
 
   private name(thing: number): void {
-    this.named.add(thing)
+    include(this.named, thing)
   }
 
   private readIn(expr: Expr): number[] {
     return thingsRead(this.story, this.things, expr)
   }
-
-  private waysOf(choice: LinkedChoice): Way[] {
-    const before = [this.things.taken + choice.index, ...this.sets(choice.effects)]
-    if (choice.to.kind === 'road') return this.way(choice.to.road, [], before)
-    return choice.to.rules.flatMap((rule) => this.way(rule.to, rule.effects, before))
-  }
-
-  private way(road: Road, effects: readonly LinkedEffect[], before: readonly number[] = []): Way[] {
-    if (road.kind === 'nowhere') return []
-    return [{ to: road.kind === 'return' ? TO_RETURN : road.beat, sets: [...before, ...this.sets(effects)] }]
-  }
-
-  private sets(effects: readonly LinkedEffect[]): number[] {
-    return effects.map(({ effect }) => (effect.kind === 'stage' ? this.things.quest + this.story.questOf.get(effect.quest)! : this.story.entryOf.get(effect.entry)!))
-  }
 }
 
-function linesIn(beat: LinkedBeat): LinkedLine[] {
-  return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+function include(list: number[], item: number): void {
+  if (!list.includes(item)) list.push(item)
 }
 
 /** The things that an expression reads. */

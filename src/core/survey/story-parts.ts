@@ -10,41 +10,32 @@ export interface Owner {
 
 const NO_EFFECTS: readonly LinkedEffect[] = []
 
-const owners = new WeakMap<LinkedBeat, readonly Owner[]>()
-
 /** Every owner of a beat in document order. */
 export function ownersOf(beat: LinkedBeat): readonly Owner[] {
-  let list = owners.get(beat)
-  if (list === undefined) {
-    list = listOwners(beat)
-    owners.set(beat, list)
-  }
-  return list
+  return (beat.memo.owners ??= listOwners(beat)) as readonly Owner[]
 }
 
 function listOwners(beat: LinkedBeat): Owner[] {
-  return [
-    ...beat.redirects,
-    ...beat.arrive,
-    ...beat.lines.flatMap((line): Owner[] =>
-      line.kind === 'line'
-        ? [line]
-        : line.variants.flatMap((variant) => [{ address: variant.address, when: variant.when, effects: NO_EFFECTS }, ...variant.lines]),
-    ),
-    ...beat.choices.flatMap((choice): Owner[] => (choice.to.kind === 'rules' ? [choice, ...choice.to.rules] : [choice])),
-    ...beat.onward,
-  ]
+  const list: Owner[] = [...beat.redirects, ...beat.arrive]
+  for (const line of beat.lines) {
+    if (line.kind === 'line') list.push(line)
+    else {
+      for (const variant of line.variants) {
+        list.push({ address: variant.address, when: variant.when, effects: NO_EFFECTS })
+        list.push(...variant.lines)
+      }
+    }
+  }
+  for (const choice of beat.choices) {
+    list.push(choice)
+    if (choice.to.kind === 'rules') list.push(...choice.to.rules)
+  }
+  list.push(...beat.onward)
+  return list
 }
 
-const lines = new WeakMap<LinkedBeat, readonly LinkedLine[]>()
-
 export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
-  let list = lines.get(beat)
-  if (list === undefined) {
-    list = beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
-    lines.set(beat, list)
-  }
-  return list
+  return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
 }
 
 /** Every sound condition, those of promises too. */
