@@ -124,7 +124,7 @@ class Reader {
   ) {}
 
   read(): Digest {
-    const { beat, things, story } = this
+    const { beat, story } = this
     const owners = ownersOf(beat)
     const effects: Effects[number][] = []
     for (const owner of owners) for (const { effect } of owner.effects) effects.push({ effect, owner: owner.address })
