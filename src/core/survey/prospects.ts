@@ -10,6 +10,8 @@ import type { Search } from './explicit/search'
 export interface Prospects {
   can(state: number, property: number): boolean
   may(state: number, property: number): boolean
+  /** Whether from every state all properties can still be reached. */
+  readonly everywhere: boolean
 }
 
 /** At most 32 properties; each is asked of the loaded state. */
@@ -43,5 +45,5 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   optimistic?.fill(all, search.expanded)
   const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), everywhere: sure.every((mask) => (mask | 0) === all) }
 }

@@ -38,6 +38,7 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
 
 /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
 export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
+  if (sweepWithin(search, masks, states)) return
   const { first, sources } = predecessors(search)
   const waits = new Uint8Array(search.states)
   const within = new Uint8Array(search.states)
@@ -65,6 +66,32 @@ export function canReachWithin(search: Search, masks: Uint32Array, states: Uint3
       stack[height++] = source
     }
   }
+}
+
+/** Sweeps from the last state to the first; true when nothing is left to settle. */
+function sweepWithin(search: Search, masks: Uint32Array, states: Uint32Array): boolean {
+  const { successors } = search
+  let all = 0
+  for (let index = 0; index < states.length; index += 1) all |= masks[states[index]!]!
+  for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
+    let changed = false
+    for (let index = states.length - 1; index >= 0; index -= 1) {
+      const state = states[index]!
+      const before = masks[state]! | 0
+      if (before === all) continue
+      let mask = before
+      const start = search.rowStart(state)
+      for (let at = start + search.degree(state) - 1; at >= start && mask !== all; at -= 1) {
+        const next = successors[at]!
+        if (next !== NO_STATE) mask |= masks[next]!
+      }
+      if (mask === before) continue
+      masks[state] = mask
+      changed = true
+    }
+    if (!changed) return true
+  }
+  return false
 }
 
 /** Sources of the transitions into each state: of state s from `first[s]` to `first[s + 1]`. */

@@ -54,7 +54,7 @@ export interface Expanded {
 }
 
 export class GeneratedCode {
-  private readonly runs = new Map<number, Run | undefined>()
+  private readonly runs = new Map<number, Run>()
   private readonly parts: WriterParts
   private readonly memory: WebAssembly.Memory
   private view = new Uint32Array()
@@ -113,9 +113,14 @@ export class GeneratedCode {
     }
   }
 
+  /** How many beats have code. */
+  get count(): number {
+    return this.runs.size
+  }
+
   /** Whether a beat has code. */
   has(beat: number): boolean {
-    return this.runs.get(beat) !== undefined
+    return this.runs.has(beat)
   }
 
   /** Writes code for some beats, those left out that hold something for the interpreter. */

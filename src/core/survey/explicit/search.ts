@@ -142,6 +142,11 @@ export class Search {
     return this.done
   }
 
+  /** How many beats have code of their own. */
+  get codedBeats(): number {
+    return this.code?.count ?? 0
+  }
+
   /** How many transitions have been looked at. */
   get transitions(): number {
     return this.edges.length

@@ -8,6 +8,7 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
   if (!fromStart) {
     return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', [])] : []
   }
+  if (endings.everywhere) return []
   const found = new Map<string, Finding>()
   const { successors } = search
   let start = 0
