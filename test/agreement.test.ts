@@ -53,7 +53,7 @@ test('the fast survey and the plain one agree on generated stories, with and wit
     }
   }
   expect(compared).toBeGreaterThan(SEEDS * 0.7)
-  expect(coded).toBeGreaterThan(SEEDS)
+  expect(coded).toBeGreaterThan(SEEDS / 4)
   // the generated stories show every kind of finding
   expect([...kinds].sort()).toEqual([
     'always-open', 'dead-end', 'endless-run', 'left-open', 'no-way-out', 'overrun', 'problem', 'promise-broken', 'route-broken',

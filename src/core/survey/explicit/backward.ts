@@ -3,6 +3,8 @@ import { NO_STATE } from './table'
 
 /** Sweeps that are tried before predecessors are listed. */
 const SWEEPS = 4
+/** States over which adding up how many transitions each has is quicker than asking where they begin. */
+const NEAR = 32
 
 /**
  * Backward reachability for up to 32 properties at once: bit p of the result's word s is set when a
@@ -75,13 +77,18 @@ function sweepWithin(search: Search, masks: Uint32Array, states: Uint32Array): b
   for (let index = 0; index < states.length; index += 1) all |= masks[states[index]!]!
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
     let changed = false
+    // where the transitions of the state looked at last begin: a state that stands near begins near
+    let last = search.expanded
+    let begin = search.transitions
     for (let index = states.length - 1; index >= 0; index -= 1) {
       const state = states[index]!
       const before = masks[state]! | 0
-      if (before === all) continue
+      if (before === all || state >= search.expanded) continue
       let mask = before
-      const start = search.rowStart(state)
-      for (let at = start + search.degree(state) - 1; at >= start && mask !== all; at -= 1) {
+      if (last - state > NEAR) begin = search.rowStart(state)
+      else for (let one = last - 1; one >= state; one -= 1) begin -= search.degree(one)
+      last = state
+      for (let at = begin + search.degree(state) - 1; at >= begin && mask !== all; at -= 1) {
         const next = successors[at]!
         if (next !== NO_STATE) mask |= masks[next]!
       }

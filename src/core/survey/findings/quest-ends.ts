@@ -59,18 +59,11 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
   let anyOpen = 0
   for (let index = 0; index < states.length; index += 1) {
     const state = states[index]!
-    const count = stages.read(state)
-    let mask = 0
-    let open = 0
-    for (let at = 0; at < count; at += 1) {
-      const bit = stages.bits[at]!
-      if (quests[bit]!.outcomes[stages.stages[at]!] === undefined) open |= 1 << bit
-      else mask |= 1 << bit
-    }
+    stages.read(state)
     // what was not looked at may lead anywhere
-    masks[state] = state < search.expanded ? mask : 0xffffffff
-    under[index] = open
-    anyOpen |= open
+    masks[state] = state < search.expanded ? stages.ended : 0xffffffff
+    under[index] = stages.open
+    anyOpen |= stages.open
   }
   if (anyOpen === 0) {
     for (const state of states) masks[state] = 0
@@ -86,11 +79,9 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
     const ended = story.beats[beat]!.ending !== -1
     const final = finals(beat)
     if (!ended && (final & under[index]!) === 0 && (under[index]! & ~masks[state]!) === 0) continue
-    const count = stages.read(state)
-    for (let at = 0; at < count; at += 1) {
-      const bit = stages.bits[at]!
-      if (((under[index]! >>> bit) & 1) === 0) continue
-      const one = (open[bit]![stages.stages[at]!] ??= { stranded: -1, ends: [] })
+    for (let rest = under[index]!; rest !== 0; rest &= rest - 1) {
+      const bit = 31 - Math.clz32(rest & -rest)
+      const one = (open[bit]![stages.stageOf(state, bit)] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
       if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
     }
@@ -142,27 +133,36 @@ function questsHeld({ story, layout, horizon, slots }: Search): (location: numbe
     }))
 }
 
-/** Numbers of one quest in a plan: its bit, then the field's word, stride and size. */
-const ONE = 4
+/** Values that neighbouring digits are read by together. */
+const TABLE_MAX = 256
 
-/** Tells, of a state, the started stages of some quests; reads the packed state. */
+/** Neighbouring digits of one word, with what each value of theirs says of the quests among them. */
+interface Digits {
+  readonly word: number
+  readonly stride: number
+  readonly size: number
+  /** Bits of quests under way, and of those that have come to an outcome. */
+  readonly open: Uint32Array
+  readonly ended: Uint32Array
+}
+
+/** Tells, of a state, which quests of a group are under way and which have ended; reads the packed state. */
 class StageReader {
-  /** What was read last: quests by their place in the group, and their stages. */
-  readonly bits = new Uint8Array(GROUP)
-  readonly stages = new Uint32Array(GROUP)
-  private readonly plans: (Int32Array | undefined)[] = []
+  /** Of the state that was read last. */
+  open = 0
+  ended = 0
+  private readonly plans: (readonly Digits[] | undefined)[] = []
   private readonly bitOf: ReadonlyMap<number, number>
 
   constructor(
     private readonly search: Search,
     private readonly held: (location: number) => readonly Held[],
-    quests: readonly LinkedQuest[],
+    private readonly quests: readonly LinkedQuest[],
   ) {
     this.bitOf = new Map(quests.map(({ index }, bit) => [index, bit]))
   }
 
-  /** Reads a state; gives how many quests are started. */
-  read(state: number): number {
+  read(state: number): void {
     const { layout, table } = this.search
     const { states } = table
     const offset = state * layout.words
@@ -170,24 +170,61 @@ class StageReader {
     const location = layout.locationOf(first)
     const plan = (this.plans[location] ??= this.plan(location))
     const base = layout.baseOf(location)
-    let count = 0
-    for (let at = 0; at < plan.length; at += ONE) {
-      const word = plan[at + 1] === 0 ? first - base : states[offset + plan[at + 1]!]!
-      const stage = ((word / plan[at + 2]!) | 0) % plan[at + 3]!
-      if (stage === 0) continue
-      this.bits[count] = plan[at]!
-      this.stages[count] = stage
-      count += 1
+    let open = 0
+    let ended = 0
+    for (let at = 0; at < plan.length; at += 1) {
+      const digits = plan[at]!
+      const word = digits.word === 0 ? first - base : states[offset + digits.word]!
+      const value = ((word / digits.stride) | 0) % digits.size
+      open |= digits.open[value]!
+      ended |= digits.ended[value]!
     }
-    return count
+    this.open = open
+    this.ended = ended
   }
 
-  private plan(location: number): Int32Array {
-    return Int32Array.from(
-      this.held(location).flatMap(({ quest, field }) => {
-        const bit = this.bitOf.get(quest)
-        return bit === undefined ? [] : [bit, field.word, field.stride, field.size]
-      }),
-    )
+  /** The stage that a held quest is at. */
+  stageOf(state: number, bit: number): number {
+    const { layout, table } = this.search
+    const offset = state * layout.words
+    const location = layout.locationOf(table.states[offset]!)
+    const { field } = this.held(location).find(({ quest }) => this.bitOf.get(quest) === bit)!
+    const word = table.states[offset + field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
+    return Math.floor(word / field.stride) % field.size
+  }
+
+  private plan(location: number): Digits[] {
+    const fields = this.held(location).filter(({ quest }) => this.bitOf.has(quest))
+    const plan: Digits[] = []
+    for (let at = 0; at < fields.length; ) {
+      const first = fields[at]!.field
+      let size = first.size
+      let next = at + 1
+      while (next < fields.length && fields[next]!.field.word === first.word && fields[next]!.field.stride === first.stride * size && size * fields[next]!.field.size <= TABLE_MAX) {
+        size *= fields[next]!.field.size
+        next += 1
+      }
+      plan.push(this.digits(fields.slice(at, next), size))
+      at = next
+    }
+    return plan
+  }
+
+  private digits(fields: readonly Held[], size: number): Digits {
+    const { word, stride } = fields[0]!.field
+    const open = new Uint32Array(size)
+    const ended = new Uint32Array(size)
+    for (let value = 0; value < size; value += 1) {
+      let rest = value
+      for (const { quest, field } of fields) {
+        const stage = rest % field.size
+        rest = Math.floor(rest / field.size)
+        const bit = this.bitOf.get(quest)!
+        if (stage === 0) continue
+        if (this.quests[bit]!.outcomes[stage] === undefined) open[value]! |= 1 << bit
+        else ended[value]! |= 1 << bit
+      }
+    }
+    return { word, stride, size, open, ended }
   }
 }
