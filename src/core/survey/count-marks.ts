@@ -1,12 +1,12 @@
-import type { LinkedStory } from '../story/linked'
+import type { LinkedBeat, LinkedStory } from '../story/linked'
 import { digestOf, thingsOf } from './digest'
 
-/** An upper bound of the marks and conditions that a story can have. */
-export function countMarks(story: LinkedStory): { marks: number; conditions: number } {
+/** An upper bound of the marks and conditions that some beats of a story can have, and its endings. */
+export function countMarks(story: LinkedStory, beats: readonly LinkedBeat[] = story.beats): { marks: number; conditions: number } {
   const things = thingsOf(story)
   let marks = story.endings.length
   let conditions = 0
-  for (const beat of story.beats) {
+  for (const beat of beats) {
     const digest = digestOf(story, things, beat)
     marks += digest.marks
     conditions += digest.conditions

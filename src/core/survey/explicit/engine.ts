@@ -38,7 +38,7 @@ export class Engine {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
     const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
     // what edited beats name anew comes on top of what they named before
-    const more = countMarks({ ...story, beats: changed.map((beat) => story.beats[beat]!) })
+    const more = countMarks(story, changed.map((beat) => story.beats[beat]!))
     if (this.marks.list.length + more.marks > this.marks.seen.length || this.conditions.addresses.length + more.conditions > this.conditions.seen.length) return false
     this.story = story
     this.compiler.story = story
