@@ -1,5 +1,6 @@
 import type { LinkedBeat, LinkedStory } from '../story/linked'
-import { digestOf, thingsOf } from './digest'
+import { digestOf } from './digest'
+import { thingsOf } from './things'
 
 /** An upper bound of the marks and conditions that some beats of a story can have, and its endings. */
 export function countMarks(story: LinkedStory, beats: readonly LinkedBeat[] = story.beats): { marks: number; conditions: number } {

@@ -1,7 +1,10 @@
 import type { LinkedStory } from '../story/linked'
-import { EFFECT, STEP, thingsOf, thingsRead, type Digest, type Things, type Way } from './digest'
+import { EFFECT, STEP, type Digest, type Way } from './digest'
+import { thingsOf, thingsRead, type Things } from './things'
+import { saying } from './digest-saying'
 import type { QuestHorizon } from './quest-horizon'
 import type { Roads, Targets } from './roads'
+import { BitList, NOTHING, sameRows, SlotRows, type BitsByBeat } from './slot-rows'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
 import { Worklist } from './worklist'
@@ -65,68 +68,6 @@ export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slot
     }
   }
   return analysis.run({ analysis: before.analysis, words })
-}
-
-/** All that a beat says about some things, to be compared. */
-function saying({ rest, onward, arrival, ways }: Digest, about: (thing: number) => boolean): string {
-  const sets = ({ to, sets: things }: Way) => [to, ...things.filter(about)]
-  return JSON.stringify([
-    [rest, onward, arrival].map((steps) => stepsAbout(steps, about)),
-    [ways.redirects, ways.choices, ways.onward].map((list) => list.map(sets)),
-    ways.body.filter(about),
-    about(ways.into) ? ways.into : -1,
-  ])
-}
-
-/** Steps without those about other things. */
-function stepsAbout(steps: readonly number[], about: (thing: number) => boolean): number[] {
-  const kept: number[] = []
-  for (let at = 0; at < steps.length; ) {
-    const step = steps[at]!
-    const inner = step === STEP.aside || step === STEP.variant
-    const next = at + (inner ? 2 + steps[at + 1]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
-    if (inner) {
-      const within = stepsAbout(steps.slice(at + 2, next), about)
-      kept.push(step, within.length, ...within)
-    } else {
-      const things = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
-      if (step === STEP.base || step === STEP.go || step === STEP.goBack || things.some(about)) kept.push(...steps.slice(at, next))
-    }
-    at = next
-  }
-  return kept
-}
-
-/** Numbers of a step with its operands, for those that always have as many. */
-const LENGTHS: Readonly<Record<number, number>> = { [STEP.read]: 2, [STEP.shown]: 2, [STEP.kill]: 2, [STEP.stage]: 4, [STEP.base]: 1, [STEP.go]: 2, [STEP.goBack]: 1 }
-
-/** Bits of one word of slots, by beat. */
-interface BitsByBeat {
-  readonly beats: Int32Array
-  readonly bits: Int32Array
-}
-
-const NOTHING: BitsByBeat = { beats: new Int32Array(), bits: new Int32Array() }
-
-function sameRows(a: BitsByBeat, b: BitsByBeat): boolean {
-  return a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
-}
-
-class BitList {
-  private readonly beats: number[] = []
-  private readonly bits: number[] = []
-
-  add(beat: number, bits: number): void {
-    if (bits === 0) return
-    this.beats.push(beat)
-    this.bits.push(bits)
-  }
-
-  /** In the order of the beats. */
-  list(): BitsByBeat {
-    const order = Int32Array.from(this.beats.keys()).sort((a, b) => this.beats[a]! - this.beats[b]!)
-    return { beats: order.map((at) => this.beats[at]!), bits: order.map((at) => this.bits[at]!) }
-  }
 }
 
 interface Held {
@@ -543,31 +484,5 @@ class Analysis {
     let mask = 0
     for (let at = 0; at < things.length; at += 1) mask |= this.bit(this.slots.ofThing[things[at]!]!)
     return mask
-  }
-}
-
-/** Sets of slots by beat, most of them small: for each beat the words that are not empty. */
-export class SlotRows {
-  private readonly rows: (number[] | undefined)[]
-
-  constructor(length: number) {
-    this.rows = new Array<number[] | undefined>(length)
-  }
-
-  /** Words come in their order. */
-  add(row: number, word: number, bits: number): void {
-    if (bits === 0) return
-    const known = this.rows[row]
-    if (known === undefined) this.rows[row] = [word, bits]
-    else known.push(word, bits)
-  }
-
-  slots(row: number): number[] {
-    const found: number[] = []
-    const words = this.rows[row] ?? []
-    for (let at = 0; at < words.length; at += 2) {
-      for (let rest = words[at + 1]!; rest !== 0; rest &= rest - 1) found.push(words[at]! * 32 + 31 - Math.clz32(rest & -rest))
-    }
-    return found
   }
 }

@@ -1,6 +1,7 @@
 import type { LinkedBeat, LinkedStory } from '../story/linked'
 import { BitRows, include } from './bits'
-import { digestOf, thingsOf, TO_RETURN, type Digest, type Way, type Ways } from './digest'
+import { digestOf, TO_RETURN, type Digest, type Way, type Ways } from './digest'
+import { thingsOf } from './things'
 import type { Slots } from './slots'
 import { roadOrder, Worklist } from './worklist'
 

@@ -2,7 +2,7 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import type { LinkedStory, LinkedText } from '../story/linked'
 import { textArgument } from '../story/text'
 import type { Action, Compiler } from './compile'
-import { showsWords } from './digest'
+import { showsWords } from './things'
 import { WideValues, type Slot } from './slots'
 
 /**

@@ -1,5 +1,6 @@
 import type { LinkedStory } from '../story/linked'
-import { askedFor, digestOf, thingsOf } from './digest'
+import { digestOf } from './digest'
+import { askedFor, thingsOf } from './things'
 import { promiseParts } from './story-parts'
 import { wordDomains, type WordDomain } from './word-domains'
 

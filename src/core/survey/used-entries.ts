@@ -1,5 +1,6 @@
 import type { LinkedStory } from '../story/linked'
-import { digestOf, thingsOf } from './digest'
+import { digestOf } from './digest'
+import { thingsOf } from './things'
 
 /** By entry index: whether a condition, promise, text or value reads it, and whether an effect or a typed word writes it. */
 export function usedEntries(story: LinkedStory): { readonly read: Uint8Array; readonly written: Uint8Array } {

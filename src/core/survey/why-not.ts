@@ -1,7 +1,7 @@
 import { conjuncts, type Expr } from '../expression/ast'
 import { printExpression } from '../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../story/linked'
-import { thingsOf, thingsRead } from './digest'
+import { thingsOf, thingsRead } from './things'
 import { ownersOf } from './story-parts'
 import type { Survey } from './survey'
 import { slotValue } from './slot-value'

@@ -2,7 +2,8 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import { walk, type Expr } from '../expression/ast'
 import type { LinkedStory } from '../story/linked'
 import { textArgument } from '../story/text'
-import { digestOf, thingsOf } from './digest'
+import { digestOf } from './digest'
+import { thingsOf } from './things'
 import { promiseParts } from './story-parts'
 
 /**

@@ -1,7 +1,7 @@
 import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import { textArgument } from '../../story/text'
 import type { Compiler } from '../compile'
-import { showsWords } from '../digest'
+import { showsWords } from '../things'
 import { formOf } from '../shown-words'
 import { anyOf } from './expression-writer'
 import { binary, constant, not, OP, when, type Code } from './wasm'

@@ -1,0 +1,58 @@
+import type { LinkedStory } from '../../story/linked'
+import type { Compiler } from '../compile'
+import type { ConditionLog } from '../marks'
+import type { Roads } from '../roads'
+import type { Layout } from './layout'
+
+export interface WriterParts {
+  readonly story: LinkedStory
+  readonly compiler: Compiler
+  readonly conditions: ConditionLog
+  readonly layout: Layout
+  readonly roads: Roads
+  readonly memory: MemoryPlan
+}
+
+/** Where generated code finds and leaves things, as addresses of bytes. */
+export interface MemoryPlan {
+  /** A byte a mark: 1 once it was told. */
+  readonly marks: number
+  /** A byte a condition: 1 once false, 2 once true. */
+  readonly conditions: number
+  /** Slots written by a run that goes on in the interpreter. */
+  readonly slots: number
+  /** Packed states to be expanded. */
+  readonly states: number
+  /** A byte a state: how many successors it has. */
+  readonly degrees: number
+  /** Two words: where the next successor goes, where the next new state. */
+  readonly cursors: number
+  /** Of a set of small numbers: where the words of each page of bits begin, and the bits. */
+  readonly pages: number
+  readonly bits: number
+}
+
+/** A run that is left to the interpreter: from which scene it comes, where it goes on (-1: to the current place, which is told), and which slots it has written. */
+export interface LeftRun {
+  readonly scene: number
+  readonly to: number
+  readonly written: Int32Array
+}
+
+/** What generated code calls: numbers of imported functions. */
+export const IMPORTS = [
+  /** A mark was seen: its number, the state among those expanded, the decision. */
+  { name: 'hit', parameters: 3, gives: false },
+  /** A condition was false (1) or true (2): its number, which. */
+  { name: 'log', parameters: 2, gives: false },
+  /** A run goes on in the interpreter: its number, where its successor goes, the place, the state, the decision. Gives the successor's first word. */
+  { name: 'leave', parameters: 5, gives: true },
+  /** Makes a page of the set of states: its number. Gives where its words begin. */
+  { name: 'open', parameters: 1, gives: true },
+] as const
+export const HIT = 0
+export const LOG = 1
+export const LEAVE = 2
+export const OPEN = 3
+/** The function that every module begins with. */
+export const ADD = IMPORTS.length
