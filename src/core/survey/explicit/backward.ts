@@ -41,33 +41,9 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
 /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
 export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
   if (sweepWithin(search, masks, states)) return
-  const { first, sources } = predecessors(search)
-  const waits = new Uint8Array(search.states)
   const within = new Uint8Array(search.states)
-  const stack = new Uint32Array(states.length)
-  let height = 0
-  for (let index = 0; index < states.length; index += 1) {
-    const state = states[index]!
-    within[state] = 1
-    if (masks[state] === 0) continue
-    waits[state] = 1
-    stack[height++] = state
-  }
-  while (height > 0) {
-    const state = stack[--height]!
-    waits[state] = 0
-    const mask = masks[state]!
-    for (let at = first[state]!; at < first[state + 1]!; at += 1) {
-      const source = sources[at]!
-      if (within[source] === 0) continue
-      const joined = (masks[source]! | mask) >>> 0
-      if (joined === masks[source]) continue
-      masks[source] = joined
-      if (waits[source] === 1) continue
-      waits[source] = 1
-      stack[height++] = source
-    }
-  }
+  for (const state of states) within[state] = 1
+  settleByPredecessors(search, masks, within)
 }
 
 /** Sweeps from the last state to the first; true when nothing is left to settle. */
@@ -134,14 +110,15 @@ function predecessors(search: Search): Predecessors {
   return made
 }
 
-function settleByPredecessors(search: Search, masks: Uint32Array): Uint32Array {
+/** Settles what sweeps have left; with `within`, only states that are 1 there are gone through. */
+function settleByPredecessors(search: Search, masks: Uint32Array, within?: Uint8Array): Uint32Array {
   const { first, sources } = predecessors(search)
   const { states } = search
   const pending = new Uint8Array(states)
   const stack = new Uint32Array(states)
   let height = 0
   for (let state = 0; state < states; state += 1) {
-    if (masks[state] === 0) continue
+    if (masks[state] === 0 || within?.[state] === 0) continue
     pending[state] = 1
     stack[height++] = state
   }
@@ -150,6 +127,7 @@ function settleByPredecessors(search: Search, masks: Uint32Array): Uint32Array {
     pending[state] = 0
     for (let at = first[state]!; at < first[state + 1]!; at += 1) {
       const source = sources[at]!
+      if (within?.[source] === 0) continue
       const joined = (masks[source]! | masks[state]!) >>> 0
       if (joined === masks[source]) continue
       masks[source] = joined

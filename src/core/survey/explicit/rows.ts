@@ -1,3 +1,4 @@
+import { lastAtMost } from './last-at-most'
 import { NumberList } from './table'
 
 /** Rows between two whose beginning is written down. */
@@ -56,13 +57,7 @@ export class Rows {
   /** The row that holds an element. */
   rowOf(element: number): number {
     const { starts, lengths } = this
-    let low = 0
-    let high = starts.length - 1
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if (starts.items[middle]! <= element) low = middle
-      else high = middle - 1
-    }
+    const low = lastAtMost(starts.items, starts.length, element)
     let row = low * STRIDE
     let end = starts.items[low]! + lengths[row]!
     while (end <= element) {

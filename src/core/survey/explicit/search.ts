@@ -8,6 +8,7 @@ import type { QuestHorizon } from '../quest-horizon'
 import type { Roads } from '../roads'
 import type { Slots } from '../slots'
 import { otherWord } from '../word-domains'
+import { lastAtMost } from './last-at-most'
 import type { Layout } from './layout'
 import { GeneratedCode } from './generate'
 import { Engine } from './engine'
@@ -187,14 +188,7 @@ export class Search {
   foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
     if (state === 0) return undefined
     const { states, edges } = this.additions
-    let low = 0
-    let high = states.length - 1
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if (states.items[middle]! <= state) low = middle
-      else high = middle - 1
-    }
-    let edge = edges.items[low]!
+    let edge = edges.items[lastAtMost(states.items, states.length, state)]!
     const name = this.table.nameOf(state)
     while (this.edges.items[edge] !== (edge < this.numbered ? state : name)) edge += 1
     const source = this.rows.rowOf(edge)
@@ -204,14 +198,7 @@ export class Search {
   /** The fewest decisions in which a state is reached. */
   depthOf(state: number): number {
     if (state >= this.levelEnd) return this.levels.length - 1
-    let low = 0
-    let high = this.levels.length - 1
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if (this.levels[middle]! <= state) low = middle
-      else high = middle - 1
-    }
-    return Math.max(0, low - 1)
+    return Math.max(0, lastAtMost(this.levels, this.levels.length, state) - 1)
   }
 
   decisionsOf(witness: Witness): number {
