@@ -174,3 +174,26 @@ test('a survey carried on in small steps says the same as one in one go', () => 
     expect({ ...survey.result(), figures: undefined }).toEqual({ ...surveyStory(story, { everyRoute: true }), figures: undefined })
   }
 })
+
+test('a state that is read and written again is the same, and no two places share a number', () => {
+  let states = 0
+  for (let seed = 1; seed <= 150; seed += 1) {
+    for (const liveness of [true, false]) {
+      const survey = new Survey(linkStory(randomStory(seed)), { liveness })
+      for (let round = 0; !survey.advance(500) && round < 2; round += 1);
+      const { layout, table, values, story } = survey.search
+      for (let location = 0; location < 2 * story.beats.length; location += 1) {
+        const [base, end] = [layout.baseOf(location), layout.baseOf(location + 1)]
+        if (base < end) expect([layout.locationOf(base), layout.locationOf(end - 1)]).toEqual([location, location])
+      }
+      const again = new Uint32Array(layout.words)
+      for (let state = 0; state < table.count; state += 1) {
+        const { beat, stuckAfterWord } = survey.search.load(state)
+        layout.pack(stuckAfterWord ? beat + story.beats.length : beat, values, again, 0)
+        expect([...again]).toEqual([...table.states.subarray(state * layout.words, (state + 1) * layout.words)])
+        states += 1
+      }
+    }
+  }
+  expect(states).toBeGreaterThan(500)
+})
