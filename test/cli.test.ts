@@ -15,6 +15,12 @@ function run(args: readonly string[], input?: string) {
   return spawnSync(process.execPath, [resolve('bin/paper-compass'), ...args], { encoding: 'utf8', input, maxBuffer: 2 ** 28 })
 }
 
+test('a reader that has read enough is no fault: nothing is said, and the verdict stays', () => {
+  const script = `${JSON.stringify(process.execPath)} ${JSON.stringify(resolve('bin/paper-compass'))} survey ${JSON.stringify(SAMPLE)} --format json | head -c 20 > /dev/null; echo "\${PIPESTATUS[0]}"`
+  const piped = spawnSync('bash', ['-c', script], { encoding: 'utf8' })
+  expect({ status: piped.stdout.trim(), said: piped.stderr }).toEqual({ status: '0', said: '' })
+})
+
 test('exit codes: nothing wrong, errors, warnings only when strict, what can not be read', () => {
   expect(run(['survey', SAMPLE]).status).toBe(0)
   expect(run(['survey', DRAFT]).status).toBe(1)

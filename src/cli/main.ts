@@ -3,6 +3,11 @@ import { simulateCommand } from './simulate'
 import { surveyCommand } from './survey'
 import { VERSION } from './version'
 
+// Whoever reads the output may have read enough, as `head` does: that is no fault, and the verdict stays.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error
+})
+
 const program = new Command('paper-compass')
   .description('Decides what every route through a story comes to.')
   .version(VERSION)
