@@ -19,22 +19,8 @@ export function include(set: Uint32Array, bit: number): void {
   set[bit >>> 5]! |= 1 << (bit & 31)
 }
 
-export function exclude(set: Uint32Array, bit: number): void {
-  set[bit >>> 5]! &= ~(1 << (bit & 31))
-}
-
 export function has(set: Uint32Array, bit: number): boolean {
   return ((set[bit >>> 5]! >>> (bit & 31)) & 1) === 1
-}
-
-/** Adds `from` to `set`; true when that added anything. */
-export function join(set: Uint32Array, from: Uint32Array): boolean {
-  let grown = 0
-  for (let word = 0; word < set.length; word += 1) {
-    grown |= from[word]! & ~set[word]!
-    set[word]! |= from[word]!
-  }
-  return grown !== 0
 }
 
 /** The members of a set, in order. */

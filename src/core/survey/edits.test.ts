@@ -2,7 +2,7 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom, type Random } from '../base/random'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
-import type { Beat, Story } from '../story/types'
+import type { Beat, Entry, Story } from '../story/types'
 import { Survey } from './survey'
 
 const SEEDS = 120
@@ -63,4 +63,24 @@ test('a survey that takes over what an edit left as it was says the same as one 
     }
   }
   expect(takenOver).toBeGreaterThan(SEEDS)
+})
+
+test('beats that an edit opens after many others were edited find room for what they say', () => {
+  const beat = (id: string, lines: number, to: string, when?: string): Beat => ({ id, lines: Array.from({ length: lines }, (_, at) => ({ text: `Line ${at}.` })), choices: [{ id: 'on', text: 'On', to, ...(when === undefined ? {} : { when }) }] })
+  const dark = beat('dark', 12_000, 'quay.end')
+  const end: Beat = { id: 'end', ending: 'end' }
+  const story = (start: Beat, door: Beat): Story => ({ paperCompass: 1, title: 'The lamp', language: 'en', start: 'quay.start', ledger, endings, scenes: [{ id: 'quay', title: 'Quay', beats: [start, door, dark, end] }] })
+  const ledger: Entry[] = [{ id: 'lit', kind: 'flag' }]
+  const endings = [{ id: 'end', name: 'End' }]
+  const closed = beat('door', 1, 'quay.dark', 'lit')
+  const open = beat('door', 1, 'quay.dark', 'lit || !lit')
+  const starts = [1, 4000].map((lines) => beat('start', lines, 'quay.door'))
+  let linked: LinkedStory | undefined
+  let survey: Survey | undefined
+  for (const now of [...starts.map((start) => story(start, closed)), story(starts[1]!, open)]) {
+    linked = linkStory(now, linked)
+    survey = finished(linked, { hot: Infinity }, survey)
+    expect(survey.result()).toEqual(finished(linkStory(now), { hot: Infinity }).result())
+  }
+  expect(survey!.result().reached.endings.end!.decisions).toBe(3)
 })

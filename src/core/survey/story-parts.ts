@@ -38,14 +38,6 @@ export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
   return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
 }
 
-/** Every sound condition, those of promises too. */
-export function eachCondition(story: LinkedStory, visit: (expr: Expr) => void): void {
-  for (const beat of story.beats) {
-    for (const { when } of ownersOf(beat)) if (when?.expr !== undefined) visit(when.expr)
-  }
-  for (const promise of story.promises) for (const expr of promiseParts(promise)) visit(expr)
-}
-
 export function promiseParts(promise: LinkedStory['promises'][number]): Expr[] {
   return [promise.holds, promise.while, promise.first, promise.then].filter((expr) => expr !== undefined)
 }
@@ -60,8 +52,4 @@ export function eachEffect(story: LinkedStory, visit: (effect: LinkedEffect, own
 export function textsOf(beat: LinkedBeat): LinkedText[] {
   const texts = [...linesOf(beat).map((line) => line.text), ...beat.choices.map((choice) => choice.text)]
   return beat.ask === undefined ? texts : [...texts, beat.ask.prompt]
-}
-
-export function eachText(story: LinkedStory, visit: (text: LinkedText) => void): void {
-  for (const beat of story.beats) for (const text of textsOf(beat)) visit(text)
 }

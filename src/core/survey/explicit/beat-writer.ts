@@ -246,7 +246,7 @@ export class BeatWriter {
     const beatMark = marks.number('beat', linked.address)
     this.firstOf(linked.redirects, 'redirect', next, beatMark)
     if (linked.place) {
-      next.place = slots.places.indexOf(beat) + 1
+      next.place = slots.placeOf[beat]!
       this.write(slots.place, constant(next.place))
     }
     const visits = slots.ofVisits[beat]!

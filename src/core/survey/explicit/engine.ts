@@ -6,8 +6,10 @@ import type { Slots } from '../slots'
 import { Machine } from './machine'
 import { Programs } from './programs'
 
-/** Room for marks and conditions that edits add, as a share of what there is. */
+/** Room for marks and conditions that edits add: as a share of what there is, and in a small story some at least. */
 const ROOM = 1.25
+const ROOM_LEAST = 1000
+const SPARE = 64
 
 /** What plays a story in a search: the working vector, what was seen, and the beats as compiled so far. */
 export class Engine {
@@ -19,15 +21,20 @@ export class Engine {
   readonly programs: Programs
   readonly machine: Machine
 
+  /** Marks and conditions that there can be at most, those of edited beats counted anew with every edit. */
+  private readonly counted: { marks: number; conditions: number }
+
   constructor(
     private story: LinkedStory,
     private readonly slots: Slots,
     overruns: ReadonlySet<number>,
   ) {
     this.values = Int32Array.from(slots.all, (slot) => slot.initial)
-    const { marks, conditions } = countMarks(story)
-    this.marks = new Marks(Math.ceil(marks * ROOM))
-    this.conditions = new ConditionLog(Math.ceil(conditions * ROOM))
+    this.counted = countMarks(story)
+    this.counted.marks += story.endings.length + SPARE
+    this.counted.conditions += SPARE
+    this.marks = new Marks(Math.ceil(this.counted.marks * ROOM) + ROOM_LEAST)
+    this.conditions = new ConditionLog(Math.ceil(this.counted.conditions * ROOM) + ROOM_LEAST)
     this.compiler = new Compiler(story, slots, this.values, this.marks, this.resting, overruns)
     this.programs = new Programs(story, this.compiler, this.conditions)
     this.machine = new Machine(story, slots, this.values, this.marks, this.programs)
@@ -37,16 +44,16 @@ export class Engine {
   renew(story: LinkedStory, slots: Slots): boolean {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
     const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
-    // what edited beats name anew comes on top of what they named before
+    // What edited beats name comes on top of what they named before; beats that no route has come to yet are counted too.
     const more = countMarks(story, changed.map((beat) => story.beats[beat]!))
-    if (this.marks.list.length + more.marks > this.marks.seen.length || this.conditions.addresses.length + more.conditions > this.conditions.seen.length) return false
+    this.counted.marks += more.marks
+    this.counted.conditions += more.conditions
+    if (this.counted.marks > this.marks.seen.length || this.counted.conditions > this.conditions.seen.length) return false
     this.story = story
     this.compiler.story = story
     this.programs.renew(story, changed)
     this.marks.forget()
     this.conditions.seen.fill(0)
-    this.machine.putBack()
-    for (const slot of slots.all) this.values[slot.index] = slot.initial
     return true
   }
 }

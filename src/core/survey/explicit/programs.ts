@@ -3,6 +3,7 @@ import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, Lin
 import type { Action, Compiler, Test } from '../compile'
 import type { ConditionLog } from '../marks'
 import { compileShown } from '../shown-words'
+import { linesOf } from '../story-parts'
 
 /** A rule of a road: `to` is a beat's index, or one of the two below. */
 export interface RuleProgram {
@@ -91,13 +92,13 @@ export class Programs {
     const intoSlot = into === -1 ? undefined : slots.all[into]!
     const typedInto = into === -1 ? [] : [into]
     const own = [...(beat.place ? [slots.place] : []), ...(visits === -1 ? [] : [visits]), ...typedInto]
-    const lines = beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+    const lines = linesOf(beat)
     return {
       scene: beat.scene,
       mark: marks.number('beat', beat.address),
       writes: this.writes([...beat.redirects, ...beat.arrive, ...lines, ...beat.onward], own),
       redirects: this.rules(beat.redirects, 'redirect'),
-      placeValue: beat.place ? slots.places.indexOf(beat.index) + 1 : 0,
+      placeValue: beat.place ? slots.placeOf[beat.index]! : 0,
       visits,
       visitsMax: visits === -1 ? VISITS_MAX : slots.all[visits]!.max,
       body: [...beat.arrive.map((rule) => this.arrive(rule)), ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line)))],

@@ -179,11 +179,6 @@ export class Search {
     return this.rows.lengthOf(state)
   }
 
-  /** The state that an edge comes from. */
-  sourceOf(edge: number): number {
-    return this.rows.rowOf(edge)
-  }
-
   /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
   foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
     if (state === 0) return undefined
