@@ -2,7 +2,10 @@ import { spawnSync } from 'node:child_process'
 import { readFileSync, mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import Ajv from 'ajv'
 import Ajv2020 from 'ajv/dist/2020'
+import addFormats from 'ajv-formats'
 import type { Log } from 'sarif'
 import { create } from 'xmlbuilder2'
 import { storyJsonSchema } from '../src/core/story/json-schema'
@@ -72,6 +75,24 @@ test('SARIF names the line of each finding in the file', () => {
   expect(lineOf('quay.morning#line1.variant2')).toContain('"when": "toll_paid"')
   expect(lineOf('rope quay.morning.rope:')).toContain('"id": "rope"')
   expect(lineOf('pilot_name:')).toContain('"id": "pilot_name"')
+})
+
+test('SARIF is valid against its published schema, whatever the stories and however their files are called', () => {
+  // a pattern of the schema's is no regular expression by the stricter rules of Unicode
+  const validate = addFormats(new Ajv({ strict: false, unicodeRegExp: false })).compile(JSON.parse(readFileSync('test/schemas/sarif-2.1.0.json', 'utf8')) as object)
+  const folder = mkdtempSync(join(tmpdir(), 'paper-compass-sarif-'))
+  const odd = join(folder, 'a ferry? #2, 100 % "ready".story.json')
+  const stories = Array.from({ length: 30 }, (_, at) => join(folder, `${at}.json`))
+  stories.forEach((path, at) => writeFileSync(path, JSON.stringify(randomStory(at + 1))))
+  writeFileSync(odd, readFileSync(DRAFT))
+  const log = JSON.parse(run(['survey', '--format', 'sarif', DRAFT, SAMPLE, odd, ...stories]).stdout) as Log
+  expect(validate(log) ? [] : validate.errors).toEqual([])
+  const { results } = log.runs[0]!
+  expect(new Set(results!.map(({ ruleId }) => ruleId)).size).toBeGreaterThan(10)
+  expect(results!.map(({ locations }) => fileURLToPath(locations![0]!.physicalLocation!.artifactLocation!.uri!))).toContain(odd)
+  expect(validate(JSON.parse(run(['survey', '--format', 'sarif', '-'], readFileSync(DRAFT, 'utf8')).stdout))).toBe(true)
+  expect(validate({ ...log, version: '2.0.0' })).toBe(false)
+  expect(validate({ ...log, runs: [{ ...log.runs[0], results: [{ ...results![0], level: 'bad' }] }] })).toBe(false)
 })
 
 test('JUnit has a failure for each error and a test for what is reached', () => {

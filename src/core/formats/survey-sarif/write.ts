@@ -47,7 +47,7 @@ export function writeSurveySarif(version: string, inputs: readonly SarifInput[])
         ruleIndex: rules.findIndex(({ id }) => id === finding.kind),
         level: LEVELS[finding.level],
         message: { text: `${finding.key.join(' ')}: ${finding.message}.${route}` },
-        locations: [{ physicalLocation: { artifactLocation: { uri: encodeURI(file) }, region: { startLine: line, startColumn: column } } }],
+        locations: [{ physicalLocation: { artifactLocation: { uri: uriOf(file) }, region: { startLine: line, startColumn: column } } }],
         partialFingerprints: { finding: [finding.kind, ...finding.key].join('/') },
       }
     }),
@@ -58,4 +58,10 @@ export function writeSurveySarif(version: string, inputs: readonly SarifInput[])
     runs: [{ tool: { driver: { name: 'Paper Compass', version, rules } }, columnKind: 'utf16CodeUnits', results }],
   }
   return `${JSON.stringify(log, null, 2)}\n`
+}
+
+/** A file's name as a URI reference: a relative one stays relative, whatever characters its parts hold. */
+function uriOf(file: string): string {
+  const path = file.split('/').map(encodeURIComponent).join('/')
+  return path.startsWith('/') ? `file://${path}` : path
 }
