@@ -1,11 +1,11 @@
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
-import { declareStory, type DeclaredStory } from '../core/story/declare'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Setup } from '../core/play/step'
 import type { Decision, Story } from '../core/story/types'
 import { api, type OpenAnswer, type Told } from './api'
+import { namingOf, type Naming } from './naming'
 import { PendingStore, type PendingChange } from './pending'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { Trail } from './trail'
@@ -79,7 +79,7 @@ export class StorySession {
   private sending: Promise<void> = Promise.resolve()
   private closed = false
   private retry: ReturnType<typeof setTimeout> | undefined
-  private declared: { readonly story: Story; readonly declared: DeclaredStory } | undefined
+  private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
   constructor(
@@ -230,10 +230,10 @@ export class StorySession {
   }
 
   /** What the story names, for reading gates and effects: far cheaper than linking it. */
-  declare = (): DeclaredStory => {
+  naming = (): Naming => {
     const { story } = this.state
-    if (this.declared?.story !== story) this.declared = { story, declared: declareStory(story) }
-    return this.declared.declared
+    if (this.named?.story !== story) this.named = { story, naming: namingOf(story, this.named?.naming) }
+    return this.named.naming
   }
 
   /** The story with its names resolved, for playing it. */

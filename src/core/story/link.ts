@@ -4,6 +4,7 @@ import type { LinkedBeat, LinkedPromise, LinkedStory, Problem, Use } from './lin
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression, noteUses } from './link-parts'
+import { sameNames } from './same-names'
 import { scopeOf } from './scope'
 
 /** What a beat brought when it was linked, so that it need not be linked again. */
@@ -74,23 +75,6 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   }
   kept.set(linked, { declared, problems: declaredProblems, beats: brought })
   return linked
-}
-
-/** Whether two versions of a story name the same things in the same places. */
-function sameNames(before: Story, after: Story): boolean {
-  if (before.cast !== after.cast || before.ledger !== after.ledger || before.quests !== after.quests || before.endings !== after.endings) return false
-  if (before.scenes.length !== after.scenes.length) return false
-  return after.scenes.every((scene, s) => {
-    const old = before.scenes[s]!
-    if (scene === old) return true
-    if (scene.id !== old.id || scene.ledger !== old.ledger || scene.beats.length !== old.beats.length) return false
-    return scene.beats.every((beat, at) => {
-      const was = old.beats[at]!
-      if (beat === was) return true
-      const [choices, others] = [beat.choices ?? [], was.choices ?? []]
-      return beat.id === was.id && choices.length === others.length && choices.every(({ id }, index) => id === others[index]!.id)
-    })
-  })
 }
 
 function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, problems: Problem[], uses: Use[]): LinkedPromise[] {

@@ -1,8 +1,10 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOfAddress } from '../../core/base/ids'
+import { beatAt } from '../../core/story/beat-at'
+import { namesIn } from '../../core/story/reshape/names-in'
 import type { Bearing, EntryValues, Share } from '../../core/survey/bearing'
 import type { Finding } from '../../core/survey/result'
 import { plainId, sayValue } from '../../session/names'
@@ -10,7 +12,7 @@ import { Quiet } from '../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../ui/marks'
 import { KIND_NAMES, byLevel, useFindings } from '../shared/findings'
 import { RouteSteps } from '../shared/route-steps'
-import { useSessionState } from '../shared/use-session'
+import { useNaming, useSessionState } from '../shared/use-session'
 import { useVerdict } from '../shared/verdicts'
 import { useWalk } from '../shared/use-walk'
 
@@ -57,7 +59,8 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 }
 
 function BeatFindings({ beat }: { beat: string }) {
-  const findings = byLevel(useFindings()).filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))
+  const all = useFindings()
+  const findings = useMemo(() => byLevel(all.filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))), [all, beat])
   if (findings.length === 0) return null
   return (
     <Box mb="3">
@@ -96,10 +99,8 @@ function WalkIt({ route }: { route: NonNullable<Finding['route']> }) {
   )
 }
 
-function Body({ bearing }: { bearing: Bearing }) {
-  const story = useSessionState((state) => state.story)
-  const followed = bearing.values.filter((one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true))
-  const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
+const Body = memo(function Body({ bearing }: { bearing: Bearing }) {
+  const { story } = useNaming()
   if (bearing.reached === undefined) {
     return <Text color="faded">{bearing.exact ? 'No route comes here, so nothing can be said of what is true here.' : 'Not reached so far; the survey was cut short.'}</Text>
   }
@@ -115,15 +116,7 @@ function Body({ bearing }: { bearing: Bearing }) {
         )}
       </Part>
       <Part title="What can be true here">
-        {followed.map((one) => (
-          <ValueLine key={`${one.of} ${one.id}`} value={one} name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)} />
-        ))}
-        {followed.length === 0 && <Text color="faded">Nothing that is remembered matters from here on.</Text>}
-        {followed.length > 0 && others > 0 && (
-          <Text color="faded" mt="1">
-            {others} more {others === 1 ? 'entry is' : 'entries are'} not asked for from here on.
-          </Text>
-        )}
+        <Values bearing={bearing} />
         {!bearing.exact && <Text color="ochre">The survey was cut short: more may be possible.</Text>}
       </Part>
       <Part title="Endings from here">
@@ -134,16 +127,56 @@ function Body({ bearing }: { bearing: Bearing }) {
       </Part>
     </>
   )
+})
+
+/** What a beat itself names comes first; where much more is remembered than can be read at a glance, the rest is folded. */
+function Values({ bearing }: { bearing: Bearing }) {
+  const { story } = useNaming()
+  const [unfolded, setUnfolded] = useState(false)
+  const followed = bearing.values.filter((one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true))
+  const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
+  const many = followed.length > GLANCE_MAX
+  const beat = useSessionState((state) => (many ? beatAt(state.story, bearing.address) : undefined))
+  const names = beat && namesIn(beat)
+  if (followed.length === 0) return <Text color="faded">Nothing that is remembered matters from here on.</Text>
+  const isNamed = ({ of, id }: EntryValues) => names !== undefined && (of === 'quest' ? names.quests : names.entries).has(id)
+  const near = many ? followed.filter(isNamed) : followed
+  const far = many ? followed.filter((one) => !isNamed(one)) : []
+  const line = (one: EntryValues) => <ValueLine key={`${one.of} ${one.id}`} value={one} name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)} />
+  return (
+    <Box css={VALUES_STYLE}>
+      {near.map(line)}
+      {far.length > 0 && (
+        <Quiet px="0" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
+          {unfolded ? '–' : '+'} {near.length === 0 ? '' : 'and '}
+          {far.length} that later beats ask for
+        </Quiet>
+      )}
+      {unfolded && far.map(line)}
+      {others > 0 && (
+        <Text color="faded" mt="1">
+          {others} more {others === 1 ? 'entry is' : 'entries are'} not asked for from here on.
+        </Text>
+      )}
+    </Box>
+  )
+}
+
+/** So many values are read at a glance. */
+const GLANCE_MAX = 40
+
+/** Set once for all lines: there can be hundreds. */
+const VALUES_STYLE = {
+  '& .value': { display: 'flex', gap: '0.5rem', justifyContent: 'space-between' },
+  '& .value > :last-child': { color: 'faded', textAlign: 'right' },
 }
 
 function ValueLine({ value, name }: { value: EntryValues; name: string }) {
   return (
-    <Flex gap="2" justify="space-between">
-      <Text>{name}</Text>
-      <Text color="faded" textAlign="right">
-        {[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(', ')}
-      </Text>
-    </Flex>
+    <p className="value">
+      <span>{name}</span>
+      <span>{[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(', ')}</span>
+    </p>
   )
 }
 

@@ -10,8 +10,9 @@ import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'
 import { useThings } from '../shared/things'
 import { useSession, useSessionState } from '../shared/use-session'
-import { choiceVerdict, useVerdict } from '../shared/verdicts'
+import { useVerdict } from '../shared/verdicts'
 import { AskView } from './ask-view'
+import { Bare } from './bare'
 import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from './beat-edits'
 import { ChoiceView } from './choice-view'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
@@ -26,7 +27,6 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
   const session = useSession()
   const ref: BeatRef = { scene, id: beat.id }
   const current = useSessionState((state) => state.beat === `${scene}.${beat.id}`)
-  const result = useSessionState((state) => state.survey.report?.result)
   const update = (make: (beat: Beat) => Beat | undefined) => editBeat(session, ref, make)
   return (
     <section className="beat" id={`${scene}.${beat.id}`} aria-label={`Beat ${plainId(beat.id)}`} data-current={current} onFocus={() => session.enter(`${scene}.${beat.id}`)} onMouseDown={() => session.enter(`${scene}.${beat.id}`)}>
@@ -51,7 +51,7 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
       )}
       {beat.ask !== undefined && <AskView beat={ref} ask={beat.ask} />}
       {beat.choices?.map((choice, at) => (
-        <ChoiceView key={at} beat={ref} at={at} choice={choice} verdict={choiceVerdict(result, `${scene}.${beat.id}.${choice.id}`)} />
+        <ChoiceView key={at} beat={ref} at={at} choice={choice} />
       ))}
       {beat.onward?.map((rule, at) => (
         <RuleView
@@ -238,8 +238,8 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
 
 function Tool({ onClick, keys, children }: { onClick: () => void; keys?: string; children: string }) {
   return (
-    <Quiet className="add" fontSize="sm" title={keys} onClick={onClick}>
+    <Bare className="add tool" title={keys} onClick={onClick}>
       {children}
-    </Quiet>
+    </Bare>
   )
 }

@@ -2,9 +2,10 @@
 
 import type { KeyboardEvent } from 'react'
 import type { Choice, Rule } from '../../core/story/types'
-import { Quiet } from '../../ui/buttons'
-import { VerdictMark, type Verdict } from '../../ui/marks'
+import { VerdictMark } from '../../ui/marks'
 import { useSession, useSessionState } from '../shared/use-session'
+import { useVerdict } from '../shared/verdicts'
+import { Bare } from './bare'
 import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { Margin } from './margin'
@@ -17,12 +18,12 @@ interface Props {
   readonly beat: BeatRef
   readonly at: number
   readonly choice: Choice
-  readonly verdict: Verdict
 }
 
 /** A choice: an indented turn, its destination on the same line, its gate and effects in the margin. */
-export function ChoiceView({ beat, at, choice, verdict }: Props) {
+export function ChoiceView({ beat, at, choice }: Props) {
   const session = useSession()
+  const verdict = useVerdict(`${beat.scene}.${beat.id}.${choice.id}`, 'choices')
   const person = useSessionState((state) => state.story.cast?.find(({ id }) => id === choice.who))
   const field = fieldOf(beat, `.${choice.id}`)
   const update = (make: (choice: Choice) => Choice) =>
@@ -143,16 +144,16 @@ function WhoField({ who, onChange }: { who: string; onChange: (who: string | und
 
 function Said({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
   return (
-    <Quiet px="0" aria-label={label} title={label} onClick={onClick}>
+    <Bare className="flush" aria-label={label} title={label} onClick={onClick}>
       {text}
-    </Quiet>
+    </Bare>
   )
 }
 
 function Add({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
   return (
-    <Quiet px="1" aria-label={label} title={label} onClick={onClick}>
+    <Bare aria-label={label} title={label} onClick={onClick}>
       {text}
-    </Quiet>
+    </Bare>
   )
 }

@@ -2,6 +2,13 @@ import type { SystemStyleObject } from '@chakra-ui/react'
 
 /** The page of the manuscript, set once for all that stands on it. */
 export const manuscriptStyle: SystemStyleObject = {
+  // set as a class once: a page has hundreds of buttons
+  '& .bare': { display: 'inline-flex', alignItems: 'center', paddingInline: '0.25rem', minHeight: '24px', minWidth: '24px', borderRadius: 'sheet', color: 'faded', whiteSpace: 'nowrap', textAlign: 'left' },
+  '& .bare:hover': { bg: 'wash', color: 'ink' },
+  '& .flush': { paddingInline: 0 },
+  '& .wrapped': { display: 'inline-block', whiteSpace: 'normal' },
+  '& .known': { color: 'inherit' },
+  '& .tool': { fontSize: '0.875rem' },
   '& .beat': { paddingBlock: '1.1rem 1.3rem', borderTop: '1px solid', borderColor: 'hairline', position: 'relative' },
   // one rule down the page parts the text from its margin
   '& .beat::after': { content: '""', position: 'absolute', right: '14.2rem', top: '1.1rem', bottom: '0.6rem', width: '1px', bg: 'hairline' },

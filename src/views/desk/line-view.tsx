@@ -6,6 +6,7 @@ import type { Manner, PlainLine } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { PersonMark } from '../shared/person-mark'
 import { useSession, useSessionState } from '../shared/use-session'
+import { Bare } from './bare'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
 import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
 import { Margin } from './margin'
@@ -23,12 +24,11 @@ interface Props {
 /** One line: who speaks and how, and the text, edited in place. */
 export function LineView({ beat, path, line }: Props) {
   const session = useSession()
-  const story = useSessionState((state) => state.story)
   const name = lineName(path)
   const field = fieldOf(beat, `#${name}`)
   const manner = line.manner ?? (line.speaker === undefined ? 'narration' : 'speech')
   const update = (make: (line: PlainLine) => PlainLine) => editBeat(session, beat, (now) => updateLine(now, path, make))
-  const person = line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker)
+  const person = useSessionState(({ story }) => (line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker)))
 
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
     if (event.key === 'Enter' && event.altKey && (event.ctrlKey || event.metaKey)) {
@@ -68,7 +68,7 @@ export function LineView({ beat, path, line }: Props) {
     }
   }
   const type = (text: string): boolean => {
-    const said = line.speaker === undefined ? speakerTyped(story, text) : undefined
+    const said = line.speaker === undefined ? speakerTyped(session.getState().story, text) : undefined
     if (said === undefined) return false
     update((now) => withKeys(now, { speaker: said.speaker, text: said.text, manner: undefined }))
     focusSoon(field)
@@ -142,8 +142,8 @@ function MannerSwitch({ manner, speaks, onChange }: { manner: Manner; speaks: bo
   const next = MANNERS[(MANNERS.indexOf(manner) + 1) % MANNERS.length]!
   const usual: Manner = speaks ? 'speech' : 'narration'
   return (
-    <Quiet className={manner === usual ? 'manner add' : 'manner'} px="0" aria-label={`Manner: ${manner}; change to ${next}`} onClick={() => onChange(next === usual ? undefined : next)}>
+    <Bare className={manner === usual ? 'flush manner add' : 'flush manner'} aria-label={`Manner: ${manner}; change to ${next}`} onClick={() => onChange(next === usual ? undefined : next)}>
       {manner}
-    </Quiet>
+    </Bare>
   )
 }

@@ -14,8 +14,9 @@ import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/entry-kinds'
 import { newQuest } from '../shared/new-quest'
-import { useDeclared, useSession, useSessionState } from '../shared/use-session'
+import { useNaming, useSession } from '../shared/use-session'
 import { DraftText } from '../shared/draft-text'
+import { Bare } from './bare'
 import { completions } from './completions'
 import { focusSoon } from './edit-beat'
 import { isTodo } from './outline-rows'
@@ -41,8 +42,7 @@ function read(form: Form, source: string, scope: Scope, names: ReturnType<typeof
 }
 
 function useReader(scene: string, promise = false) {
-  const story = useSessionState((state) => state.story)
-  const declared = useDeclared()
+  const { story, declared } = useNaming()
   const scope = scopeOf(declared, declared.scenes.findIndex(({ id }) => id === scene), promise)
   const names = storyNames(story)
   return { story, read: (form: Form, source: string) => read(form, source, scope, names) }
@@ -82,18 +82,9 @@ export function MarginNote({ form, scene, source, onChange, lead, field, promise
   }
   const { words, error } = reader(form, source)
   return (
-    <Quiet
-      data-field={field}
-      className={error === undefined ? form : 'broken'}
-      onClick={() => setEditing(true)}
-      title={error === undefined ? source : `${error.message} — ${source}`}
-      px="0"
-      display="block"
-      whiteSpace="normal"
-      color="inherit"
-    >
+    <Bare data-field={field} className={`flush wrapped ${error === undefined ? form : 'broken'}`} onClick={() => setEditing(true)} title={error === undefined ? source : `${error.message} — ${source}`}>
       {words === undefined ? (source === '' ? 'write it …' : source) : lead === undefined ? words : `${lead} ${words}`}
-    </Quiet>
+    </Bare>
   )
 }
 
@@ -191,7 +182,7 @@ function MakeEntry({ id }: { id: string }) {
 /** A stage, position or quest that does not exist yet can be made without leaving the sentence. */
 function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
   const session = useSession()
-  const story = useSessionState((state) => state.story)
+  const { story } = useNaming()
   const missing = /^there is no quest "([^"]+)"$/.exec(error.message)?.[1]
   const subject = /(quest\.)?([a-z]\w*)\s*(?:==|!=|=|,|in\s*\[[^\]]*)\s*$/.exec(text.slice(0, error.start))
   const value = /^'([^']+)' is not one of/.exec(error.message)?.[1]
@@ -316,19 +307,18 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
       {adding === undefined && (
         <span className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && !children ? ' alone' : ''}`}>
           {when === undefined && onWhen !== undefined && (
-            <Quiet px="1" data-field={`${field}+when`} onClick={() => setAdding('gate')}>
+            <Bare data-field={`${field}+when`} onClick={() => setAdding('gate')}>
               + gate
-            </Quiet>
+            </Bare>
           )}
           {onEffects !== undefined && (
-            <Quiet px="1" data-field={`${field}+do`} onClick={() => setAdding('effect')}>
+            <Bare data-field={`${field}+do`} onClick={() => setAdding('effect')}>
               + effect
-            </Quiet>
+            </Bare>
           )}
           {adds}
           {onNotes !== undefined && notes === undefined && (
-            <Quiet
-              px="1"
+            <Bare
               data-field={`${field}+note`}
               onClick={() => {
                 setAdding('note')
@@ -336,7 +326,7 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
               }}
             >
               + note
-            </Quiet>
+            </Bare>
           )}
         </span>
       )}

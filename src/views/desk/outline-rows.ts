@@ -4,9 +4,26 @@ import { linesOf, type Beat, type Story } from '../../core/story/types'
 import type { SurveyResult } from '../../core/survey/result'
 import { plainId } from '../../session/names'
 
-export type Row =
-  | { readonly kind: 'scene'; readonly id: string; readonly title: string; readonly open: boolean; readonly at: number }
-  | { readonly kind: 'beat'; readonly address: string; readonly id: string; readonly scene: string; readonly at: number; readonly ending: boolean; readonly place: boolean; readonly todo: boolean }
+export interface SceneRow {
+  readonly kind: 'scene'
+  readonly id: string
+  readonly title: string
+  readonly open: boolean
+  readonly at: number
+}
+
+export interface BeatRow {
+  readonly kind: 'beat'
+  readonly address: string
+  readonly id: string
+  readonly scene: string
+  readonly at: number
+  readonly ending: boolean
+  readonly place: boolean
+  readonly todo: boolean
+}
+
+export type Row = SceneRow | BeatRow
 
 /** Which beats the outline shows: all, or those of which something is so. `of:id` names a person, an entry or a quest. */
 export type Filter = 'all' | 'unreached' | 'found' | 'todo' | 'empty' | `person:${string}` | `entry:${string}` | `quest:${string}`
@@ -30,15 +47,26 @@ export function outlineRows(story: Story, search: string, filter: Filter, result
   const all = wanted === '' && filter === 'all'
   const passes = predicate(filter, result)
   return story.scenes.flatMap((scene, at): Row[] => {
-    const found = scene.beats.flatMap((beat, index): Row[] => {
-      const address = `${scene.id}.${beat.id}`
-      if (!all && !(passes(address, beat) && (wanted === '' || beatText(scene.title, beat).includes(wanted)))) return []
-      return [{ kind: 'beat', address, id: beat.id, scene: scene.id, at: index, ending: beat.ending !== undefined, place: beat.place === true, todo: notesOf(beat).some(isTodo) }]
-    })
-    if (!all && found.length === 0) return []
     const open = !all || !isFolded(scene.id)
-    return [{ kind: 'scene', id: scene.id, title: scene.title, open, at }, ...(open ? found : [])]
+    const head: Row = { kind: 'scene', id: scene.id, title: scene.title, open, at }
+    if (!open) return [head]
+    const found = scene.beats.flatMap((beat, index): Row[] => {
+      if (!all && !(passes(`${scene.id}.${beat.id}`, beat) && (wanted === '' || beatText(scene.title, beat).includes(wanted)))) return []
+      return [beatRow(scene.id, beat, index)]
+    })
+    return !all && found.length === 0 ? [] : [head, ...found]
   })
+}
+
+const beatRows = new WeakMap<Beat, BeatRow>()
+
+/** A beat that stands as it did has the same row, which then need not be drawn again. */
+function beatRow(scene: string, beat: Beat, at: number): BeatRow {
+  const known = beatRows.get(beat)
+  if (known !== undefined && known.scene === scene && known.at === at) return known
+  const row: BeatRow = { kind: 'beat', address: `${scene}.${beat.id}`, id: beat.id, scene, at, ending: beat.ending !== undefined, place: beat.place === true, todo: notesOf(beat).some(isTodo) }
+  beatRows.set(beat, row)
+  return row
 }
 
 function predicate(filter: Filter, result: SurveyResult | undefined): (address: string, beat: Beat) => boolean {

@@ -2,15 +2,15 @@
 
 import { Box, Flex, Input, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react'
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { useThings } from '../shared/things'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useNaming, useSession, useSessionState } from '../shared/use-session'
 import { useVerdict } from '../shared/verdicts'
 import { copyChosen, deleteChosen, moveRow, putBeat, useClipboard } from './beat-selection'
-import { FILTERS, outlineRows, type Filter, type Row } from './outline-rows'
+import { FILTERS, outlineRows, type BeatRow, type Filter, type SceneRow } from './outline-rows'
 import { addBeat, addScene } from './structure'
 
 const ROW_PX = 25
@@ -53,7 +53,7 @@ export function Outline() {
     else next.add(id)
     setFolded(next)
   }
-  const choose = (row: Row & { kind: 'beat' }, how: { readonly add: boolean; readonly range: boolean }) => {
+  const choose = (row: BeatRow, how: How) => {
     if (how.range && beat !== undefined) {
       const beats = rows.flatMap((one) => (one.kind === 'beat' ? [one.address] : []))
       const [from, to] = [beats.indexOf(beat), beats.indexOf(row.address)].sort((a, b) => a - b)
@@ -64,6 +64,13 @@ export function Outline() {
       session.goTo(row.address)
     }
   }
+  // rows are drawn again only when they change, so what they call stays the same
+  const latest = useRef({ fold, choose })
+  useLayoutEffect(() => {
+    latest.current = { fold, choose }
+  })
+  const onFold = useCallback((id: string) => latest.current.fold(id), [])
+  const onChoose = useCallback((row: BeatRow, how: How) => latest.current.choose(row, how), [])
   const press = (event: KeyboardEvent) => {
     const index = Number((event.target as HTMLElement).closest('[data-row]')?.getAttribute('data-row') ?? -1)
     const row = rows[index]
@@ -102,9 +109,9 @@ export function Outline() {
             return (
               <Box key={item.key} data-row={item.index} position="absolute" top="0" left="0" right="0" height={`${ROW_PX}px`} style={{ transform: `translateY(${item.start}px)` }}>
                 {row.kind === 'scene' ? (
-                  <SceneRow row={row} onFold={() => fold(row.id)} />
+                  <SceneLine row={row} onFold={onFold} />
                 ) : (
-                  <BeatRow row={row} current={row.address === beat} chosen={chosen.includes(row.address)} onChoose={(how) => choose(row, how)} />
+                  <BeatLine row={row} current={row.address === beat} chosen={chosen.includes(row.address)} onChoose={onChoose} />
                 )}
               </Box>
             )
@@ -137,8 +144,8 @@ function focusRow(box: HTMLElement | null, index: number): void {
   requestAnimationFrame(() => box?.querySelector<HTMLElement>(`[data-row="${index}"] button`)?.focus())
 }
 
-function FilterField({ filter, onChange }: { filter: Filter; onChange: (filter: Filter) => void }) {
-  const story = useSessionState((state) => state.story)
+const FilterField = memo(function FilterField({ filter, onChange }: { filter: Filter; onChange: (filter: Filter) => void }) {
+  const { story } = useNaming()
   const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
   return (
     <Box asChild w="100%" mt="1" color="faded" fontSize="sm" className="field">
@@ -170,7 +177,7 @@ function FilterField({ filter, onChange }: { filter: Filter; onChange: (filter: 
       </select>
     </Box>
   )
-}
+})
 
 /** What is done with the beats that are chosen. */
 function Chosen() {
@@ -210,12 +217,12 @@ function dropping(drop: (dragged: string) => void) {
   }
 }
 
-function SceneRow({ row, onFold }: { row: Row & { kind: 'scene' }; onFold: () => void }) {
+const SceneLine = memo(function SceneLine({ row, onFold }: { row: SceneRow; onFold: (id: string) => void }) {
   const session = useSession()
   const things = useThings()
   return (
     <Flex {...dropping((dragged) => putBeat(session, dragged, row.id, 0))} css={{ '& .scene-more': { opacity: 0 }, '&:hover .scene-more, &:focus-within .scene-more': { opacity: 1 } }}>
-      <Quiet flex="1" minW="0" fontWeight={600} color="ink" overflow="hidden" textOverflow="ellipsis" aria-expanded={row.open} onClick={onFold}>
+      <Quiet flex="1" minW="0" fontWeight={600} color="ink" overflow="hidden" textOverflow="ellipsis" aria-expanded={row.open} onClick={() => onFold(row.id)}>
         {row.open ? '–' : '+'} {row.title}
       </Quiet>
       <Quiet className="scene-more" fontSize="xs" title={`In expressions: ${row.id}. Rename it there`} aria-label={`Rename the scene ${row.id} in expressions`} onClick={() => things.rename({ of: 'scene', id: row.id })}>
@@ -223,16 +230,26 @@ function SceneRow({ row, onFold }: { row: Row & { kind: 'scene' }; onFold: () =>
       </Quiet>
     </Flex>
   )
+}, sameScene)
+
+/** A scene's row is made anew with every edit. */
+function sameScene(a: { readonly row: SceneRow }, b: { readonly row: SceneRow }): boolean {
+  return a.row.id === b.row.id && a.row.title === b.row.title && a.row.open === b.row.open
 }
 
-interface BeatRowProps {
-  readonly row: Row & { kind: 'beat' }
+interface How {
+  readonly add: boolean
+  readonly range: boolean
+}
+
+interface BeatLineProps {
+  readonly row: BeatRow
   readonly current: boolean
   readonly chosen: boolean
-  readonly onChoose: (how: { readonly add: boolean; readonly range: boolean }) => void
+  readonly onChoose: (row: BeatRow, how: How) => void
 }
 
-function BeatRow({ row, current, chosen, onChoose }: BeatRowProps) {
+const BeatLine = memo(function BeatLine({ row, current, chosen, onChoose }: BeatLineProps) {
   const session = useSession()
   const verdict = useVerdict(row.address)
   return (
@@ -253,7 +270,7 @@ function BeatRow({ row, current, chosen, onChoose }: BeatRowProps) {
         aria-current={current ? 'true' : undefined}
         aria-pressed={chosen}
         onDragStart={(event) => event.dataTransfer.setData(DRAGGED, row.address)}
-        onClick={(event) => onChoose({ add: event.ctrlKey || event.metaKey, range: event.shiftKey })}
+        onClick={(event) => onChoose(row, { add: event.ctrlKey || event.metaKey, range: event.shiftKey })}
       >
         <VerdictMark verdict={verdict} size={9} />
         <Text as="span" truncate>
@@ -267,4 +284,4 @@ function BeatRow({ row, current, chosen, onChoose }: BeatRowProps) {
       </Quiet>
     </Flex>
   )
-}
+})

@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
+import { useState } from 'react'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
 import { effectOf, effectPickOf, exprOf, pickOf, type Comparison, type EffectPick, type Pick, type Subject } from '../../core/expression/pick'
 import { printEffect, printExpression } from '../../core/expression/print'
@@ -8,7 +9,7 @@ import { sayCondition } from '../../core/expression/words'
 import type { Entry, Story } from '../../core/story/types'
 import { plainId, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { useSessionState } from '../shared/use-session'
+import { useNaming } from '../shared/use-session'
 import { entriesIn } from './completions'
 
 interface Props {
@@ -20,7 +21,7 @@ interface Props {
 
 /** A gate or effect put together by choosing; it writes the same expression that can be typed. */
 export function PickPanel({ form, scene, text, onText }: Props) {
-  const story = useSessionState((state) => state.story)
+  const { story } = useNaming()
   const things: Surroundings = { story, scene, entries: entriesIn(story, scene) }
   if (form === 'effect') {
     const parsed = parseEffect(text)
@@ -202,6 +203,9 @@ function ValueField({ things, subject, value, onChange }: ValueProps) {
   }
 }
 
+/** So many things to choose from are listed at once. */
+const FILLED_MAX = 100
+
 interface SubjectProps {
   readonly things: Surroundings
   readonly label: string
@@ -213,16 +217,31 @@ interface SubjectProps {
 }
 
 function SubjectSelect({ things: { story, scene, entries }, label, subject, hint, changes, onChoose }: SubjectProps) {
+  const [asked, setAsked] = useState(false)
   const name = (one: Subject) => `${one.of}:${one.id}`
   const beats = story.scenes.find(({ id }) => id === scene)?.beats ?? []
-  const option = (one: Subject, words: string) => (
+  const option = (one: Subject) => (
     <option key={name(one)} value={name(one)}>
-      {words}
+      {wordsOf(one)}
     </option>
   )
   const visited = beats.map((beat) => ({ of: 'visits' as const, id: `${scene}.${beat.id}` }))
   const taken = beats.flatMap((beat) => (beat.choices ?? []).map((choice) => ({ of: 'taken' as const, id: `${scene}.${beat.id}.${choice.id}`, text: choice.text })))
-  const isListed = subject === undefined || subject.of === 'quest' || entries.some(({ id }) => subject.of === 'entry' && id === subject.id) || [...visited, ...taken].some((one) => name(one) === name(subject))
+  const quests = story.quests ?? []
+  const wordsOf = (one: Subject): string => {
+    if (one.of === 'entry') return plainId(one.id)
+    if (one.of === 'quest') return quests.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
+    if (one.of === 'visits') return `visits to ${plainId(one.id.split('.')[1]!)}`
+    return `took “${taken.find(({ id }) => id === one.id)?.text ?? plainId(one.id)}”`
+  }
+  // thousands of options in every list are made when one turns to it, not before
+  const filled = asked || entries.length + quests.length + visited.length + taken.length <= FILLED_MAX
+  const lists: readonly (readonly [string, readonly Subject[]])[] = [
+    ['the ledger', entries.map(({ id }) => ({ of: 'entry', id }))],
+    ['quests', quests.map(({ id }) => ({ of: 'quest', id }))],
+    ...(changes === true ? [] : ([['visits to a beat of this scene', visited], ['choices taken in this scene', taken]] as const)),
+  ]
+  const isListed = subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
   return (
     <select
       aria-label={label}
@@ -231,18 +250,18 @@ function SubjectSelect({ things: { story, scene, entries }, label, subject, hint
         const [of, ...id] = event.target.value.split(':')
         if (of !== '') onChoose({ of: of as Subject['of'], id: id.join(':') })
       }}
+      onPointerDown={() => setAsked(true)}
+      onFocus={() => setAsked(true)}
       style={{ maxWidth: '11rem' }}
     >
       {hint !== undefined && <option value="">{hint}</option>}
-      {!isListed && option(subject, plainId(subject.id))}
-      <optgroup label="the ledger">{entries.map(({ id }) => option({ of: 'entry', id }, plainId(id)))}</optgroup>
-      <optgroup label="quests">{(story.quests ?? []).map((quest) => option({ of: 'quest', id: quest.id }, quest.name))}</optgroup>
-      {changes !== true && (
-        <>
-          <optgroup label="visits to a beat of this scene">{visited.map((one) => option(one, `visits to ${plainId(one.id.split('.')[1]!)}`))}</optgroup>
-          <optgroup label="choices taken in this scene">{taken.map(({ of, id, text }) => option({ of, id }, `took “${text}”`))}</optgroup>
-        </>
-      )}
+      {!isListed && option(subject)}
+      {filled &&
+        lists.map(([title, list]) => (
+          <optgroup key={title} label={title}>
+            {list.map(option)}
+          </optgroup>
+        ))}
     </select>
   )
 }

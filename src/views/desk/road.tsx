@@ -3,9 +3,9 @@
 import { useState } from 'react'
 import type { Story } from '../../core/story/types'
 import { plainId } from '../../session/names'
-import { Quiet } from '../../ui/buttons'
 import { Combo, type ComboOption } from '../../ui/combo'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useNaming, useSession } from '../shared/use-session'
+import { Bare } from './bare'
 import { newBeatFor } from './beat-edits'
 
 interface Props {
@@ -19,21 +19,17 @@ interface Props {
 /** Where a road leads, named in words; edited by naming a beat, or one that does not exist yet. */
 export function RoadField({ scene, to, field, label, onChange }: Props) {
   const session = useSession()
-  const story = useSessionState((state) => state.story)
+  const { story } = useNaming()
   const [text, setText] = useState<string>()
   const known = to === 'return' || exists(story, to)
   if (text === undefined) {
     return (
       <span className="road">
         <span aria-hidden="true">→ </span>
-        <Quiet
-          px="0"
-          display="inline-block"
-          whiteSpace="normal"
+        <Bare
           data-field={field}
           aria-label={`${label}: ${to === '' ? 'not written yet' : to}`}
-          className={known ? undefined : 'broken'}
-          color={known ? 'inherit' : undefined}
+          className={known ? 'flush wrapped known' : 'flush wrapped broken'}
           onClick={() => setText(to)}
           onFocus={(event) => {
             // an unwritten road is ready to be typed as soon as it is come to
@@ -41,11 +37,11 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
           }}
         >
           {to === '' ? 'where to?' : to === 'return' ? 'back to the place' : `${shownAs(scene, to)}${known ? '' : ' (does not exist)'}`}
-        </Quiet>{' '}
+        </Bare>{' '}
         {known && to !== 'return' && (
-          <Quiet px="0.5" display="inline-block" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
+          <Bare className="wrapped" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
             ↗
-          </Quiet>
+          </Bare>
         )}
       </span>
     )

@@ -7,7 +7,7 @@ import { insertForms, insertValue, textParts, type Insertion, type TextPart } fr
 import type { Story } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { DraftText, type Caret } from '../shared/draft-text'
-import { useSessionState } from '../shared/use-session'
+import { useNaming } from '../shared/use-session'
 import { entriesIn } from './completions'
 
 type Props = ComponentProps<typeof DraftText> & { readonly scene: string }
@@ -25,7 +25,7 @@ const OFFERED = 7
  * written, { offers what can be put in, and forms are written in fields of their own below it.
  */
 export function StoryText({ scene, ...props }: Props) {
-  const story = useSessionState((state) => state.story)
+  const { story } = useNaming()
   const [caret, setCaret] = useState<Caret>()
   const [at, setAt] = useState(0)
   const [closed, setClosed] = useState(false)

@@ -3,7 +3,7 @@
 import { Box } from '@chakra-ui/react'
 import type { Decision, Story } from '../../core/story/types'
 import { plainId } from '../../session/names'
-import { useSessionState } from './use-session'
+import { useNaming } from './use-session'
 
 /** What a decision is called on the page: the choice's text, or the word typed. */
 export function sayDecision(story: Story, decision: Decision): string {
@@ -17,7 +17,7 @@ const SHOWN_MAX = 12
 
 /** A route, one decision a line. */
 export function RouteSteps({ route }: { route: readonly Decision[] }) {
-  const story = useSessionState((state) => state.story)
+  const { story } = useNaming()
   const shown = route.length > SHOWN_MAX ? route.slice(-SHOWN_MAX) : route
   return (
     <Box as="ol" fontFamily="story" pl="5" listStyleType="decimal" lineHeight={1.5}>

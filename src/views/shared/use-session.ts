@@ -1,8 +1,8 @@
 'use client'
 
 import { createContext, useContext, useSyncExternalStore } from 'react'
-import type { DeclaredStory } from '../../core/story/declare'
 import type { LinkedStory } from '../../core/story/linked'
+import type { Naming } from '../../session/naming'
 import type { SessionState, StorySession } from '../../session/story-session'
 
 export const SessionContext = createContext<StorySession | undefined>(undefined)
@@ -26,8 +26,8 @@ export function useLinked(): LinkedStory {
   return useSyncExternalStore(session.subscribe, session.link, session.link)
 }
 
-/** What the story names, as it is now. */
-export function useDeclared(): DeclaredStory {
+/** What the story names and how: drawn again only when a name changes. */
+export function useNaming(): Naming {
   const session = useSession()
-  return useSyncExternalStore(session.subscribe, session.declare, session.declare)
+  return useSyncExternalStore(session.subscribe, session.naming, session.naming)
 }
