@@ -48,7 +48,7 @@ function take(story: Story, before?: Took): Took {
   const start = performance.now()
   const linked = linkStory(story, before?.linked)
   const linkedAt = performance.now()
-  const survey = new Survey(linked, { endRoutes: false }, before?.survey)
+  const survey = new Survey(linked, { routes: 'asked' }, before?.survey)
   const preparedAt = performance.now()
   while (!survey.advance(65536));
   const searchedAt = performance.now()

@@ -31,7 +31,7 @@ test('the fast survey and the plain one agree on generated stories, with and wit
       return replay(story, route).refused
     }
     for (const how of WAYS) {
-      const survey = new Survey(story, { everyRoute: true, ...how })
+      const survey = new Survey(story, { routes: 'every', ...how })
       while (!survey.advance());
       const result = survey.result()
       if (how.hot === 0) coded += survey.search.codedBeats

@@ -66,7 +66,7 @@ async function run(paths: readonly string[], flags: Flags): Promise<void> {
       return
     }
     const until = flags.budget === undefined ? Infinity : performance.now() + flags.budget * 1000
-    const result = surveyStory(linkStory(input.value.story), { everyRoute: true }, () => performance.now() >= until)
+    const result = surveyStory(linkStory(input.value.story), { routes: 'every' }, () => performance.now() >= until)
     all.push({ input: input.value, result })
   }
   const fails = ({ level }: Finding) => level === 'error' || (flags.strict === true && level === 'warning')

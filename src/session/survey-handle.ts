@@ -10,14 +10,15 @@ import type { QuestFacts } from '../core/survey/quests/quest-facts'
 import type { Bearing } from '../core/survey/bearing'
 import type { Change } from '../core/story/changes/types'
 import type { Decision, Story } from '../core/story/types'
-import type { Compared, FromSurvey, Report, ToSurvey } from '../workers/protocol'
+import type { Compared, FromSurvey, ToSurvey } from '../workers/protocol'
+import { SurveyReport } from './survey-report'
 
 /** What the page knows of the survey. */
 export interface SurveyState {
   readonly running: { readonly states: number; readonly waiting: number } | undefined
-  readonly report: Report | undefined
+  readonly report: SurveyReport | undefined
   /** The report before the last edit, to tell what the edit did. */
-  readonly before: Report | undefined
+  readonly before: SurveyReport | undefined
   readonly bearing: Bearing | undefined
   /** Answers to "why not" about the last report, by address. */
   readonly why: Readonly<Record<string, WhyNot>>
@@ -32,6 +33,7 @@ export class SurveyHandle {
   private version = 0
   private requests = 0
   private readonly asked = new Map<number, (answer: never) => void>()
+  private told: SurveyReport | undefined
   private state = NO_SURVEY
 
   constructor(private readonly tell: (state: SurveyState) => void) {
@@ -79,6 +81,11 @@ export class SurveyHandle {
   /** A shortest route to an ending, a stage, a beat or a choice; undefined where there is none or no survey is finished. */
   routeTo(what: Reachable, address: string): Promise<readonly Decision[] | undefined> {
     return this.request((request) => ({ type: 'route-to', request, what, address }))
+  }
+
+  /** The route that shows a finding. */
+  routeOf({ kind, key }: Finding): Promise<readonly Decision[] | undefined> {
+    return this.request((request) => ({ type: 'route-of', request, kind, key }))
   }
 
   noReturn(): Promise<readonly NoReturn[] | 'too many'> {
@@ -136,13 +143,15 @@ export class SurveyHandle {
       this.asked.delete(message.request)
       return
     }
+    // each report leaves out what the last one told, so none may be passed over
+    if (message.type === 'report') this.told = new SurveyReport(message.report, this.told)
     // An answer to an earlier edit is overtaken.
     if (message.version !== this.version && message.type !== 'bearing' && message.type !== 'why') return
     switch (message.type) {
       case 'progress':
         return this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
-        return this.set({ running: undefined, report: message.report, before: this.state.report, why: {}, failure: undefined })
+        return this.set({ running: undefined, report: this.told, before: this.state.report, why: {}, failure: undefined })
       case 'unchanged':
         return this.set({ running: undefined })
       case 'bearing':

@@ -6,7 +6,7 @@ import type { TakenValues } from '../core/survey/entry-values'
 import type { SurveyDifference } from '../core/survey/difference'
 import type { ReadingList } from '../core/survey/reading-list'
 import type { Mend } from '../core/survey/mends'
-import type { Finding, Reachable, SurveyResult } from '../core/survey/result'
+import type { Finding, FindingKind, Reachable, SurveyTold } from '../core/survey/result'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
 import type { Axis, CallSheet } from '../core/survey/quests/call-sheet'
 import type { QuestFacts } from '../core/survey/quests/quest-facts'
@@ -29,6 +29,8 @@ export type ToSurvey =
   | { readonly type: 'find'; readonly request: number; readonly condition: string }
   /** By which shortest route is this reached? */
   | { readonly type: 'route-to'; readonly request: number; readonly what: Reachable; readonly address: string }
+  /** By which route is this finding shown? */
+  | { readonly type: 'route-of'; readonly request: number; readonly kind: FindingKind; readonly key: readonly string[] }
   /** Which decisions close which endings? */
   | { readonly type: 'no-return'; readonly request: number }
   /** Which moves do quests really make, and what makes them? */
@@ -44,10 +46,20 @@ export type ToSurvey =
   /** What do the verdicts of one story say that those of another do not? */
   | { readonly type: 'compare'; readonly request: number; readonly before: Story; readonly after: Story }
 
-export interface Report {
-  readonly result: SurveyResult
+/** What a survey says, without what the report before it said already. */
+export interface Report extends Omit<SurveyTold, 'findings'> {
+  /** Of all beats and choices, in the order of their verdicts; left out where they are called as in the last report. */
+  readonly addresses?: { readonly beats: readonly string[]; readonly choices: readonly string[] }
+  readonly findings: SplicedFindings
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
+}
+
+/** Of the findings of the report before, the first and the last so many stay; between them come others. */
+export interface SplicedFindings {
+  readonly first: number
+  readonly between: readonly Finding[]
+  readonly last: number
 }
 
 /** The difference, and whether both surveys were finished in time. */

@@ -8,7 +8,7 @@ import { meetings } from '../core/survey/quests/meetings'
 import { questFacts } from '../core/survey/quests/quest-facts'
 import { readingList } from '../core/survey/reading-list'
 import { surveyDifference } from '../core/survey/difference'
-import type { SurveyResult } from '../core/survey/result'
+import type { Finding, SurveyResult } from '../core/survey/result'
 import { Survey, surveyStory } from '../core/survey/survey'
 import { whyNot } from '../core/survey/why-not'
 import { applyChange } from '../core/story/changes/apply'
@@ -17,6 +17,7 @@ import { sameVerdicts } from '../core/story/verdict-key'
 import type { LinkedStory } from '../core/story/linked'
 import type { Story } from '../core/story/types'
 import type { Compared, FromSurvey, ToSurvey } from './protocol'
+import { spliced } from './spliced'
 
 /** How long the survey works between two looks at its messages, in milliseconds. */
 const SLICE_MS = 25
@@ -30,17 +31,26 @@ const ASIDE_MS = 5_000
 const READING_MS = 10_000
 const STRIDE = 512
 /** Routes to what is reached are told when they are asked for. */
-const ON_REQUEST = { endRoutes: false }
+const ON_REQUEST = { routes: 'asked' } as const
 
 let story: Story | undefined
 let version = 0
 let surveyed: Story | undefined
 let linked: LinkedStory | undefined
 let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
-let finished: { readonly survey: Survey; readonly bearings: Bearings; readonly version: number } | undefined
-let last: { readonly result: SurveyResult; readonly version: number } | undefined
+let finished: Finished | undefined
+/** What the page knows of the last report. */
+let told: { readonly beats: readonly string[]; readonly choices: readonly string[]; readonly findings: readonly Finding[] } = { beats: [], choices: [], findings: [] }
 let watched: string | undefined
 let ticking = false
+
+interface Finished {
+  readonly survey: Survey
+  readonly bearings: Bearings
+  readonly version: number
+  /** In full, when a question asks for it. */
+  result?: SurveyResult
+}
 
 const post = (message: FromSurvey) => postMessage(message)
 
@@ -57,7 +67,7 @@ addEventListener('message', ({ data }: MessageEvent<ToSurvey>) => {
 })
 
 /** Questions about the story as it is now wait until its survey is finished. */
-const WAITING: ReadonlySet<ToSurvey['type']> = new Set<ToSurvey['type']>(['why', 'route-to', 'quest-facts', 'entry-values', 'mend', 'reading-list', 'no-return'])
+const WAITING: ReadonlySet<ToSurvey['type']> = new Set<ToSurvey['type']>(['why', 'route-to', 'route-of', 'quest-facts', 'entry-values', 'mend', 'reading-list', 'no-return'])
 let later: ToSurvey[] = []
 
 function hear(message: ToSurvey): void {
@@ -91,7 +101,7 @@ function hear(message: ToSurvey): void {
       return
     case 'what-if': {
       const applied = applyChange(story!, message.change)
-      const outcome: Compared = applied.ok ? compared(last?.version === version ? last.result : surveyAside(story!), surveyAside(applied.value.story)) : { ok: false, message: applied.error }
+      const outcome: Compared = applied.ok ? compared(result() ?? surveyAside(story!), surveyAside(applied.value.story)) : { ok: false, message: applied.error }
       return post({ type: 'answer', request: message.request, answer: outcome })
     }
     case 'compare':
@@ -101,6 +111,8 @@ function hear(message: ToSurvey): void {
     }
     case 'route-to':
       return post({ type: 'answer', request: message.request, answer: finished?.survey.routeTo(message.what, message.address) })
+    case 'route-of':
+      return post({ type: 'answer', request: message.request, answer: finished?.survey.routeOf(message.kind, message.key) })
     case 'quest-facts':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
     case 'call-sheet': {
@@ -111,18 +123,22 @@ function hear(message: ToSurvey): void {
       const every = entryValues(linkStory({ ...story!, promises: [], routes: [] }), within(ASIDE_MS))
       return post({ type: 'answer', request: message.request, answer: every ?? (finished === undefined ? undefined : valuesSet(finished.survey)) })
     }
-    case 'mend':
-      return post({
-        type: 'answer',
-        request: message.request,
-        // what was found in an earlier state of the story is mended no more
-        answer: finished === undefined || finished.version !== version || last === undefined ? undefined : provenMend(story!, message.finding, finished.survey, last.result, surveyAside),
-      })
+    case 'mend': {
+      // what was found in an earlier state of the story is mended no more
+      const known = result()
+      return post({ type: 'answer', request: message.request, answer: known && provenMend(story!, message.finding, finished!.survey, known, surveyAside) })
+    }
     case 'reading-list':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey, within(READING_MS)) })
     case 'no-return':
       return post({ type: 'answer', request: message.request, answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey) })
   }
+}
+
+/** The result of the story as it is now, if it has been surveyed. */
+function result(): SurveyResult | undefined {
+  if (finished === undefined || finished.version !== version) return undefined
+  return (finished.result ??= finished.survey.result())
 }
 
 /** Says when so many milliseconds are over. */
@@ -140,12 +156,13 @@ function compared(before: SurveyResult, after: SurveyResult): Compared {
 }
 
 function begin(): void {
+  const since = performance.now()
   surveyed = story
   linked = linkStory(story!, linked)
   // the survey of the story before the edit gives what it knows to the next, and answers no more
   const before = running?.survey ?? finished?.survey
   finished = undefined
-  running = { survey: new Survey(linked, ON_REQUEST, before), since: performance.now(), told: performance.now() }
+  running = { survey: new Survey(linked, ON_REQUEST, before), since, told: since }
   tick()
 }
 
@@ -177,12 +194,18 @@ function slice(): void {
 function finish(): void {
   const { survey, since } = running!
   running = undefined
-  const result = survey.result()
-  last = { result, version }
-  post({ type: 'report', version, report: { result, took: performance.now() - since } })
+  const { findings, ...rest } = survey.tell()
+  const { beats, choices } = survey.story
+  const addresses = isCalled(beats, told.beats) && isCalled(choices, told.choices) ? undefined : { beats: beats.map(({ address }) => address), choices: choices.map(({ address }) => address) }
+  post({ type: 'report', version, report: { ...rest, findings: spliced(told.findings, findings), ...(addresses && { addresses }), took: performance.now() - since } })
+  told = { ...told, ...addresses, findings }
   finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()
   answerLater()
+}
+
+function isCalled(things: readonly { readonly address: string }[], addresses: readonly string[]): boolean {
+  return things.length === addresses.length && things.every(({ address }, at) => address === addresses[at])
 }
 
 function answerLater(): void {

@@ -392,7 +392,7 @@ class PlainChecker {
     }
     const futures = new Map([...this.nodes.keys()].map((name) => [name, this.closure(name)]))
     const canEnd = (name: string) => futures.get(name)!.some((state) => state.mode === 'ended')
-    if (start === undefined || !canEnd(start)) this.found.push(finding('no-way-out', ['start'], '', []))
+    if (start === undefined || !canEnd(start)) this.found.push({ ...finding('no-way-out', ['start'], ''), route: [] })
     for (const [name, { state, depth, next }] of this.nodes) {
       for (const { label, to } of next) {
         if (to !== 'endless' && canEnd(name) && !canEnd(to)) note(finding('no-way-out', [label], ''), depth + 1)

@@ -1,6 +1,6 @@
 import { checkCondition, type Scope } from '../expression/check'
 import type { Beat, Choice, Story } from './types'
-import type { LinkedBeat, LinkedPromise, LinkedStory, Problem, Use } from './linked'
+import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, Problem, Use } from './linked'
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression, noteUses } from './link-parts'
@@ -33,25 +33,36 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
   const problems = [...declaredProblems]
   const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
-  const brought: Brought[] = []
-  const beats: LinkedBeat[] = []
+  const brought: Brought[] = again ? [...known.beats] : []
+  const beats: LinkedBeat[] = again ? [...before!.beats] : []
+  const changed: LinkedBeat[] = []
+  let index = 0
   scenes.forEach((scene, s) => {
+    const old = again ? before!.doc.scenes[s]! : undefined
+    if (scene === old) {
+      index += scene.beats.length
+      return
+    }
     const scope = scopeOf(declared, s)
     const link = (beat: Beat, choices: readonly Choice[]) => {
       const own = { problems: [] as Problem[], uses: [] as Use[] }
       const context: BeatContext = { scene: s, scope, people, entryOf, endingOf, beatOf, choiceOf, ...own }
-      beats.push(linkBeat(scene.id, beat, choices, context))
-      brought.push(own)
+      const linked = linkBeat(scene.id, beat, choices, context)
+      beats[index] = linked
+      brought[index] = own
+      changed.push(linked)
     }
-    if (!again) for (const { beat, choices } of declared.sceneBeats[s]!) link(beat, choices)
-    else {
-      const old = before!.doc.scenes[s]!.beats
-      scene.beats.forEach((beat, at) => {
-        if (beat !== old[at]) return link(beat, beat.choices ?? [])
-        brought.push(known.beats[beats.length]!)
-        beats.push(before!.beats[beats.length]!)
-      })
+    if (old === undefined) {
+      for (const { beat, choices } of declared.sceneBeats[s]!) {
+        link(beat, choices)
+        index += 1
+      }
+      return
     }
+    scene.beats.forEach((beat, at) => {
+      if (beat !== old.beats[at]) link(beat, beat.choices ?? [])
+      index += 1
+    })
   })
   for (const own of brought) for (const problem of own.problems) problems.push(problem)
 
@@ -66,7 +77,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const routes = unique(doc.routes, (route) => route.id)
   let uses: readonly Use[] | undefined
   const linked: LinkedStory = {
-    doc, entries, quests, scenes, endings, beats, choices: beats.flatMap((beat) => beat.choices), promises, routes, people,
+    doc, entries, quests, scenes, endings, beats, choices: again ? replaced(before!.choices, changed) : beats.flatMap((beat) => beat.choices), promises, routes, people,
     entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, promiseUses,
     // many, and seldom asked for
     get uses() {
@@ -75,6 +86,13 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   }
   kept.set(linked, { declared, problems: declaredProblems, beats: brought })
   return linked
+}
+
+/** The choices after some beats were linked anew whose choices are called as before. */
+function replaced(choices: readonly LinkedChoice[], changed: readonly LinkedBeat[]): LinkedChoice[] {
+  const list = [...choices]
+  for (const beat of changed) for (const choice of beat.choices) list[choice.index] = choice
+  return list
 }
 
 function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, problems: Problem[], uses: Use[]): LinkedPromise[] {

@@ -1,8 +1,7 @@
 import type { Decision } from '../story/types'
-import type { Test } from './compile'
 import { ENDLESS } from './explicit/machine'
 import { NO_STATE } from './explicit/table'
-import { prospects, type Prospects } from './prospects'
+import { prospectsOfEndings, type Prospects } from './prospects'
 import { slotValue } from './slot-value'
 import type { Slot } from './slots'
 import type { Survey } from './survey'
@@ -125,11 +124,7 @@ export class Bearings {
 
   private prospectsOf(group: number): Prospects {
     const { story, search } = this.survey
-    const tests = story.endings.slice(group * GROUP, (group + 1) * GROUP).map((_, at): Test => {
-      const ending = group * GROUP + at
-      return () => search.resting.ending === ending
-    })
-    return prospects(search, tests)
+    return prospectsOfEndings(search, group * GROUP, Math.min(GROUP, story.endings.length - group * GROUP))
   }
 }
 

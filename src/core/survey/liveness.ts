@@ -55,8 +55,8 @@ export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, 
  * such beats say now, and said.
  */
 export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, edited: readonly (readonly [Digest, Digest])[]): Liveness {
-  const analysis = new Analysis(story, slots, roads, horizon, observed, true)
-  if (before.analysis.reachesAcross) return analysis.run()
+  const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
+  if (before.analysis.reachesAcross) return analysis().run()
   const words = new Set<number>()
   for (const [now, then] of edited) {
     for (const thing of [...now.things, ...then.things]) {
@@ -67,7 +67,7 @@ export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slot
       if (saying(now, about) !== saying(then, about)) words.add(word)
     }
   }
-  return analysis.run({ analysis: before.analysis, words })
+  return words.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, words })
 }
 
 interface Held {

@@ -1,8 +1,7 @@
 import { NO_STATE } from './explicit/table'
-import { prospects } from './prospects'
+import { prospectsOfEndings } from './prospects'
 import type { Decision } from '../story/types'
 import type { Survey } from './survey'
-import type { Test } from './compile'
 
 /** A decision after which endings that could still be come to can be come to no more. */
 export interface NoReturn {
@@ -29,8 +28,7 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
   const found = new Map<string, { closes: Set<number>; spares: Set<number>; state: number; pick: number }>()
   for (let from = 0; from < story.endings.length; from += GROUP) {
     const group = story.endings.slice(from, from + GROUP)
-    const tests = group.map((_, at): Test => () => search.resting.ending === from + at)
-    const outlook = prospects(search, tests)
+    const outlook = prospectsOfEndings(search, from, group.length)
     for (let state = 0; state < search.expanded; state += 1) {
       const start = search.rowStart(state)
       const end = search.rowEnd(state)

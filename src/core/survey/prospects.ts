@@ -28,9 +28,21 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
 
 /** From which states the story can still end. */
 export function endingProspects(search: Search): Prospects {
-  const ends = Uint8Array.from(search.story.beats, (beat) => (beat.ending === -1 ? 0 : 1))
-  return canReachEither(search, 1, (seeds) => {
-    for (let state = 0; state < search.states; state += 1) if (ends[search.locationOf(state)] === 1) seeds[state] = 1
+  return prospectsOfBeats(search, 1, Int32Array.from(search.story.beats, ({ ending }) => (ending === -1 ? 0 : 1)))
+}
+
+/** From which states it can still end in each of up to 32 endings, of which the first is `from`. */
+export function prospectsOfEndings(search: Search, from: number, count: number): Prospects {
+  return prospectsOfBeats(search, count, Int32Array.from(search.story.beats, ({ ending }) => (ending < from || ending >= from + count ? 0 : 1 << (ending - from))))
+}
+
+/** The same where the beat that a state rests at tells its properties, as bits. */
+function prospectsOfBeats(search: Search, count: number, ofBeat: Int32Array): Prospects {
+  return canReachEither(search, count, (seeds) => {
+    for (let state = 0; state < search.states; state += 1) {
+      const location = search.locationOf(state)
+      if (location < ofBeat.length) seeds[state] = ofBeat[location]!
+    }
   })
 }
 

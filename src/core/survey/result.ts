@@ -25,7 +25,24 @@ export interface Finding {
   readonly level: Level
   readonly key: readonly string[]
   readonly message: string
+  /** Left out where routes are told when they are asked for: then `decisions` says how long it is. */
   readonly route?: readonly Decision[]
+  readonly decisions?: number
+}
+
+/** A route that is worked out only when somebody wants it. */
+export interface Way {
+  readonly length: number
+  readonly take: () => Decision[]
+}
+
+export function wayOfRoute(route: readonly Decision[]): Way {
+  return { length: route.length, take: () => [...route] }
+}
+
+/** A finding whose route is not worked out yet. */
+export interface Found extends Omit<Finding, 'route' | 'decisions'> {
+  readonly way: Way | undefined
 }
 
 /** Reached: the fewest decisions, and a route of that many that replays (left out where it was not asked for). */
@@ -49,6 +66,25 @@ export interface SurveyResult {
   readonly reached: Readonly<Record<Reachable, Readonly<Record<string, Reached>>>>
   readonly unreached: Readonly<Record<Reachable, readonly string[]>>
   readonly undecided: Readonly<Record<Reachable | 'promises', readonly string[]>>
+  readonly promises: Readonly<Record<string, PromiseVerdict>>
+  readonly findings: readonly Finding[]
+  readonly figures: Figures
+}
+
+/** How a beat or a choice is told of in numbers. */
+export const VERDICT = { unreached: 0, reached: 1, undecided: 2 } as const
+
+/** What a survey says, in numbers where there can be many. */
+export interface SurveyTold {
+  readonly complete: boolean
+  /** A VERDICT for each beat and each choice of the linked story. */
+  readonly beats: Uint8Array
+  readonly choices: Uint8Array
+  readonly ends: {
+    readonly reached: Readonly<Record<'endings' | 'stages', Record<string, Reached>>>
+    readonly unreached: Readonly<Record<'endings' | 'stages', string[]>>
+    readonly undecided: Readonly<Record<'endings' | 'stages' | 'promises', string[]>>
+  }
   readonly promises: Readonly<Record<string, PromiseVerdict>>
   readonly findings: readonly Finding[]
   readonly figures: Figures
@@ -83,6 +119,12 @@ const LEVELS: Readonly<Record<FindingKind, Level>> = {
   unwritten: 'note',
 }
 
-export function finding(kind: FindingKind, key: readonly string[], message: string, route?: readonly Decision[], level?: Level): Finding {
-  return { kind, level: level ?? LEVELS[kind], key, message, ...(route === undefined ? {} : { route }) }
+export function finding(kind: FindingKind, key: readonly string[], message: string, way?: Way, level?: Level): Found {
+  return { kind, level: level ?? LEVELS[kind], key, message, way }
+}
+
+/** A finding as it is told, with its route or only how long that is. */
+export function told({ kind, level, key, message, way }: Found, routes: boolean): Finding {
+  if (way === undefined) return { kind, level, key, message }
+  return routes ? { kind, level, key, message, route: way.take() } : { kind, level, key, message, decisions: way.length }
 }

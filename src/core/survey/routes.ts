@@ -1,5 +1,6 @@
 import type { Decision } from '../story/types'
 import type { Witness } from './marks'
+import type { Way } from './result'
 import type { Search } from './explicit/search'
 
 interface Step {
@@ -19,6 +20,19 @@ export class Routes {
     const route = this.toState(witness.state)
     if (witness.pick !== -1) route.push(this.decision(witness.state, witness.pick))
     return route
+  }
+
+  /** The same when it is wanted. */
+  wayOf(witness: Witness): Way {
+    return { length: this.search.decisionsOf(witness), take: () => this.of(witness) }
+  }
+
+  wayTo(state: number): Way {
+    return this.wayOf({ state, pick: -1 })
+  }
+
+  wayAlong(path: readonly number[]): Way {
+    return { length: path.length - 1, take: () => this.along(path) }
   }
 
   toState(state: number): Decision[] {

@@ -1,12 +1,12 @@
-import type { LinkedEntry, LinkedStory } from '../story/linked'
+import type { LinkedChoice, LinkedEntry, LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
-import type { MarkKind } from './marks'
+import type { MarkKind, Witness } from './marks'
 import { judgePromises } from './promises'
 import { endingProspects } from './prospects'
-import { REACHABLE, type Reachable, type Reached, type SurveyResult } from './result'
+import { told, VERDICT, type Figures, type FindingKind, type Found, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
 import { Routes } from './routes'
 import { eachEffect } from './story-parts'
 import { usedEntries } from './used-entries'
@@ -14,10 +14,11 @@ import { usedEntries } from './used-entries'
 export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */
   readonly liveness?: boolean
-  /** Give a route for every reached beat and choice too; endings, stages and findings always have theirs. */
-  readonly everyRoute?: boolean
-  /** Off where the routes to endings and stages are asked for one by one: in a long story they are long and many. */
-  readonly endRoutes?: boolean
+  /**
+   * Which routes the answer gives: `usual`, those to endings and stages and of findings; `every`, to
+   * beats and choices too; `asked`, only how long they are, as in a long story they are long and many.
+   */
+  readonly routes?: 'usual' | 'every' | 'asked'
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
 }
@@ -26,6 +27,11 @@ export interface SurveyOptions {
 const STRIDE = 2048
 
 const MARK_OF: Readonly<Record<Reachable, MarkKind>> = { beats: 'beat', choices: 'choice', endings: 'ending', stages: 'stage' }
+
+interface Judged {
+  readonly promises: SurveyResult['promises']
+  readonly found: readonly Found[]
+}
 
 /** A search that follows an entry which nothing reads, to see whether effects leave its range. */
 interface Aside {
@@ -43,6 +49,7 @@ export class Survey {
   readonly routes: Routes
   private readonly aside: Aside[] = []
   private readonly unread: number[]
+  private judged: Judged | undefined
 
   constructor(
     readonly story: LinkedStory,
@@ -51,7 +58,7 @@ export class Survey {
     before?: Survey,
   ) {
     const liveness = options.liveness ?? true
-    const { read, unread } = rangedEntries(story)
+    const { read, unread } = rangedEntries(story, before?.story)
     const overruns = new Set(liveness ? read : [...read, ...unread])
     this.unread = liveness ? unread : []
     this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat }, before?.search)
@@ -93,56 +100,97 @@ export class Survey {
 
   /** What has been decided so far; complete when nothing is left to look at. */
   result(): SurveyResult {
-    const { story, search, routes } = this
+    const { story } = this
     // what is on no route is told by the main search; the others only add overruns
-    const complete = search.done
-    const promises = judgePromises(search, routes)
-    const endings = endingProspects(search)
-    const context: SurveyContext = { story, search, routes, complete, aside: this.aside, promises, endings }
+    const complete = this.search.done
+    const { promises, found } = this.findings()
     const reached: Record<Reachable, Record<string, Reached>> = { beats: {}, choices: {}, endings: {}, stages: {} }
     const missing: Record<Reachable, string[]> = { beats: [], choices: [], endings: [], stages: [] }
-    for (const what of REACHABLE) {
-      for (const address of this.addresses(what)) {
-        const found = this.reachedAt(what, address)
-        if (found === undefined) missing[what].push(address)
-        else reached[what][address] = found
-      }
+    const look = (what: Reachable, address: string, witness: Witness | undefined) => {
+      if (witness === undefined) missing[what].push(address)
+      else reached[what][address] = this.reachedBy(what, witness)
     }
+    for (const beat of story.beats) {
+      look('beats', beat.address, this.beatWitness(beat.index))
+      for (const choice of beat.choices) look('choices', choice.address, this.choiceWitness(choice))
+    }
+    for (const [what, address] of this.ends()) look(what, address, this.search.marks.find(MARK_OF[what], address))
     const none = { beats: [], choices: [], endings: [], stages: [] }
-    const undecidedPromises = Object.entries(promises).flatMap(([id, { verdict }]) => (verdict === 'undecided' ? [id] : []))
-    const { states, bytes } = this.progress
+    const withRoutes = this.options.routes !== 'asked'
     return {
       complete: this.isDone,
       reached,
       unreached: complete ? missing : none,
-      undecided: { ...(complete ? none : missing), promises: undecidedPromises },
+      undecided: { ...(complete ? none : missing), promises: undecidedOf(promises) },
       promises,
-      findings: allFindings(context),
-      figures: { states, transitions: search.transitions, bits: search.layout.bits, bytes },
+      findings: found.map((one) => told(one, withRoutes)),
+      figures: this.figures,
     }
   }
 
-  private addresses(what: Reachable): readonly string[] {
-    const { story } = this
-    switch (what) {
-      case 'beats':
-        return story.beats.map((beat) => beat.address)
-      case 'choices':
-        return story.choices.map((choice) => choice.address)
-      case 'endings':
-        return story.endings.map((ending) => ending.id)
-      case 'stages':
-        return story.quests.flatMap((quest) => quest.stages.slice(1).map((stage) => `${quest.id}.${stage}`))
+  /** The same in as few words as there are, for a page that has most of it already. Routes are told when they are asked for. */
+  tell(): SurveyTold {
+    const { story, search } = this
+    const { promises, found } = this.findings()
+    const missing = search.done ? VERDICT.unreached : VERDICT.undecided
+    const beats = new Uint8Array(story.beats.length).fill(missing)
+    const choices = new Uint8Array(story.choices.length).fill(missing)
+    const { seen } = search.marks
+    for (let beat = 0; beat < beats.length; beat += 1) {
+      const program = search.programs.known(beat)
+      if (program === undefined || seen[program.mark] === 0) continue
+      beats[beat] = VERDICT.reached
+      const own = story.beats[beat]!.choices
+      for (let at = 0; at < own.length; at += 1) if (seen[program.choices[at]!.mark] === 1) choices[own[at]!.index] = VERDICT.reached
     }
+    const ends: SurveyTold['ends'] = { reached: { endings: {}, stages: {} }, unreached: { endings: [], stages: [] }, undecided: { endings: [], stages: [], promises: undecidedOf(promises) } }
+    for (const [what, address] of this.ends()) {
+      const witness = search.marks.find(MARK_OF[what], address)
+      if (witness !== undefined) ends.reached[what][address] = { decisions: search.decisionsOf(witness) }
+      else ends[search.done ? 'unreached' : 'undecided'][what].push(address)
+    }
+    return { complete: this.isDone, beats, choices, ends, promises, findings: found.map((one) => told(one, false)), figures: this.figures }
   }
 
-  private reachedAt(what: Reachable, address: string): Reached | undefined {
-    const witness = this.search.marks.find(MARK_OF[what], address)
-    if (witness === undefined) return undefined
+  private get figures(): Figures {
+    const { states, bytes } = this.progress
+    return { states, transitions: this.search.transitions, bits: this.search.layout.bits, bytes }
+  }
+
+  /** The findings so far; once all is looked at they stay. */
+  private findings(): Judged {
+    if (this.judged !== undefined) return this.judged
+    const { story, search, routes } = this
+    const promises = judgePromises(search, routes)
+    const context: SurveyContext = { story, search, routes, complete: search.done, aside: this.aside, promises, endings: endingProspects(search) }
+    const judged = { promises, found: allFindings(context) }
+    if (this.isDone) this.judged = judged
+    return judged
+  }
+
+  private ends(): (readonly ['endings' | 'stages', string])[] {
+    const { endings, quests } = this.story
+    return [...endings.map(({ id }) => ['endings', id] as const), ...quests.flatMap(({ id, stages }) => stages.slice(1).map((stage) => ['stages', `${id}.${stage}`] as const))]
+  }
+
+  private beatWitness(beat: number): Witness | undefined {
+    return this.seenAt(this.search.programs.known(beat)?.mark)
+  }
+
+  private choiceWitness({ beat, address }: LinkedChoice): Witness | undefined {
+    return this.seenAt(this.search.programs.known(beat)?.choices.find((choice) => choice.address === address)?.mark)
+  }
+
+  private seenAt(mark: number | undefined): Witness | undefined {
+    const { marks } = this.search
+    return mark === undefined || marks.seen[mark] === 0 ? undefined : marks.witness(mark)
+  }
+
+  private reachedBy(what: Reachable, witness: Witness): Reached {
     const decisions = this.search.decisionsOf(witness)
+    const { routes = 'usual' } = this.options
     const isEnd = what === 'endings' || what === 'stages'
-    const wanted = this.options.everyRoute === true || (isEnd && this.options.endRoutes !== false)
-    return wanted ? { decisions, route: this.routes.of(witness) } : { decisions }
+    return routes === 'every' || (isEnd && routes === 'usual') ? { decisions, route: this.routes.of(witness) } : { decisions }
   }
 
   /** A shortest route to something that is reached. */
@@ -150,11 +198,20 @@ export class Survey {
     const witness = this.search.marks.find(MARK_OF[what], address)
     return witness && this.routes.of(witness)
   }
+
+  /** The route that shows a finding. */
+  routeOf(kind: FindingKind, key: readonly string[]): Decision[] | undefined {
+    return this.findings().found.find((one) => one.kind === kind && one.key.length === key.length && one.key.every((part, at) => part === key[at]))?.way?.take()
+  }
+}
+
+function undecidedOf(promises: SurveyResult['promises']): string[] {
+  return Object.entries(promises).flatMap(([id, { verdict }]) => (verdict === 'undecided' ? [id] : []))
 }
 
 /** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
-function rangedEntries(story: LinkedStory): { read: number[]; unread: number[] } {
-  const { read, written } = usedEntries(story)
+function rangedEntries(story: LinkedStory, before: LinkedStory | undefined): { read: number[]; unread: number[] } {
+  const { read, written } = usedEntries(story, before)
   const ranged = story.entries.filter(({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1)
   return {
     read: ranged.filter(({ index }) => read[index] === 1).map(({ index }) => index),

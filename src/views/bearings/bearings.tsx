@@ -2,7 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
@@ -29,7 +29,7 @@ const LARGE_BEATS = 2_000
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
-  const result = useSessionState((state) => state.survey.report?.result)
+  const result = useSessionState((state) => state.survey.report)
   const [part, setPart] = useState<Part>('found')
   usePlayersForShares(result)
   return (
@@ -77,7 +77,7 @@ function Parts({ part, onPart }: { part: Part; onPart: (part: Part) => void }) {
 }
 
 /** Once a story is surveyed, players who choose at random go through it, so that every ending has its share. */
-function usePlayersForShares(result: SurveyResult | undefined): void {
+function usePlayersForShares(result: SurveyReport | undefined): void {
   const session = useSession()
   useEffect(() => {
     if (result === undefined) return
@@ -86,7 +86,7 @@ function usePlayersForShares(result: SurveyResult | undefined): void {
   }, [session, result])
 }
 
-function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyResult }) {
+function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyReport }) {
   const story = useSessionState((state) => state.story)
   const walkTo = useWalkTo()
   const shares = useSessionState(({ simulation, story: now }) => (simulation.story === now && simulation.result?.player.kind === 'random' ? simulation.result[what] : undefined))

@@ -12,7 +12,7 @@ import { itemName } from '../../session/names'
 import { KIND_NAMES, placeOfFinding } from '../shared/findings'
 import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { useWalkFinding } from '../shared/use-walk'
 import { WhyNotPanel } from './why-not-panel'
 
 /** One finding: what, where, the route that shows it, and why not. */
@@ -20,7 +20,7 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const goTo = useGoTo()
-  const walk = useWalk()
+  const walk = useWalkFinding()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
   const mend = useProvenMend(finding, mends)
@@ -47,8 +47,8 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
             why not
           </Quiet>
         )}
-        {finding.route !== undefined && finding.route.length > 0 && (
-          <Quiet color="needle" aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => walk(finding.route!)}>
+        {finding.decisions !== undefined && finding.decisions > 0 && (
+          <Quiet color="needle" aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => walk(finding)}>
             walk it
           </Quiet>
         )}

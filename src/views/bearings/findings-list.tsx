@@ -84,7 +84,7 @@ export function Findings() {
 
 function AsideRow({ one, at }: { one: SetAside; at: number }) {
   const session = useSession()
-  const isFound = useSessionState((state) => (state.survey.report?.result.findings ?? []).some((finding) => isAbout(one, finding)))
+  const isFound = useSessionState((state) => (state.survey.report?.findings ?? []).some((finding) => isAbout(one, finding)))
   const name = KIND_NAMES[one.kind as FindingKind] ?? one.kind
   return (
     <Flex gap="3" py="1.5" align="baseline" borderBottom="1px dashed" borderColor="hairline" color="faded" data-aside={`${one.kind} ${one.about.join(' ')}`}>

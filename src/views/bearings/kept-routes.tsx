@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { Expectation, Route, Story } from '../../core/story/types'
 import { expectationCondition } from '../../core/survey/find-route'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import { itemName, plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
@@ -12,7 +12,7 @@ import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 
 /** Runs that were kept, each played again after every edit. */
-export function KeptRoutes({ result }: { result: SurveyResult }) {
+export function KeptRoutes({ result }: { result: SurveyReport }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const walk = useWalk()

@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { NoReturn as Point } from '../../core/survey/no-return'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import { itemName, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/use-session'
@@ -12,7 +12,7 @@ import { useWalk } from '../shared/use-walk'
 const SHOWN = 60
 
 /** The decisions after which an ending that could still be come to is lost, in story order. */
-export function PointsOfNoReturn({ result }: { result: SurveyResult }) {
+export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const walk = useWalk()

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import type { StoryPromise } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -14,7 +14,7 @@ import { PromiseForm } from './promise-form'
 import { PROMISE_KINDS } from './promise-kinds'
 
 /** What the designer swears about the story, in sentences, each kept or broken. */
-export function Promises({ result }: { result: SurveyResult }) {
+export function Promises({ result }: { result: SurveyReport }) {
   const promises = useSessionState((state) => state.story.promises) ?? []
   return (
     <Box as="section" mt="8" aria-label="Promises">
@@ -30,7 +30,7 @@ export function Promises({ result }: { result: SurveyResult }) {
   )
 }
 
-function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number; result: SurveyResult }) {
+function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number; result: SurveyReport }) {
   const session = useSession()
   const walk = useWalk()
   const verdict = result.promises[promise.id]

@@ -4,7 +4,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId } from '../../core/base/ids'
 import type { ReadingList } from '../../core/survey/reading-list'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import type { Change } from '../../core/story/changes/types'
 import type { Route } from '../../core/story/types'
 import { itemName } from '../../session/names'
@@ -13,11 +13,11 @@ import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 
 /** Routes that together show every reached choice, line and variant: what to read for a complete play-through. */
-export function ReadingRoutes({ result }: { result: SurveyResult }) {
+export function ReadingRoutes({ result }: { result: SurveyReport }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const walk = useWalk()
-  const [made, setMade] = useState<{ readonly of: SurveyResult; readonly list: ReadingList | 'too many' }>()
+  const [made, setMade] = useState<{ readonly of: SurveyReport; readonly list: ReadingList | 'too many' }>()
   const [busy, setBusy] = useState(false)
   const list = made?.of === result ? made.list : undefined
   const make = async () => {

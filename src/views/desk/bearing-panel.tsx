@@ -5,6 +5,7 @@ import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOfAddress } from '../../core/base/ids'
 import { beatAt } from '../../core/story/beat-at'
 import { namesIn } from '../../core/story/reshape/names-in'
+import type { Decision } from '../../core/story/types'
 import type { Bearing, EntryValues, Share } from '../../core/survey/bearing'
 import type { Finding } from '../../core/survey/result'
 import { plainId, sayValue } from '../../session/names'
@@ -14,7 +15,7 @@ import { KIND_NAMES, byLevel, useFindings } from '../shared/findings'
 import { RouteSteps } from '../shared/route-steps'
 import { useNaming, useSessionState } from '../shared/use-session'
 import { useVerdict } from '../shared/verdicts'
-import { useWalk } from '../shared/use-walk'
+import { useWalk, useWalkFinding } from '../shared/use-walk'
 
 /** The bearing of the beat one is in: how one comes here, what can be true, what can still come. */
 export function BearingPanel() {
@@ -72,6 +73,7 @@ function BeatFindings({ beat }: { beat: string }) {
 }
 
 function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
+  const walk = useWalkFinding()
   const where = finding.key.map((part) => part.replace(beat, '').replace(/^[.#]/, '')).filter((part) => part !== '').join(' ')
   return (
     <Flex gap="2" mt="1" align="baseline">
@@ -84,13 +86,17 @@ function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
         <Text as="span" color="faded">
           {finding.message}
         </Text>
-        {finding.route !== undefined && finding.route.length > 0 && <WalkIt route={finding.route} />}
+        {finding.decisions !== undefined && finding.decisions > 0 && (
+          <Quiet color="needle" onClick={() => walk(finding)}>
+            walk it
+          </Quiet>
+        )}
       </Box>
     </Flex>
   )
 }
 
-function WalkIt({ route }: { route: NonNullable<Finding['route']> }) {
+function WalkIt({ route }: { route: readonly Decision[] }) {
   const walk = useWalk()
   return (
     <Quiet color="needle" onClick={() => walk(route)}>

@@ -1,7 +1,7 @@
 import { beatOfAddress } from '../../core/base/ids'
 import { namesIn } from '../../core/story/reshape/names-in'
 import { linesOf, type Beat, type Story } from '../../core/story/types'
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import { plainId } from '../../session/names'
 
 export interface SceneRow {
@@ -42,7 +42,9 @@ export function isTodo(note: string | undefined): boolean {
   return note !== undefined && /^\s*to-?do\b/i.test(note)
 }
 
-export function outlineRows(story: Story, search: string, filter: Filter, result: SurveyResult | undefined, isFolded: (scene: string) => boolean): Row[] {
+type Looked = Pick<SurveyReport, 'unreached' | 'findings'>
+
+export function outlineRows(story: Story, search: string, filter: Filter, result: Looked | undefined, isFolded: (scene: string) => boolean): Row[] {
   const wanted = search.trim().toLowerCase()
   const all = wanted === '' && filter === 'all'
   const passes = predicate(filter, result)
@@ -69,7 +71,7 @@ function beatRow(scene: string, beat: Beat, at: number): BeatRow {
   return row
 }
 
-function predicate(filter: Filter, result: SurveyResult | undefined): (address: string, beat: Beat) => boolean {
+function predicate(filter: Filter, result: Looked | undefined): (address: string, beat: Beat) => boolean {
   if (filter === 'all') return () => true
   if (filter === 'unreached') {
     const unreached = new Set(result?.unreached.beats)

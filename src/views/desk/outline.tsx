@@ -28,7 +28,7 @@ export function Outline() {
   const [search, setSearch] = useState('')
   const [filter, setFilter] = useState<Filter>('all')
   // what no filter looks at does not have to redraw the outline
-  const result = useSessionState((state) => (filter === 'unreached' || filter === 'found' ? state.survey.report?.result : undefined))
+  const result = useSessionState((state) => (filter === 'unreached' || filter === 'found' ? state.survey.report : undefined))
   const [folded, setFolded] = useState<ReadonlySet<string>>()
   const large = useMemo(() => story.scenes.reduce((sum, one) => sum + one.beats.length, 0) > UNFOLDED_MAX, [story.scenes])
   const rows = useMemo(

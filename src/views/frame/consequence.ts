@@ -1,9 +1,11 @@
-import type { SurveyResult } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import type { Story } from '../../core/story/types'
 import { itemName } from '../../session/names'
 
+type Ends = Pick<SurveyReport, 'reached' | 'unreached'>
+
 /** What an edit did to endings and stages, in a few words; undefined when it did nothing to them. */
-export function consequence(story: Story, before: SurveyResult | undefined, after: SurveyResult | undefined): string | undefined {
+export function consequence(story: Story, before: Ends | undefined, after: Ends | undefined): string | undefined {
   if (before === undefined || after === undefined || before === after) return undefined
   const lost: string[] = []
   const won: string[] = []

@@ -2,7 +2,8 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
-import type { FindingKind, SurveyResult } from '../../core/survey/result'
+import type { FindingKind } from '../../core/survey/result'
+import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
@@ -15,9 +16,9 @@ export function NeedleBar({ id }: { id: string }) {
   const session = useSession()
   const survey = useSessionState((state) => state.survey)
   const story = useSessionState((state) => state.story)
-  const result = survey.report?.result
+  const result = survey.report
   const told = result === undefined ? undefined : reachedCount(result)
-  const changed = consequence(story, survey.before?.result, result)
+  const changed = consequence(story, survey.before, result)
   return (
     <Flex as="footer" aria-label="The needle" align="center" gap="3" px="4" h="9" borderTop="1px solid" borderColor="hairline" bg="ground" fontSize="sm" whiteSpace="nowrap" overflow="hidden">
       <Needle angle={told === undefined ? 90 : told.reached === told.all ? 0 : 24 + 120 * (1 - told.reached / Math.max(1, told.all))} size={16} />
@@ -43,7 +44,7 @@ export function NeedleBar({ id }: { id: string }) {
   )
 }
 
-function reachedCount({ reached, unreached, undecided }: SurveyResult): { reached: number; all: number } {
+function reachedCount({ reached, unreached, undecided }: SurveyReport): { reached: number; all: number } {
   const found = Object.keys(reached.endings).length + Object.keys(reached.stages).length
   const missing = [unreached, undecided].reduce((sum, part) => sum + part.endings.length + part.stages.length, 0)
   return { reached: found, all: found + missing }
@@ -51,21 +52,20 @@ function reachedCount({ reached, unreached, undecided }: SurveyResult): { reache
 
 function Summary({ survey: { running, report } }: { survey: SurveyState }) {
   if (report === undefined) return <>{running === undefined ? '' : `surveying … ${running.states.toLocaleString('en')} states`}</>
-  const { result, took } = report
-  const { reached, all } = reachedCount(result)
+  const { reached, all } = reachedCount(report)
   const parts = [all === 0 ? 'no endings or stages yet' : `${reached} of ${all} endings and stages reached`]
   for (const kind of ['dead-end', 'no-way-out', 'endless-run'] as const satisfies readonly FindingKind[]) {
-    const count = result.findings.filter((finding) => finding.kind === kind).length
+    const count = report.findings.filter((finding) => finding.kind === kind).length
     if (count > 0) parts.push(count === 1 ? `1 ${KIND_NAMES[kind]}` : `${count} ${PLURALS[kind]}`)
   }
-  parts.push(result.complete ? 'exact' : 'cut short')
-  parts.push(running === undefined ? `${Math.max(1, Math.round(took))} ms` : `surveying … ${running.states === 0 ? '' : `${running.states.toLocaleString('en')} states`}`)
+  parts.push(report.complete ? 'exact' : 'cut short')
+  parts.push(running === undefined ? `${Math.max(1, Math.round(report.took))} ms` : `surveying … ${running.states === 0 ? '' : `${running.states.toLocaleString('en')} states`}`)
   return <>{parts.join(' · ')}</>
 }
 
 const PLURALS = { 'dead-end': 'dead ends', 'no-way-out': 'without a way out', 'endless-run': 'endless runs' } as const
 
-function Levels({ result, id }: { result: SurveyResult | undefined; id: string }) {
+function Levels({ result, id }: { result: SurveyReport | undefined; id: string }) {
   const findings = useFindings()
   if (result === undefined) return null
   const count = (level: string) => findings.filter((finding) => finding.level === level).length

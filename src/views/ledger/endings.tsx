@@ -16,7 +16,7 @@ export function Endings() {
   const session = useSession()
   const things = useThings()
   const endings = useSessionState((state) => state.story.endings) ?? []
-  const result = useSessionState((state) => state.survey.report?.result)
+  const result = useSessionState((state) => state.survey.report)
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'ending'), (taken) => endings.some((ending) => ending.id === taken))
     session.edit({ op: 'insert', in: { list: 'endings' }, at: endings.length, item: { id, name } })

@@ -51,7 +51,7 @@ export function Quests() {
 }
 
 function QuestList({ quests, chosen, onChoose }: { quests: readonly Quest[]; chosen: string | undefined; onChoose: (id: string) => void }) {
-  const result = useSessionState((state) => state.survey.report?.result)
+  const result = useSessionState((state) => state.survey.report)
   const [search, setSearch] = useState('')
   const wanted = search.toLowerCase()
   return (

@@ -52,8 +52,8 @@ function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage
   const things = useThings()
   const walkTo = useWalkTo()
   const address = `${quest.id}.${stage.id}`
-  const verdict = useSessionState((state) => verdictOf(state.survey.report?.result, 'stages', address))
-  const found = useSessionState((state) => state.survey.report?.result.reached.stages[address])
+  const verdict = useSessionState((state) => verdictOf(state.survey.report, 'stages', address))
+  const found = useSessionState((state) => state.survey.report?.reached.stages[address])
   return (
     <Box
       borderBottom="1px solid"

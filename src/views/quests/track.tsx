@@ -25,7 +25,7 @@ const KINDS: Readonly<Record<TrackMove['kind'], { readonly color: string; readon
 
 /** The quest drawn from left to right: its stages, and the moves between them by how they stand. */
 export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | undefined }) {
-  const result = useSessionState((state) => state.survey.report?.result)
+  const result = useSessionState((state) => state.survey.report)
   const moves = useMemo(() => trackMoves(quest, facts), [quest, facts])
   const stages = useMemo(() => trackStages(quest, moves), [quest, moves])
   const place = (id: string) => {

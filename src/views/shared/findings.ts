@@ -47,7 +47,7 @@ export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
 
 /** The findings that were not set aside, in the survey's order. */
 export function useFindings(): readonly Finding[] {
-  return useSessionState((state) => findingsLeft(state.survey.report?.result.findings ?? NONE, state.story.setAside))
+  return useSessionState((state) => findingsLeft(state.survey.report?.findings ?? NONE, state.story.setAside))
 }
 
 const sorted = new WeakMap<readonly Finding[], readonly Finding[]>()

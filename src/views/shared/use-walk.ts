@@ -1,7 +1,7 @@
 'use client'
 
 import { useParams, useRouter } from 'next/navigation'
-import type { Reachable } from '../../core/survey/result'
+import type { Finding, Reachable } from '../../core/survey/result'
 import type { Decision } from '../../core/story/types'
 import { useSession } from './use-session'
 
@@ -14,6 +14,13 @@ export function useWalk(): (route: readonly Decision[]) => void {
     session.rehearse(route)
     router.push(`/story/${id}/rehearse`)
   }
+}
+
+/** Plays the route that shows a finding. */
+export function useWalkFinding(): (finding: Finding) => void {
+  const session = useSession()
+  const walk = useWalk()
+  return (finding) => void session.survey.routeOf(finding).then((route) => route !== undefined && walk(route))
 }
 
 /** Plays the shortest route to something that is reached. */

@@ -2,6 +2,7 @@ import { VISITS_MAX } from '../../base/limits'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, Road } from '../../story/linked'
 import type { Action, Compiler, Test } from '../compile'
 import type { ConditionLog } from '../marks'
+import { beatParts } from '../beat-parts'
 import { compileShown } from '../shown-words'
 import { linesOf } from '../story-parts'
 
@@ -64,6 +65,9 @@ const NO_WORD: readonly number[] = [0]
 /** Compiles beats when they are first come to, so that what is never reached costs nothing. */
 export class Programs {
   private readonly compiled: (BeatProgram | undefined)[]
+  private readonly partMarks: (Int32Array | undefined)[] = []
+  /** Whether code was generated that comes to beats by itself. */
+  hasCode = false
   /** Hears each time one condition is asked; -1: none. */
   readonly watch = { condition: -1, hear: (): void => undefined }
 
@@ -78,7 +82,23 @@ export class Programs {
   /** After an edit: some beats are compiled anew when they are come to. */
   renew(story: LinkedStory, changed: readonly number[]): void {
     this.story = story
-    for (const beat of changed) this.compiled[beat] = undefined
+    for (const beat of changed) {
+      this.compiled[beat] = undefined
+      this.partMarks[beat] = undefined
+    }
+  }
+
+  /** The marks of a beat's parts, in the order of `beatParts`; undefined where nothing has come to the beat. */
+  marksOf(beat: number): Int32Array | undefined {
+    if (this.known(beat) === undefined) return undefined
+    return (this.partMarks[beat] ??= Int32Array.from(beatParts(this.story.beats[beat]!), ({ kind, address }) => this.compiler.marks.number(kind, address)))
+  }
+
+  /** The beat as it is compiled; undefined where nothing has come to it. */
+  known(beat: number): BeatProgram | undefined {
+    const compiled = this.compiled[beat]
+    if (compiled !== undefined || !this.hasCode) return compiled
+    return this.compiler.marks.find('beat', this.story.beats[beat]!.address) === undefined ? undefined : this.of(beat)
   }
 
   of(beat: number): BeatProgram {

@@ -389,6 +389,7 @@ export class Search {
         follow: (beat, scene, out, at) => void this.packed(machine.resume(beat, scene), out, at),
       },
     })
+    this.programs.hasCode = true
     this.code.write(this.hot.filter((location) => location < story.beats.length))
     this.hot = []
     this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE

@@ -1,5 +1,5 @@
 import type { SurveyContext } from '../context'
-import type { Finding } from '../result'
+import type { Found } from '../result'
 import { alwaysOpen } from './always-open'
 import { deadEnds } from './dead-end'
 import { endlessRuns } from './endless-run'
@@ -17,12 +17,12 @@ import { inDocumentOrder } from '../document-order'
 
 /** What a kind finds, in the order of the document; findings come in that in which they were met. */
 const inOrder =
-  (find: (context: SurveyContext) => Finding[], part: number) =>
-  (context: SurveyContext): Finding[] =>
+  (find: (context: SurveyContext) => Found[], part: number) =>
+  (context: SurveyContext): Found[] =>
     inDocumentOrder(context.story, find(context), ({ key }) => key[part]!)
 
 /** Every kind of finding, in the order in which they are listed. */
-const KINDS: readonly ((context: SurveyContext) => Finding[])[] = [
+const KINDS: readonly ((context: SurveyContext) => Found[])[] = [
   ({ story }) => problems(story),
   unreached,
   inOrder(deadEnds, 0),
@@ -38,6 +38,6 @@ const KINDS: readonly ((context: SurveyContext) => Finding[])[] = [
   ({ story }) => unusedEntries(story),
 ]
 
-export function allFindings(context: SurveyContext): Finding[] {
+export function allFindings(context: SurveyContext): Found[] {
   return KINDS.flatMap((kind) => kind(context))
 }

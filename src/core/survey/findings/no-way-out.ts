@@ -1,15 +1,15 @@
 import type { SurveyContext } from '../context'
 import { NO_STATE } from '../explicit/table'
-import { finding, type Finding } from '../result'
+import { finding, wayOfRoute, type Found } from '../result'
 
 /** The decisions that lead from where some ending can be reached to where none can. */
-export function noWayOut({ search, routes, complete, endings }: SurveyContext): Finding[] {
+export function noWayOut({ search, routes, complete, endings }: SurveyContext): Found[] {
   const fromStart = search.states > 0 && endings.may(0, 0)
   if (!fromStart) {
-    return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', [])] : []
+    return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', wayOfRoute([]))] : []
   }
   if (endings.everywhere) return []
-  const found = new Map<string, Finding>()
+  const found = new Map<string, Found>()
   const { successors } = search
   let start = 0
   let end = 0
@@ -24,7 +24,7 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
       const key = 'choice' in decision ? decision.choice : decision.at
       if (found.has(key)) continue
       const what = 'choice' in decision ? 'this choice' : `a word typed here ("${decision.word}")`
-      found.set(key, finding('no-way-out', [key], `after ${what} no ending can be reached any more`, routes.of({ state, pick: edge - start })))
+      found.set(key, finding('no-way-out', [key], `after ${what} no ending can be reached any more`, routes.wayOf({ state, pick: edge - start })))
     }
   }
   return [...found.values()]

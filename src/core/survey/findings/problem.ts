@@ -1,8 +1,8 @@
 import type { LinkedStory } from '../../story/linked'
-import { finding, type Finding } from '../result'
+import { finding, type Found } from '../result'
 
 /** A part that can't be understood: one finding for each address and part. */
-export function problems(story: LinkedStory): Finding[] {
+export function problems(story: LinkedStory): Found[] {
   const seen = new Set<string>()
   return story.problems.flatMap(({ address, part, message }) => {
     const key = `${address}\n${part}`

@@ -3,10 +3,10 @@ import { has } from '../bits'
 import type { SurveyContext } from '../context'
 import { shortestContinuation } from '../continuation'
 import { canReachWithin } from '../explicit/backward'
-import type { Field } from '../explicit/layout'
+import type { Field, Layout } from '../explicit/layout'
 import type { Search } from '../explicit/search'
 import { NumberList } from '../explicit/table'
-import { finding, type Finding } from '../result'
+import { finding, type Found } from '../result'
 
 /** Backward reachability answers this many properties at once. */
 const GROUP = 32
@@ -16,28 +16,53 @@ const GROUP = 32
  * be come to. `left-open`: it ends with a quest under way. A stage that is final is not carried to
  * the end of the story, so a quest is also left open where an ending is reached from a final stage.
  */
-export function questEnds(context: SurveyContext): Finding[] {
-  const { search, story } = context
+export function questEnds(context: SurveyContext): Found[] {
+  const { search } = context
+  const groups = groupsOf(search)
+  const lists = statesByGroup(search, groups)
+  const masks = new Uint32Array(search.states)
+  return groups.list.flatMap((group, at) => (lists[at] === undefined ? [] : endsOfGroup(context, group, lists[at], masks)))
+}
+
+interface Group {
+  readonly quests: readonly LinkedQuest[]
+  readonly stages: StageReader
+  readonly finals: (beat: number) => number
+}
+
+/** Quests that can come to an outcome, in groups; `at` gives the groups of which a state holds a quest, by where it rests. */
+interface Groups {
+  readonly list: readonly Group[]
+  readonly at: (location: number) => readonly number[]
+}
+
+/** How states are packed says all of it; an edit that leaves that as it is leaves these. */
+const known = new WeakMap<Layout, Groups>()
+
+function groupsOf(search: Search): Groups {
+  const before = known.get(search.layout)
+  if (before !== undefined) return before
+  const { story, layout } = search
   const quests = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
   const held = questsHeld(search)
-  const groups = statesByGroup(search, held, new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)])))
-  const masks = new Uint32Array(search.states)
-  const found: Finding[] = []
+  const list: Group[] = []
   for (let at = 0; at < quests.length; at += GROUP) {
-    const states = groups[at / GROUP]
-    if (states !== undefined) found.push(...endsOfGroup(context, held, quests.slice(at, at + GROUP), states, masks))
+    const some = quests.slice(at, at + GROUP)
+    list.push({ quests: some, stages: new StageReader(layout, held, some), finals: finalQuests(search, some) })
   }
-  return found
+  const groupOf = new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)]))
+  const groupsAt: (readonly number[] | undefined)[] = []
+  const groups = { list, at: (location: number) => (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]) }
+  known.set(layout, groups)
+  return groups
 }
 
 /** For every group of quests the states that hold one of them, in order. */
-function statesByGroup(search: Search, held: (location: number) => readonly Held[], groupOf: ReadonlyMap<number, number>): Uint32Array[] {
-  const known: (readonly number[] | undefined)[] = []
+function statesByGroup(search: Search, { at }: Groups): (Uint32Array | undefined)[] {
   const lists: NumberList[] = []
   for (let state = 0; state < search.states; state += 1) {
-    const location = search.locationOf(state)
-    const groups = (known[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))])
-    for (let at = 0; at < groups.length; at += 1) (lists[groups[at]!] ??= new NumberList(64)).push(state)
+    const groups = at(search.locationOf(state))
+    for (let index = 0; index < groups.length; index += 1) (lists[groups[index]!] ??= new NumberList(64)).push(state)
   }
   return Array.from(lists, (list) => list?.items.subarray(0, list.length))
 }
@@ -52,14 +77,14 @@ interface Open {
  * From a state at which a quest is under way its outcome is come to, if at all, through states that
  * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
  */
-function endsOfGroup(context: SurveyContext, held: (location: number) => readonly Held[], quests: readonly LinkedQuest[], states: Uint32Array, masks: Uint32Array): Finding[] {
+function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, states: Uint32Array, masks: Uint32Array): Found[] {
   const { search, story, endings, routes } = context
-  const stages = new StageReader(search, held, quests)
+  const packed = search.table.states
   const under = new Uint32Array(states.length)
   let anyOpen = 0
   for (let index = 0; index < states.length; index += 1) {
     const state = states[index]!
-    stages.read(state)
+    stages.read(packed, state)
     // what was not looked at may lead anywhere
     masks[state] = state < search.expanded ? stages.ended : 0xffffffff
     under[index] = stages.open
@@ -71,7 +96,6 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
   }
   canReachWithin(search, masks, states)
   const open = quests.map((): Open[] => [])
-  const finals = finalQuests(search, quests)
   for (let index = 0; index < states.length; index += 1) {
     if (under[index] === 0) continue
     const state = states[index]!
@@ -81,7 +105,7 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
     if (!ended && (final & under[index]!) === 0 && (under[index]! & ~masks[state]!) === 0) continue
     for (let rest = under[index]!; rest !== 0; rest &= rest - 1) {
       const bit = 31 - Math.clz32(rest & -rest)
-      const one = (open[bit]![stages.stageOf(state, bit)] ??= { stranded: -1, ends: [] })
+      const one = (open[bit]![stages.stageOf(packed, state, bit)] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
       if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
     }
@@ -90,13 +114,13 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
   return quests.flatMap(({ id, stages: names }, bit) =>
     open[bit]!.flatMap(({ stranded, ends }, stage) => {
       const name = names[stage]!
-      const found: Finding[] = []
+      const found: Found[] = []
       if (stranded !== -1) {
-        found.push(finding('stranded-stage', [id, name], `"${id}" can get to "${name}" and never come to an outcome`, routes.toState(stranded)))
+        found.push(finding('stranded-stage', [id, name], `"${id}" can get to "${name}" and never come to an outcome`, routes.wayTo(stranded)))
       }
       if (ends.length > 0) {
-        const route = routes.along(shortestContinuation(search, ends))
-        found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, route))
+        const way = routes.wayAlong(shortestContinuation(search, ends))
+        found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, way))
       }
       return found
     }),
@@ -105,13 +129,13 @@ function endsOfGroup(context: SurveyContext, held: (location: number) => readonl
 
 /** Of a beat, as bits: the quests whose stage no road ahead sets any more. */
 function finalQuests({ horizon }: Search, quests: readonly LinkedQuest[]): (beat: number) => number {
-  const known: (number | undefined)[] = []
+  const masks: (number | undefined)[] = []
   return (beat) => {
-    let mask = known[beat]
+    let mask = masks[beat]
     if (mask === undefined) {
       const ahead = horizon.ahead.row(beat)
       mask = quests.reduce((bits, { index }, bit) => (has(ahead, index) ? bits : bits | (1 << bit)), 0)
-      known[beat] = mask
+      masks[beat] = mask
     }
     return mask
   }
@@ -124,9 +148,9 @@ interface Held {
 
 /** Which quests that are looked at a state holds, by where it rests; a quest that is not held there has not been started. */
 function questsHeld({ story, layout, horizon, slots }: Search): (location: number) => readonly Held[] {
-  const known: (readonly Held[] | undefined)[] = []
+  const lists: (readonly Held[] | undefined)[] = []
   return (location) =>
-    (known[location] ??= layout.fieldsOf(location).flatMap((field) => {
+    (lists[location] ??= layout.fieldsOf(location).flatMap((field) => {
       const slot = slots.all[field.slot]!
       const looked = slot.kind === 'quest' && has(horizon.observed.row(location % story.beats.length), slot.quest)
       return looked ? [{ quest: slot.quest, field }] : []
@@ -146,7 +170,7 @@ interface Digits {
   readonly ended: Uint32Array
 }
 
-/** Tells, of a state, which quests of a group are under way and which have ended; reads the packed state. */
+/** Tells, of a state, which quests of a group are under way and which have ended; reads packed states. */
 class StageReader {
   /** Of the state that was read last. */
   open = 0
@@ -155,16 +179,15 @@ class StageReader {
   private readonly bitOf: ReadonlyMap<number, number>
 
   constructor(
-    private readonly search: Search,
+    private readonly layout: Layout,
     private readonly held: (location: number) => readonly Held[],
     private readonly quests: readonly LinkedQuest[],
   ) {
     this.bitOf = new Map(quests.map(({ index }, bit) => [index, bit]))
   }
 
-  read(state: number): void {
-    const { layout, table } = this.search
-    const { states } = table
+  read(states: Uint32Array, state: number): void {
+    const { layout } = this
     const offset = state * layout.words
     const first = states[offset]!
     const location = layout.locationOf(first)
@@ -184,12 +207,12 @@ class StageReader {
   }
 
   /** The stage that a held quest is at. */
-  stageOf(state: number, bit: number): number {
-    const { layout, table } = this.search
+  stageOf(states: Uint32Array, state: number, bit: number): number {
+    const { layout } = this
     const offset = state * layout.words
-    const location = layout.locationOf(table.states[offset]!)
+    const location = layout.locationOf(states[offset]!)
     const { field } = this.held(location).find(({ quest }) => this.bitOf.get(quest) === bit)!
-    const word = table.states[offset + field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
+    const word = states[offset + field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
     return Math.floor(word / field.stride) % field.size
   }
 

@@ -1,8 +1,8 @@
 import type { SurveyContext } from '../context'
-import { finding, type Finding } from '../result'
+import { finding, type Found } from '../result'
 
 /** A quest goes from one stage to another by a move that it does not declare. */
-export function undeclaredMoves({ story, search, routes }: SurveyContext): Finding[] {
+export function undeclaredMoves({ story, search, routes }: SurveyContext): Found[] {
   const order = ([quest, from, to]: readonly string[]): number[] => {
     const index = story.questOf.get(quest!)!
     const { stages } = story.quests[index]!
@@ -12,6 +12,6 @@ export function undeclaredMoves({ story, search, routes }: SurveyContext): Findi
   const compare = (a: readonly number[], b: readonly number[]) => a[0]! - b[0]! || a[1]! - b[1]! || a[2]! - b[2]!
   return moves.sort((a, b) => compare(a.order, b.order)).map(({ key, witness }) => {
     const [quest, from, to] = key
-    return finding('undeclared-move', key, `"${quest}" goes from "${from}" to "${to}", which is not one of its moves`, routes.of(witness))
+    return finding('undeclared-move', key, `"${quest}" goes from "${from}" to "${to}", which is not one of its moves`, routes.wayOf(witness))
   })
 }

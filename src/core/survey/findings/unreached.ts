@@ -1,42 +1,40 @@
+import { beatParts } from '../beat-parts'
 import type { SurveyContext } from '../context'
 import type { MarkKind } from '../marks'
-import { finding, type Finding } from '../result'
+import { finding, type Found } from '../result'
 
 /**
  * What no route comes to. What lies in an unreached beat, choice or variant is not named for
  * itself: its owner is.
  */
-export function unreached({ story, search, complete }: SurveyContext): Finding[] {
+export function unreached({ story, search, complete }: SurveyContext): Found[] {
   if (!complete) return []
-  const found: Finding[] = []
-  const check = (kind: MarkKind, address: string, word: string, level?: 'error'): boolean => {
-    if (search.marks.find(kind, address) !== undefined) return true
-    found.push(finding('unreached', [address], `no route comes to this ${word}`, undefined, level))
-    return false
-  }
+  const found: Found[] = []
+  const { marks, programs } = search
+  const miss = (address: string, word: string, level?: 'error') => found.push(finding('unreached', [address], `no route comes to this ${word}`, undefined, level))
   for (const beat of story.beats) {
-    if (!check('beat', beat.address, 'beat')) continue
-    for (const rule of beat.redirects) check('redirect', rule.address, 'redirect')
-    for (const rule of beat.arrive) check('arrive', rule.address, 'effect on arrival')
-    for (const line of beat.lines) {
-      if (line.kind === 'line') {
-        check('line', line.address, 'line')
-        continue
-      }
-      for (const variant of line.variants) {
-        if (!check('variant', variant.address, 'variant')) continue
-        for (const inner of variant.lines) check('line', inner.address, 'line')
-      }
+    const own = programs.marksOf(beat.index)
+    if (own === undefined || marks.seen[own[0]!] === 0) {
+      miss(beat.address, 'beat')
+      continue
     }
-    for (const choice of beat.choices) {
-      if (!check('choice', choice.address, 'choice') || choice.to.kind !== 'rules') continue
-      for (const rule of choice.to.rules) check('rule', rule.address, 'rule of the choice')
+    let all = true
+    for (let at = 1; at < own.length; at += 1) if (marks.seen[own[at]!] === 0) all = false
+    if (all) continue
+    const parts = beatParts(beat)
+    for (let at = 1; at < parts.length; at += 1) {
+      if (marks.seen[own[at]!] === 1) continue
+      const { address, word, within } = parts[at]!
+      miss(address, word)
+      at += within
     }
-    for (const rule of beat.onward) check('onward', rule.address, 'onward road')
   }
-  for (const ending of story.endings) check('ending', ending.id, 'ending', 'error')
+  const check = (kind: MarkKind, address: string, word: string) => {
+    if (marks.find(kind, address) === undefined) miss(address, word, 'error')
+  }
+  for (const ending of story.endings) check('ending', ending.id, 'ending')
   for (const quest of story.quests) {
-    for (const stage of quest.stages.slice(1)) check('stage', `${quest.id}.${stage}`, 'stage', 'error')
+    for (const stage of quest.stages.slice(1)) check('stage', `${quest.id}.${stage}`, 'stage')
   }
   return found
 }

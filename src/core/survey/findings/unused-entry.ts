@@ -1,9 +1,9 @@
 import type { LinkedStory } from '../../story/linked'
-import { finding, type Finding } from '../result'
+import { finding, type Found } from '../result'
 import { usedEntries } from '../used-entries'
 
 /** Ledger entries that nothing reads, or nothing writes. */
-export function unusedEntries(story: LinkedStory): Finding[] {
+export function unusedEntries(story: LinkedStory): Found[] {
   const { read, written } = usedEntries(story)
   return story.entries.flatMap(({ id, index }) => [
     ...(read[index] === 1 ? [] : [finding('unread', [id], `nothing reads "${id}"`)]),

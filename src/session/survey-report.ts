@@ -1,0 +1,66 @@
+import { VERDICT, type Figures, type Finding, type PromiseVerdict, type Reachable, type Reached } from '../core/survey/result'
+import type { Report } from '../workers/protocol'
+import { splice } from '../workers/spliced'
+
+/** `waiting`: the survey has not seen it yet. */
+export type Said = 'reached' | 'unreached' | 'undecided' | 'waiting'
+
+type Ends = 'endings' | 'stages'
+type Many = 'beats' | 'choices'
+
+/** All that the page knows of a survey; what a report did not tell anew is what the one before it told. */
+export class SurveyReport {
+  readonly complete: boolean
+  readonly reached: Readonly<Record<Ends, Readonly<Record<string, Reached>>>>
+  readonly unreached: Readonly<Record<Reachable, readonly string[]>>
+  readonly undecided: Readonly<Record<Reachable | 'promises', readonly string[]>>
+  readonly promises: Readonly<Record<string, PromiseVerdict>>
+  readonly findings: readonly Finding[]
+  readonly figures: Figures
+  /** From the edit to the answer, in milliseconds. */
+  readonly took: number
+  private readonly addresses: Readonly<Record<Many, Addresses>>
+  private readonly verdicts: Readonly<Record<Many, Uint8Array>>
+
+  constructor(report: Report, before: SurveyReport | undefined) {
+    const { complete, ends, promises, figures, took, beats, choices } = report
+    this.complete = complete
+    this.promises = promises
+    this.figures = figures
+    this.took = took
+    this.reached = ends.reached
+    this.findings = splice(before?.findings ?? [], report.findings)
+    this.addresses = report.addresses === undefined ? before!.addresses : { beats: new Addresses(report.addresses.beats), choices: new Addresses(report.addresses.choices) }
+    this.verdicts = { beats, choices }
+    this.unreached = this.withMany(ends.unreached, VERDICT.unreached)
+    this.undecided = this.withMany(ends.undecided, VERDICT.undecided)
+  }
+
+  of(what: Reachable, address: string): Said {
+    if (what === 'beats' || what === 'choices') {
+      const verdict = this.verdicts[what][this.addresses[what].indexOf(address)]
+      return verdict === VERDICT.reached ? 'reached' : verdict === VERDICT.unreached ? 'unreached' : verdict === VERDICT.undecided ? 'undecided' : 'waiting'
+    }
+    if (this.reached[what][address] !== undefined) return 'reached'
+    if (this.unreached[what].includes(address)) return 'unreached'
+    return this.undecided[what].includes(address) ? 'undecided' : 'waiting'
+  }
+
+  /** Beats and choices are listed when they are asked for. */
+  private withMany<T>(ends: T, verdict: number): T & Record<Many, readonly string[]> {
+    const list = (what: Many) => this.addresses[what].list.filter((_, at) => this.verdicts[what][at] === verdict)
+    return Object.defineProperties({ ...ends } as T & Record<Many, readonly string[]>, { beats: { get: () => list('beats') }, choices: { get: () => list('choices') } })
+  }
+}
+
+/** Addresses with their places in the list. */
+class Addresses {
+  private places: ReadonlyMap<string, number> | undefined
+
+  constructor(readonly list: readonly string[]) {}
+
+  indexOf(address: string): number {
+    this.places ??= new Map(this.list.map((one, at) => [one, at]))
+    return this.places.get(address) ?? -1
+  }
+}
