@@ -81,7 +81,7 @@ export class Compiler {
       case 'in': {
         const tests = expr.items.map((item) => this.comparison('==', expr.left, item))
         return () => {
-          for (const test of tests) if (test()) return true
+          for (let at = 0; at < tests.length; at += 1) if (tests[at]!()) return true
           return false
         }
       }

@@ -42,7 +42,7 @@ export function wayOfRoute(route: readonly Decision[]): Way {
 
 /** A finding whose route is not worked out yet. */
 export interface Found extends Omit<Finding, 'route' | 'decisions'> {
-  readonly way: Way | undefined
+  readonly way?: Way
 }
 
 /** Reached: the fewest decisions, and a route of that many that replays (left out where it was not asked for). */
@@ -120,11 +120,13 @@ const LEVELS: Readonly<Record<FindingKind, Level>> = {
 }
 
 export function finding(kind: FindingKind, key: readonly string[], message: string, way?: Way, level?: Level): Found {
-  return { kind, level: level ?? LEVELS[kind], key, message, way }
+  const found = { kind, level: level ?? LEVELS[kind], key, message }
+  return way === undefined ? found : { ...found, way }
 }
 
 /** A finding as it is told, with its route or only how long that is. */
-export function told({ kind, level, key, message, way }: Found, routes: boolean): Finding {
-  if (way === undefined) return { kind, level, key, message }
+export function told(found: Found, routes: boolean): Finding {
+  const { kind, level, key, message, way } = found
+  if (way === undefined) return found
   return routes ? { kind, level, key, message, route: way.take() } : { kind, level, key, message, decisions: way.length }
 }

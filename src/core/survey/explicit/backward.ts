@@ -1,7 +1,9 @@
 import type { Search } from './search'
 import { NO_STATE } from './table'
 
-/** Sweeps that are tried before predecessors are listed. */
+/** Up to so many transitions all is settled over predecessors at once: they are soon listed, and lie near each other. */
+const LISTED_MAX = 2 ** 19
+/** With more, so many sweeps are tried before predecessors are listed. */
 const SWEEPS = 4
 /** States over which adding up how many transitions each has is quicker than asking where they begin. */
 const NEAR = 32
@@ -15,6 +17,7 @@ const NEAR = 32
  */
 export function canReach(search: Search, seeds: Uint32Array, all: number): Uint32Array {
   const { expanded, successors } = search
+  if (search.transitions <= LISTED_MAX) return settleByPredecessors(search, seeds)
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
     let changed = false
     let end = search.transitions
@@ -40,10 +43,8 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
 
 /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
 export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
-  if (sweepWithin(search, masks, states)) return
-  const within = new Uint8Array(search.states)
-  for (const state of states) within[state] = 1
-  settleByPredecessors(search, masks, within)
+  if (search.transitions > LISTED_MAX && sweepWithin(search, masks, states)) return
+  settleByPredecessors(search, masks, states)
 }
 
 /** Sweeps from the last state to the first; true when nothing is left to settle. */
@@ -110,34 +111,51 @@ function predecessors(search: Search): Predecessors {
   return made
 }
 
-/** Settles what sweeps have left; with `within`, only states that are 1 there are gone through. */
-function settleByPredecessors(search: Search, masks: Uint32Array, within?: Uint8Array): Uint32Array {
+const WITHIN = 1
+const PENDING = 2
+
+/** Settles what sweeps have left, over predecessors from what is known; with `list`, only those states are gone through. */
+function settleByPredecessors(search: Search, masks: Uint32Array, list?: Uint32Array): Uint32Array {
   const { first, sources } = predecessors(search)
   const { states } = search
-  const pending = new Uint8Array(states)
-  const stack = new Uint32Array(states)
+  const flags = flagsOf(states)
+  const size = list?.length ?? states
+  const stack = new Uint32Array(size)
   let height = 0
-  for (let state = 0; state < states; state += 1) {
-    if (masks[state] === 0 || within?.[state] === 0) continue
-    pending[state] = 1
-    stack[height++] = state
+  for (let at = 0; at < size; at += 1) {
+    const state = list === undefined ? at : list[at]!
+    if (masks[state] === 0) flags[state] = WITHIN
+    else {
+      flags[state] = WITHIN | PENDING
+      stack[height++] = state
+    }
   }
   while (height > 0) {
     const state = stack[--height]!
-    pending[state] = 0
+    flags[state] = WITHIN
+    const mask = masks[state]! | 0
     for (let at = first[state]!; at < first[state + 1]!; at += 1) {
       const source = sources[at]!
-      if (within?.[source] === 0) continue
-      const joined = (masks[source]! | masks[state]!) >>> 0
-      if (joined === masks[source]) continue
-      masks[source] = joined
-      if (pending[source] === 0) {
-        pending[source] = 1
-        stack[height++] = source
-      }
+      const flag = flags[source]!
+      const before = masks[source]! | 0
+      if (flag === 0 || (before | mask) === before) continue
+      masks[source] = before | mask
+      if (flag !== WITHIN) continue
+      flags[source] = WITHIN | PENDING
+      stack[height++] = source
     }
   }
+  if (list === undefined) flags.fill(0)
+  else for (let at = 0; at < size; at += 1) flags[list[at]!] = 0
   return masks
+}
+
+/** A byte a state, 0 between two uses. */
+let flags = new Uint8Array()
+
+function flagsOf(states: number): Uint8Array {
+  if (flags.length < states || flags.length > 4 * states + 65536) flags = new Uint8Array(states)
+  return flags
 }
 
 /** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */

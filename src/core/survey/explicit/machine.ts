@@ -1,7 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Marks } from '../marks'
 import type { Slots } from '../slots'
-import { TO_NOWHERE, TO_PLACE, type ChoiceProgram, type Programs, type RuleProgram } from './programs'
+import { runAll, TO_NOWHERE, TO_PLACE, type ChoiceProgram, type Programs, type RuleProgram } from './programs'
 
 /** After so many beats the whole working vector is put back. */
 const LISTS_MAX = 64
@@ -21,8 +21,9 @@ export class Machine {
   private readonly saved: Int32Array
   private readonly kept: Int32Array
   private scene = -1
-  /** Slots written since the working vector was put back, list by list. */
+  /** Slots written since the working vector was put back, list by list: the first `lists` of them. */
   private readonly written: Int32Array[] = []
+  private lists = 0
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
   /** Hears when the lines of one beat have been shown. */
@@ -47,15 +48,23 @@ export class Machine {
 
   /** Gives every slot that was written its initial value again. */
   putBack(): void {
-    const { written, values, entryValues } = this
-    if (written.length > LISTS_MAX) values.set(entryValues)
-    else for (const list of written) for (let at = 0; at < list.length; at += 1) values[list[at]!] = entryValues[list[at]!]!
-    written.length = 0
+    const { written, lists, values, entryValues } = this
+    this.lists = 0
+    if (lists > LISTS_MAX) {
+      values.set(entryValues)
+      return
+    }
+    for (let number = 0; number < lists; number += 1) {
+      const list = written[number]!
+      for (let at = 0; at < list.length; at += 1) values[list[at]!] = entryValues[list[at]!]!
+    }
   }
 
   /** Has slots put back later that were written from outside. */
   wrote(slots: Int32Array): void {
-    if (this.written.length <= LISTS_MAX) this.written.push(slots)
+    if (this.lists > LISTS_MAX) return
+    this.written[this.lists] = slots
+    this.lists += 1
   }
 
   /** A new playthrough from a beat. */
@@ -71,7 +80,7 @@ export class Machine {
     this.scene = this.programs.of(beat).scene
     this.wrote(choice.allWrites)
     if (choice.taken !== -1) this.values[choice.taken] = 1
-    for (const effect of choice.effects) effect()
+    runAll(choice.effects)
     if (choice.rules === undefined) return this.follow(choice.to === TO_PLACE ? this.place() : choice.to)
     return this.follow(this.use(this.firstOf(choice.rules)!))
   }
@@ -106,7 +115,7 @@ export class Machine {
     if (choice.taken !== -1) values[choice.taken] = 1
     const { quiet } = this.marks
     this.marks.quiet = true
-    for (const effect of choice.effects) effect()
+    runAll(choice.effects)
     this.marks.quiet = quiet
     const rule = this.firstOf(choice.rules)
     for (let at = 0; at < writes.length; at += 1) values[writes[at]!] = saved[at]!
@@ -169,7 +178,8 @@ export class Machine {
   }
 
   private firstOf(rules: readonly RuleProgram[]): RuleProgram | undefined {
-    for (const rule of rules) {
+    for (let at = 0; at < rules.length; at += 1) {
+      const rule = rules[at]!
       if (rule.when !== undefined && !rule.when()) continue
       if (rule.to === TO_NOWHERE || (rule.to === TO_PLACE && this.values[this.placeSlot] === 0)) continue
       return rule
@@ -179,7 +189,7 @@ export class Machine {
 
   private use(rule: RuleProgram): number {
     if (this.marks.seen[rule.mark] === 0) this.marks.hit(rule.mark)
-    for (const effect of rule.effects) effect()
+    runAll(rule.effects)
     return rule.to === TO_PLACE ? this.place() : rule.to
   }
 

@@ -62,6 +62,11 @@ export interface BeatProgram {
 
 const NO_WORD: readonly number[] = [0]
 
+/** By index: this runs for every transition, and an iterator each time would be most of what is ever allocated. */
+export function runAll(actions: readonly Action[]): void {
+  for (let at = 0; at < actions.length; at += 1) actions[at]!()
+}
+
 /** Compiles beats when they are first come to, so that what is never reached costs nothing. */
 export class Programs {
   private readonly compiled: (BeatProgram | undefined)[]
@@ -160,10 +165,11 @@ export class Programs {
       mark: marks.number('variant', variant.address),
     }))
     return () => {
-      for (const variant of variants) {
+      for (let at = 0; at < variants.length; at += 1) {
+        const variant = variants[at]!
         if (variant.when !== undefined && !variant.when()) continue
         marks.hit(variant.mark)
-        for (const line of variant.lines) line()
+        runAll(variant.lines)
         return
       }
     }
@@ -176,7 +182,7 @@ export class Programs {
     return () => {
       if (when !== undefined && !when()) return
       if (seen[mark] === 0) marks.hit(mark)
-      for (const action of actions) action()
+      runAll(actions)
     }
   }
 

@@ -325,16 +325,7 @@ export class Search {
     this.unpack(table.states, offset)
     const program = this.programs.of(location)
     if (program.ending !== -1) return
-    if (program.asks) {
-      program.prompt?.()
-      this.makeRoom(program.typable.length)
-      program.typable.forEach((word, pick) => {
-        marks.pick = pick
-        if (pick > 0) this.unpack(table.states, offset)
-        this.record(machine.say(location, word))
-      })
-      return
-    }
+    if (program.asks) return this.expandWords(program, location, offset)
     const { choices } = program
     let open = 0
     // Every gate is asked before any choice is taken: a list's trial leaves the values as they were.
@@ -362,6 +353,16 @@ export class Search {
       marks.pick = pick
       this.record(machine.take(location, choices[at]!))
       pick += 1
+    }
+  }
+
+  private expandWords({ prompt, typable }: BeatProgram, location: number, offset: number): void {
+    prompt?.()
+    this.makeRoom(typable.length)
+    for (let pick = 0; pick < typable.length; pick += 1) {
+      this.marks.pick = pick
+      if (pick > 0) this.unpack(this.table.states, offset)
+      this.record(this.machine.say(location, typable[pick]!))
     }
   }
 

@@ -91,7 +91,7 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
     anyOpen |= stages.open
   }
   if (anyOpen === 0) {
-    for (const state of states) masks[state] = 0
+    for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
     return []
   }
   canReachWithin(search, masks, states)
@@ -110,7 +110,7 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
       if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
     }
   }
-  for (const state of states) masks[state] = 0
+  for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
   return quests.flatMap(({ id, stages: names }, bit) =>
     open[bit]!.flatMap(({ stranded, ends }, stage) => {
       const name = names[stage]!

@@ -11,11 +11,10 @@ export function unreached({ story, search, complete }: SurveyContext): Found[] {
   if (!complete) return []
   const found: Found[] = []
   const { marks, programs } = search
-  const miss = (address: string, word: string, level?: 'error') => found.push(finding('unreached', [address], `no route comes to this ${word}`, undefined, level))
   for (const beat of story.beats) {
     const own = programs.marksOf(beat.index)
     if (own === undefined || marks.seen[own[0]!] === 0) {
-      miss(beat.address, 'beat')
+      found.push((beat.memo.missing ??= missed(beat.address, 'beat')) as Found)
       continue
     }
     let all = true
@@ -25,16 +24,20 @@ export function unreached({ story, search, complete }: SurveyContext): Found[] {
     for (let at = 1; at < parts.length; at += 1) {
       if (marks.seen[own[at]!] === 1) continue
       const { address, word, within } = parts[at]!
-      miss(address, word)
+      found.push(missed(address, word))
       at += within
     }
   }
   const check = (kind: MarkKind, address: string, word: string) => {
-    if (marks.find(kind, address) === undefined) miss(address, word, 'error')
+    if (marks.find(kind, address) === undefined) found.push(missed(address, word, 'error'))
   }
   for (const ending of story.endings) check('ending', ending.id, 'ending')
   for (const quest of story.quests) {
     for (const stage of quest.stages.slice(1)) check('stage', `${quest.id}.${stage}`, 'stage')
   }
   return found
+}
+
+function missed(address: string, word: string, level?: 'error'): Found {
+  return finding('unreached', [address], `no route comes to this ${word}`, undefined, level)
 }
