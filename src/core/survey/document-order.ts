@@ -5,17 +5,11 @@ import { ownersOf } from './story-parts'
 /** A copy in the order in which what is named stands in the story's document: beats, and in each its parts. */
 export function inDocumentOrder<T>(story: LinkedStory, list: readonly T[], addressOf: (one: T) => string): T[] {
   if (list.length < 2) return [...list]
-  const within = new Map<number, ReadonlyMap<string, number>>()
   const placed = list.map((one) => {
     const address = addressOf(one)
     const place = splitAddress(address)
     const beat = (place && story.beatOf.get(`${place.scene}.${place.beat}`)) ?? -1
-    let order = within.get(beat)
-    if (order === undefined) {
-      order = new Map(beat === -1 ? [] : ownersOf(story.beats[beat]!).map((owner, index) => [owner.address, index]))
-      within.set(beat, order)
-    }
-    return { one, beat, part: order.get(address) ?? -1 }
+    return { one, beat, part: beat === -1 ? -1 : ownersOf(story.beats[beat]!).findIndex((owner) => owner.address === address) }
   })
   return placed.sort((a, b) => a.beat - b.beat || a.part - b.part).map(({ one }) => one)
 }

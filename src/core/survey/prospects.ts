@@ -10,6 +10,9 @@ import type { Search } from './explicit/search'
 export interface Prospects {
   can(state: number, property: number): boolean
   may(state: number, property: number): boolean
+  /** By state, a bit a property: what can, and what may be reached. */
+  readonly sure: Uint32Array
+  readonly possible: Uint32Array
   /** Whether from every state all properties can still be reached. */
   readonly everywhere: boolean
 }
@@ -57,5 +60,7 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   optimistic?.fill(all, search.expanded)
   const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), everywhere: sure.every((mask) => (mask | 0) === all) }
+  let everywhere = true
+  for (let state = 0; state < sure.length && everywhere; state += 1) everywhere = (sure[state]! | 0) === all
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), sure, possible, everywhere }
 }

@@ -90,7 +90,7 @@ const listed = new WeakMap<Search, Predecessors>()
 
 function predecessors(search: Search): Predecessors {
   const known = listed.get(search)
-  const { expanded, states, successors, transitions } = search
+  const { expanded, states, successors, transitions, degrees } = search
   if (known !== undefined && known.transitions === transitions) return known
   const first = new Uint32Array(states + 1)
   for (let at = 0; at < transitions; at += 1) if (successors[at] !== NO_STATE) first[successors[at]! + 1]! += 1
@@ -99,7 +99,7 @@ function predecessors(search: Search): Predecessors {
   const sources = new Uint32Array(first[states]!)
   let at = 0
   for (let state = 0; state < expanded; state += 1) {
-    for (const end = at + search.degree(state); at < end; at += 1) {
+    for (const end = at + degrees[state]!; at < end; at += 1) {
       const next = successors[at]!
       if (next === NO_STATE) continue
       sources[fill[next]!] = state

@@ -48,8 +48,17 @@ export class Layout {
   private readonly guideShift: number
   /** A location's digits fill this much of the first word; what is left goes on in the next. */
   private readonly firstWord: number
-  /** By location: slot, word, stride, size, smallest value; FIELD numbers a packed slot. Built when first met. */
-  private readonly plans: (Int32Array | undefined)[]
+  /**
+   * Slot, word, stride, size, smallest value: FIELD numbers a packed slot, those of location l from
+   * `starts[l]` to `ends[l]`. Written when a location is first met, so that those met one after
+   * another lie together; `starts` is -1 before.
+   */
+  private plans = new Int32Array(1024)
+  private planned = 0
+  private readonly starts: Int32Array
+  private readonly ends: Int32Array
+  /** By slot. */
+  private readonly initial: Int32Array
   /** By beat: the value of the place slot where it can be only one, else -1. */
   private readonly onlyPlace: Int32Array
 
@@ -60,12 +69,14 @@ export class Layout {
     private readonly liveness: Liveness,
   ) {
     this.beats = story.beats.length
+    this.initial = Int32Array.from(slots.all, (slot) => slot.initial)
     this.onlyPlace = Int32Array.from(story.beats, (_, beat) => {
       const possible = members(roads.places.row(beat))
       return possible.length === 1 ? possible[0]! : -1
     })
     const locations = 2 * this.beats
-    this.plans = new Array<Int32Array | undefined>(locations)
+    this.starts = new Int32Array(locations).fill(-1)
+    this.ends = new Int32Array(locations)
     const spaces = Float64Array.from({ length: locations }, (_, location) => {
       if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
       return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
@@ -100,28 +111,32 @@ export class Layout {
 
   /** Writes the state at `location` from the working vector into `into`, from `offset`. */
   pack(location: number, values: Int32Array, into: Uint32Array, offset: number): void {
-    const plan = this.plans[location] ?? this.plan(location)
+    const start = this.planOf(location)
+    const { plans } = this
+    const end = this.ends[location]!
     into[offset] = this.bases[location]!
     for (let word = 1; word < this.words; word += 1) into[offset + word] = 0
-    for (let at = 0; at < plan.length; at += FIELD) {
-      into[offset + plan[at + 1]!]! += (values[plan[at]!]! - plan[at + 4]!) * plan[at + 2]!
+    for (let at = start; at < end; at += FIELD) {
+      into[offset + plans[at + 1]!]! += (values[plans[at]!]! - plans[at + 4]!) * plans[at + 2]!
     }
   }
 
   /** Puts what a packed state holds into the working vector, and returns its location. */
   unpack(from: Uint32Array, offset: number, values: Int32Array): number {
     const location = this.locationOf(from[offset]!)
-    const plan = this.plans[location] ?? this.plan(location)
+    const start = this.planOf(location)
+    const { plans } = this
+    const end = this.ends[location]!
     let rest = from[offset]! - this.bases[location]!
     let word = 0
-    for (let at = 0; at < plan.length; at += FIELD) {
-      if (plan[at + 1] !== word) {
-        word = plan[at + 1]!
+    for (let at = start; at < end; at += FIELD) {
+      if (plans[at + 1] !== word) {
+        word = plans[at + 1]!
         rest = from[offset + word]!
       }
-      const size = plan[at + 3]!
+      const size = plans[at + 3]!
       const more = (rest / size) | 0
-      values[plan[at]!] = rest - more * size + plan[at + 4]!
+      values[plans[at]!] = rest - more * size + plans[at + 4]!
       rest = more
     }
     const place = this.onlyPlace[location < this.beats ? location : location - this.beats]!
@@ -131,16 +146,17 @@ export class Layout {
 
   /** Gives what states resting at `location` hold its initial value again. */
   putBack(location: number, values: Int32Array): void {
-    const plan = this.plans[location]!
-    for (let at = 0; at < plan.length; at += FIELD) values[plan[at]!] = this.slots.all[plan[at]!]!.initial
+    const { plans, initial } = this
+    const end = this.ends[location]!
+    for (let at = this.planOf(location); at < end; at += FIELD) values[plans[at]!] = initial[plans[at]!]!
     values[this.slots.place] = 0
   }
 
   /** What a state resting at `location` holds, and where; digits of one word in the order of their strides. */
   fieldsOf(location: number): Field[] {
-    const plan = this.plans[location] ?? this.plan(location)
-    return Array.from({ length: plan.length / FIELD }, (_, at) => {
-      const [slot, word, stride, size, min] = plan.subarray(at * FIELD, (at + 1) * FIELD)
+    const start = this.planOf(location)
+    return Array.from({ length: (this.ends[location]! - start) / FIELD }, (_, at) => {
+      const [slot, word, stride, size, min] = this.plans.subarray(start + at * FIELD, start + (at + 1) * FIELD)
       return { slot: slot!, word: word!, stride: stride!, size: size!, min: min! }
     })
   }
@@ -204,10 +220,25 @@ export class Layout {
     return plan
   }
 
-  private plan(location: number): Int32Array {
+  /** Where the plan of a location begins. */
+  private planOf(location: number): number {
+    const start = this.starts[location]!
+    return start === -1 ? this.plan(location) : start
+  }
+
+  private plan(location: number): number {
     const plan = this.place(this.digitsAt(location))
-    this.plans[location] = plan
-    return plan
+    const start = this.planned
+    this.planned += plan.length
+    if (this.planned > this.plans.length) {
+      const grown = new Int32Array(Math.max(this.planned, 2 * this.plans.length))
+      grown.set(this.plans)
+      this.plans = grown
+    }
+    this.plans.set(plan, start)
+    this.starts[location] = start
+    this.ends[location] = this.planned
+    return start
   }
 }
 

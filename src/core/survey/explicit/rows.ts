@@ -50,6 +50,11 @@ export class Rows {
     return start
   }
 
+  /** Of all rows, and perhaps more. */
+  get allLengths(): Uint8Array | Uint32Array {
+    return this.lengths
+  }
+
   lengthOf(row: number): number {
     return row < this.count ? this.lengths[row]! : 0
   }

@@ -174,6 +174,11 @@ export class Search {
     return this.rows.start(state) + this.rows.lengthOf(state)
   }
 
+  /** The same by state, for all expanded states and perhaps more. */
+  get degrees(): Uint8Array | Uint32Array {
+    return this.rows.allLengths
+  }
+
   /** How many decisions are open in an expanded state. */
   degree(state: number): number {
     return this.rows.lengthOf(state)

@@ -10,16 +10,17 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
   }
   if (endings.everywhere) return []
   const found = new Map<string, Found>()
-  const { successors } = search
+  const { successors, degrees } = search
+  const { sure, possible } = endings
   let start = 0
   let end = 0
   for (let state = 0; state < search.expanded; state += 1) {
     start = end
-    end += search.degree(state)
-    if (!endings.can(state, 0)) continue
+    end += degrees[state]!
+    if ((sure[state]! & 1) === 0) continue
     for (let edge = start; edge < end; edge += 1) {
       const next = successors[edge]!
-      if (next === NO_STATE || endings.may(next, 0)) continue
+      if (next === NO_STATE || (possible[next]! & 1) === 1) continue
       const decision = routes.decision(state, edge - start)
       const key = 'choice' in decision ? decision.choice : decision.at
       if (found.has(key)) continue

@@ -1,3 +1,4 @@
+import type { LinkedBeat } from '../../story/linked'
 import { beatParts } from '../beat-parts'
 import type { SurveyContext } from '../context'
 import type { MarkKind } from '../marks'
@@ -11,22 +12,12 @@ export function unreached({ story, search, complete }: SurveyContext): Found[] {
   if (!complete) return []
   const found: Found[] = []
   const { marks, programs } = search
-  for (const beat of story.beats) {
-    const own = programs.marksOf(beat.index)
-    if (own === undefined || marks.seen[own[0]!] === 0) {
-      found.push((beat.memo.missing ??= missed(beat.address, 'beat')) as Found)
-      continue
-    }
-    let all = true
-    for (let at = 1; at < own.length; at += 1) if (marks.seen[own[at]!] === 0) all = false
-    if (all) continue
-    const parts = beatParts(beat)
-    for (let at = 1; at < parts.length; at += 1) {
-      if (marks.seen[own[at]!] === 1) continue
-      const { address, word, within } = parts[at]!
-      found.push(missed(address, word))
-      at += within
-    }
+  const { seen } = marks
+  for (let index = 0; index < story.beats.length; index += 1) {
+    const own = programs.marksOf(index)
+    let all = own !== undefined
+    if (own !== undefined) for (let at = 0; at < own.length; at += 1) if (seen[own[at]!] === 0) all = false
+    if (!all) for (const one of missingIn(story.beats[index]!, own, seen)) found.push(one)
   }
   const check = (kind: MarkKind, address: string, word: string) => {
     if (marks.find(kind, address) === undefined) found.push(missed(address, word, 'error'))
@@ -35,6 +26,31 @@ export function unreached({ story, search, complete }: SurveyContext): Found[] {
   for (const quest of story.quests) {
     for (const stage of quest.stages.slice(1)) check('stage', `${quest.id}.${stage}`, 'stage')
   }
+  return found
+}
+
+/** What was missing in a beat the last time, and which of its parts had been seen, a sign for each. */
+interface Missing {
+  readonly seen: string
+  readonly found: readonly Found[]
+}
+
+/** Beats that an edit left as they were mostly miss what they missed. */
+function missingIn(beat: LinkedBeat, own: Int32Array | undefined, seen: Uint8Array): readonly Found[] {
+  const isReached = own !== undefined && seen[own[0]!] === 1
+  let signs = ''
+  if (isReached) for (let at = 0; at < own.length; at += 1) signs += seen[own[at]!]
+  const known = beat.memo.missing as Missing | undefined
+  if (known?.seen === signs) return known.found
+  const parts = beatParts(beat)
+  const found: Found[] = []
+  for (let at = 0; at < parts.length; at += 1) {
+    if (isReached && signs[at] === '1') continue
+    const { address, word, within } = parts[at]!
+    found.push(missed(address, word))
+    at += within
+  }
+  beat.memo.missing = { seen: signs, found } satisfies Missing
   return found
 }
 
