@@ -5,6 +5,7 @@ import { begin, decide, type Listener } from '../play/step'
 import type { PlayState, Status } from '../play/state'
 import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Survey } from '../survey/survey'
+import { usedEntries } from '../survey/used-entries'
 import { Decider, type Player } from './player'
 import { barsOf, spreadOf, spreadOfCounts, type Bar, type Spread } from './spread'
 import { Towards } from './towards'
@@ -109,8 +110,8 @@ export class Simulation {
     this.times = new Uint32Array(story.beats.length)
     this.offered = new Uint32Array(story.choices.length)
     this.taken = new Uint32Array(story.choices.length)
-    const written = new Set(story.uses.filter((use) => use.of === 'entry' && use.how === 'write').map(({ id }) => id))
-    const counted = story.entries.filter(({ kind, id, min, max }) => (kind === 'counter' || kind === 'item') && written.has(id) && max - min < RANGE_MAX)
+    const { written } = usedEntries(story)
+    const counted = story.entries.filter(({ kind, index, min, max }) => (kind === 'counter' || kind === 'item') && written[index] === 1 && max - min < RANGE_MAX)
     this.counters = counted.map((entry) => ({ entry, steps: [] }))
   }
 

@@ -14,7 +14,7 @@ export class WordsRead {
     let words = this.plain.get(text)
     if (words !== undefined) return words
     const shown = formatText(this.story, state, text)
-    const isPlain = text.parsed === undefined || text.parsed.every(({ type }) => type === 0)
+    const isPlain = text.isPlain || text.parsed === undefined || text.parsed.every(({ type }) => type === 0)
     words = this.filled.get(shown) ?? countWords(shown, this.story.doc.language)
     if (isPlain) this.plain.set(text, words)
     else this.filled.set(shown, words)

@@ -22,11 +22,12 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
     scene: context.scene,
     place: beat.place ?? false,
     redirects: linkRules(beat.redirects, `${address}#redirect`, context),
-    arrive: (beat.arrive ?? []).map((rule, at) => {
-      const own = `${address}#arrive${at + 1}`
-      return { address: own, when: linkCondition(rule.when, own, context), effects: linkEffects(rule.do, own, context) }
-    }),
-    lines: (beat.lines ?? []).map((line, at) => linkLine(line, `${address}#line${at + 1}`, context)),
+    arrive:
+      beat.arrive?.map((rule, at) => {
+        const own = `${address}#arrive${at + 1}`
+        return { address: own, when: linkCondition(rule.when, own, context), effects: linkEffects(rule.do, own, context) }
+      }) ?? NONE,
+    lines: beat.lines?.map((line, at) => linkLine(line, `${address}#line${at + 1}`, context)) ?? NONE,
     choices: choices.map((choice) => linkChoice(scene, beat.id, choice, index, context)),
     ask: beat.ask && {
       into: linkInto(beat.ask.into, address, context),
@@ -39,8 +40,11 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
   }
 }
 
-function linkRules(rules: readonly Rule[] | undefined, prefix: string, context: BeatContext): LinkedRule[] {
-  return (rules ?? []).map((rule, at) => {
+const NONE: readonly never[] = []
+
+function linkRules(rules: readonly Rule[] | undefined, prefix: string, context: BeatContext): readonly LinkedRule[] {
+  if (rules === undefined) return NONE
+  return rules.map((rule, at) => {
     const address = `${prefix}${at + 1}`
     return {
       address,
@@ -118,7 +122,6 @@ function linkInto(into: string, address: string, context: BeatContext): number {
     context.problems.push({ address, part: 'into', message: into === '' ? 'it is not said yet where the word is kept' : trouble })
     return -1
   }
-  context.uses.push({ of: 'entry', id: into, how: 'write', address, part: 'into' })
   return context.entryOf.get(into)!
 }
 

@@ -1,9 +1,9 @@
 import type { Result } from '../base/result'
-import { walk, type Effect, type Expr, type ExpressionError } from '../expression/ast'
+import type { Effect, Expr, ExpressionError } from '../expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../expression/check'
 import { parseEffect, parseExpression } from '../expression/parse'
-import type { Condition, LinkedEffect, LinkedText, Problem, Use } from './linked'
-import { parseText, textArguments } from './text'
+import type { Condition, LinkedEffect, LinkedText, Problem } from './linked'
+import { isPlain, parseText, textArguments } from './text'
 
 /** Expressions are parsed again after every edit; most of them are the same text as before. */
 const CACHE_MAX = 200_000
@@ -31,7 +31,6 @@ export function cachedEffect(source: string): Result<Effect, ExpressionError> {
 export interface PartContext {
   readonly scope: Scope
   readonly problems: Problem[]
-  readonly uses: Use[]
 }
 
 export function linkCondition(source: string | undefined, address: string, context: PartContext): Condition | undefined {
@@ -43,44 +42,44 @@ export function linkCondition(source: string | undefined, address: string, conte
     context.problems.push({ address, part: 'when', message, span: { start, end } })
     return { source, expr: undefined, address, part: 'when' }
   }
-  noteUses(parsed.value, address, 'when', context.uses)
   return { source, expr: parsed.value, address, part: 'when' }
 }
 
-export function linkEffects(sources: readonly string[] | undefined, address: string, context: PartContext): LinkedEffect[] {
+const NO_EFFECTS: readonly LinkedEffect[] = []
+
+export function linkEffects(sources: readonly string[] | undefined, address: string, context: PartContext): readonly LinkedEffect[] {
+  if (sources === undefined || sources.length === 0) return NO_EFFECTS
   const linked: LinkedEffect[] = []
-  sources?.forEach((source, at) => {
-    const part = `do${at + 1}`
-    const parsed = cachedEffect(source)
+  for (let at = 0; at < sources.length; at += 1) {
+    const parsed = cachedEffect(sources[at]!)
     const errors = parsed.ok ? checkEffect(parsed.value, context.scope) : [parsed.error]
     if (!parsed.ok || errors.length > 0) {
       const { message, start, end } = errors[0]!
-      context.problems.push({ address, part, message, span: { start, end } })
-      return
-    }
-    const effect = parsed.value
-    noteUses(effect.value, address, part, context.uses)
-    const written = effect.kind === 'stage' ? { of: 'quest' as const, id: effect.quest } : { of: 'entry' as const, id: effect.entry }
-    context.uses.push({ ...written, how: 'write', address, part })
-    linked.push({ number: at + 1, effect })
-  })
+      context.problems.push({ address, part: `do${at + 1}`, message, span: { start, end } })
+    } else linked.push({ number: at + 1, effect: parsed.value })
+  }
   return linked
 }
 
 export function linkText(source: string, address: string, part: string, context: PartContext): LinkedText {
+  if (isPlain(source)) return new PlainText(source)
   const parsed = parseText(source)
   const found = parsed.ok ? textArguments(parsed.value, context.scope) : parsed
   if (!parsed.ok || !found.ok) {
     context.problems.push({ address, part, message: found.ok ? '' : found.error })
-    return { source, parsed: undefined }
+    return { source, isPlain: false, parsed: undefined }
   }
-  for (const argument of found.value) context.uses.push({ ...argument, how: 'read', address, part })
-  return { source, parsed: parsed.value }
+  return { source, isPlain: false, parsed: parsed.value }
 }
 
-/** Notes every entry and quest that a sound expression reads. */
-export function noteUses(expr: Expr, address: string, part: string, uses: Use[]): void {
-  walk(expr, (inner) => {
-    if (inner.kind === 'entry' || inner.kind === 'quest') uses.push({ of: inner.kind, id: inner.id, how: 'read', address, part })
-  })
+/** Most texts are nothing but words, and nobody asks for their parts. */
+class PlainText implements LinkedText {
+  readonly isPlain = true
+
+  constructor(readonly source: string) {}
+
+  get parsed(): LinkedText['parsed'] {
+    const parsed = parseText(this.source)
+    return parsed.ok ? parsed.value : undefined
+  }
 }

@@ -3,21 +3,19 @@ import type { Beat, Choice, Story } from './types'
 import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, Problem, Use } from './linked'
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
-import { cachedExpression, noteUses } from './link-parts'
+import { cachedExpression } from './link-parts'
 import { sameNames } from './same-names'
 import { scopeOf } from './scope'
-
-/** What a beat brought when it was linked, so that it need not be linked again. */
-interface Brought {
-  readonly problems: readonly Problem[]
-  readonly uses: readonly Use[]
-}
+import { noteReads } from './uses'
 
 interface Kept {
   readonly declared: DeclaredStory
   readonly problems: readonly Problem[]
-  readonly beats: readonly Brought[]
+  /** Those of each beat. */
+  readonly beats: readonly (readonly Problem[])[]
 }
+
+const NONE: readonly Problem[] = []
 
 const kept = new WeakMap<LinkedStory, Kept>()
 
@@ -33,7 +31,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
   const problems = [...declaredProblems]
   const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
-  const brought: Brought[] = again ? [...known.beats] : []
+  const troubles: (readonly Problem[])[] = again ? [...known.beats] : []
   const beats: LinkedBeat[] = again ? [...before!.beats] : []
   const changed: LinkedBeat[] = []
   let index = 0
@@ -44,13 +42,13 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       return
     }
     const scope = scopeOf(declared, s)
+    const own: Problem[] = []
+    const context: BeatContext = { scene: s, scope, people, entryOf, endingOf, beatOf, choiceOf, problems: own }
     const link = (beat: Beat, choices: readonly Choice[]) => {
-      const own = { problems: [] as Problem[], uses: [] as Use[] }
-      const context: BeatContext = { scene: s, scope, people, entryOf, endingOf, beatOf, choiceOf, ...own }
       const linked = linkBeat(scene.id, beat, choices, context)
       beats[index] = linked
-      brought[index] = own
-      changed.push(linked)
+      troubles[index] = own.length === 0 ? NONE : own.splice(0)
+      if (again) changed.push(linked)
     }
     if (old === undefined) {
       for (const { beat, choices } of declared.sceneBeats[s]!) {
@@ -64,7 +62,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       index += 1
     })
   })
-  for (const own of brought) for (const problem of own.problems) problems.push(problem)
+  for (const own of troubles) if (own.length > 0) problems.push(...own)
 
   const start = beatOf.get(doc.start) ?? -1
   if (start === -1) {
@@ -75,16 +73,11 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const promiseUses: Use[] = []
   const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, promiseUses)
   const routes = unique(doc.routes, (route) => route.id)
-  let uses: readonly Use[] | undefined
   const linked: LinkedStory = {
     doc, entries, quests, scenes, endings, beats, choices: again ? replaced(before!.choices, changed) : beats.flatMap((beat) => beat.choices), promises, routes, people,
     entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, promiseUses,
-    // many, and seldom asked for
-    get uses() {
-      return (uses ??= [...brought.flatMap((own) => own.uses), ...promiseUses])
-    },
   }
-  kept.set(linked, { declared, problems: declaredProblems, beats: brought })
+  kept.set(linked, { declared, problems: declaredProblems, beats: troubles })
   return linked
 }
 
@@ -114,7 +107,7 @@ function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, pr
         continue
       }
       exprs[part] = parsed.value
-      noteUses(parsed.value, promise.id, part, uses)
+      noteReads(parsed.value, promise.id, part, uses)
     }
     if (sound) linked.push({ id: promise.id, promise, holds: exprs.holds, while: exprs.while, first: exprs.first, then: exprs.then })
   }

@@ -26,8 +26,7 @@ export interface LinkedStory {
   /** Index of the first beat; -1 where there is none. */
   readonly start: number
   readonly problems: readonly Problem[]
-  readonly uses: readonly Use[]
-  /** Those of them that stand in promises, also in what is sound of a promise that is not. */
+  /** What promises read, also in what is sound of a promise that is not. */
   readonly promiseUses: readonly Use[]
 }
 
@@ -107,6 +106,8 @@ export interface LinkedArrive {
 /** A text of the author's; `parsed` is undefined when it is shown just as written. */
 export interface LinkedText {
   readonly source: string
+  /** Whether it is nothing but words. */
+  readonly isPlain: boolean
   readonly parsed: readonly MessageFormatElement[] | undefined
 }
 

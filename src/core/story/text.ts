@@ -1,4 +1,4 @@
-import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
+import { parse, TYPE, type LiteralElement, type MessageFormatElement, type PoundElement } from '@formatjs/icu-messageformat-parser'
 import { fail, ok, type Result } from '../base/result'
 import type { Scope } from '../expression/check'
 
@@ -7,12 +7,35 @@ const QUEST_ARGUMENT = 'quest_'
 /** Text without any of these is itself, whatever the format. */
 const FORMATTED = /[{}']/
 
+/** Words, and between them nothing but arguments without a format. */
+const WITH_NAMES = /^(?:[^{}']|\{[a-z]\w*\})*$/
+
+/** The parts of such a text, as the parser gives them; nearly all texts that show something are of this kind. */
+function wordsAndNames(source: string): MessageFormatElement[] {
+  const parts: MessageFormatElement[] = []
+  for (let at = 0; at < source.length; ) {
+    const open = source.indexOf('{', at)
+    if (open !== at) parts.push({ type: TYPE.literal, value: open === -1 ? source.slice(at) : source.slice(at, open) })
+    if (open === -1) break
+    const close = source.indexOf('}', open)
+    parts.push({ type: TYPE.argument, value: source.slice(open + 1, close) })
+    at = close + 1
+  }
+  return parts
+}
+
 const cache = new Map<string, Result<readonly MessageFormatElement[], string>>()
 const CACHE_MAX = 200_000
 
+/** Whether a text shows just what is written. */
+export function isPlain(source: string): boolean {
+  return !FORMATTED.test(source)
+}
+
 /** Parses ICU MessageFormat. Angle brackets are ordinary signs: an author's text is never markup. */
 export function parseText(source: string): Result<readonly MessageFormatElement[], string> {
-  if (!FORMATTED.test(source)) return ok([{ type: TYPE.literal, value: source }])
+  if (isPlain(source)) return ok([{ type: TYPE.literal, value: source }])
+  if (WITH_NAMES.test(source)) return ok(wordsAndNames(source))
   const known = cache.get(source)
   if (known !== undefined) return known
   const parsed = parseAnew(source)
@@ -61,27 +84,31 @@ export function textArgument(name: string): TextArgument {
   return name.startsWith(QUEST_ARGUMENT) ? { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) } : { of: 'entry', id: name }
 }
 
+/** The parts of a text that show or choose by something, forms of forms included, in order of appearance. */
+function* namingParts(elements: readonly MessageFormatElement[]): Generator<Exclude<MessageFormatElement, LiteralElement | PoundElement>> {
+  for (const part of elements) {
+    if (part.type === TYPE.literal || part.type === TYPE.pound) continue
+    yield part
+    if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) yield* namingParts(option.value)
+  }
+}
+
 /** The arguments of a text in order of appearance, or what is wrong with one of them. */
 export function textArguments(elements: readonly MessageFormatElement[], scope: Scope): Result<TextArgument[], string> {
   const found: TextArgument[] = []
-  const visit = (parts: readonly MessageFormatElement[]): string | undefined => {
-    for (const part of parts) {
-      if (part.type === TYPE.literal || part.type === TYPE.pound) continue
-      if (part.type === TYPE.tag) return 'this can not be read as text'
-      const argument = textArgument(part.value)
-      const trouble = argumentTrouble(argument, part, scope)
-      if (trouble !== undefined) return trouble
-      found.push(argument)
-      if (part.type !== TYPE.select && part.type !== TYPE.plural) continue
-      for (const option of Object.values(part.options)) {
-        const inner = visit(option.value)
-        if (inner !== undefined) return inner
-      }
-    }
-    return undefined
+  for (const part of namingParts(elements)) {
+    if (part.type === TYPE.tag) return fail('this can not be read as text')
+    const argument = textArgument(part.value)
+    const trouble = argumentTrouble(argument, part, scope)
+    if (trouble !== undefined) return fail(trouble)
+    found.push(argument)
   }
-  const trouble = visit(elements)
-  return trouble === undefined ? ok(found) : fail(trouble)
+  return ok(found)
+}
+
+/** The arguments of a text that was found sound. */
+export function argumentsIn(elements: readonly MessageFormatElement[]): TextArgument[] {
+  return [...namingParts(elements)].map(({ value }) => textArgument(value))
 }
 
 function argumentTrouble(argument: TextArgument, part: MessageFormatElement, scope: Scope): string | undefined {

@@ -1,37 +1,35 @@
-import type { LinkedBeat } from '../story/linked'
+import type { LinkedBeat, LinkedRule } from '../story/linked'
 import type { MarkKind } from './marks'
 
-/** What in a beat can be come to for itself, in the order of the document; the beat first. */
-export interface BeatPart {
-  readonly kind: MarkKind
-  readonly address: string
-  /** What it is called in a message. */
-  readonly word: string
-  /** So many of the parts that follow lie in it: they are not come to where it is not. */
-  readonly within: number
-}
-
-export function beatParts(beat: LinkedBeat): BeatPart[] {
-  const parts: BeatPart[] = []
-  const add = (kind: MarkKind, address: string, word: string, within = 0) => parts.push({ kind, address, word, within })
-  add('beat', beat.address, 'beat')
-  for (const { address } of beat.redirects) add('redirect', address, 'redirect')
-  for (const { address } of beat.arrive) add('arrive', address, 'effect on arrival')
-  for (const line of beat.lines) {
+/**
+ * Hears what in a beat can be come to for itself, in the order of the document, the beat first;
+ * `word` is what it is called in a message. So many of the parts that follow lie `within` one:
+ * they are not come to where it is not.
+ */
+export function eachPart(beat: LinkedBeat, hear: (kind: MarkKind, address: string, word: string, within: number) => void): void {
+  // everything follows the beat, and all of it lies in it
+  hear('beat', beat.address, 'beat', Infinity)
+  const rules = (list: readonly LinkedRule[], kind: MarkKind, word: string) => {
+    for (let at = 0; at < list.length; at += 1) hear(kind, list[at]!.address, word, 0)
+  }
+  rules(beat.redirects, 'redirect', 'redirect')
+  for (let at = 0; at < beat.arrive.length; at += 1) hear('arrive', beat.arrive[at]!.address, 'effect on arrival', 0)
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
     if (line.kind === 'line') {
-      add('line', line.address, 'line')
+      hear('line', line.address, 'line', 0)
       continue
     }
-    for (const variant of line.variants) {
-      add('variant', variant.address, 'variant', variant.lines.length)
-      for (const { address } of variant.lines) add('line', address, 'line')
+    for (let index = 0; index < line.variants.length; index += 1) {
+      const { address, lines } = line.variants[index]!
+      hear('variant', address, 'variant', lines.length)
+      for (let number = 0; number < lines.length; number += 1) hear('line', lines[number]!.address, 'line', 0)
     }
   }
-  for (const { address, to } of beat.choices) {
-    const rules = to.kind === 'rules' ? to.rules : []
-    add('choice', address, 'choice', rules.length)
-    for (const rule of rules) add('rule', rule.address, 'rule of the choice')
+  for (let at = 0; at < beat.choices.length; at += 1) {
+    const { address, to } = beat.choices[at]!
+    hear('choice', address, 'choice', to.kind === 'rules' ? to.rules.length : 0)
+    if (to.kind === 'rules') rules(to.rules, 'rule', 'rule of the choice')
   }
-  for (const { address } of beat.onward) add('onward', address, 'onward road')
-  return parts.map((part, at) => (at === 0 ? { ...part, within: parts.length - 1 } : part))
+  rules(beat.onward, 'onward', 'onward road')
 }

@@ -2,7 +2,7 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import type { Expr } from '../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
 import { textArgument } from '../story/text'
-import { ownersOf, textsOf, type Owner } from './story-parts'
+import { eachLine, eachText, ownersOf, type Owner } from './story-parts'
 import { askedFor, showsWords, thingsRead, type Things } from './things'
 
 /**
@@ -109,17 +109,22 @@ class Reader {
   read(): Digest {
     const { beat, story } = this
     const owners = ownersOf(beat)
-    const effects: Effects[number][] = []
-    for (const owner of owners) for (const { effect } of owner.effects) effects.push({ effect, owner: owner.address })
+    const effects = this.effectsOf(owners)
     const rest = this.written(() => this.resting())
     const onward = beat.onward.length === 0 ? NONE : this.written(() => this.roads(beat.onward))
     const arrival = this.written(() => this.arrival())
     const ways = this.ways()
-    for (const list of [ways.redirects, ways.choices, ways.onward]) for (const { sets } of list) for (const thing of sets) this.name(thing)
-    for (const thing of ways.body) this.name(thing)
-    for (const { once, index } of beat.choices) if (once) this.takenRead.push(index)
-    for (const { when } of owners) if (when?.expr !== undefined) this.asked(when.expr)
-    for (const { effect } of effects) {
+    this.nameAll(ways.redirects)
+    this.nameAll(ways.choices)
+    this.nameAll(ways.onward)
+    for (let at = 0; at < ways.body.length; at += 1) this.name(ways.body[at]!)
+    for (let at = 0; at < beat.choices.length; at += 1) if (beat.choices[at]!.once) this.takenRead.push(beat.choices[at]!.index)
+    for (let at = 0; at < owners.length; at += 1) {
+      const { when } = owners[at]!
+      if (when?.expr !== undefined) this.asked(when.expr)
+    }
+    for (let at = 0; at < effects.length; at += 1) {
+      const { effect } = effects[at]!
       this.asked(effect.value)
       if (effect.kind === 'stage') this.quests.push(story.questOf.get(effect.quest)!)
       else include(this.entriesWritten, story.entryOf.get(effect.entry)!)
@@ -127,15 +132,18 @@ class Reader {
     if (ways.into !== -1) include(this.entriesWritten, ways.into)
     // the beat itself, its ending, dead end, endless run
     let marks = 4 + owners.length
-    for (const { effect } of effects) marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
+    for (let at = 0; at < effects.length; at += 1) {
+      const { effect } = effects[at]!
+      marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
+    }
     const texts: LinkedText[] = []
-    for (const text of textsOf(beat)) {
-      if (text.parsed === undefined || !text.source.includes('{')) continue
+    eachText(beat, (text) => {
+      if (text.isPlain || text.parsed === undefined || !text.source.includes('{')) return
       texts.push(text)
       // every { begins one argument at most
       marks += text.source.split('{').length - 1
       this.shownEntries(text.parsed)
-    }
+    })
     return {
       things: this.named, rest, onward, arrival, ways, effects, marks,
       visitsRead: this.visitsRead,
@@ -148,29 +156,47 @@ class Reader {
     }
   }
 
+  private effectsOf(owners: readonly Owner[]): Effects {
+    let effects: Effects[number][] | undefined
+    for (let at = 0; at < owners.length; at += 1) {
+      const owner = owners[at]!
+      for (let number = 0; number < owner.effects.length; number += 1) (effects ??= []).push({ effect: owner.effects[number]!.effect, owner: owner.address })
+    }
+    return effects ?? NONE
+  }
+
+  private nameAll(ways: readonly Way[]): void {
+    for (let at = 0; at < ways.length; at += 1) {
+      const { sets } = ways[at]!
+      for (let index = 0; index < sets.length; index += 1) this.name(sets[index]!)
+    }
+  }
+
   private ways(): Ways {
     const { beat, things } = this
     const body = beat.place ? [things.place, things.visits + beat.index] : [things.visits + beat.index]
-    const add = (effects: readonly LinkedEffect[]) => {
-      for (const effect of effects) body.push(this.target(effect))
-    }
-    for (const rule of beat.arrive) add(rule.effects)
-    for (const line of beat.lines) {
-      if (line.kind === 'line') add(line.effects)
-      else for (const variant of line.variants) for (const inner of variant.lines) add(inner.effects)
-    }
-    const redirects: Way[] = []
+    for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects, body)
+    eachLine(beat, (line) => this.targets(line.effects, body))
     const choices: Way[] = []
-    const onward: Way[] = []
-    for (const rule of beat.redirects) this.way(redirects, rule.to, [], rule.effects)
-    for (const rule of beat.onward) this.way(onward, rule.to, [], rule.effects)
-    for (const choice of beat.choices) {
+    for (let at = 0; at < beat.choices.length; at += 1) {
+      const choice = beat.choices[at]!
       const before = [things.taken + choice.index]
-      for (const effect of choice.effects) before.push(this.target(effect))
+      this.targets(choice.effects, before)
       if (choice.to.kind === 'road') this.way(choices, choice.to.road, before, NONE)
       else for (const rule of choice.to.rules) this.way(choices, rule.to, before, rule.effects)
     }
-    return { redirects, body, choices, into: beat.ask === undefined ? -1 : beat.ask.into, onward }
+    return { redirects: this.waysOf(beat.redirects), body, choices, into: beat.ask === undefined ? -1 : beat.ask.into, onward: this.waysOf(beat.onward) }
+  }
+
+  private waysOf(rules: readonly LinkedRule[]): readonly Way[] {
+    if (rules.length === 0) return NONE
+    const ways: Way[] = []
+    for (let at = 0; at < rules.length; at += 1) this.way(ways, rules[at]!.to, NONE, rules[at]!.effects)
+    return ways
+  }
+
+  private targets(effects: readonly LinkedEffect[], into: number[]): void {
+    for (let at = 0; at < effects.length; at += 1) into.push(this.target(effects[at]!))
   }
 
   private way(list: Way[], road: Road, before: readonly number[], effects: readonly LinkedEffect[]): void {
@@ -187,7 +213,8 @@ class Reader {
   private asked(expr: Expr): void {
     if (expr.kind === 'bool' || expr.kind === 'int' || expr.kind === 'string') return
     askedFor(this.story, expr, (beat, most) => this.visitsRead.push({ beat, most }), (choice) => this.takenRead.push(choice))
-    for (const thing of this.readIn(expr)) if (thing < this.things.quest) include(this.entriesRead, thing)
+    const read = this.readIn(expr)
+    for (let at = 0; at < read.length; at += 1) if (read[at]! < this.things.quest) include(this.entriesRead, read[at]!)
   }
 
   private shownEntries(parts: readonly MessageFormatElement[]): void {
@@ -249,7 +276,7 @@ class Reader {
       this.shown(beat.ask.prompt)
       return
     }
-    for (const choice of beat.choices) this.choice(choice)
+    for (let at = 0; at < beat.choices.length; at += 1) this.choice(beat.choices[at]!)
   }
 
   private arrival(): void {
@@ -290,7 +317,8 @@ class Reader {
   }
 
   private roads(rules: readonly LinkedRule[]): void {
-    for (const rule of rules) {
+    for (let at = 0; at < rules.length; at += 1) {
+      const rule = rules[at]!
       this.aside(STEP.aside, () => {
         this.go(rule.to)
         this.effects(rule.effects, false)
@@ -333,12 +361,14 @@ class Reader {
   }
 
   private condition(condition: Condition | undefined): void {
-    if (condition?.expr !== undefined) for (const thing of this.readIn(condition.expr)) this.reads(thing)
+    if (condition?.expr === undefined) return
+    const read = this.readIn(condition.expr)
+    for (let at = 0; at < read.length; at += 1) this.reads(read[at]!)
   }
 
   /** A text that may show an unset entry is read: the entry, and what chooses the form around it. */
   private shown(text: LinkedText): void {
-    if (text.parsed === undefined || !showsWords(this.story, text.parsed)) return
+    if (text.isPlain || text.parsed === undefined || !showsWords(this.story, text.parsed)) return
     const visit = (parts: readonly MessageFormatElement[]): void => {
       for (const part of parts) {
         if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue

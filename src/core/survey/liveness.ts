@@ -463,6 +463,8 @@ class Analysis {
     }
     for (let index = 0; index < beats.length; index += 1) {
       const beat = beats[index]!
+      // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
+      if (this.held && this.names[beat] === 0 && changed[beat] === 0) continue
       const { body, into } = digests[beat]!.ways
       const now = !this.held ? -1 : this.names[beat] === 0 ? changed[beat]! : changed[beat]! | this.mask(body)
       if ((now === 0 && into === -1) || !this.isReached(beat)) continue

@@ -10,7 +10,7 @@ import { WideValues, type Slot } from './slots'
  * and marks every text entry that is shown while it is empty. Undefined where no form shows one.
  */
 export function compileShown(compiler: Compiler, text: LinkedText, address: string): Action | undefined {
-  if (text.parsed === undefined || !showsWords(compiler.story, text.parsed)) return undefined
+  if (text.isPlain || text.parsed === undefined || !showsWords(compiler.story, text.parsed)) return undefined
   return compileParts(compiler, text.parsed, address)
 }
 

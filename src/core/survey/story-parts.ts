@@ -48,8 +48,18 @@ export function eachEffect(story: LinkedStory, visit: (effect: LinkedEffect, own
   }
 }
 
+/** The lines of a beat, those of variants too. */
+export function eachLine(beat: LinkedBeat, hear: (line: LinkedLine) => void): void {
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
+    if (line.kind === 'line') hear(line)
+    else for (let index = 0; index < line.variants.length; index += 1) line.variants[index]!.lines.forEach(hear)
+  }
+}
+
 /** The texts that a beat shows. */
-export function textsOf(beat: LinkedBeat): LinkedText[] {
-  const texts = [...linesOf(beat).map((line) => line.text), ...beat.choices.map((choice) => choice.text)]
-  return beat.ask === undefined ? texts : [...texts, beat.ask.prompt]
+export function eachText(beat: LinkedBeat, hear: (text: LinkedText) => void): void {
+  eachLine(beat, (line) => hear(line.text))
+  for (let at = 0; at < beat.choices.length; at += 1) hear(beat.choices[at]!.text)
+  if (beat.ask !== undefined) hear(beat.ask.prompt)
 }

@@ -34,15 +34,16 @@ export function thingsRead(story: LinkedStory, things: Things, expr: Expr): numb
 
 /** Which visit counts an expression reads, and up to which count they differ for it; which choices `taken` asks for. */
 export function askedFor(story: LinkedStory, expr: Expr, visits: (beat: number, most: number) => void, taken: (choice: number) => void): void {
-  const bounded = new Set<Expr>()
+  let bounded: Set<Expr> | undefined
   const need = (address: string, most: number) => visits(story.beatOf.get(address)!, Math.max(1, Math.min(VISITS_MAX, most)))
   walk(expr, (part) => {
     if (part.kind === 'taken') taken(story.choiceOf.get(part.choice)!)
-    if (part.kind === 'visits' && !bounded.has(part)) need(part.beat, VISITS_MAX)
+    if (part.kind === 'visits' && bounded?.has(part) !== true) need(part.beat, VISITS_MAX)
     // Counts above every number they are compared with need not be told apart.
     if (part.kind !== 'compare') return
     const [count, number] = part.left.kind === 'visits' ? [part.left, part.right] : [part.right, part.left]
     if (count.kind !== 'visits' || number.kind !== 'int') return
+    bounded ??= new Set()
     bounded.add(count)
     need(count.beat, number.value + 1)
   })

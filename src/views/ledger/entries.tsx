@@ -4,6 +4,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import { nearlySame } from '../../core/base/near-names'
+import { usesIn } from '../../core/story/uses'
 import type { Use } from '../../core/story/linked'
 import type { ListPath } from '../../core/story/changes/types'
 import type { Entry, EntryKind } from '../../core/story/types'
@@ -43,7 +44,8 @@ function nearNames(names: readonly string[]): ReadonlyMap<string, readonly strin
 export function Entries() {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const { uses, entries } = useLinked()
+  const linked = useLinked()
+  const { entries } = linked
   const [kind, setKind] = useState<EntryKind>('flag')
   const [scene, setScene] = useState('')
   const [search, setSearch] = useState('')
@@ -51,14 +53,14 @@ export function Entries() {
   const { shown, end } = useGrowing(groups.reduce((sum, group) => sum + group.entries.length, 0), STEP)
   const byEntry = useMemo(() => {
     const found = new Map<string, Use[]>()
-    for (const use of uses) {
+    for (const use of usesIn(linked)) {
       if (use.of !== 'entry') continue
       const list = found.get(use.id)
       if (list === undefined) found.set(use.id, [use])
       else list.push(use)
     }
     return found
-  }, [uses])
+  }, [linked])
   const { answer: taken } = useAnswer('values', () => session.survey.entryValues())
   const near = useMemo(() => nearNames(entries.map(({ id }) => id)), [entries])
   const add = (name: string) => {

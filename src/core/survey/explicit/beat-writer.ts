@@ -177,7 +177,7 @@ export class BeatWriter {
   }
 
   shown(text: LinkedText, address: string): void {
-    if (this.quiet || text.parsed === undefined) return
+    if (this.quiet || text.isPlain || text.parsed === undefined) return
     writeShown(this.parts.compiler, text.parsed, address, {
       read: (slot) => this.read(slot),
       mark: (number) => this.mark(number),

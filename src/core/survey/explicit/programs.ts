@@ -2,7 +2,7 @@ import { VISITS_MAX } from '../../base/limits'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, Road } from '../../story/linked'
 import type { Action, Compiler, Test } from '../compile'
 import type { ConditionLog } from '../marks'
-import { beatParts } from '../beat-parts'
+import { eachPart } from '../beat-parts'
 import { compileShown } from '../shown-words'
 import { linesOf } from '../story-parts'
 
@@ -96,7 +96,14 @@ export class Programs {
   /** The marks of a beat's parts, in the order of `beatParts`; undefined where nothing has come to the beat. */
   marksOf(beat: number): Int32Array | undefined {
     if (this.known(beat) === undefined) return undefined
-    return (this.partMarks[beat] ??= Int32Array.from(beatParts(this.story.beats[beat]!), ({ kind, address }) => this.compiler.marks.number(kind, address)))
+    return (this.partMarks[beat] ??= this.marksIn(this.story.beats[beat]!))
+  }
+
+  private marksIn(beat: LinkedBeat): Int32Array {
+    const { marks } = this.compiler
+    const own: number[] = []
+    eachPart(beat, (kind, address) => own.push(marks.number(kind, address)))
+    return Int32Array.from(own)
   }
 
   /** The beat as it is compiled; undefined where nothing has come to it. */

@@ -1,5 +1,5 @@
 import type { LinkedBeat } from '../../story/linked'
-import { beatParts } from '../beat-parts'
+import { eachPart } from '../beat-parts'
 import type { SurveyContext } from '../context'
 import type { MarkKind } from '../marks'
 import { finding, type Found } from '../result'
@@ -42,14 +42,16 @@ function missingIn(beat: LinkedBeat, own: Int32Array | undefined, seen: Uint8Arr
   if (isReached) for (let at = 0; at < own.length; at += 1) signs += seen[own[at]!]
   const known = beat.memo.missing as Missing | undefined
   if (known?.seen === signs) return known.found
-  const parts = beatParts(beat)
   const found: Found[] = []
-  for (let at = 0; at < parts.length; at += 1) {
-    if (isReached && signs[at] === '1') continue
-    const { address, word, within } = parts[at]!
-    found.push(missed(address, word))
-    at += within
-  }
+  let at = 0
+  let next = 0
+  eachPart(beat, (_, address, word, within) => {
+    if (at >= next && !(isReached && signs[at] === '1')) {
+      found.push(missed(address, word))
+      next = at + within + 1
+    }
+    at += 1
+  })
   beat.memo.missing = { seen: signs, found } satisfies Missing
   return found
 }
