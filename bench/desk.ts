@@ -4,6 +4,7 @@ import { createServer } from 'node:net'
 import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
+import type { Story } from '../src/core/story/types'
 import { ordinary, production } from './stories/families'
 
 /** Prints what writing costs on the Desk, on a generated story in Chromium. Run with `npm run bench -- desk`. */
@@ -11,6 +12,7 @@ import { ordinary, production } from './stories/families'
 const BEATS = 10_000
 const KEYS = 120
 const WHEELS = 120
+const GATES = 20
 
 async function freePort(): Promise<number> {
   return new Promise((done) => {
@@ -28,9 +30,8 @@ function percentiles(values: readonly number[]): string {
   return `half ${at(0.5)} ms   nine of ten ${at(0.9)} ms   99 of 100 ${at(0.99)} ms   most ${at(1)} ms   (${values.length})`
 }
 
-/** From each keystroke to the picture after it, as the page itself sees it. */
-async function typing(page: Page, field: string): Promise<number[]> {
-  await page.locator(`[data-field="${field}"]`).focus()
+/** Has the page note how long it is from each keystroke to the picture after it. */
+async function watchKeys(page: Page): Promise<void> {
   await page.evaluate(() => {
     const painted: number[] = []
     ;(window as unknown as { painted: number[] }).painted = painted
@@ -43,10 +44,66 @@ async function typing(page: Page, field: string): Promise<number[]> {
       })
     }, { capture: true })
   })
+}
+
+const paintedIn = (page: Page) => page.evaluate(() => (window as unknown as { painted: number[] }).painted.splice(0))
+
+async function typing(page: Page, field: string): Promise<number[]> {
+  await page.locator(`[data-field="${field}"]`).focus()
+  await paintedIn(page)
   // with pauses, so that edits are made and surveyed in between
   for (let at = 0; at < KEYS; at += 1) await page.keyboard.press(at % 7 === 6 ? 'Space' : 'KeyA', { delay: at % 20 === 19 ? 600 : 40 })
   await page.waitForTimeout(300)
-  return page.evaluate(() => (window as unknown as { painted: number[] }).painted)
+  return paintedIn(page)
+}
+
+/** From Enter on a gate written anew to the picture after it. */
+async function gating(page: Page): Promise<number[]> {
+  const took: number[] = []
+  const field = page.locator('[data-field$="?when"]').first()
+  for (let round = 0; round < GATES; round += 1) {
+    const name = await field.getAttribute('data-field')
+    await field.click()
+    const edit = page.locator(`[data-field="${name}:edit"]`)
+    const gate = await edit.inputValue()
+    await edit.fill(gate.startsWith('!') ? gate.slice(2, -1) : `!(${gate})`)
+    await paintedIn(page)
+    await edit.press('Enter')
+    await page.waitForSelector('[data-needle=settled]')
+    await page.waitForTimeout(400)
+    took.push(...(await paintedIn(page)))
+  }
+  return took
+}
+
+/** What the page's worker takes for a story, and after edits to its gates, each heard when the last was answered; with nothing else to do. */
+async function worker(page: Page, story: Story): Promise<{ readonly first: number; readonly edits: number[] }> {
+  return page.evaluate(
+    async ({ story, rounds }) => {
+      const [url, options] = (window as unknown as { surveyWorker: [string | URL, WorkerOptions] }).surveyWorker
+      const one = new Worker(url, options)
+      const answer = (message: object) =>
+        new Promise<number>((done) => {
+          const start = performance.now()
+          one.onmessage = ({ data }: MessageEvent<{ type: string }>) => data.type === 'report' && done(performance.now() - start)
+          one.postMessage(message)
+        })
+      // until it has been loaded
+      await new Promise((ready) => setTimeout(ready, 1500))
+      const first = await answer({ type: 'open', story, version: 1 })
+      const gated = story.scenes.flatMap(({ id, beats }) => beats.flatMap((beat, at) => (beat.choices?.some(({ when }) => when !== undefined) ? [{ scene: id, beat, at }] : [])))
+      const edits: number[] = []
+      for (let round = 0; round < rounds; round += 1) {
+        const { scene, beat, at } = gated[(round * 7919) % gated.length]!
+        const item = { ...beat, choices: beat.choices!.map((choice) => (choice.when === undefined ? choice : { ...choice, when: `!(${choice.when})` })) }
+        edits.push(await answer({ type: 'change', version: round + 2, change: { op: 'replace', in: { list: 'beats', scene }, at, id: beat.id, item } }))
+        await new Promise((ready) => setTimeout(ready, 100))
+      }
+      one.terminate()
+      return { first, edits }
+    },
+    { story, rounds: GATES },
+  )
 }
 
 /** From frame to frame while the manuscript is scrolled. */
@@ -96,6 +153,16 @@ try {
   await new Promise<void>((ready) => app.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('is ready') && ready()))
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'] })
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.addInitScript(() => {
+    localStorage.setItem('paper-compass.tour', 'seen')
+    const Plain = window.Worker
+    window.Worker = class extends Plain {
+      constructor(url: string | URL, options?: WorkerOptions) {
+        super(url, options)
+        ;(window as unknown as { surveyWorker?: unknown }).surveyWorker ??= [String(url), options]
+      }
+    }
+  })
   console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Chromium ${browser.version()}`)
   for (const [name, story] of [[`${BEATS} beats in scenes of 25`, ordinary(BEATS)], [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)], [`${BEATS} beats, 60 quests of 5 stages, 300 entries, 150 people`, production(BEATS)]] as const) {
     const answer = await fetch(`${address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
@@ -106,10 +173,16 @@ try {
     const drawn = performance.now()
     await page.waitForSelector('[data-needle=settled]', { timeout: 120_000 })
     console.log(`${name}: drawn after ${(drawn - start).toFixed(0)} ms, surveyed after ${(performance.now() - start).toFixed(0)} ms`)
+    await watchKeys(page)
     console.log(`  keystroke to picture   ${percentiles(await typing(page, 's0.start#line1'))}`)
+    console.log(`  gate to picture        ${percentiles(await gating(page))}`)
     await page.waitForSelector('[data-saving=saved]', { timeout: 60_000 })
     console.log(`  frame while scrolling  ${percentiles(await scrolling(page))}`)
     if (story.cast!.length > 1) await views(page)
+  }
+  for (const beats of [500, 2000, BEATS]) {
+    const { first, edits } = await worker(page, ordinary(beats))
+    console.log(`worker alone, ordinary story of ${beats} beats: first ${first.toFixed(0)} ms; after an edit  ${percentiles(edits)}`)
   }
   await browser.close()
 } finally {

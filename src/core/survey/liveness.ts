@@ -105,6 +105,8 @@ class Analysis {
   private owned = false
   /** Of that word: what is looked at wherever the story rests at a beat. */
   private readonly watched: Int32Array
+  /** Whether anything of that word is. */
+  private watches = false
   private readonly seen: Uint8Array
   private readonly looked: Int32Array
   private base = 0
@@ -256,7 +258,7 @@ class Analysis {
     }
     const named = this.namers[word]!
     for (let at = 0; at < named.length; at += 1) add(named[at]!)
-    for (let beat = 0; beat < watched.length; beat += 1) if (watched[beat] !== 0) add(beat)
+    if (this.watches) for (let beat = 0; beat < watched.length; beat += 1) if (watched[beat] !== 0) add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
       const before = live[beat]!
       let now = before
@@ -283,9 +285,11 @@ class Analysis {
   /** Notes what of the word is looked at wherever the story rests. */
   private watch(): void {
     const { watched } = this
-    watched.fill(this.everywhere[this.word]!)
-    const mask = this.endingQuests[this.word]!
-    if (!this.observed.quests || mask === 0) return
+    const mask = this.observed.quests ? this.endingQuests[this.word]! : 0
+    const before = this.watches
+    this.watches = mask !== 0 || this.everywhere[this.word] !== 0
+    if (before || this.watches) watched.fill(this.everywhere[this.word]!)
+    if (mask === 0) return
     // the rows of quests, moved to where their slots stand in the word
     const { words, bits } = this.horizon.observed
     const from = this.word * 32 - this.firstQuest
