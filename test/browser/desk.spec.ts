@@ -333,3 +333,42 @@ test('a scene of 300 beats draws only what is seen, and goes to any of them', as
   await settled(page)
   expect(await page.locator('section.beat').count()).toBeLessThan(30)
 })
+
+test('in a story of very many entries gates offer all of them, and the bearing begins with those of the beat', async ({ page, app }) => {
+  const many = Array.from({ length: 150 }, (_, at) => ({ id: `seen${at}`, kind: 'flag' as const }))
+  const all = many.map(({ id }) => id)
+  const id = await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Many',
+    language: 'en',
+    start: 'hub.here',
+    ledger: many,
+    endings: [{ id: 'end', name: 'End' }],
+    scenes: [
+      {
+        id: 'hub',
+        title: 'Hub',
+        beats: [
+          { id: 'here', lines: [{ text: 'Here.' }], choices: [{ id: 'on', text: 'On', when: '!seen7', do: ['seen7 = true'], to: 'hub.later' }, { id: 'out', text: 'Out', to: 'hub.later' }] },
+          // one flag a beat would be read, so that each is followed from the beginning
+          { id: 'later', lines: all.map((flag) => ({ text: `About ${flag}.`, when: flag })), choices: [{ id: 'end', text: 'End', to: 'hub.end' }] },
+          { id: 'end', ending: 'end' },
+        ],
+      },
+    ],
+  })
+  const panel = page.getByRole('complementary', { name: 'Bearing of this beat' })
+  await expect(panel.locator('.value')).toHaveText(['seen7no'])
+  await panel.getByRole('button', { name: 'and 149 that later beats ask for' }).click()
+  await expect(panel.locator('.value')).toHaveCount(150)
+
+  await page.locator(field('hub.here.out+when')).click()
+  const subject = page.getByRole('combobox', { name: 'What it depends on' })
+  await expect(subject.locator('option')).toHaveCount(1)
+  await subject.focus()
+  await subject.selectOption('entry:seen149')
+  await page.locator(field('hub.here.out?when:edit')).press('Enter')
+  await expect(page.locator(field('hub.here.out?when'))).toHaveText('opens when seen149')
+  await settled(page)
+  expect((await stored(app, id)).scenes[0]!.beats[0]!.choices![1]!.when).toBe('seen149')
+})

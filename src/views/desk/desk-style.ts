@@ -36,8 +36,9 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .road-row .road': { maxWidth: 'none', flex: '1 1 auto' },
   '& .margin': { fontSize: '0.85rem', lineHeight: 1.45, fontFamily: 'body', paddingTop: '0.2rem', minHeight: '1.4rem' },
   '& .margin > button, & .margin > .small, & .margin > .broken': { display: 'block' },
-  '& .margin-add': { position: 'absolute', right: 0, bottom: '-1rem', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', whiteSpace: 'nowrap' },
-  '& .margin-add.alone': { bottom: 'auto', top: '0.15rem' },
+  // where something stands in the margin already, what can be added hangs below it and leaves the text beside it free
+  '& .margin-add': { position: 'absolute', right: 0, top: 'calc(100% - 0.3rem)', maxWidth: '13.5rem', display: 'flex', flexWrap: 'wrap', justifyContent: 'end', zIndex: 1, bg: 'sheet', fontSize: '0.8rem', border: '1px solid', borderColor: 'hairline', borderRadius: 'sheet', boxShadow: 'sm' },
+  '& .margin-add.alone': { top: '0.15rem', borderColor: 'transparent', boxShadow: 'none', maxWidth: 'none', flexWrap: 'nowrap' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
   // a text that is not being written shows what is put into it by name; the field lies over it, unseen
