@@ -27,6 +27,9 @@ export interface SurveyState {
 
 export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, why: {}, failure: undefined }
 
+/** The worker of a story that was closed, while it had nothing to do: it opens the next one several times as fast as a new one. */
+let idle: Worker | undefined
+
 /** The survey's worker, kept in step with the story. */
 export class SurveyHandle {
   private readonly worker: Worker
@@ -37,9 +40,10 @@ export class SurveyHandle {
   private state = NO_SURVEY
 
   constructor(private readonly tell: (state: SurveyState) => void) {
-    this.worker = new Worker(new URL('../workers/survey.worker.ts', import.meta.url), { type: 'module' })
-    this.worker.addEventListener('message', ({ data }: MessageEvent<FromSurvey>) => this.hear(data))
-    this.worker.addEventListener('error', (event) => this.set({ running: undefined, failure: event.message || 'the survey could not be started' }))
+    this.worker = idle ?? new Worker(new URL('../workers/survey.worker.ts', import.meta.url), { type: 'module' })
+    idle = undefined
+    this.worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
+    this.worker.onerror = (event) => this.set({ running: undefined, failure: event.message || 'the survey could not be started' })
   }
 
   open(story: Story): void {
@@ -130,7 +134,20 @@ export class SurveyHandle {
   }
 
   close(): void {
-    this.worker.terminate()
+    const { running, failure } = this.state
+    if (running !== undefined || failure !== undefined || this.asked.size > 0) {
+      this.worker.terminate()
+      return
+    }
+    const { worker } = this
+    worker.onerror = () => worker.terminate()
+    // what it still had to say is not for the next story
+    worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => {
+      if (data.type !== 'closed') return
+      if (idle === undefined) idle = worker
+      else worker.terminate()
+    }
+    this.post({ type: 'close' })
   }
 
   private post(message: ToSurvey): void {

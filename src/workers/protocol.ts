@@ -19,6 +19,8 @@ export type ToSurvey =
   | { readonly type: 'change'; readonly change: Change; readonly version: number }
   /** Answer with what is decided so far. */
   | { readonly type: 'stop' }
+  /** Forget the story: another will be opened. */
+  | { readonly type: 'close' }
   /** Which beat's bearing to send after every survey; undefined: none. */
   | { readonly type: 'watch'; readonly beat: string | undefined }
   /** Why is nothing coming to this item? */
@@ -66,6 +68,8 @@ export interface SplicedFindings {
 export type Compared = { readonly ok: true; readonly complete: boolean; readonly difference: SurveyDifference } | { readonly ok: false; readonly message: string }
 
 export type FromSurvey =
+  /** The story that was open is forgotten. */
+  | { readonly type: 'closed'; readonly version: number }
   | { readonly type: 'progress'; readonly version: number; readonly states: number; readonly waiting: number }
   | { readonly type: 'report'; readonly version: number; readonly report: Report }
   /** The edit changed nothing that a verdict depends on: the last report still holds. */

@@ -33,6 +33,8 @@ const STRIDE = 512
 /** Routes to what is reached are told when they are asked for. */
 const ON_REQUEST = { routes: 'asked' } as const
 
+const NOTHING_TOLD: { readonly beats: readonly string[]; readonly choices: readonly string[]; readonly findings: readonly Finding[] } = { beats: [], choices: [], findings: [] }
+
 let story: Story | undefined
 let version = 0
 let surveyed: Story | undefined
@@ -40,7 +42,7 @@ let linked: LinkedStory | undefined
 let running: { readonly survey: Survey; readonly since: number; told: number } | undefined
 let finished: Finished | undefined
 /** What the page knows of the last report. */
-let told: { readonly beats: readonly string[]; readonly choices: readonly string[]; readonly findings: readonly Finding[] } = { beats: [], choices: [], findings: [] }
+let told = NOTHING_TOLD
 let watched: string | undefined
 let ticking = false
 
@@ -93,6 +95,9 @@ function hear(message: ToSurvey): void {
     case 'stop':
       if (running !== undefined) finish()
       return
+    case 'close':
+      forget()
+      return post({ type: 'closed', version })
     case 'watch':
       watched = message.beat
       return sendBearing()
@@ -202,6 +207,18 @@ function finish(): void {
   finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()
   answerLater()
+}
+
+/** As if just started; what has run often stays quick. */
+function forget(): void {
+  story = undefined
+  surveyed = undefined
+  linked = undefined
+  running = undefined
+  finished = undefined
+  watched = undefined
+  later = []
+  told = NOTHING_TOLD
 }
 
 function isCalled(things: readonly { readonly address: string }[], addresses: readonly string[]): boolean {

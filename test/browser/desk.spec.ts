@@ -362,6 +362,7 @@ test('in a story of very many entries gates offer all of them, and the bearing b
   await panel.getByRole('button', { name: 'and 149 that later beats ask for' }).click()
   await expect(panel.locator('.value')).toHaveCount(150)
 
+  await page.locator(field('hub.here.out')).hover()
   await page.locator(field('hub.here.out+when')).click()
   const subject = page.getByRole('combobox', { name: 'What it depends on' })
   await expect(subject.locator('option')).toHaveCount(1)

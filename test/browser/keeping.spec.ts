@@ -4,7 +4,7 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { test as plain } from '@playwright/test'
-import { App, expect, freePort, settled, test } from './app'
+import { App, expect, freePort, needle, openStory, settled, test } from './app'
 
 test('what was shown as saved is there after a kill in the middle of edits', async ({ browser }) => {
   const folder = await mkdtemp(join(tmpdir(), 'paper-compass-kill-'))
@@ -138,4 +138,31 @@ test('the library duplicates, exports, deletes and brings back', async ({ page, 
   await expect(copy).toBeVisible()
   await page.reload()
   await expect(copy).toBeVisible()
+})
+
+test('the worker of a closed story surveys the next one, and says nothing of the last', async ({ page, app }) => {
+  const stories = ['One', 'Other'].map((title, at) => ({
+    paperCompass: 1,
+    title,
+    language: 'en',
+    start: 'quay.here',
+    endings: [{ id: 'end', name: `The end of ${title}` }],
+    // the same addresses, and other verdicts
+    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'on', text: 'On', to: 'quay.there', ...(at === 0 ? {} : { when: 'false' }) }] }, { id: 'there', ending: 'end' }] }],
+  }))
+  const ids: string[] = []
+  for (const story of stories) ids.push(await openStory(page, app, story))
+  let workers = 0
+  page.on('worker', () => (workers += 1))
+  await page.goto(`${app.address}/`)
+  for (const round of [0, 1, 0, 1]) {
+    await page.getByRole('link', { name: stories[round]!.title, exact: true }).click()
+    await expect(page).toHaveURL(new RegExp(ids[round]!))
+    await settled(page)
+    await expect(needle(page)).toContainText(round === 0 ? '1 of 1 endings' : '0 of 1 endings')
+    await expect(page.getByRole('complementary', { name: 'Bearing of this beat' })).toContainText(`The end of ${stories[round]!.title}`)
+    await page.goBack()
+    await expect(page.getByRole('link', { name: 'Other', exact: true })).toBeVisible()
+  }
+  expect(workers).toBe(1)
 })

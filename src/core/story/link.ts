@@ -62,7 +62,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       index += 1
     })
   })
-  for (const own of troubles) if (own.length > 0) problems.push(...own)
+  for (const own of troubles) for (const problem of own) problems.push(problem)
 
   const start = beatOf.get(doc.start) ?? -1
   if (start === -1) {
