@@ -89,8 +89,10 @@ function hear(message: ToSurvey): void {
       version = message.version
       if (surveyed === undefined || !sameVerdicts(surveyed, story)) return begin()
       surveyed = story
-      if (running === undefined) post({ type: 'unchanged', version })
-      return
+      if (running !== undefined) return
+      // what was found holds for the story as it is now
+      if (finished !== undefined) finished = { ...finished, version }
+      return post({ type: 'unchanged', version })
     }
     case 'stop':
       if (running !== undefined) finish()

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
-import { expect, needle, settled, test, type App } from './app'
+import { expect, needle, openStory, settled, test, type App } from './app'
 
 const field = (name: string) => `[data-field="${name}"]`
 
@@ -200,4 +200,26 @@ test('a reading list shows everything, is walked, and is kept as routes', async 
   await expect(page.locator('[data-route-broken=true]')).toHaveCount(0)
   await page.getByRole('button', { name: 'Walk it: Reading 1', exact: true }).click()
   await expect(page.getByText(`${kept[0]!.decisions.length} decisions taken`)).toBeVisible()
+})
+
+test('after other words were written a finding is still mended', async ({ page, app }) => {
+  const id = await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Reworded',
+    language: 'en',
+    start: 'quay.here',
+    endings: [{ id: 'end', name: 'End' }],
+    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', lines: [{ text: 'A quay.' }], choices: [{ id: 'on', text: 'On', when: "visits('quay.here') > 0", to: 'quay.there' }] }, { id: 'there', ending: 'end' }] }],
+  })
+  await page.locator('[data-field="quay.here#line1"]').fill('Another quay.')
+  await page.locator('[data-field="quay.here#line1"]').blur()
+  await settled(page)
+  await page.getByRole('link', { name: 'Bearings', exact: true }).click()
+  const row = page.locator('[data-finding="always-open"]')
+  await row.locator('[data-mend]').click()
+  await settled(page)
+  await expect(row).toHaveCount(0)
+  const { story } = await app.get<{ story: { scenes: { beats: { lines?: { text: string }[]; choices?: { when?: string }[] }[] }[] } }>(`/api/stories/${id}`)
+  expect(story.scenes[0]!.beats[0]).toMatchObject({ lines: [{ text: 'Another quay.' }] })
+  expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBeUndefined()
 })

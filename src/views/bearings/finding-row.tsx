@@ -23,7 +23,7 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
   const walk = useWalkFinding()
   const [asked, setAsked] = useState(false)
   const place = placeOfFinding(story, finding)
-  const mend = useProvenMend(finding, mends)
+  const mend = useProvenMend(finding, story, mends)
   return (
     <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
       <Flex gap="3" align="baseline">
@@ -69,18 +69,21 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
   )
 }
 
-/** A mend that is offered only once a survey of the mended story has shown that it settles the finding and brings no error. */
-function useProvenMend(finding: Finding, wanted: boolean): Mend | undefined {
+/**
+ * A mend that is offered only once a survey of the mended story has shown that it settles the
+ * finding and brings no error. It is made of the story as it is: with every edit it is worked out anew.
+ */
+function useProvenMend(finding: Finding, story: Story, wanted: boolean): Mend | undefined {
   const session = useSession()
-  const [proven, setProven] = useState<{ readonly of: Finding; readonly mend: Mend | undefined }>()
+  const [proven, setProven] = useState<{ readonly of: Finding; readonly story: Story; readonly mend: Mend | undefined }>()
   useEffect(() => {
     let left = false
-    if (wanted) void session.survey.mend(finding).then((mend) => !left && setProven({ of: finding, mend }))
+    if (wanted) void session.survey.mend(finding).then((mend) => !left && setProven({ of: finding, story, mend }))
     return () => {
       left = true
     }
-  }, [session, finding, wanted])
-  return proven?.of === finding ? proven.mend : undefined
+  }, [session, finding, story, wanted])
+  return proven?.of === finding && proven.story === story ? proven.mend : undefined
 }
 
 function sayKey(story: Story, finding: Finding): string {
