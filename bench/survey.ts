@@ -36,7 +36,7 @@ function edited(story: Story, round: number): Story {
 interface Took {
   readonly survey: Survey
   readonly linked: LinkedStory
-  readonly figures: ReturnType<Survey['result']>['figures']
+  readonly figures: ReturnType<Survey['tell']>['figures']
   readonly link: number
   readonly prepare: number
   readonly search: number
@@ -52,7 +52,7 @@ function take(story: Story, before?: Took): Took {
   const preparedAt = performance.now()
   while (!survey.advance(65536));
   const searchedAt = performance.now()
-  const { figures } = survey.result()
+  const { figures } = survey.tell()
   return { survey, linked, figures, link: linkedAt - start, prepare: preparedAt - linkedAt, search: searchedAt - preparedAt, answer: performance.now() - searchedAt }
 }
 

@@ -1,4 +1,4 @@
-import type { LinkedChoice, LinkedEntry, LinkedStory } from '../story/linked'
+import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
@@ -111,8 +111,9 @@ export class Survey {
       else reached[what][address] = this.reachedBy(what, witness)
     }
     for (const beat of story.beats) {
-      look('beats', beat.address, this.beatWitness(beat.index))
-      for (const choice of beat.choices) look('choices', choice.address, this.choiceWitness(choice))
+      const program = this.search.programs.known(beat.index)
+      look('beats', beat.address, this.seenAt(program?.mark))
+      beat.choices.forEach((choice, at) => look('choices', choice.address, this.seenAt(program?.choices[at]!.mark)))
     }
     for (const [what, address] of this.ends()) look(what, address, this.search.marks.find(MARK_OF[what], address))
     const none = { beats: [], choices: [], endings: [], stages: [] }
@@ -171,14 +172,6 @@ export class Survey {
   private ends(): (readonly ['endings' | 'stages', string])[] {
     const { endings, quests } = this.story
     return [...endings.map(({ id }) => ['endings', id] as const), ...quests.flatMap(({ id, stages }) => stages.slice(1).map((stage) => ['stages', `${id}.${stage}`] as const))]
-  }
-
-  private beatWitness(beat: number): Witness | undefined {
-    return this.seenAt(this.search.programs.known(beat)?.mark)
-  }
-
-  private choiceWitness({ beat, address }: LinkedChoice): Witness | undefined {
-    return this.seenAt(this.search.programs.known(beat)?.choices.find((choice) => choice.address === address)?.mark)
   }
 
   private seenAt(mark: number | undefined): Witness | undefined {
