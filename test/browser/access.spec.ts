@@ -6,7 +6,7 @@ const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 for (const theme of ['light', 'dark'] as const) {
   test(`every view can be used by everyone, in ${theme}`, async ({ page, app }) => {
     // every view and everything that opens is gone through rule by rule
-    test.setTimeout(300_000)
+    test.setTimeout(600_000)
     await page.emulateMedia({ colorScheme: theme })
     const check = async (view: string) => {
       // what does not depend on colours is the same in the dark

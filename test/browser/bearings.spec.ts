@@ -45,7 +45,6 @@ async function note(page: Page, at: string, source: string): Promise<void> {
 }
 
 test('every mistake of the draft is found, explained and mended, until all is reached', async ({ page, app }) => {
-  test.setTimeout(180_000)
   const id = await copyOf(app, 'First draft of Hollin Reach')
   await show(page, app, id, 'bearings')
   await expect(needle(page)).toContainText('2 of 6 endings and stages reached')

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { request as httpRequest } from 'node:http'
-import { mkdtemp, rm } from 'node:fs/promises'
+import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { test as plain } from '@playwright/test'
@@ -86,7 +86,7 @@ test('a foreign Host or Origin is refused, and answers carry a strict policy', a
   expect(String(worker.headers['content-security-policy'])).not.toContain("'unsafe-eval'")
 })
 
-test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }) => {
+test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }, info) => {
   await page.goto(app.address)
   const count = (await app.get<unknown[]>('/api/stories')).length
   const give = (name: string, text: string) => page.getByLabel('Story file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
@@ -100,8 +100,15 @@ test('what is no story is refused with the place and the reason, and nothing is 
   await give('wrong.json', JSON.stringify(story))
   await expect(said).toContainText('scenes[0].beats[0].choices[0].to (quay.here.go)')
 
-  await give('huge.json', 'x'.repeat(49 * 1024 * 1024))
+  // by its path: handed over piece by piece it would keep the browser busy for a minute
+  const huge = info.outputPath('huge.json')
+  const tooMuch = Buffer.alloc(49 * 1024 * 1024, 'x')
+  await writeFile(huge, tooMuch)
+  await page.getByLabel('Story file').setInputFiles(huge)
   await expect(said).toContainText('too large')
+  // nor by a program that asks the server itself
+  const sent = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: tooMuch })
+  expect(sent.status).toBe(413)
   expect(await app.get<unknown[]>('/api/stories')).toHaveLength(count)
 
   // Missing references and wrong types are problems, not refusals.
