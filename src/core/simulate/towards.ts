@@ -44,7 +44,7 @@ export class Towards {
     let ways = this.known.get(state)
     if (ways === undefined) {
       const start = search.rowStart(state)
-      ways = search.decisionsIn(state).map((decision, pick) => ({ decision, to: search.successors[start + pick]! }))
+      ways = search.decisionsIn(state).map((decision, pick) => ({ decision, to: search.successor(start + pick) }))
       this.known.set(state, ways)
     }
     return ways

@@ -102,7 +102,7 @@ export class Bearings {
       for (let pick = 0; pick < end - start; pick += 1) {
         passed = false
         search.replayPick(state, pick)
-        if (passed) outcomes.push(search.successors[start + pick]!)
+        if (passed) outcomes.push(search.successor(start + pick))
       }
     }
     search.marks.quiet = false

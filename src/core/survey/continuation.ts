@@ -18,7 +18,7 @@ export function shortestContinuation(search: Search, through: readonly number[])
       if (search.settle(state).ending !== -1) return path(search, state, parents)
       if (state >= search.expanded) continue
       for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
-        const next = search.successors[at]!
+        const next = search.successor(at)
         if (next === NO_STATE || seen.has(next)) continue
         if (!parents.has(next)) parents.set(next, state)
         ;(layers[depth + 1] ??= []).push(next)

@@ -34,7 +34,7 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
       const end = search.rowEnd(state)
       let decisions: readonly Decision[] | undefined
       for (let edge = start; edge < end; edge += 1) {
-        const next = search.successors[edge]!
+        const next = search.successor(edge)
         for (let at = 0; at < group.length; at += 1) {
           if (!outlook.can(state, at)) continue
           decisions ??= search.decisionsIn(state)

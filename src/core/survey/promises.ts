@@ -76,7 +76,7 @@ function outOfOrder(search: Search, first: () => boolean, then: () => boolean): 
     }
     if (state >= search.expanded) continue
     for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
-      const next = search.successors[at]!
+      const next = search.successor(at)
       if (next === NO_STATE || seen[next] === 1) continue
       seen[next] = 1
       parents[next] = state

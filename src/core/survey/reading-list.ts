@@ -245,7 +245,7 @@ class ReadingMap {
   }
 
   private target(edge: number): number {
-    return this.survey.search.successors[edge]!
+    return this.survey.search.successor(edge)
   }
 
   /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none, or no allowed one. */

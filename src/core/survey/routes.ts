@@ -70,7 +70,7 @@ export class Routes {
     const { search } = this
     const start = search.rowStart(from)
     let edge = start
-    while (search.successors[edge] !== to) edge += 1
+    while (search.successor(edge) !== to) edge += 1
     return edge - start
   }
 }

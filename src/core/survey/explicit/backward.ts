@@ -16,7 +16,7 @@ const NEAR = 32
  * in time linear in the transitions.
  */
 export function canReach(search: Search, seeds: Uint32Array, all: number): Uint32Array {
-  const { expanded, successors } = search
+  const { expanded } = search
   if (search.transitions <= LISTED_MAX) return settleByPredecessors(search, seeds)
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
     let changed = false
@@ -27,7 +27,7 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
       let mask = before
       // from the last, which leads farthest on most of the time
       for (let at = end - 1; at >= start && mask !== all; at -= 1) {
-        const next = successors[at]!
+        const next = search.successor(at)
         if (next !== NO_STATE) mask |= seeds[next]!
       }
       end = start
@@ -49,7 +49,6 @@ export function canReachWithin(search: Search, masks: Uint32Array, states: Uint3
 
 /** Sweeps from the last state to the first; true when nothing is left to settle. */
 function sweepWithin(search: Search, masks: Uint32Array, states: Uint32Array): boolean {
-  const { successors } = search
   let all = 0
   for (let index = 0; index < states.length; index += 1) all |= masks[states[index]!]!
   for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
@@ -66,7 +65,7 @@ function sweepWithin(search: Search, masks: Uint32Array, states: Uint32Array): b
       else for (let one = last - 1; one >= state; one -= 1) begin -= search.degree(one)
       last = state
       for (let at = begin + search.degree(state) - 1; at >= begin && mask !== all; at -= 1) {
-        const next = successors[at]!
+        const next = search.successor(at)
         if (next !== NO_STATE) mask |= masks[next]!
       }
       if (mask === before) continue
@@ -90,10 +89,15 @@ const listed = new WeakMap<Search, Predecessors>()
 
 function predecessors(search: Search): Predecessors {
   const known = listed.get(search)
-  const { expanded, states, successors, transitions, degrees } = search
+  const { expanded, states, transitions, degrees } = search
   if (known !== undefined && known.transitions === transitions) return known
   const first = new Uint32Array(states + 1)
-  for (let at = 0; at < transitions; at += 1) if (successors[at] !== NO_STATE) first[successors[at]! + 1]! += 1
+  const successors = new Uint32Array(transitions)
+  for (let at = 0; at < transitions; at += 1) {
+    const next = search.successor(at)
+    successors[at] = next
+    if (next !== NO_STATE) first[next + 1]! += 1
+  }
   for (let state = 0; state < states; state += 1) first[state + 1]! += first[state]!
   const fill = first.slice(0, states)
   const sources = new Uint32Array(first[states]!)

@@ -54,9 +54,8 @@ export class Search {
   readonly table: StateSet
   readonly resting: Engine['resting']
   private readonly engine: Engine
-  /** Successors of all expanded states, by their names in the set of states until they are asked for. */
+  /** Successors of all expanded states one after another, each state's in the order of its open decisions, by their names in the set of states. */
   private readonly edges = new NumberList()
-  private numbered = 0
   private readonly rows = new Rows()
   expanded = 0
   /** Packed successors that are not numbered yet. */
@@ -153,17 +152,9 @@ export class Search {
     return this.edges.length
   }
 
-  /**
-   * Successors of all expanded states one after another, each state's in the order of its open decisions
-   * and from `rowStart` to `rowEnd`; NO_STATE for an endless run.
-   */
-  get successors(): Uint32Array {
-    const { edges } = this
-    if (this.numbered < edges.length) {
-      this.table.number(edges.items, this.numbered, edges.length)
-      this.numbered = edges.length
-    }
-    return edges.items
+  /** Where a transition leads; those of a state go from `rowStart` to `rowEnd`. NO_STATE for an endless run. */
+  successor(transition: number): number {
+    return this.table.numberOf(this.edges.items[transition]!)
   }
 
   rowStart(state: number): number {
@@ -187,10 +178,11 @@ export class Search {
   /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
   foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
     if (state === 0) return undefined
-    const { states, edges } = this.additions
-    let edge = edges.items[lastAtMost(states.items, states.length, state)]!
+    const { states, edges: starts } = this.additions
+    const { edges } = this
+    let edge = starts.items[lastAtMost(states.items, states.length, state)]!
     const name = this.table.nameOf(state)
-    while (this.edges.items[edge] !== (edge < this.numbered ? state : name)) edge += 1
+    while (edges.items[edge] !== name) edge += 1
     const source = this.rows.rowOf(edge)
     return { state: source, pick: edge - this.rows.start(source) }
   }

@@ -12,13 +12,12 @@ export interface StateSet {
   readonly bytes: number
   /**
    * Adds up to BATCH states, packed one after another in `keys`, and writes to `names` from `at` what
-   * each is called until `number` is asked. One whose first word is NO_STATE is none.
+   * each is called in lists of successors. One whose first word is NO_STATE is none, and called so.
    */
   addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void
-  /** What a state is called until numbers are asked for. */
   nameOf(number: number): number
-  /** Puts numbers in the place of names; NO_STATE stays. */
-  number(names: Uint32Array, from: number, to: number): void
+  /** The number of the state that is called so; NO_STATE for none. */
+  numberOf(name: number): number
 }
 
 export function stateSet(words: number, space: number): StateSet {
@@ -37,7 +36,8 @@ const WHOLE = 2 ** 15
 /**
  * A set of small numbers as bits, in pages that are there once something is in them: neighbours
  * share a word. It knows nothing of the order of discovery, so a state's name is its own packed
- * word, and numbers are worked out together afterwards, from how many bits stand before each.
+ * word, and its number is looked up by how many bits stand before it (rank of a bit vector;
+ * Jacobson: Space-efficient static trees and graphs, 1989).
  */
 export class BitSet implements StateSet {
   states = new Uint32Array(1024)
@@ -46,6 +46,10 @@ export class BitSet implements StateSet {
   private pages: Int32Array
   private bits: Int32Array
   private used = PAGE_WORDS
+  /** Each word of bits, and how many stand before it. */
+  private ranks = new Int32Array()
+  /** By rank. */
+  private numbers = new Uint32Array()
   private readonly pageCount: number
   /** Where pages and bits have been moved to, for generated code to find them. */
   private home: { readonly memory: WebAssembly.Memory; readonly pages: number; readonly bits: number } | undefined
@@ -59,7 +63,7 @@ export class BitSet implements StateSet {
   }
 
   get bytes(): number {
-    return this.states.byteLength + this.pages.byteLength + this.bits.byteLength
+    return this.states.byteLength + this.pages.byteLength + this.bits.byteLength + this.ranks.byteLength + this.numbers.byteLength
   }
 
   /** Bytes of the table of pages. */
@@ -112,28 +116,32 @@ export class BitSet implements StateSet {
     return this.states[number]!
   }
 
-  number(names: Uint32Array, from: number, to: number): void {
-    const { bits, pages, states, count, used } = this
-    // each word of bits, and how many stand before it
-    const pairs = new Int32Array(2 * used)
+  numberOf(name: number): number {
+    const key = name | 0
+    if (key < 0) return NO_STATE
+    if (this.numbers.length !== this.count) this.rank()
+    return this.numbers[this.rankOf(key)]!
+  }
+
+  /** How many states that are in the set have a smaller packed word. */
+  private rankOf(key: number): number {
+    const word = 2 * (this.pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
+    return this.ranks[word + 1]! + ones(this.ranks[word]! & ((1 << (key & 31)) - 1))
+  }
+
+  private rank(): void {
+    const { bits, states, count, used } = this
+    const ranks = new Int32Array(2 * used)
     let sum = 0
     for (let word = 0; word < used; word += 1) {
-      pairs[2 * word] = bits[word]!
-      pairs[2 * word + 1] = sum
+      ranks[2 * word] = bits[word]!
+      ranks[2 * word + 1] = sum
       sum += ones(bits[word]!)
     }
+    this.ranks = ranks
     const numbers = new Uint32Array(count)
-    for (let state = 0; state < count; state += 1) {
-      const key = states[state]!
-      const word = 2 * (pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
-      numbers[pairs[word + 1]! + ones(pairs[word]! & ((1 << (key & 31)) - 1))] = state
-    }
-    for (let at = from; at < to; at += 1) {
-      const key = names[at]! | 0
-      if (key < 0) continue
-      const word = 2 * (pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
-      names[at] = numbers[pairs[word + 1]! + ones(pairs[word]! & ((1 << (key & 31)) - 1))]!
-    }
+    for (let state = 0; state < count; state += 1) numbers[this.rankOf(states[state]!)] = state
+    this.numbers = numbers
   }
 
   /** Makes a page and gives where its words begin; what `memory.buffer` was may be gone afterwards. */
@@ -248,8 +256,8 @@ class StateTable implements StateSet {
     return number
   }
 
-  number(): void {
-    // names are numbers
+  numberOf(name: number): number {
+    return name
   }
 
   private holds(base: number, keys: Uint32Array, key: number): boolean {

@@ -10,7 +10,7 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
   }
   if (endings.everywhere) return []
   const found = new Map<string, Found>()
-  const { successors, degrees } = search
+  const { degrees } = search
   const { sure, possible } = endings
   let start = 0
   let end = 0
@@ -19,7 +19,7 @@ export function noWayOut({ search, routes, complete, endings }: SurveyContext): 
     end += degrees[state]!
     if ((sure[state]! & 1) === 0) continue
     for (let edge = start; edge < end; edge += 1) {
-      const next = successors[edge]!
+      const next = search.successor(edge)
       if (next === NO_STATE || (possible[next]! & 1) === 1) continue
       const decision = routes.decision(state, edge - start)
       const key = 'choice' in decision ? decision.choice : decision.at

@@ -181,7 +181,7 @@ class Sheet {
     })
     // what it offers: at once, or as the conversation goes on
     this.sets(choice.address, column, cell)
-    const next = search.successors[search.rowStart(state) + pick]!
+    const next = search.successor(search.rowStart(state) + pick)
     if (next === NO_STATE || search.beatOf(next) === choice.beat) return
     for (const owner of this.talkFrom(next, choice.beat)) this.sets(owner, column, cell)
   }
@@ -218,7 +218,7 @@ class Sheet {
         const start = search.rowStart(state)
         search.decisionsIn(state).forEach((decision, pick) => {
           if ('choice' in decision && this.setBy.has(decision.choice)) starts.add(decision.choice)
-          const next = search.successors[start + pick]!
+          const next = search.successor(start + pick)
           if (next === NO_STATE || seen.has(next)) return
           seen.add(next)
           further.push(next)
