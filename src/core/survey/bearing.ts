@@ -41,7 +41,7 @@ export class Bearings {
     const { story, search, routes } = this.survey
     const beat = story.beatOf.get(address)
     if (beat === undefined) return undefined
-    const witness = search.marks.find('beat', address)
+    const witness = search.marks.findPart(address)
     const { liveness, slots, values } = search
     const live = liveness.afterLines(beat)
     const found = new Map(live.map((slot) => [slot, new Set<number>()]))

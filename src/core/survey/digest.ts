@@ -2,8 +2,8 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import type { Expr } from '../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
 import { textArgument } from '../story/text'
-import { eachLine, eachText, ownersOf, type Owner } from './story-parts'
-import { askedFor, showsWords, thingsRead, type Things } from './things'
+import { eachOwner, eachText } from './story-parts'
+import { askedFor, asksForCounts, eachThing, readsText, showsWords, type Things } from './things'
 
 /**
  * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
@@ -30,9 +30,8 @@ export interface Digest {
   readonly effects: readonly { readonly effect: LinkedEffect['effect']; readonly owner: string }[]
   /** Where words are told apart: conditions and values that name a text entry, effects on one, texts that choose between forms. */
   readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly LinkedText[] }
-  /** At most so many marks and conditions. */
+  /** At most so many marks. */
   readonly marks: number
-  readonly conditions: number
 }
 
 /** Roads of a beat, and things that are set: on a road, or by the beat itself before its roads come. */
@@ -82,7 +81,18 @@ export const EFFECT = { setLiteral: 0, setOther: 1, change: 2 } as const
 
 /** A linked beat is kept by an edit only where all names stay what they were, and with them all numbers. */
 export function digestOf(story: LinkedStory, things: Things, beat: LinkedBeat): Digest {
-  return (beat.memo.digest ??= new Reader(story, things, beat).read()) as Digest
+  return (beat.memo.digest ??= readerOf(story, things).read(beat)) as Digest
+}
+
+const readers = new WeakMap<LinkedStory, Reader>()
+
+function readerOf(story: LinkedStory, things: Things): Reader {
+  let reader = readers.get(story)
+  if (reader === undefined) {
+    reader = new Reader(story, things)
+    readers.set(story, reader)
+  }
+  return reader
 }
 
 type Effects = Digest['effects']
@@ -90,100 +100,126 @@ type Effects = Digest['effects']
 const NONE: readonly never[] = []
 const NO_WORDING: Digest['wording'] = { exprs: NONE, effects: NONE, texts: NONE }
 
+/** Digests are many and stay: each list is written here first and then copied, so that it is no larger than what it holds. */
 class Reader {
-  private steps: number[] = []
-  private effectCount = 0
-  private readonly named: number[] = []
-  private readonly entriesRead: number[] = []
-  private readonly entriesWritten: number[] = []
-  private readonly quests: number[] = []
+  private readonly steps = new Scratch()
+  private readonly named = new Scratch()
+  private readonly sets = new Scratch()
+  private readonly entriesRead = new Scratch()
+  private readonly entriesWritten = new Scratch()
+  private readonly quests = new Scratch()
+  private readonly takenRead = new Scratch()
   private readonly visitsRead: { beat: number; most: number }[] = []
-  private readonly takenRead: number[] = []
+  private readonly effects: Effects[number][] = []
+  /** Conditions and texts of the beat. */
+  private readonly exprs: Expr[] = []
+  private readonly texts: LinkedText[] = []
+  private marks = 0
+  private effectCount = 0
 
   constructor(
     private readonly story: LinkedStory,
     private readonly things: Things,
-    private readonly beat: LinkedBeat,
   ) {}
 
-  read(): Digest {
-    const { beat, story } = this
-    const owners = ownersOf(beat)
-    const effects = this.effectsOf(owners)
-    const rest = this.written(() => this.resting())
-    const onward = beat.onward.length === 0 ? NONE : this.written(() => this.roads(beat.onward))
-    const arrival = this.written(() => this.arrival())
-    const ways = this.ways()
+  read(beat: LinkedBeat): Digest {
+    const { story } = this
+    this.effects.length = 0
+    this.visitsRead.length = 0
+    this.effectCount = 0
+    // the beat itself, its ending, dead end, endless run
+    this.marks = 4
+    this.exprs.length = 0
+    this.texts.length = 0
+    this.resting(beat)
+    const rest = this.steps.take()
+    this.roads(beat.onward)
+    const onward = this.steps.take()
+    this.arrival(beat)
+    const arrival = this.steps.take()
+    const ways = this.ways(beat)
     this.nameAll(ways.redirects)
     this.nameAll(ways.choices)
     this.nameAll(ways.onward)
-    for (let at = 0; at < ways.body.length; at += 1) this.name(ways.body[at]!)
+    for (let at = 0; at < ways.body.length; at += 1) this.named.include(ways.body[at]!)
     for (let at = 0; at < beat.choices.length; at += 1) if (beat.choices[at]!.once) this.takenRead.push(beat.choices[at]!.index)
-    for (let at = 0; at < owners.length; at += 1) {
-      const { when } = owners[at]!
-      if (when?.expr !== undefined) this.asked(when.expr)
-    }
+    eachOwner(beat, this.owner)
+    const effects: Effects = copied(this.effects)
     for (let at = 0; at < effects.length; at += 1) {
       const { effect } = effects[at]!
       this.asked(effect.value)
-      if (effect.kind === 'stage') this.quests.push(story.questOf.get(effect.quest)!)
-      else include(this.entriesWritten, story.entryOf.get(effect.entry)!)
+      if (effect.kind === 'stage') {
+        const quest = story.questOf.get(effect.quest)!
+        this.quests.push(quest)
+        this.marks += story.quests[quest]!.stages.length + 1
+      } else {
+        this.entriesWritten.include(story.entryOf.get(effect.entry)!)
+        this.marks += 1
+      }
     }
-    if (ways.into !== -1) include(this.entriesWritten, ways.into)
-    // the beat itself, its ending, dead end, endless run
-    let marks = 4 + owners.length
-    for (let at = 0; at < effects.length; at += 1) {
-      const { effect } = effects[at]!
-      marks += effect.kind === 'stage' ? story.quests[story.questOf.get(effect.quest)!]!.stages.length + 1 : 1
-    }
-    const texts: LinkedText[] = []
-    eachText(beat, (text) => {
-      if (text.isPlain || text.parsed === undefined || !text.source.includes('{')) return
-      texts.push(text)
-      // every { begins one argument at most
-      marks += text.source.split('{').length - 1
-      this.shownEntries(text.parsed)
-    })
+    if (ways.into !== -1) this.entriesWritten.include(ways.into)
+    eachText(beat, this.text)
+    const wording = this.wording(effects)
     return {
-      things: this.named, rest, onward, arrival, ways, effects, marks,
-      visitsRead: this.visitsRead,
-      takenRead: this.takenRead,
-      entriesRead: this.entriesRead,
-      entriesWritten: this.entriesWritten,
-      wording: this.wording(owners, effects, texts),
-      quests: this.quests,
-      conditions: owners.length,
+      things: this.named.take(), rest, onward, arrival, ways, effects, wording,
+      marks: this.marks,
+      visitsRead: copied(this.visitsRead),
+      takenRead: this.takenRead.take(),
+      entriesRead: this.entriesRead.take(),
+      entriesWritten: this.entriesWritten.take(),
+      quests: this.quests.take(),
     }
   }
 
-  private effectsOf(owners: readonly Owner[]): Effects {
-    let effects: Effects[number][] | undefined
-    for (let at = 0; at < owners.length; at += 1) {
-      const owner = owners[at]!
-      for (let number = 0; number < owner.effects.length; number += 1) (effects ??= []).push({ effect: owner.effects[number]!.effect, owner: owner.address })
+  private readonly owner = (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]): void => {
+    this.marks += 1
+    if (when?.expr !== undefined) {
+      this.exprs.push(when.expr)
+      this.asked(when.expr)
     }
-    return effects ?? NONE
+    for (let at = 0; at < effects.length; at += 1) this.effects.push({ effect: effects[at]!.effect, owner: address })
+  }
+
+  private readonly text = (text: LinkedText): void => {
+    if (text.isPlain || text.parsed === undefined) return
+    const { source } = text
+    const before = this.marks
+    // every { begins one argument at most
+    for (let at = source.indexOf('{'); at !== -1; at = source.indexOf('{', at + 1)) this.marks += 1
+    if (this.marks === before) return
+    this.texts.push(text)
+    this.shownEntries(text.parsed)
   }
 
   private nameAll(ways: readonly Way[]): void {
     for (let at = 0; at < ways.length; at += 1) {
       const { sets } = ways[at]!
-      for (let index = 0; index < sets.length; index += 1) this.name(sets[index]!)
+      for (let index = 0; index < sets.length; index += 1) this.named.include(sets[index]!)
     }
   }
 
-  private ways(): Ways {
-    const { beat, things } = this
-    const body = beat.place ? [things.place, things.visits + beat.index] : [things.visits + beat.index]
-    for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects, body)
-    eachLine(beat, (line) => this.targets(line.effects, body))
+  private ways(beat: LinkedBeat): Ways {
+    const { things, sets } = this
+    if (beat.place) sets.push(things.place)
+    sets.push(things.visits + beat.index)
+    for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects)
+    for (let at = 0; at < beat.lines.length; at += 1) {
+      const line = beat.lines[at]!
+      if (line.kind === 'line') this.targets(line.effects)
+      else for (let variant = 0; variant < line.variants.length; variant += 1) {
+        const { lines } = line.variants[variant]!
+        for (let number = 0; number < lines.length; number += 1) this.targets(lines[number]!.effects)
+      }
+    }
+    const body = sets.take()
     const choices: Way[] = []
     for (let at = 0; at < beat.choices.length; at += 1) {
       const choice = beat.choices[at]!
-      const before = [things.taken + choice.index]
-      this.targets(choice.effects, before)
+      sets.push(things.taken + choice.index)
+      this.targets(choice.effects)
+      const before = sets.take()
       if (choice.to.kind === 'road') this.way(choices, choice.to.road, before, NONE)
-      else for (const rule of choice.to.rules) this.way(choices, rule.to, before, rule.effects)
+      else for (let rule = 0; rule < choice.to.rules.length; rule += 1) this.way(choices, choice.to.rules[rule]!.to, before, choice.to.rules[rule]!.effects)
     }
     return { redirects: this.waysOf(beat.redirects), body, choices, into: beat.ask === undefined ? -1 : beat.ask.into, onward: this.waysOf(beat.onward) }
   }
@@ -195,8 +231,8 @@ class Reader {
     return ways
   }
 
-  private targets(effects: readonly LinkedEffect[], into: number[]): void {
-    for (let at = 0; at < effects.length; at += 1) into.push(this.target(effects[at]!))
+  private targets(effects: readonly LinkedEffect[]): void {
+    for (let at = 0; at < effects.length; at += 1) this.sets.push(this.target(effects[at]!))
   }
 
   private way(list: Way[], road: Road, before: readonly number[], effects: readonly LinkedEffect[]): void {
@@ -212,9 +248,13 @@ class Reader {
 
   private asked(expr: Expr): void {
     if (expr.kind === 'bool' || expr.kind === 'int' || expr.kind === 'string') return
+    eachThing(this.story, this.things, expr, this.askedThing)
+    if (!asksForCounts(expr)) return
     askedFor(this.story, expr, (beat, most) => this.visitsRead.push({ beat, most }), (choice) => this.takenRead.push(choice))
-    const read = this.readIn(expr)
-    for (let at = 0; at < read.length; at += 1) if (read[at]! < this.things.quest) include(this.entriesRead, read[at]!)
+  }
+
+  private readonly askedThing = (thing: number): void => {
+    if (thing < this.things.quest) this.entriesRead.include(thing)
   }
 
   private shownEntries(parts: readonly MessageFormatElement[]): void {
@@ -225,50 +265,37 @@ class Reader {
         continue
       }
       const { of, id } = textArgument(part.value)
-      if (of === 'entry') include(this.entriesRead, this.story.entryOf.get(id)!)
+      if (of === 'entry') this.entriesRead.include(this.story.entryOf.get(id)!)
       if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) this.shownEntries(option.value)
     }
   }
 
-  private wording(owners: readonly Owner[], effects: Effects, texts: readonly LinkedText[]): Digest['wording'] {
-    const { story } = this
+  private wording(effects: Effects): Digest['wording'] {
+    const { story, named } = this
     const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
-    const forms = texts.filter(({ parsed }) => parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag))
-    if (forms.length === 0 && !this.named.some(isText)) return NO_WORDING
-    const exprs: Expr[] = []
-    const add = (expr: Expr) => {
-      if (this.readIn(expr).some(isText)) exprs.push(expr)
-    }
-    for (const { when } of owners) if (when?.expr !== undefined) add(when.expr)
-    for (const { effect } of effects) add(effect.value)
-    return {
-      exprs,
-      effects: effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry)) ? [{ entry: effect.entry, value: effect.value }] : [])),
-      texts: forms,
-    }
+    const forms = this.texts.filter(({ parsed }) => parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag))
+    let namesText = false
+    for (let at = 0; at < named.length && !namesText; at += 1) namesText = isText(named.at(at))
+    if (forms.length === 0 && !namesText) return NO_WORDING
+    const exprs = this.exprs.filter((expr) => readsText(story, expr))
+    for (const { effect } of effects) if (readsText(story, effect.value)) exprs.push(effect.value)
+    const written = effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry)) ? [{ entry: effect.entry, value: effect.value }] : []))
+    return forms.length + exprs.length + written.length === 0 ? NO_WORDING : { exprs, effects: written, texts: forms }
   }
 
-  /** The steps that `work` writes. */
-  private written(work: () => void): number[] {
-    const { steps } = this
-    this.steps = []
-    work()
-    const written = this.steps
-    this.steps = steps
-    return written
+  /** Begins steps of a way of its own; gives where they begin, for `endAside`. */
+  private beginAside(kind: number): number {
+    this.steps.push(kind)
+    this.steps.push(0)
+    return this.steps.length
   }
 
-  /** Steps of a way of its own. */
-  private aside(kind: number, work: () => void): void {
-    const { steps } = this
-    const at = steps.push(kind, 0)
-    work()
-    steps[at - 1] = steps.length - at
+  private endAside(from: number): void {
+    this.steps.put(from - 1, this.steps.length - from)
   }
 
   /** What a state resting at the beat must remember of what comes after. */
-  private resting(): void {
-    const { beat } = this
+  private resting(beat: LinkedBeat): void {
     if (beat.ending !== -1) return
     if (beat.ask !== undefined) {
       this.roads(beat.onward)
@@ -279,8 +306,7 @@ class Reader {
     for (let at = 0; at < beat.choices.length; at += 1) this.choice(beat.choices[at]!)
   }
 
-  private arrival(): void {
-    const { beat } = this
+  private arrival(beat: LinkedBeat): void {
     for (let at = beat.lines.length - 1; at >= 0; at -= 1) {
       const line = beat.lines[at]!
       if (line.kind === 'line') {
@@ -288,16 +314,17 @@ class Reader {
         continue
       }
       this.steps.push(STEP.base)
-      for (const variant of line.variants) {
-        this.aside(STEP.variant, () => {
-          for (let number = variant.lines.length - 1; number >= 0; number -= 1) this.line(variant.lines[number]!)
-        })
-        this.condition(variant.when)
+      for (let variant = 0; variant < line.variants.length; variant += 1) {
+        const { lines, when } = line.variants[variant]!
+        const from = this.beginAside(STEP.variant)
+        for (let number = lines.length - 1; number >= 0; number -= 1) this.line(lines[number]!)
+        this.endAside(from)
+        this.condition(when)
       }
     }
     for (let at = beat.arrive.length - 1; at >= 0; at -= 1) {
       const rule = beat.arrive[at]!
-      this.effects(rule.effects, rule.when !== undefined)
+      this.effectSteps(rule.effects, rule.when !== undefined)
       this.condition(rule.when)
     }
     if (beat.place) this.kill(this.things.place)
@@ -305,12 +332,12 @@ class Reader {
   }
 
   private choice(choice: LinkedChoice): void {
-    this.aside(STEP.aside, () => {
-      if (choice.to.kind === 'road') this.go(choice.to.road)
-      else this.roads(choice.to.rules)
-      this.effects(choice.effects, false)
-      this.kill(this.things.taken + choice.index)
-    })
+    const from = this.beginAside(STEP.aside)
+    if (choice.to.kind === 'road') this.go(choice.to.road)
+    else this.roads(choice.to.rules)
+    this.effectSteps(choice.effects, false)
+    this.kill(this.things.taken + choice.index)
+    this.endAside(from)
     if (choice.once) this.reads(this.things.taken + choice.index)
     this.condition(choice.when)
     this.shown(choice.text)
@@ -319,88 +346,134 @@ class Reader {
   private roads(rules: readonly LinkedRule[]): void {
     for (let at = 0; at < rules.length; at += 1) {
       const rule = rules[at]!
-      this.aside(STEP.aside, () => {
-        this.go(rule.to)
-        this.effects(rule.effects, false)
-      })
+      const from = this.beginAside(STEP.aside)
+      this.go(rule.to)
+      this.effectSteps(rule.effects, false)
+      this.endAside(from)
       this.condition(rule.when)
       if (rule.to.kind === 'return') this.reads(this.things.place)
     }
   }
 
   private go(road: Road): void {
-    if (road.kind === 'beat') this.steps.push(STEP.go, road.beat)
+    if (road.kind === 'beat') {
+      this.steps.push(STEP.go)
+      this.steps.push(road.beat)
+    }
     if (road.kind !== 'return') return
     this.reads(this.things.place)
     this.steps.push(STEP.goBack)
   }
 
   private line(line: LinkedLine): void {
-    this.effects(line.effects, line.when !== undefined)
+    this.effectSteps(line.effects, line.when !== undefined)
     this.shown(line.text)
     this.condition(line.when)
   }
 
-  private effects(effects: readonly LinkedEffect[], maybe: boolean): void {
+  private effectSteps(effects: readonly LinkedEffect[], maybe: boolean): void {
+    const { steps, named, things, story } = this
     for (let at = effects.length - 1; at >= 0; at -= 1) {
       const { effect } = effects[at]!
       if (effect.kind === 'stage') {
-        const quest = this.story.questOf.get(effect.quest)!
-        this.name(this.things.quest + quest)
-        this.steps.push(STEP.stage, this.things.quest + quest, maybe ? 1 : 0, this.story.quests[quest]!.moves === undefined ? 0 : 1)
+        const quest = story.questOf.get(effect.quest)!
+        named.include(things.quest + quest)
+        steps.push(STEP.stage)
+        steps.push(things.quest + quest)
+        steps.push(maybe ? 1 : 0)
+        steps.push(story.quests[quest]!.moves === undefined ? 0 : 1)
         continue
       }
-      const entry = this.story.entryOf.get(effect.entry)!
-      const reads = this.readIn(effect.value)
-      const how = effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther
-      this.name(entry)
-      for (const thing of reads) this.name(thing)
-      this.steps.push(STEP.effect, entry, how, maybe ? 1 : 0, this.effectCount, reads.length, ...reads)
+      const entry = story.entryOf.get(effect.entry)!
+      named.include(entry)
+      steps.push(STEP.effect)
+      steps.push(entry)
+      steps.push(effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther)
+      steps.push(maybe ? 1 : 0)
+      steps.push(this.effectCount)
+      steps.push(0)
+      const from = steps.length
+      eachThing(story, things, effect.value, this.valueThing)
+      steps.put(from - 1, steps.length - from)
       this.effectCount += 1
     }
   }
 
-  private condition(condition: Condition | undefined): void {
-    if (condition?.expr === undefined) return
-    const read = this.readIn(condition.expr)
-    for (let at = 0; at < read.length; at += 1) this.reads(read[at]!)
+  private readonly valueThing = (thing: number): void => {
+    this.named.include(thing)
+    this.steps.push(thing)
   }
+
+  private condition(condition: Condition | undefined): void {
+    if (condition?.expr !== undefined) eachThing(this.story, this.things, condition.expr, this.readThing)
+  }
+
+  private readonly readThing = (thing: number): void => this.reads(thing)
 
   /** A text that may show an unset entry is read: the entry, and what chooses the form around it. */
   private shown(text: LinkedText): void {
     if (text.isPlain || text.parsed === undefined || !showsWords(this.story, text.parsed)) return
-    const visit = (parts: readonly MessageFormatElement[]): void => {
-      for (const part of parts) {
-        if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
-        const { of, id } = textArgument(part.value)
-        const thing = of === 'quest' ? this.things.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
-        this.name(thing)
-        this.steps.push(STEP.shown, thing)
-        if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
-      }
+    this.shownParts(text.parsed)
+  }
+
+  private shownParts(parts: readonly MessageFormatElement[]): void {
+    for (const part of parts) {
+      if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
+      const { of, id } = textArgument(part.value)
+      const thing = of === 'quest' ? this.things.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
+      this.named.include(thing)
+      this.steps.push(STEP.shown)
+      this.steps.push(thing)
+      if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) this.shownParts(option.value)
     }
-    visit(text.parsed)
   }
 
   private kill(thing: number): void {
-    this.name(thing)
-    this.steps.push(STEP.kill, thing)
+    this.named.include(thing)
+    this.steps.push(STEP.kill)
+    this.steps.push(thing)
   }
 
   private reads(thing: number): void {
-    this.name(thing)
-    this.steps.push(STEP.read, thing)
-  }
-
-  private name(thing: number): void {
-    include(this.named, thing)
-  }
-
-  private readIn(expr: Expr): number[] {
-    return thingsRead(this.story, this.things, expr)
+    this.named.include(thing)
+    this.steps.push(STEP.read)
+    this.steps.push(thing)
   }
 }
 
-function include(list: number[], item: number): void {
-  if (!list.includes(item)) list.push(item)
+function copied<T>(list: readonly T[]): readonly T[] {
+  return list.length === 0 ? NONE : list.slice()
+}
+
+/** A list of numbers that is written again and again. */
+class Scratch {
+  private readonly items: number[] = []
+  length = 0
+
+  push(item: number): void {
+    this.items[this.length] = item
+    this.length += 1
+  }
+
+  include(item: number): void {
+    const { items, length } = this
+    for (let at = 0; at < length; at += 1) if (items[at] === item) return
+    this.push(item)
+  }
+
+  at(index: number): number {
+    return this.items[index]!
+  }
+
+  put(index: number, item: number): void {
+    this.items[index] = item
+  }
+
+  /** What was written, in a list of its own; nothing is written afterwards. */
+  take(): readonly number[] {
+    if (this.length === 0) return NONE
+    const list = this.items.slice(0, this.length)
+    this.length = 0
+    return list
+  }
 }

@@ -60,7 +60,7 @@ export function valuesSet({ story, search }: Survey): Record<string, TakenValues
         if (effect.kind === 'stage') continue
         const { value } = effect
         if (value.kind !== 'bool' && value.kind !== 'string') found.delete(effect.entry)
-        else if (OWNERS.some((kind) => search.marks.find(kind, address) !== undefined)) found.get(effect.entry)?.add(value.value)
+        else if (search.marks.findPart(address) !== undefined) found.get(effect.entry)?.add(value.value)
       }
     }
     const into = beat.ask?.into ?? -1
@@ -68,5 +68,3 @@ export function valuesSet({ story, search }: Survey): Record<string, TakenValues
   }
   return Object.fromEntries([...found].map(([id, values]): [string, TakenValues] => [id, { values: [...values], anyWord: false }]))
 }
-
-const OWNERS = ['choice', 'rule', 'redirect', 'arrive', 'line', 'onward'] as const

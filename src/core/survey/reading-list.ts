@@ -98,7 +98,7 @@ class ReadingMap {
     }
     let opening: number[] = []
     marks.recording((shows) => {
-      const shown = (again: () => void, edge: number) => shows(again).filter((mark) => SHOWN.has(marks.list[mark]!.kind)).map((mark) => item(mark, edge))
+      const shown = (again: () => void, edge: number) => shows(again).filter((mark) => SHOWN.has(marks.at(mark).kind)).map((mark) => item(mark, edge))
       if (story.start !== -1) opening = shown(() => void search.machine.begin(story.start), -1)
       for (let state = 0; state < search.expanded; state += 1) {
         const start = search.rowStart(state)

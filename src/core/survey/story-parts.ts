@@ -16,22 +16,33 @@ export function ownersOf(beat: LinkedBeat): readonly Owner[] {
 }
 
 function listOwners(beat: LinkedBeat): Owner[] {
-  const list: Owner[] = [...beat.redirects, ...beat.arrive]
-  for (const line of beat.lines) {
-    if (line.kind === 'line') list.push(line)
-    else {
-      for (const variant of line.variants) {
-        list.push({ address: variant.address, when: variant.when, effects: NO_EFFECTS })
-        list.push(...variant.lines)
-      }
+  const list: Owner[] = []
+  eachOwner(beat, (address, when, effects) => list.push({ address, when, effects }))
+  return list
+}
+
+/** The same, without listing them. */
+export function eachOwner(beat: LinkedBeat, hear: (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]) => void): void {
+  const all = (owners: readonly Owner[]) => {
+    for (let at = 0; at < owners.length; at += 1) hear(owners[at]!.address, owners[at]!.when, owners[at]!.effects)
+  }
+  all(beat.redirects)
+  all(beat.arrive)
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
+    if (line.kind === 'line') hear(line.address, line.when, line.effects)
+    else for (let index = 0; index < line.variants.length; index += 1) {
+      const variant = line.variants[index]!
+      hear(variant.address, variant.when, NO_EFFECTS)
+      all(variant.lines)
     }
   }
-  for (const choice of beat.choices) {
-    list.push(choice)
-    if (choice.to.kind === 'rules') list.push(...choice.to.rules)
+  for (let at = 0; at < beat.choices.length; at += 1) {
+    const choice = beat.choices[at]!
+    hear(choice.address, choice.when, choice.effects)
+    if (choice.to.kind === 'rules') all(choice.to.rules)
   }
-  list.push(...beat.onward)
-  return list
+  all(beat.onward)
 }
 
 export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {

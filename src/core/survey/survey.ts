@@ -3,7 +3,7 @@ import type { Decision } from '../story/types'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
-import type { MarkKind, Witness } from './marks'
+import type { Witness } from './marks'
 import { judgePromises } from './promises'
 import { endingProspects } from './prospects'
 import { told, VERDICT, type Figures, type FindingKind, type Found, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
@@ -26,7 +26,7 @@ export interface SurveyOptions {
 /** States expanded between two looks at the budget. */
 const STRIDE = 2048
 
-const MARK_OF: Readonly<Record<Reachable, MarkKind>> = { beats: 'beat', choices: 'choice', endings: 'ending', stages: 'stage' }
+const MARK_OF = { endings: 'ending', stages: 'stage' } as const
 
 interface Judged {
   readonly promises: SurveyResult['promises']
@@ -188,7 +188,8 @@ export class Survey {
 
   /** A shortest route to something that is reached. */
   routeTo(what: Reachable, address: string): Decision[] | undefined {
-    const witness = this.search.marks.find(MARK_OF[what], address)
+    const { marks } = this.search
+    const witness = what === 'beats' || what === 'choices' ? marks.findPart(address) : marks.find(MARK_OF[what], address)
     return witness && this.routes.of(witness)
   }
 

@@ -23,13 +23,73 @@ export function thingsOf(story: LinkedStory): Things {
 /** The things that an expression reads. */
 export function thingsRead(story: LinkedStory, things: Things, expr: Expr): number[] {
   const reads: number[] = []
-  walk(expr, (part) => {
-    if (part.kind === 'entry') reads.push(story.entryOf.get(part.id)!)
-    if (part.kind === 'quest') reads.push(things.quest + story.questOf.get(part.id)!)
-    if (part.kind === 'visits') reads.push(things.visits + story.beatOf.get(part.beat)!)
-    if (part.kind === 'taken') reads.push(things.taken + story.choiceOf.get(part.choice)!)
-  })
+  eachThing(story, things, expr, (thing) => reads.push(thing))
   return reads
+}
+
+/** Hears each of them; this is asked of every expression of a story, so nothing is allocated. */
+export function eachThing(story: LinkedStory, things: Things, expr: Expr, hear: (thing: number) => void): void {
+  switch (expr.kind) {
+    case 'entry':
+      return hear(story.entryOf.get(expr.id)!)
+    case 'quest':
+      return hear(things.quest + story.questOf.get(expr.id)!)
+    case 'visits':
+      return hear(things.visits + story.beatOf.get(expr.beat)!)
+    case 'taken':
+      return hear(things.taken + story.choiceOf.get(expr.choice)!)
+    case 'not':
+    case 'negate':
+      return eachThing(story, things, expr.operand, hear)
+    case 'and':
+    case 'or':
+    case 'compare':
+    case 'arithmetic':
+      eachThing(story, things, expr.left, hear)
+      return eachThing(story, things, expr.right, hear)
+    case 'order':
+      return eachThing(story, things, expr.subject, hear)
+    case 'in':
+      eachThing(story, things, expr.left, hear)
+      for (let at = 0; at < expr.items.length; at += 1) eachThing(story, things, expr.items[at]!, hear)
+      return
+    case 'bool':
+    case 'int':
+    case 'string':
+    case 'at':
+    case 'ended':
+      return
+  }
+}
+
+/** Whether some part of an expression is a text entry. */
+export function readsText(story: LinkedStory, expr: Expr): boolean {
+  if (expr.kind === 'entry') return story.entries[story.entryOf.get(expr.id)!]!.kind === 'text'
+  return someChild(expr, (child) => readsText(story, child))
+}
+
+/** Whether it asks how often a beat was visited or whether a choice was taken. */
+export function asksForCounts(expr: Expr): boolean {
+  return expr.kind === 'visits' || expr.kind === 'taken' || someChild(expr, asksForCounts)
+}
+
+function someChild(expr: Expr, is: (child: Expr) => boolean): boolean {
+  switch (expr.kind) {
+    case 'not':
+    case 'negate':
+      return is(expr.operand)
+    case 'and':
+    case 'or':
+    case 'compare':
+    case 'arithmetic':
+      return is(expr.left) || is(expr.right)
+    case 'order':
+      return is(expr.subject)
+    case 'in':
+      return is(expr.left) || expr.items.some(is)
+    default:
+      return false
+  }
 }
 
 /** Which visit counts an expression reads, and up to which count they differ for it; which choices `taken` asks for. */

@@ -136,9 +136,7 @@ class Explainer {
 
   /** 1: was false, 2: was true, both added; 0: never asked. */
   private seen(address: string): number {
-    const { addresses, seen } = this.survey.search.conditions
-    const number = addresses.indexOf(address)
-    return number === -1 ? 0 : seen[number]!
+    return this.survey.search.marks.outcomesOf(address)
   }
 
   /** Asks the gate again wherever it is asked on any route, part by part. */
@@ -150,7 +148,7 @@ class Explainer {
     const held = parts.map(() => false)
     const saw = reads.map((slots) => slots.map(() => new Set<number>()))
     let fewest: readonly number[] | undefined
-    search.programs.watch.condition = search.conditions.addresses.indexOf(address)
+    search.programs.watch.condition = search.marks.part(address)
     search.programs.watch.hear = () => {
       const failing: number[] = []
       tests.forEach((test, at) => {
@@ -214,9 +212,7 @@ class Explainer {
   }
 
   private isReached(address: string): boolean {
-    const { marks } = this.survey.search
-    const kinds = ['beat', 'choice', 'rule', 'redirect', 'arrive', 'line', 'variant', 'onward'] as const
-    return kinds.some((kind) => marks.find(kind, address) !== undefined)
+    return this.survey.search.marks.findPart(address) !== undefined
   }
 
   /** The rule, line, variant, choice … at an address. */

@@ -54,7 +54,7 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
     if (!take.supported) main.supported = false
     const open = main.open(choice)
     const offered = main.capture(() => {
-      main.mark(compiler.marks.number('choice', choice.address))
+      main.mark(main.part(choice.address))
       main.shown(choice.text, choice.address)
       main.emit(set(at, call(first + 1 + number, ...words.map(get), get(at), get(index), get(pick))))
       main.emit(set(pick, binary(OP.add, get(pick), constant(1))))

@@ -105,6 +105,11 @@ export class BeatWriter {
     this.emit(when(not(loadByte(constant(0), address)), [storeByte(constant(0), constant(1), address), call(HIT, constant(number), this.standing.index, this.standing.pick)]))
   }
 
+  /** The mark of the part at an address. */
+  part(address: string): number {
+    return this.parts.compiler.marks.part(address)
+  }
+
   /** Whether a choice can be taken; a list is first worked out into a local. */
   open(choice: LinkedChoice): Code {
     let gate = choice.when === undefined ? undefined : this.condition(choice.when)
@@ -173,7 +178,7 @@ export class BeatWriter {
     this.effects(choice.effects, choice.address)
     const way: Way = { scene, place: undefined, path: [] }
     if (choice.to.kind === 'road') this.go(choice.to.road, way)
-    else this.firstOf(choice.to.rules, 'rule', way)
+    else this.firstOf(choice.to.rules, way)
   }
 
   shown(text: LinkedText, address: string): void {
@@ -221,7 +226,7 @@ export class BeatWriter {
   private leave(to: number, { scene }: Way): void {
     const { memory, compiler } = this.parts
     const { at, index, pick } = this.standing
-    const written = Int32Array.from(this.written)
+    const written = [...this.written]
     const site = this.left.push({ scene, to, written }) - 1
     written.forEach((slot, number) => this.emit(store(constant(0), this.read(slot), memory.slots + 4 * number)))
     const { words } = this.parts.layout
@@ -243,8 +248,8 @@ export class BeatWriter {
       }
     }
     const next: Way = { scene: linked.scene, place: way.place, path: [...way.path, beat] }
-    const beatMark = marks.number('beat', linked.address)
-    this.firstOf(linked.redirects, 'redirect', next, beatMark)
+    const beatMark = marks.partsOf(beat)
+    this.firstOf(linked.redirects, next, beatMark)
     if (linked.place) {
       next.place = slots.placeOf[beat]!
       this.write(slots.place, constant(next.place))
@@ -262,15 +267,14 @@ export class BeatWriter {
     const rests = this.local()
     this.firstThat(rests, linked.choices.map((choice) => () => this.open(choice)))
     this.emit(when(get(rests), this.capture(() => this.rest(beat))))
-    this.firstOf(linked.onward, 'onward', next)
+    this.firstOf(linked.onward, next)
     this.rest(beat)
   }
 
   private body(beat: LinkedBeat): void {
-    const { marks } = this.parts.compiler
     for (const rule of beat.arrive) {
       this.guarded(rule.when, () => {
-        this.mark(marks.number('arrive', rule.address))
+        this.mark(this.part(rule.address))
         this.effects(rule.effects, rule.address)
       })
     }
@@ -282,7 +286,7 @@ export class BeatWriter {
       const variants = this.capture(() => {
         for (const variant of line.variants) {
           this.guarded(variant.when, () => {
-            this.mark(marks.number('variant', variant.address))
+            this.mark(this.part(variant.address))
             for (const one of variant.lines) this.line(one)
             this.emit(leave(variant.when === undefined ? 0 : 1))
           })
@@ -294,7 +298,7 @@ export class BeatWriter {
 
   private line(line: LinkedLine): void {
     this.guarded(line.when, () => {
-      this.mark(this.parts.compiler.marks.number('line', line.address))
+      this.mark(this.part(line.address))
       this.shown(line.text, line.address)
       this.effects(line.effects, line.address)
     })
@@ -306,12 +310,12 @@ export class BeatWriter {
     this.emit(when(test, this.capture(work)))
   }
 
-  private firstOf(rules: readonly LinkedRule[], kind: 'redirect' | 'onward' | 'rule', way: Way, also?: number): void {
+  private firstOf(rules: readonly LinkedRule[], way: Way, also?: number): void {
     for (const rule of rules) {
       const leads = this.leads(rule)
       const inner = this.capture(() => {
         if (also !== undefined) this.mark(also)
-        this.mark(this.parts.compiler.marks.number(kind, rule.address))
+        this.mark(this.part(rule.address))
         this.effects(rule.effects, rule.address)
         this.go(rule.to, { ...way })
       })
@@ -373,10 +377,10 @@ export class BeatWriter {
 
   /** The value of a condition; writes down how it turned out where that has not been seen yet. */
   private condition(condition: Condition): Code {
-    const { conditions, memory } = this.parts
-    const number = conditions.numberOf(condition.address)
+    const { memory } = this.parts
+    const number = this.part(condition.address)
     const test = condition.expr === undefined ? constant(0) : this.words.test(condition.expr)
-    const seen = conditions.seen[number]!
+    const seen = this.parts.compiler.marks.asked[number]!
     if (seen === 3) return test
     this.logged += 1
     const outcome = this.local()

@@ -1,13 +1,11 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../compile'
-import type { ConditionLog } from '../marks'
 import type { Roads } from '../roads'
 import type { Layout } from './layout'
 
 export interface WriterParts {
   readonly story: LinkedStory
   readonly compiler: Compiler
-  readonly conditions: ConditionLog
   readonly layout: Layout
   readonly roads: Roads
   readonly memory: MemoryPlan
@@ -17,7 +15,7 @@ export interface WriterParts {
 export interface MemoryPlan {
   /** A byte a mark: 1 once it was told. */
   readonly marks: number
-  /** A byte a condition: 1 once false, 2 once true. */
+  /** A byte a condition, by the mark of its part: 1 once false, 2 once true. */
   readonly conditions: number
   /** Slots written by a run that goes on in the interpreter. */
   readonly slots: number
@@ -36,7 +34,7 @@ export interface MemoryPlan {
 export interface LeftRun {
   readonly scene: number
   readonly to: number
-  readonly written: Int32Array
+  readonly written: readonly number[]
 }
 
 /** What generated code calls: numbers of imported functions. */

@@ -1,12 +1,12 @@
 import type { LinkedStory } from '../../story/linked'
 import { Compiler } from '../compile'
 import { countMarks } from '../count-marks'
-import { ConditionLog, Marks } from '../marks'
+import { Marks } from '../marks'
 import type { Slots } from '../slots'
 import { Machine } from './machine'
 import { Programs } from './programs'
 
-/** Room for marks and conditions that edits add: as a share of what there is, and in a small story some at least. */
+/** Room for marks that edits add: as a share of what there is, and in a small story some at least. */
 const ROOM = 1.25
 const ROOM_LEAST = 1000
 const SPARE = 64
@@ -15,14 +15,13 @@ const SPARE = 64
 export class Engine {
   readonly values: Int32Array
   readonly marks: Marks
-  readonly conditions: ConditionLog
   readonly resting = { beat: -1, ending: -1 }
   readonly compiler: Compiler
   readonly programs: Programs
   readonly machine: Machine
 
-  /** Marks and conditions that there can be at most, those of edited beats counted anew with every edit. */
-  private readonly counted: { marks: number; conditions: number }
+  /** Marks that there can be at most, those of edited beats counted anew with every edit. */
+  private counted: number
 
   constructor(
     private story: LinkedStory,
@@ -30,13 +29,10 @@ export class Engine {
     overruns: ReadonlySet<number>,
   ) {
     this.values = Int32Array.from(slots.all, (slot) => slot.initial)
-    this.counted = countMarks(story)
-    this.counted.marks += story.endings.length + SPARE
-    this.counted.conditions += SPARE
-    this.marks = new Marks(Math.ceil(this.counted.marks * ROOM) + ROOM_LEAST)
-    this.conditions = new ConditionLog(Math.ceil(this.counted.conditions * ROOM) + ROOM_LEAST)
+    this.counted = countMarks(story) + story.endings.length + SPARE
+    this.marks = new Marks(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
     this.compiler = new Compiler(story, slots, this.values, this.marks, this.resting, overruns)
-    this.programs = new Programs(story, this.compiler, this.conditions)
+    this.programs = new Programs(story, this.compiler)
     this.machine = new Machine(story, slots, this.values, this.marks, this.programs)
   }
 
@@ -45,15 +41,12 @@ export class Engine {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
     const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
     // What edited beats name comes on top of what they named before; beats that no route has come to yet are counted too.
-    const more = countMarks(story, changed.map((beat) => story.beats[beat]!))
-    this.counted.marks += more.marks
-    this.counted.conditions += more.conditions
-    if (this.counted.marks > this.marks.seen.length || this.counted.conditions > this.conditions.seen.length) return false
+    this.counted += countMarks(story, changed.map((beat) => story.beats[beat]!))
+    if (this.counted > this.marks.seen.length) return false
     this.story = story
     this.compiler.story = story
     this.programs.renew(story, changed)
-    this.marks.forget()
-    this.conditions.seen.fill(0)
+    this.marks.renew(story, changed)
     return true
   }
 }

@@ -1,6 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../compile'
-import type { ConditionLog } from '../marks'
 import type { Roads } from '../roads'
 import { writeAdd, writeBeat } from './beat-code'
 import { IMPORTS, type LeftRun, type MemoryPlan, type WriterParts } from './code-plan'
@@ -21,7 +20,7 @@ export interface Fallback {
   /** Puts a packed state into the working vector. */
   readonly load: (states: Uint32Array, offset: number) => void
   /** Hears which slots of the working vector have been written. */
-  readonly wrote: (slots: Int32Array) => void
+  readonly wrote: (slots: readonly number[]) => void
   /** Goes on from the working vector to `beat`, having come from `scene`; writes the successor. */
   readonly follow: (beat: number, scene: number, out: Uint32Array, at: number) => void
 }
@@ -29,7 +28,6 @@ export interface Fallback {
 export interface CodeParts {
   readonly story: LinkedStory
   readonly compiler: Compiler
-  readonly conditions: ConditionLog
   readonly layout: Layout
   readonly set: StateSet
   readonly roads: Roads
@@ -71,7 +69,7 @@ export class GeneratedCode {
   private forbidden = false
 
   constructor(private readonly from: CodeParts) {
-    const { compiler, conditions, layout, set } = from
+    const { compiler, layout, set } = from
     const { words } = layout
     let end = 0
     const place = (bytes: number) => {
@@ -81,7 +79,7 @@ export class GeneratedCode {
     }
     this.addresses = {
       marks: place(compiler.marks.seen.length),
-      conditions: place(conditions.seen.length),
+      conditions: place(compiler.marks.asked.length),
       cursors: place(8),
       slots: place(4 * compiler.slots.all.length),
       states: place(4 * STATES_MAX * words),
@@ -103,7 +101,7 @@ export class GeneratedCode {
           compiler.marks.hit(mark)
         },
         log: (condition: number, outcome: number) => {
-          conditions.seen[condition]! |= outcome
+          compiler.marks.asked[condition]! |= outcome
         },
         leave: (site: number, at: number, place: number, index: number, pick: number) => {
           this.stand(index, pick)

@@ -22,7 +22,7 @@ export class Machine {
   private readonly kept: Int32Array
   private scene = -1
   /** Slots written since the working vector was put back, list by list: the first `lists` of them. */
-  private readonly written: Int32Array[] = []
+  private readonly written: (readonly number[])[] = []
   private lists = 0
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
@@ -61,7 +61,7 @@ export class Machine {
   }
 
   /** Has slots put back later that were written from outside. */
-  wrote(slots: Int32Array): void {
+  wrote(slots: readonly number[]): void {
     if (this.lists > LISTS_MAX) return
     this.written[this.lists] = slots
     this.lists += 1

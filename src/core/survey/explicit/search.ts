@@ -2,7 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import type { Compiler } from '../compile'
 import type { Liveness, Observed } from '../liveness'
-import type { ConditionLog, Marks, Witness } from '../marks'
+import type { Marks, Witness } from '../marks'
 import { prepare, type Preparation } from '../preparation'
 import type { QuestHorizon } from '../quest-horizon'
 import type { Roads } from '../roads'
@@ -47,7 +47,6 @@ export class Search {
   readonly liveness: Liveness
   readonly values: Int32Array
   readonly marks: Marks
-  readonly conditions: ConditionLog
   readonly compiler: Compiler
   readonly programs: Programs
   readonly machine: Machine
@@ -91,10 +90,9 @@ export class Search {
     this.liveness = liveness
     this.layout = layout
     this.engine = before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
-    const { values, marks, conditions, compiler, programs, machine, resting } = this.engine
+    const { values, marks, compiler, programs, machine, resting } = this.engine
     this.values = values
     this.marks = marks
-    this.conditions = conditions
     this.compiler = compiler
     this.programs = programs
     this.machine = machine
@@ -378,9 +376,9 @@ export class Search {
 
   /** Writes code for the beats that have been looked at often. */
   private writeCode(): void {
-    const { story, compiler, conditions, layout, roads, machine } = this
+    const { story, compiler, layout, roads, machine } = this
     this.code ??= new GeneratedCode({
-      story, compiler, conditions, layout, roads, set: this.table,
+      story, compiler, layout, roads, set: this.table,
       fallback: {
         load: (states, offset) => void this.unpack(states, offset),
         wrote: (slots) => machine.wrote(slots),

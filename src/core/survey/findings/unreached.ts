@@ -1,7 +1,6 @@
 import type { LinkedBeat } from '../../story/linked'
-import { eachPart } from '../beat-parts'
+import { countParts, eachPart } from '../beat-parts'
 import type { SurveyContext } from '../context'
-import type { MarkKind } from '../marks'
 import { finding, type Found } from '../result'
 
 /**
@@ -11,15 +10,18 @@ import { finding, type Found } from '../result'
 export function unreached({ story, search, complete }: SurveyContext): Found[] {
   if (!complete) return []
   const found: Found[] = []
-  const { marks, programs } = search
+  const { marks } = search
   const { seen } = marks
   for (let index = 0; index < story.beats.length; index += 1) {
-    const own = programs.marksOf(index)
-    let all = own !== undefined
-    if (own !== undefined) for (let at = 0; at < own.length; at += 1) if (seen[own[at]!] === 0) all = false
-    if (!all) for (const one of missingIn(story.beats[index]!, own, seen)) found.push(one)
+    const beat = story.beats[index]!
+    const isReached = marks.hasSeen(index)
+    const first = isReached ? marks.partsOf(index) : -1
+    const end = first + countParts(beat)
+    let all = isReached
+    for (let at = first; all && at < end; at += 1) all = seen[at] === 1
+    if (!all) for (const one of missingIn(beat, isReached ? seen.subarray(first, end) : undefined)) found.push(one)
   }
-  const check = (kind: MarkKind, address: string, word: string) => {
+  const check = (kind: 'ending' | 'stage', address: string, word: string) => {
     if (marks.find(kind, address) === undefined) found.push(missed(address, word, 'error'))
   }
   for (const ending of story.endings) check('ending', ending.id, 'ending')
@@ -35,18 +37,16 @@ interface Missing {
   readonly found: readonly Found[]
 }
 
-/** Beats that an edit left as they were mostly miss what they missed. */
-function missingIn(beat: LinkedBeat, own: Int32Array | undefined, seen: Uint8Array): readonly Found[] {
-  const isReached = own !== undefined && seen[own[0]!] === 1
-  let signs = ''
-  if (isReached) for (let at = 0; at < own.length; at += 1) signs += seen[own[at]!]
+/** What is missing in a beat of whose parts these were seen, if it was reached. Beats that an edit left as they were mostly miss what they missed. */
+function missingIn(beat: LinkedBeat, seen: Uint8Array | undefined): readonly Found[] {
+  const signs = seen?.join('') ?? ''
   const known = beat.memo.missing as Missing | undefined
   if (known?.seen === signs) return known.found
   const found: Found[] = []
   let at = 0
   let next = 0
   eachPart(beat, (_, address, word, within) => {
-    if (at >= next && !(isReached && signs[at] === '1')) {
+    if (at >= next && signs[at] !== '1') {
       found.push(missed(address, word))
       next = at + within + 1
     }

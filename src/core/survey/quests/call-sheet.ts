@@ -161,7 +161,7 @@ class Sheet {
     let row = this.cells.get(person)
     if (row === undefined) this.cells.set(person, (row = new Array<Gathered | undefined>(this.columns.length)))
     const cell = (row[column] ??= { found: new Map(), offers: new Set(), movesOn: false })
-    const kinds = shown.map((mark) => marks.list[mark]!)
+    const kinds = shown.map((mark) => marks.at(mark))
     const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
     // a beat that sends the player elsewhere is marked as well, but shows nothing
     const sentOn = new Set(kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [key[0]!.split('#')[0]] : [])))

@@ -54,7 +54,7 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
   marks.recording((shows) => {
     const follow = (shown: readonly number[], state: number, pick: number) => {
       for (const mark of shown) {
-        const { kind, key } = marks.list[mark]!
+        const { kind, key } = marks.at(mark)
         if (OWNERS.has(kind)) note(key[0]!, state, pick)
       }
     }

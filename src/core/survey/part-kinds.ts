@@ -1,0 +1,2 @@
+/** What in a beat can be come to for itself. */
+export type PartKind = 'beat' | 'redirect' | 'arrive' | 'line' | 'variant' | 'choice' | 'rule' | 'onward'
