@@ -35,3 +35,9 @@ export function members(set: Uint32Array): number[] {
   }
   return found
 }
+
+/** Whether a row has no members. */
+export function isEmpty({ bits, words }: BitRows, row: number): boolean {
+  for (let word = 0; word < words; word += 1) if (bits[row * words + word] !== 0) return false
+  return true
+}

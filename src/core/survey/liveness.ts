@@ -2,9 +2,10 @@ import type { LinkedStory } from '../story/linked'
 import { EFFECT, STEP, type Digest, type Way } from './digest'
 import { thingsOf, thingsRead, type Things } from './things'
 import { saying } from './digest-saying'
+import { isEmpty } from './bits'
 import type { QuestHorizon } from './quest-horizon'
 import type { Roads, Targets } from './roads'
-import { BitList, NOTHING, sameRows, SlotRows, type BitsByBeat } from './slot-rows'
+import { BitList, sameRows, SlotRows, type BitsByBeat } from './slot-rows'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
 import { Worklist } from './worklist'
@@ -26,7 +27,7 @@ export interface Liveness {
   readonly atRest: SlotRows
   /** The same where it is stuck after a word. */
   readonly stuck: SlotRows
-  /** Slots that are live after a beat's lines, when its choices, its word or its roads on come; changed or not. Worked out when asked for. */
+  /** Slots that are live after a beat's lines, when its choices, its word or its roads on come; changed or not, and others that can't have changed. Worked out when asked for. */
   readonly afterLines: (beat: number) => number[]
   /** Whether states hold just what they held in the analysis that this one was made from. */
   readonly isSame: boolean
@@ -41,9 +42,10 @@ export interface Liveness {
  * what it reads alive only where its target is live. What the findings look at counts as read. Of
  * what is live, only that needs to be held which something on the way can have changed.
  *
- * Slots are taken 32 at a time, and for each such word only the beats are looked at where one of
- * them is live: in a long story that is a small part. `held` off, for tests: all that is live is
- * held, changed or not.
+ * Slots are taken 32 at a time, and for each such word only the beats are looked at that can lie
+ * between one that names such a slot and one that asks for it: in a long story that is a small part.
+ * Before them none can have changed, after them none is live. `held` off, for tests: all that is
+ * live is held, changed or not.
  */
 export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, held = true): Liveness {
   return new Analysis(story, slots, roads, horizon, observed, held).run()
@@ -105,9 +107,16 @@ class Analysis {
   private owned = false
   /** Of that word: what is looked at wherever the story rests at a beat. */
   private readonly watched: Int32Array
-  /** Whether anything of that word is. */
-  private watches = false
+  /** Where anything of that word is. */
+  private readonly watchedBeats: number[] = []
+  /** Of that word: the ranks between which beats are looked at. */
+  private lowest = Infinity
+  private highest = -1
+  /** Whether some slot of a word is a scene's own. */
+  private readonly ownedWords: Uint8Array
   private readonly seen: Uint8Array
+  /** Whether any road comes to a beat. */
+  private readonly reached: Uint8Array
   private readonly looked: Int32Array
   private base = 0
   /** Of the word that is looked at: what can have changed on coming into a beat. */
@@ -142,6 +151,8 @@ class Analysis {
       mask[slot >>> 5]! |= 1 << (slot & 31)
     }
     this.own = own
+    this.ownedWords = new Uint8Array(this.words)
+    for (const masks of own) masks?.forEach((mask, word) => mask !== 0 && (this.ownedWords[word] = 1))
     this.scenes = Int32Array.from(story.beats, ({ scene }) => scene)
     this.firstEffect = new Int32Array(length + 1)
     roads.digests.forEach(({ effects }, beat) => {
@@ -153,6 +164,7 @@ class Analysis {
     this.changed = new Int32Array(length)
     this.names = new Uint8Array(length)
     this.seen = new Uint8Array(length)
+    this.reached = Uint8Array.from(story.beats, ({ index }) => (isEmpty(roads.placesBefore, index) ? 0 : 1))
     this.watched = new Int32Array(length)
     this.looked = new Int32Array(length)
     this.forward = new Worklist(roads.order)
@@ -179,18 +191,16 @@ class Analysis {
     for (const word of again) {
       again.delete(word)
       looked.add(word)
-      results[word] = { ...this.settle(word), atRest: NOTHING, stuck: NOTHING }
+      results[word] = this.look(word)
     }
     let isSame = before !== undefined
     for (const word of looked) {
-      const held = this.within(word, (beats) => this.hold(beats))
-      results[word] = { ...results[word]!, ...held }
       const was = before?.analysis.results[word]
-      isSame &&= was !== undefined && sameRows(was.atRest, held.atRest) && sameRows(was.stuck, held.stuck)
+      isSame &&= was !== undefined && sameRows(was.atRest, results[word]!.atRest) && sameRows(was.stuck, results[word]!.stuck)
     }
     const afterLines = (beat: number) => {
       const row = new SlotRows(1)
-      for (let word = 0; word < this.words; word += 1) this.within(word, () => row.add(0, word, this.afterLines(beat, this.atRest(beat))))
+      for (let word = 0; word < this.words; word += 1) row.add(0, word, this.shownAfterLines(word, beat))
       return row.slots(0)
     }
     return { atRest: this.rows(({ atRest }) => atRest), stuck: this.rows(({ stuck }) => stuck), afterLines, isSame, analysis: this }
@@ -201,14 +211,21 @@ class Analysis {
     return this.active.includes(1)
   }
 
-  /** Does something with what was found out about a word in its place. */
-  private within<T>(word: number, work: (beats: Int32Array) => T): T {
+  /** What is live after a beat's lines, or can't have changed by then. */
+  private shownAfterLines(word: number, beat: number): number {
     const { beats, live } = this.results[word]!
     this.turnTo(word)
+    if (this.held && this.roads.ranks.rankOf[beat]! < this.lowest) return this.bitsOf(word)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
-    const result = work(beats)
+    const shown = this.afterLines(beat, this.atRest(beat))
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
-    return result
+    return shown
+  }
+
+  /** All slots of a word. */
+  private bitsOf(word: number): number {
+    const count = Math.min(32, this.slots.all.length - word * 32)
+    return count === 32 ? -1 : (1 << count) - 1
   }
 
   private rows(of: (result: WordResult) => BitsByBeat): SlotRows {
@@ -223,9 +240,19 @@ class Analysis {
   /** Looks at another word from now on. */
   private turnTo(word: number): void {
     for (const beat of this.namers[this.word]!) this.names[beat] = 0
+    this.unwatch()
     this.word = word
-    for (const beat of this.namers[word]!) this.names[beat] = 1
-    this.owned = this.own.some((masks) => masks !== undefined && masks[word] !== 0)
+    this.lowest = Infinity
+    this.highest = -1
+    const { rankOf } = this.roads.ranks
+    for (const beat of this.namers[word]!) {
+      this.names[beat] = 1
+      if (this.reached[beat] === 0) continue
+      if (rankOf[beat]! < this.lowest) this.lowest = rankOf[beat]!
+      if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
+    }
+    if (!this.held) this.lowest = 0
+    this.owned = this.ownedWords[word] === 1
     this.watch()
   }
 
@@ -243,13 +270,14 @@ class Analysis {
     return lists.map((list) => Int32Array.from(list))
   }
 
-  /** Finds where slots of a word are live; gives the beats that were looked at, each once, and what is live on coming into them. */
-  private settle(word: number): { beats: Int32Array; live: Int32Array } {
+  /** Finds where slots of a word are live, and which of them states hold. */
+  private look(word: number): WordResult {
     this.turnTo(word)
-    const { work, live, names, owned, watched, looked, seen } = this
-    const { ahead, sources } = this.roads
+    const { work, live, names, owned, watched, looked, seen, reached, lowest, highest } = this
+    const { ahead, sources, ranks: { rankOf } } = this.roads
     let count = 0
     const add = (beat: number) => {
+      if (reached[beat] === 0 || rankOf[beat]! < lowest || rankOf[beat]! > highest) return
       if (seen[beat] === 0) {
         seen[beat] = 1
         looked[count++] = beat
@@ -258,7 +286,7 @@ class Analysis {
     }
     const named = this.namers[word]!
     for (let at = 0; at < named.length; at += 1) add(named[at]!)
-    if (this.watches) for (let beat = 0; beat < watched.length; beat += 1) if (watched[beat] !== 0) add(beat)
+    for (let at = 0; at < this.watchedBeats.length; at += 1) add(this.watchedBeats[at]!)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
       const before = live[beat]!
       let now = before
@@ -272,6 +300,7 @@ class Analysis {
       for (let at = sources.first[beat]!; at < sources.first[beat + 1]!; at += 1) add(sources.beats[at]!)
     }
     const beats = looked.slice(0, count)
+    const held = this.hold(beats)
     const found = new Int32Array(count)
     for (let at = 0; at < count; at += 1) {
       const beat = beats[at]!
@@ -279,27 +308,40 @@ class Analysis {
       live[beat] = 0
       seen[beat] = 0
     }
-    return { beats, live: found }
+    return { beats, live: found, ...held }
   }
 
-  /** Notes what of the word is looked at wherever the story rests. */
+  /** Notes what of the word is looked at wherever the story rests, and at which beats; those come before the last that matter. */
   private watch(): void {
-    const { watched } = this
+    const { watched, watchedBeats } = this
+    const everywhere = this.everywhere[this.word]!
     const mask = this.observed.quests ? this.endingQuests[this.word]! : 0
-    const before = this.watches
-    this.watches = mask !== 0 || this.everywhere[this.word] !== 0
-    if (before || this.watches) watched.fill(this.everywhere[this.word]!)
-    if (mask === 0) return
+    if (everywhere === 0 && mask === 0) return
+    const { rankOf, beats: byRank, first } = this.roads.ranks
     // the rows of quests, moved to where their slots stand in the word
     const { words, bits } = this.horizon.observed
     const from = this.word * 32 - this.firstQuest
     const shift = from & 31
     const high = from < 0 || shift === 0 || (from >>> 5) + 1 >= words ? -1 : (from >>> 5) + 1
-    for (let beat = 0; beat < watched.length; beat += 1) {
-      const row = beat * words
-      const low = from < 0 ? bits[row]! << -from : bits[row + (from >>> 5)]! >>> shift
-      watched[beat]! |= (high === -1 ? low : low | (bits[row + high]! << (32 - shift))) & mask
+    // before a beat that names one of its slots all have their initial values
+    for (let at = first[this.lowest] ?? byRank.length; at < byRank.length; at += 1) {
+      const beat = byRank[at]!
+      let bit = everywhere
+      if (mask !== 0) {
+        const row = beat * words
+        const low = from < 0 ? bits[row]! << -from : bits[row + (from >>> 5)]! >>> shift
+        bit |= (high === -1 ? low : low | (bits[row + high]! << (32 - shift))) & mask
+      }
+      if (bit === 0) continue
+      watched[beat] = bit
+      watchedBeats.push(beat)
+      if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
     }
+  }
+
+  private unwatch(): void {
+    for (let at = 0; at < this.watchedBeats.length; at += 1) this.watched[this.watchedBeats[at]!] = 0
+    this.watchedBeats.length = 0
   }
 
   private atRest(beat: number): number {
@@ -462,7 +504,7 @@ class Analysis {
       follow(beat, ways.onward, ways.into === -1 ? now : now | this.bit(this.slots.ofEntry[ways.into]!))
     }
     if (this.held) {
-      for (const beat of this.namers[this.word]!) if (this.isReached(beat)) work.add(beat)
+      for (const beat of this.namers[this.word]!) if (this.reached[beat] === 1) work.add(beat)
       for (let beat = work.take(); beat !== -1; beat = work.take()) pass(beat)
     }
     for (let index = 0; index < beats.length; index += 1) {
@@ -471,19 +513,13 @@ class Analysis {
       if (this.held && this.names[beat] === 0 && changed[beat] === 0) continue
       const { body, into } = digests[beat]!.ways
       const now = !this.held ? -1 : this.names[beat] === 0 ? changed[beat]! : changed[beat]! | this.mask(body)
-      if ((now === 0 && into === -1) || !this.isReached(beat)) continue
+      if ((now === 0 && into === -1) || this.reached[beat] === 0) continue
       atRest.add(beat, this.atRest(beat) & now)
       if (this.story.beats[beat]!.ask === undefined) continue
       stuck.add(beat, this.watched[beat]! & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
     }
     for (const beat of touched) changed[beat] = 0
     return { atRest: atRest.list(), stuck: stuck.list() }
-  }
-
-  private isReached(beat: number): boolean {
-    const { words, bits } = this.roads.placesBefore
-    for (let word = 0; word < words; word += 1) if (bits[beat * words + word] !== 0) return true
-    return false
   }
 
   private mask(things: Digest['things']): number {

@@ -4,8 +4,6 @@ export interface BitsByBeat {
   readonly bits: Int32Array
 }
 
-export const NOTHING: BitsByBeat = { beats: new Int32Array(), bits: new Int32Array() }
-
 export function sameRows(a: BitsByBeat, b: BitsByBeat): boolean {
   return a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
 }
