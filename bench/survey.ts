@@ -3,7 +3,7 @@ import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
 import type { Story } from '../src/core/story/types'
 import { Survey } from '../src/core/survey/survey'
-import { corridor, ordinary, production, questsAroundHub, rivals, unevenBudget } from './stories/families'
+import { corridor, ordinary, production, questsAroundHub, rivals, sideQuests, unevenBudget } from './stories/families'
 import { randomStory } from './stories/random'
 
 /** Prints what the survey costs, for each family of stories at growing sizes. Run with `npm run bench`. */
@@ -14,6 +14,7 @@ const FAMILIES: readonly (readonly [string, () => Story])[] = [
   ...([[500, 40], [2000, 160], [10000, 800]] as const).map(([beats, flags]) => [`corridor, ${beats} beats, ${flags} flags`, () => corridor(beats, flags)] as const),
   ...[3, 4, 5, 6].map((count) => [`rival quests, ${count} pairs`, () => rivals(count)] as const),
   ...[500, 2000, 10000].map((count) => [`ordinary story, ${count} beats`, () => ordinary(count)] as const),
+  ...[20, 200].map((count) => [`side quests, one ending, ${count}`, () => sideQuests(count)] as const),
   ['production, 10000 beats', () => production(10000)],
   ...[1, 2, 3].map((seed) => [`random story ${seed}`, () => randomStory(seed)] as const),
 ]

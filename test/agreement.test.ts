@@ -1,14 +1,18 @@
+import { sideQuests } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
 import { replay } from '../src/core/play/replay'
 import { linkStory } from '../src/core/story/link'
+import type { LinkedStory } from '../src/core/story/linked'
 import { checkStory } from '../src/core/story/read'
 import type { Decision } from '../src/core/story/types'
 import { Survey, surveyStory } from '../src/core/survey/survey'
-import { itemsOf, plainSurvey } from './plain/checker'
+import { withoutWayBack } from './onward-story'
+import { itemsOf, plainSurvey, type PlainResult } from './plain/checker'
 
 /** Stories with more concrete states than this are left to others: the plain checker is slow. */
 const STATES_MAX = 400
 const SEEDS = 2000
+const ONWARD_SEEDS = 400
 /** With the reductions and without, each beat interpreted, or run as code that is written for it. */
 const WAYS = [{ liveness: true, hot: Infinity }, { liveness: true, hot: 0 }, { liveness: false, hot: 1 }]
 
@@ -23,34 +27,7 @@ test('the fast survey and the plain one agree on generated stories, with and wit
     const plain = plainSurvey(story, STATES_MAX)
     if (plain === undefined) continue
     compared += 1
-    const replayed = new Set<string>()
-    const replays = (route: readonly Decision[]) => {
-      const name = JSON.stringify(route)
-      if (replayed.has(name)) return undefined
-      replayed.add(name)
-      return replay(story, route).refused
-    }
-    for (const how of WAYS) {
-      const survey = new Survey(story, { routes: 'every', ...how })
-      while (!survey.advance());
-      const result = survey.result()
-      if (how.hot === 0) coded += survey.search.codedBeats
-      const items = itemsOf(result)
-      const difference = {
-        seed,
-        how,
-        missing: [...plain.items].filter((item) => !items.has(item)),
-        extra: [...items].filter((item) => !plain.items.has(item)),
-      }
-      expect(difference).toEqual({ seed, how, missing: [], extra: [] })
-      for (const found of result.findings) kinds.add(found.kind)
-      for (const found of Object.values(result.reached).flatMap((part) => Object.values(part))) {
-        expect({ seed, refused: replays(found.route!), length: found.route!.length }).toEqual({ seed, refused: undefined, length: found.decisions })
-      }
-      for (const { kind, route } of result.findings) {
-        if (route !== undefined && kind !== 'route-broken') expect({ seed, kind, refused: replays(route) }).toEqual({ seed, kind, refused: undefined })
-      }
-    }
+    coded += agree(seed, story, plain, kinds)
   }
   expect(compared).toBeGreaterThan(SEEDS * 0.7)
   expect(coded).toBeGreaterThan(SEEDS / 4)
@@ -60,6 +37,38 @@ test('the fast survey and the plain one agree on generated stories, with and wit
     'stranded-stage', 'undeclared-move', 'unreached', 'unread', 'unset-text', 'unwritten',
   ])
 }, 400_000)
+
+test('they agree where quests become final on the way, and what was noted on one road is shared by others', () => {
+  let compared = 0
+  let left = 0
+  for (let seed = 1; seed <= ONWARD_SEEDS; seed += 1) {
+    const checked = checkStory(withoutWayBack(randomStory(seed, 'tiny')))
+    if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
+    const story = linkStory(checked.value)
+    if (story.scenes.length === 1) continue
+    const plain = plainSurvey(story, STATES_MAX)
+    if (plain === undefined) continue
+    compared += 1
+    const kinds = new Set<string>()
+    agree(seed, story, plain, kinds)
+    if (kinds.has('left-open') || kinds.has('stranded-stage')) left += 1
+  }
+  expect(compared).toBeGreaterThan(ONWARD_SEEDS / 4)
+  expect(left).toBeGreaterThan(ONWARD_SEEDS / 20)
+}, 200_000)
+
+test('optional quests whose scenes share an ending do not multiply one another', () => {
+  const states = [2, 3, 20, 40].map((count) => {
+    const story = linkStory(sideQuests(count))
+    const plain = plainSurvey(story, 1000)
+    if (plain !== undefined) agree(count, story, plain, new Set())
+    const result = surveyStory(story)
+    expect(result.findings.filter(({ kind }) => kind === 'left-open').length).toBe(count)
+    return { states: result.figures.states, compared: plain !== undefined }
+  })
+  expect(states[0]!.compared).toBe(true)
+  expect(states[3]!.states).toBeLessThan(states[2]!.states * 2.2)
+})
 
 test('a survey that is cut short is never wrong, and says what it has not decided', () => {
   for (let seed = 1; seed <= 300; seed += 1) {
@@ -84,6 +93,40 @@ test('a survey that is cut short is never wrong, and says what it has not decide
     }
   }
 })
+
+/** Holds the fast survey in all ways against the plain one; gives how many beats had code. */
+function agree(seed: number, story: LinkedStory, plain: PlainResult, kinds: Set<string>): number {
+  let coded = 0
+  const replayed = new Set<string>()
+  const replays = (route: readonly Decision[]) => {
+    const name = JSON.stringify(route)
+    if (replayed.has(name)) return undefined
+    replayed.add(name)
+    return replay(story, route).refused
+  }
+  for (const how of WAYS) {
+    const survey = new Survey(story, { routes: 'every', ...how })
+    while (!survey.advance());
+    const result = survey.result()
+    if (how.hot === 0) coded += survey.search.codedBeats
+    const items = itemsOf(result)
+    const difference = {
+      seed,
+      how,
+      missing: [...plain.items].filter((item) => !items.has(item)),
+      extra: [...items].filter((item) => !plain.items.has(item)),
+    }
+    expect(difference).toEqual({ seed, how, missing: [], extra: [] })
+    for (const found of result.findings) kinds.add(found.kind)
+    for (const found of Object.values(result.reached).flatMap((part) => Object.values(part))) {
+      expect({ seed, refused: replays(found.route!), length: found.route!.length }).toEqual({ seed, refused: undefined, length: found.decisions })
+    }
+    for (const { kind, route } of result.findings) {
+      if (route !== undefined && kind !== 'route-broken') expect({ seed, kind, refused: replays(route) }).toEqual({ seed, kind, refused: undefined })
+    }
+  }
+  return coded
+}
 
 function cutShort(story: ReturnType<typeof linkStory>, states: number) {
   const survey = new Survey(story)

@@ -146,6 +146,39 @@ export function ordinary(beats: number, seed = 1, perScene = 25): Story {
   }
 }
 
+/** Scenes with a quest each that may be left alone, begun or done; from each the story can end at once, in the same ending. */
+export function sideQuests(count: number): Story {
+  const scenes = range(count, (s): Scene => {
+    const quest = `quest.q${s}`
+    const next = s + 1 < count ? `s${s + 1}.start` : 'last.end'
+    return {
+      id: `s${s}`,
+      title: `Scene ${s}`,
+      beats: [
+        {
+          id: 'start',
+          place: true,
+          choices: [
+            { id: 'begin', text: 'Begin', when: `${quest} == 'unstarted'`, do: [`${quest} = 'begun'`], to: `s${s}.talk` },
+            { id: 'finish', text: 'Finish', when: `${quest} == 'begun' && met${s}`, do: [`${quest} = 'won'`], to: 'return' },
+            { id: 'on', text: 'On', to: next },
+            { id: 'give_up', text: 'Give up', to: 'last.end' },
+          ],
+        },
+        { id: 'talk', lines: [{ text: 'Good day.', do: [`met${s} = true`] }], choices: [{ id: 'back', text: 'Back', to: 'return' }] },
+      ],
+    }
+  })
+  return {
+    ...story(`${count} side quests and an ending for all`, {
+      ledger: range(count, (s) => ({ id: `met${s}`, kind: 'flag' as const })),
+      quests: range(count, (s) => ({ id: `q${s}`, name: `Quest ${s}`, stages: [{ id: 'begun', name: 'Begun' }, { id: 'won', name: 'Won', outcome: 'success' as const }] })),
+      scenes: [...scenes, { id: 'last', title: 'Last', beats: [{ id: 'end', ending: 'end' }] }],
+    }),
+    start: 's0.start',
+  }
+}
+
 /** A production: 60 quests of 5 stages, 300 entries, 150 people, each approached at a place and saying something else at each stage. */
 export function production(beats: number, seed = 1): Story {
   const random = seededRandom(seed)

@@ -9,7 +9,8 @@ import { NO_STATE } from './explicit/table'
 export function shortestContinuation(search: Search, through: readonly number[]): number[] {
   const parents = new Map<number, number>()
   const layers: number[][] = []
-  for (const state of through) (layers[search.depthOf(state)] ??= []).push(state)
+  const given = new Set(through)
+  for (const state of given) (layers[search.depthOf(state)] ??= []).push(state)
   const seen = new Set<number>()
   for (let depth = 0; depth < layers.length; depth += 1) {
     for (const state of layers[depth] ?? []) {
@@ -20,6 +21,8 @@ export function shortestContinuation(search: Search, through: readonly number[])
       for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
         const next = search.successor(at)
         if (next === NO_STATE || seen.has(next)) continue
+        // a given state is come to no sooner than at its own depth
+        if (given.has(next)) continue
         if (!parents.has(next)) parents.set(next, state)
         ;(layers[depth + 1] ??= []).push(next)
       }
@@ -31,11 +34,7 @@ export function shortestContinuation(search: Search, through: readonly number[])
 /** Back along the continuation, then along the search's own shortest path. */
 function path(search: Search, end: number, parents: ReadonlyMap<number, number>): number[] {
   const back = [end]
-  const through = new Set<number>([end])
-  for (let at = parents.get(end); at !== undefined && !through.has(at); at = parents.get(at)) {
-    back.push(at)
-    through.add(at)
-  }
+  for (let at = parents.get(end); at !== undefined; at = parents.get(at)) back.push(at)
   for (let at = search.foundBy(back.at(-1)!); at !== undefined; at = search.foundBy(at.state)) back.push(at.state)
   return back.reverse()
 }

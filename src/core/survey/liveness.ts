@@ -2,7 +2,7 @@ import type { LinkedStory } from '../story/linked'
 import { EFFECT, STEP, type Digest, type Way } from './digest'
 import { thingsOf, thingsRead, type Things } from './things'
 import { saying } from './digest-saying'
-import { isEmpty } from './bits'
+import { isEmpty, type BitRows } from './bits'
 import type { QuestHorizon } from './quest-horizon'
 import type { Roads, Targets } from './roads'
 import { BitList, sameRows, SlotRows, type BitsByBeat } from './slot-rows'
@@ -105,10 +105,8 @@ class Analysis {
   /** Of that word: whether a beat names one of its slots; whether one of them is a scene's own. */
   private readonly names: Uint8Array
   private owned = false
-  /** Of that word: what is looked at wherever the story rests at a beat. */
-  private readonly watched: Int32Array
-  /** Where anything of that word is. */
-  private readonly watchedBeats: number[] = []
+  /** Of that word: what is looked at wherever the story rests. */
+  private watched = 0
   /** Of that word: the ranks between which beats are looked at. */
   private lowest = Infinity
   private highest = -1
@@ -165,7 +163,6 @@ class Analysis {
     this.names = new Uint8Array(length)
     this.seen = new Uint8Array(length)
     this.reached = Uint8Array.from(story.beats, ({ index }) => (isEmpty(roads.placesBefore, index) ? 0 : 1))
-    this.watched = new Int32Array(length)
     this.looked = new Int32Array(length)
     this.forward = new Worklist(roads.order)
     this.namers = this.beatsByWord()
@@ -217,7 +214,8 @@ class Analysis {
     this.turnTo(word)
     if (this.held && this.roads.ranks.rankOf[beat]! < this.lowest) return this.bitsOf(word)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
-    const shown = this.afterLines(beat, this.atRest(beat))
+    // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
+    const shown = this.afterLines(beat, this.atRest(beat)) | this.noted(this.horizon.ahead, beat)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
     return shown
   }
@@ -240,7 +238,6 @@ class Analysis {
   /** Looks at another word from now on. */
   private turnTo(word: number): void {
     for (const beat of this.namers[this.word]!) this.names[beat] = 0
-    this.unwatch()
     this.word = word
     this.lowest = Infinity
     this.highest = -1
@@ -251,9 +248,10 @@ class Analysis {
       if (rankOf[beat]! < this.lowest) this.lowest = rankOf[beat]!
       if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
     }
+    this.watched = this.everywhere[word]!
+    if (this.watched !== 0) this.highest = Infinity
     if (!this.held) this.lowest = 0
     this.owned = this.ownedWords[word] === 1
-    this.watch()
   }
 
   private beatsByWord(): Int32Array[] {
@@ -286,13 +284,13 @@ class Analysis {
     }
     const named = this.namers[word]!
     for (let at = 0; at < named.length; at += 1) add(named[at]!)
-    for (let at = 0; at < this.watchedBeats.length; at += 1) add(this.watchedBeats[at]!)
+    if (watched !== 0) for (let beat = 0; beat < reached.length; beat += 1) add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
       const before = live[beat]!
       let now = before
       if (names[beat] === 1 || owned) now |= this.back(beat, this.afterLines(beat, this.atRest(beat)))
       else {
-        now |= watched[beat]!
+        now |= watched
         for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) now |= live[ahead.beats[at]!]!
       }
       if (now === before) continue
@@ -300,7 +298,7 @@ class Analysis {
       for (let at = sources.first[beat]!; at < sources.first[beat + 1]!; at += 1) add(sources.beats[at]!)
     }
     const beats = looked.slice(0, count)
-    const held = this.hold(beats)
+    const held = this.hold()
     const found = new Int32Array(count)
     for (let at = 0; at < count; at += 1) {
       const beat = beats[at]!
@@ -311,41 +309,22 @@ class Analysis {
     return { beats, live: found, ...held }
   }
 
-  /** Notes what of the word is looked at wherever the story rests, and at which beats; those come before the last that matter. */
-  private watch(): void {
-    const { watched, watchedBeats } = this
-    const everywhere = this.everywhere[this.word]!
-    const mask = this.observed.quests ? this.endingQuests[this.word]! : 0
-    if (everywhere === 0 && mask === 0) return
-    const { rankOf, beats: byRank, first } = this.roads.ranks
-    // the rows of quests, moved to where their slots stand in the word
-    const { words, bits } = this.horizon.observed
+  /** Quests of the word whose stage is noted for the findings about their end where the story rests at a beat. */
+  private noted({ words, bits }: BitRows, beat: number): number {
+    const mask = this.endingQuests[this.word]!
+    if (mask === 0 || !this.observed.quests) return 0
+    // the row of quests, moved to where their slots stand in the word
+    const row = beat * words
     const from = this.word * 32 - this.firstQuest
+    if (from < 0) return (bits[row]! << -from) & mask
     const shift = from & 31
-    const high = from < 0 || shift === 0 || (from >>> 5) + 1 >= words ? -1 : (from >>> 5) + 1
-    // before a beat that names one of its slots all have their initial values
-    for (let at = first[this.lowest] ?? byRank.length; at < byRank.length; at += 1) {
-      const beat = byRank[at]!
-      let bit = everywhere
-      if (mask !== 0) {
-        const row = beat * words
-        const low = from < 0 ? bits[row]! << -from : bits[row + (from >>> 5)]! >>> shift
-        bit |= (high === -1 ? low : low | (bits[row + high]! << (32 - shift))) & mask
-      }
-      if (bit === 0) continue
-      watched[beat] = bit
-      watchedBeats.push(beat)
-      if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
-    }
-  }
-
-  private unwatch(): void {
-    for (let at = 0; at < this.watchedBeats.length; at += 1) this.watched[this.watchedBeats[at]!] = 0
-    this.watchedBeats.length = 0
+    const low = bits[row + (from >>> 5)]! >>> shift
+    const next = (from >>> 5) + 1
+    return (shift === 0 || next >= words ? low : low | (bits[row + next]! << (32 - shift))) & mask
   }
 
   private atRest(beat: number): number {
-    const watched = this.watched[beat]!
+    const { watched } = this
     if (this.names[beat] === 1) return watched | this.steps(this.roads.digests[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
     return ending !== -1 ? watched : watched | this.from(ask === undefined ? this.roads.choices : this.roads.onward, beat)
@@ -468,56 +447,71 @@ class Analysis {
     return slot >>> 5 === this.word && slot !== -1 ? 1 << (slot & 31) : 0
   }
 
-  /** The slots of a word that states hold: forward over the roads from what is set. */
-  private hold(beats: Int32Array): Held {
+  /**
+   * The slots of a word that states hold: forward over the roads from what is set, as far as it is
+   * live or noted. What is noted for the findings is no use of it: a quest that was noted once, on
+   * a road that sets it no more, is dropped there even where other roads lead to a beat at which it is.
+   */
+  private hold(): Held {
     const atRest = new BitList()
     const stuck = new BitList()
-    const { changed, forward: work } = this
-    const { ahead, digests } = this.roads
+    const { changed, forward: work, reached } = this
+    const { ahead, digests, redirects, choices, onward } = this.roads
+    const { ahead: settable, observed } = this.horizon
+    const notes = this.observed.quests && this.endingQuests[this.word] !== 0
     const touched: number[] = []
-    const enter = (target: number, bits: number, from: number) => {
-      const more = bits & this.into(target, from) & ~changed[target]!
+    const enter = (target: number, bits: number, from: number, carried: number) => {
+      const more = bits & (this.into(target, from) | (carried & this.noted(observed, target))) & ~changed[target]!
       if (more === 0) return
       if (changed[target] === 0) touched.push(target)
       changed[target]! |= more
       work.add(target)
     }
     const { first, beats: places } = this.roads.returns
-    const follow = (beat: number, ways: readonly Way[], now: number) => {
+    const follow = (beat: number, ways: readonly Way[], now: number, carried: number) => {
       for (const { to, sets } of ways) {
         const after = now | this.mask(sets)
         if (after === 0) continue
-        if (to >= 0) enter(to, after, beat)
-        else for (let at = first[beat]!; at < first[beat + 1]!; at += 1) enter(places[at]!, after, beat)
+        if (to >= 0) enter(to, after, beat, carried)
+        else for (let at = first[beat]!; at < first[beat + 1]!; at += 1) enter(places[at]!, after, beat, carried)
       }
+    }
+    const along = (targets: Targets, beat: number, carried: number) => {
+      for (let at = targets.first[beat]!; at < targets.first[beat + 1]!; at += 1) enter(targets.beats[at]!, changed[beat]!, beat, carried)
     }
     const pass = (beat: number) => {
-      const { ways } = digests[beat]!
+      const { ask } = this.story.beats[beat]!
+      // where the story rested a quest was noted; on the way by itself it is still to be
+      const decided = notes ? this.noted(settable, beat) : 0
+      const passed = notes ? this.noted(observed, beat) : 0
       if (this.names[beat] === 0) {
-        const now = changed[beat]!
-        for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) enter(ahead.beats[at]!, now, beat)
-        return
+        if (!notes) return along(ahead, beat, 0)
+        along(redirects, beat, passed)
+        along(choices, beat, decided)
+        return along(onward, beat, ask === undefined ? passed : decided)
       }
-      follow(beat, ways.redirects, changed[beat]!)
+      const { ways } = digests[beat]!
+      follow(beat, ways.redirects, changed[beat]!, passed)
       const now = changed[beat]! | this.mask(ways.body)
-      follow(beat, ways.choices, now)
-      follow(beat, ways.onward, ways.into === -1 ? now : now | this.bit(this.slots.ofEntry[ways.into]!))
+      follow(beat, ways.choices, now, decided)
+      follow(beat, ways.onward, ways.into === -1 ? now : now | this.bit(this.slots.ofEntry[ways.into]!), ask === undefined ? passed : decided)
     }
-    if (this.held) {
-      for (const beat of this.namers[this.word]!) if (this.reached[beat] === 1) work.add(beat)
-      for (let beat = work.take(); beat !== -1; beat = work.take()) pass(beat)
+    const list = (beat: number, now: number) => {
+      const { into } = digests[beat]!.ways
+      const noted = this.noted(observed, beat)
+      if (now !== 0) atRest.add(beat, (this.atRest(beat) | noted) & now)
+      if (this.story.beats[beat]!.ask !== undefined) stuck.add(beat, (this.watched | noted) & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
     }
-    for (let index = 0; index < beats.length; index += 1) {
-      const beat = beats[index]!
-      // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
-      if (this.held && this.names[beat] === 0 && changed[beat] === 0) continue
-      const { body, into } = digests[beat]!.ways
-      const now = !this.held ? -1 : this.names[beat] === 0 ? changed[beat]! : changed[beat]! | this.mask(body)
-      if ((now === 0 && into === -1) || this.reached[beat] === 0) continue
-      atRest.add(beat, this.atRest(beat) & now)
-      if (this.story.beats[beat]!.ask === undefined) continue
-      stuck.add(beat, this.watched[beat]! & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
+    if (!this.held) {
+      for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)
+      return { atRest: atRest.list(), stuck: stuck.list() }
     }
+    const named = this.namers[this.word]!
+    for (const beat of named) if (reached[beat] === 1) work.add(beat)
+    for (let beat = work.take(); beat !== -1; beat = work.take()) pass(beat)
+    // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
+    for (const beat of named) if (reached[beat] === 1) list(beat, changed[beat]! | this.mask(digests[beat]!.ways.body))
+    for (const beat of touched) if (this.names[beat] === 0) list(beat, changed[beat]!)
     for (const beat of touched) changed[beat] = 0
     return { atRest: atRest.list(), stuck: stuck.list() }
   }
