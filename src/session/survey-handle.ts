@@ -27,8 +27,23 @@ export interface SurveyState {
 
 export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, why: {}, failure: undefined }
 
-/** The worker of a story that was closed, while it had nothing to do: it opens the next one several times as fast as a new one. */
+/** A worker that has nothing to do: a new one that warms up, or that of a story that was closed. It opens the next story several times as fast as one just started. */
 let idle: Worker | undefined
+
+function newWorker(): Worker {
+  return new Worker(new URL('../workers/survey.worker.ts', import.meta.url), { type: 'module' })
+}
+
+/** Starts the worker of the story that will be opened soon. */
+export function prepareSurvey(): void {
+  if (idle !== undefined) return
+  const worker = newWorker()
+  // a new one is started when a story comes, and what is wrong is said then
+  worker.onerror = () => {
+    if (idle === worker) idle = undefined
+  }
+  idle = worker
+}
 
 /** The survey's worker, kept in step with the story. */
 export class SurveyHandle {
@@ -40,7 +55,7 @@ export class SurveyHandle {
   private state = NO_SURVEY
 
   constructor(private readonly tell: (state: SurveyState) => void) {
-    this.worker = idle ?? new Worker(new URL('../workers/survey.worker.ts', import.meta.url), { type: 'module' })
+    this.worker = idle ?? newWorker()
     idle = undefined
     this.worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
     this.worker.onerror = (event) => this.set({ running: undefined, failure: event.message || 'the survey could not be started' })

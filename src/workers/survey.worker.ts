@@ -18,6 +18,7 @@ import type { LinkedStory } from '../core/story/linked'
 import type { Story } from '../core/story/types'
 import type { Compared, FromSurvey, ToSurvey } from './protocol'
 import { spliced } from './spliced'
+import { warmUp } from './warm-up'
 
 /** How long the survey works between two looks at its messages, in milliseconds. */
 const SLICE_MS = 25
@@ -45,6 +46,8 @@ let finished: Finished | undefined
 let told = NOTHING_TOLD
 let watched: string | undefined
 let ticking = false
+/** Goes on until the first story comes. */
+let warming: Generator<void, void> | undefined = warmUp()
 
 interface Finished {
   readonly survey: Survey
@@ -59,6 +62,7 @@ const post = (message: FromSurvey) => postMessage(message)
 // Messages to oneself come in turn with the page's, so an edit is heard between two slices.
 const turn = new MessageChannel()
 turn.port1.onmessage = slice
+tick()
 
 addEventListener('message', ({ data }: MessageEvent<ToSurvey>) => {
   try {
@@ -79,6 +83,7 @@ function hear(message: ToSurvey): void {
   }
   switch (message.type) {
     case 'open':
+      warming = undefined
       story = message.story
       version = message.version
       return begin()
@@ -181,6 +186,10 @@ function tick(): void {
 
 function slice(): void {
   ticking = false
+  if (warming !== undefined) {
+    if (warming.next().done === true) warming = undefined
+    else tick()
+  }
   if (running === undefined) return
   try {
     const { survey, since } = running

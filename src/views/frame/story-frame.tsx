@@ -5,6 +5,7 @@ import { useParams } from 'next/navigation'
 import { useEffect, useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import { StorySession } from '../../session/story-session'
+import { prepareSurvey } from '../../session/survey-handle'
 import { Plain } from '../../ui/buttons'
 import { FailureBoundary } from '../shared/failure-boundary'
 import { ThingsProvider } from '../shared/things'
@@ -26,6 +27,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   useEffect(() => {
     let session: StorySession | undefined
     let left = false
+    prepareSurvey()
     void api.open(id).then((opened) => {
       if (left) return
       if (!opened.ok) {

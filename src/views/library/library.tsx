@@ -2,8 +2,9 @@
 
 import { Box, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
-import { useRef, useState, type DragEvent } from 'react'
+import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { api, type ApiError, type Card } from '../../session/api'
+import { prepareSurvey } from '../../session/survey-handle'
 import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
@@ -11,6 +12,9 @@ import { ThemeSwitch } from '../../ui/theme-switch'
 import { StoryRow } from './story-row'
 
 type Said = { readonly kind: 'trouble'; readonly text: string } | { readonly kind: 'deleted'; readonly card: Card }
+
+/** After the page is drawn, until the survey's worker is started for the story that will be opened. */
+const PREPARE_MS = 300
 
 /** The library: every story on this desk. */
 export function Library({ stories }: { stories: readonly Card[] }) {
@@ -20,6 +24,11 @@ export function Library({ stories }: { stories: readonly Card[] }) {
   const [busy, setBusy] = useState(false)
   const [title, setTitle] = useState('')
   const file = useRef<HTMLInputElement>(null)
+  // once the page is drawn: one of the stories will be opened
+  useEffect(() => {
+    const timer = setTimeout(prepareSurvey, PREPARE_MS)
+    return () => clearTimeout(timer)
+  }, [])
 
   const refresh = async () => {
     const list = await api.list()
