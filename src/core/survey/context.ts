@@ -1,6 +1,6 @@
 import type { LinkedStory } from '../story/linked'
 import type { Search } from './explicit/search'
-import type { Prospects } from './prospects'
+import type { EndingProspects } from './prospects'
 import type { Routes } from './routes'
 import type { PromiseVerdict } from './result'
 
@@ -13,6 +13,5 @@ export interface SurveyContext {
   /** Searches that follow one entry each, for its overruns alone. */
   readonly aside: readonly { readonly search: Search; readonly routes: Routes }[]
   readonly promises: Readonly<Record<string, PromiseVerdict>>
-  /** Whether some ending can still be reached: property 0. */
-  readonly endings: Prospects
+  readonly endings: EndingProspects
 }

@@ -1,6 +1,7 @@
 import type { Test } from './compile'
-import { canReach } from './explicit/backward'
+import { canReach, canReachOne } from './explicit/backward'
 import type { Search } from './explicit/search'
+import type { StateBits } from './explicit/table'
 
 /**
  * For some properties of resting states: from which states one with the property can still be
@@ -10,11 +11,6 @@ import type { Search } from './explicit/search'
 export interface Prospects {
   can(state: number, property: number): boolean
   may(state: number, property: number): boolean
-  /** By state, a bit a property: what can, and what may be reached. */
-  readonly sure: Uint32Array
-  readonly possible: Uint32Array
-  /** Whether from every state all properties can still be reached. */
-  readonly everywhere: boolean
 }
 
 /** At most 32 properties; each is asked of the loaded state. */
@@ -30,8 +26,34 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
 }
 
 /** From which states the story can still end. */
-export function endingProspects(search: Search): Prospects {
-  return prospectsOfBeats(search, 1, Int32Array.from(search.story.beats, ({ ending }) => (ending === -1 ? 0 : 1)))
+export interface EndingProspects {
+  can(state: number): boolean
+  may(state: number): boolean
+  /** States from which it surely can, and from which it may. */
+  readonly sure: StateBits
+  readonly possible: StateBits
+  /** Whether it can from all of them. */
+  readonly everywhere: boolean
+}
+
+export function endingProspects(search: Search): EndingProspects {
+  const { table, story, states } = search
+  const ends = Uint8Array.from(story.beats, ({ ending }) => (ending === -1 ? 0 : 1))
+  const sure = table.noneOf()
+  const optimistic = search.done ? undefined : table.noneOf()
+  for (let state = 0; state < states; state += 1) {
+    const location = search.locationOf(state)
+    const isEnd = location < ends.length && ends[location] === 1
+    if (isEnd) sure.add(table.nameOf(state))
+    // what was not looked at may lead anywhere
+    if (optimistic !== undefined && (isEnd || state >= search.expanded)) optimistic.add(table.nameOf(state))
+  }
+  canReachOne(search, sure)
+  if (optimistic !== undefined) canReachOne(search, optimistic)
+  const possible = optimistic ?? sure
+  let everywhere = true
+  for (let state = 0; state < states && everywhere; state += 1) everywhere = sure.has(table.nameOf(state))
+  return { can: (state) => sure.has(table.nameOf(state)), may: (state) => possible.has(table.nameOf(state)), sure, possible, everywhere }
 }
 
 /** From which states it can still end in each of up to 32 endings, of which the first is `from`. */
@@ -60,7 +82,5 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   optimistic?.fill(all, search.expanded)
   const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  let everywhere = true
-  for (let state = 0; state < sure.length && everywhere; state += 1) everywhere = (sure[state]! | 0) === all
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property), sure, possible, everywhere }
+  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
 }

@@ -1,10 +1,12 @@
 import type { Search } from './search'
-import { NO_STATE } from './table'
+import { NO_STATE, type StateBits } from './table'
 
 /** Up to so many transitions all is settled over predecessors at once: they are soon listed, and lie near each other. */
 const LISTED_MAX = 2 ** 19
 /** With more, so many sweeps are tried before predecessors are listed. */
 const SWEEPS = 4
+/** The same for one property: a sweep over bits is quick. */
+const SWEEPS_ONE = 12
 /** States over which adding up how many transitions each has is quicker than asking where they begin. */
 const NEAR = 32
 
@@ -39,6 +41,35 @@ export function canReach(search: Search, seeds: Uint32Array, all: number): Uint3
     if (!changed) return seeds
   }
   return settleByPredecessors(search, seeds)
+}
+
+/** The same for one property, whose states are given, and which are added to. */
+export function canReachOne(search: Search, reach: StateBits): void {
+  const { expanded, table, degrees } = search
+  let settled = false
+  for (let sweep = 0; sweep < SWEEPS_ONE && !settled; sweep += 1) {
+    settled = true
+    let end = search.transitions
+    for (let state = expanded - 1; state >= 0; state -= 1) {
+      const start = end - degrees[state]!
+      const name = table.nameOf(state)
+      if (!reach.has(name)) {
+        for (let at = end - 1; at >= start; at -= 1) {
+          const next = search.successorName(at)
+          if (next === NO_STATE || !reach.has(next)) continue
+          reach.add(name)
+          settled = false
+          break
+        }
+      }
+      end = start
+    }
+  }
+  if (settled) return
+  const masks = new Uint32Array(search.states)
+  for (let state = 0; state < masks.length; state += 1) if (reach.has(table.nameOf(state))) masks[state] = 1
+  settleByPredecessors(search, masks)
+  for (let state = 0; state < masks.length; state += 1) if (masks[state] === 1) reach.add(table.nameOf(state))
 }
 
 /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */

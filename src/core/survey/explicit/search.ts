@@ -155,6 +155,11 @@ export class Search {
     return this.table.numberOf(this.edges.items[transition]!)
   }
 
+  /** The same by what that state is called in the set of states. */
+  successorName(transition: number): number {
+    return this.edges.items[transition]!
+  }
+
   rowStart(state: number): number {
     return this.rows.start(state)
   }

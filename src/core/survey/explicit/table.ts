@@ -18,6 +18,35 @@ export interface StateSet {
   nameOf(number: number): number
   /** The number of the state that is called so; NO_STATE for none. */
   numberOf(name: number): number
+  /** No states of it, as bits. */
+  noneOf(): StateBits
+}
+
+/** Some states of a set, a bit a state, told by what they are called; neighbours share a word, as they do in the set. */
+export class StateBits {
+  private readonly words: Int32Array
+
+  /** `pages`: of every page of names, where its words begin; left out where names are numbers. */
+  constructor(
+    words: number,
+    private readonly pages?: Int32Array,
+  ) {
+    this.words = new Int32Array(words)
+  }
+
+  /** Whether the state of that name, which is in the set, is among them. */
+  has(name: number): boolean {
+    return ((this.words[this.wordOf(name)]! >>> (name & 31)) & 1) === 1
+  }
+
+  add(name: number): void {
+    this.words[this.wordOf(name)]! |= 1 << (name & 31)
+  }
+
+  private wordOf(name: number): number {
+    const { pages } = this
+    return pages === undefined ? name >>> 5 : pages[name >>> PAGE_BITS]! + ((name >>> 5) & (PAGE_WORDS - 1))
+  }
 }
 
 export function stateSet(words: number, space: number): StateSet {
@@ -121,6 +150,10 @@ export class BitSet implements StateSet {
     if (key < 0) return NO_STATE
     if (this.numbers.length !== this.count) this.rank()
     return this.numbers[this.rankOf(key)]!
+  }
+
+  noneOf(): StateBits {
+    return new StateBits(this.used, this.pages.slice())
   }
 
   /** How many states that are in the set have a smaller packed word. */
@@ -258,6 +291,10 @@ class StateTable implements StateSet {
 
   numberOf(name: number): number {
     return name
+  }
+
+  noneOf(): StateBits {
+    return new StateBits(Math.ceil(this.count / 32))
   }
 
   private holds(base: number, keys: Uint32Array, key: number): boolean {

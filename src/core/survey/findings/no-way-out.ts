@@ -4,23 +4,23 @@ import { finding, wayOfRoute, type Found } from '../result'
 
 /** The decisions that lead from where some ending can be reached to where none can. */
 export function noWayOut({ search, routes, complete, endings }: SurveyContext): Found[] {
-  const fromStart = search.states > 0 && endings.may(0, 0)
+  const fromStart = search.states > 0 && endings.may(0)
   if (!fromStart) {
     return search.states > 0 || complete ? [finding('no-way-out', ['start'], 'no ending can be reached at all', wayOfRoute([]))] : []
   }
   if (endings.everywhere) return []
   const found = new Map<string, Found>()
-  const { degrees } = search
+  const { degrees, table } = search
   const { sure, possible } = endings
   let start = 0
   let end = 0
   for (let state = 0; state < search.expanded; state += 1) {
     start = end
     end += degrees[state]!
-    if ((sure[state]! & 1) === 0) continue
+    if (!sure.has(table.nameOf(state))) continue
     for (let edge = start; edge < end; edge += 1) {
-      const next = search.successor(edge)
-      if (next === NO_STATE || (possible[next]! & 1) === 1) continue
+      const next = search.successorName(edge)
+      if (next === NO_STATE || possible.has(next)) continue
       const decision = routes.decision(state, edge - start)
       const key = 'choice' in decision ? decision.choice : decision.at
       if (found.has(key)) continue

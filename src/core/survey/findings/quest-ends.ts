@@ -107,7 +107,7 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
       const bit = 31 - Math.clz32(rest & -rest)
       const one = (open[bit]![stages.stageOf(packed, state, bit)] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
-      if (ended || (((final >>> bit) & 1) === 1 && endings.can(state, 0))) one.ends.push(state)
+      if (ended || (((final >>> bit) & 1) === 1 && endings.can(state))) one.ends.push(state)
     }
   }
   for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
