@@ -1,40 +1,57 @@
+import { distancesTo } from './explicit/backward'
 import type { Search } from './explicit/search'
 import { NO_STATE } from './explicit/table'
+import type { Way } from './result'
+import type { Routes } from './routes'
+
+/** By search, once somebody asks: how many decisions each state is from the nearest end of the story, or -1. */
+const known = new WeakMap<Search, { readonly expanded: number; readonly distances: Int32Array }>()
 
 /**
- * A shortest path from the start to an ended state that comes through one of the given states;
- * from each of them one can be reached. Breadth-first from all of them at once, each beginning at
- * its own depth.
+ * A shortest way from the start to an ended state that comes through one of the given states; from
+ * each of them one can be reached.
  */
-export function shortestContinuation(search: Search, through: readonly number[]): number[] {
-  const parents = new Map<number, number>()
-  const layers: number[][] = []
-  const given = new Set(through)
-  for (const state of given) (layers[search.depthOf(state)] ??= []).push(state)
-  const seen = new Set<number>()
-  for (let depth = 0; depth < layers.length; depth += 1) {
-    for (const state of layers[depth] ?? []) {
-      if (seen.has(state)) continue
-      seen.add(state)
-      if (search.settle(state).ending !== -1) return path(search, state, parents)
-      if (state >= search.expanded) continue
-      for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
-        const next = search.successor(at)
-        if (next === NO_STATE || seen.has(next)) continue
-        // a given state is come to no sooner than at its own depth
-        if (given.has(next)) continue
-        if (!parents.has(next)) parents.set(next, state)
-        ;(layers[depth + 1] ??= []).push(next)
-      }
-    }
+export function shortestThrough(search: Search, routes: Routes, through: readonly number[]): Way {
+  const distances = toEnds(search)
+  let best = -1
+  let least = Infinity
+  for (const state of through) {
+    const length = search.depthOf(state) + distances[state]!
+    if (length >= least) continue
+    least = length
+    best = state
   }
-  throw new Error('internal: no ended state can be reached from where one was said to be')
+  return { length: least, take: () => [...routes.toState(best), ...routes.along(onward(search, best, distances))] }
 }
 
-/** Back along the continuation, then along the search's own shortest path. */
-function path(search: Search, end: number, parents: ReadonlyMap<number, number>): number[] {
-  const back = [end]
-  for (let at = parents.get(end); at !== undefined; at = parents.get(at)) back.push(at)
-  for (let at = search.foundBy(back.at(-1)!); at !== undefined; at = search.foundBy(at.state)) back.push(at.state)
-  return back.reverse()
+function toEnds(search: Search): Int32Array {
+  const before = known.get(search)
+  if (before !== undefined && before.expanded === search.expanded) return before.distances
+  const { beats } = search.story
+  const ends: number[] = []
+  for (let state = 0; state < search.states; state += 1) {
+    const location = search.locationOf(state)
+    if (location < beats.length && beats[location]!.ending !== -1) ends.push(state)
+  }
+  const distances = distancesTo(search, ends)
+  known.set(search, { expanded: search.expanded, distances })
+  return distances
+}
+
+/** States from one to the nearest end, each nearer than the one before. */
+function onward(search: Search, from: number, distances: Int32Array): number[] {
+  const path = [from]
+  for (let state = from; distances[state]! > 0; ) {
+    let edge = search.rowStart(state)
+    for (;;) {
+      const next = search.successor(edge)
+      if (next !== NO_STATE && distances[next] === distances[state]! - 1) {
+        state = next
+        break
+      }
+      edge += 1
+    }
+    path.push(state)
+  }
+  return path
 }

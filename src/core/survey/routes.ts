@@ -31,10 +31,6 @@ export class Routes {
     return this.wayOf({ state, pick: -1 })
   }
 
-  wayAlong(path: readonly number[]): Way {
-    return { length: path.length - 1, take: () => this.along(path) }
-  }
-
   toState(state: number): Decision[] {
     const route: Decision[] = []
     for (let step = this.stepTo(state); step !== undefined; step = this.stepTo(step.from)) route.push(step.decision)

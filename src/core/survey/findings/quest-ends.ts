@@ -1,7 +1,7 @@
 import type { LinkedQuest } from '../../story/linked'
 import { has } from '../bits'
 import type { SurveyContext } from '../context'
-import { shortestContinuation } from '../continuation'
+import { shortestThrough } from '../continuation'
 import { canReachWithin } from '../explicit/backward'
 import type { Field, Layout } from '../explicit/layout'
 import type { Search } from '../explicit/search'
@@ -119,8 +119,7 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
         found.push(finding('stranded-stage', [id, name], `"${id}" can get to "${name}" and never come to an outcome`, routes.wayTo(stranded)))
       }
       if (ends.length > 0) {
-        const way = routes.wayAlong(shortestContinuation(search, ends))
-        found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, way))
+        found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, shortestThrough(search, routes, ends)))
       }
       return found
     }),
