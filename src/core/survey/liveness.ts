@@ -83,6 +83,9 @@ interface WordResult extends Held {
   readonly live: Int32Array
 }
 
+/** After all ranks; a small number, as it stands among them. */
+const NEVER = 2 ** 30 - 1
+
 class Analysis {
   private readonly results: WordResult[] = []
   private readonly words: number
@@ -108,7 +111,7 @@ class Analysis {
   /** Of that word: what is looked at wherever the story rests. */
   private watched = 0
   /** Of that word: the ranks between which beats are looked at. */
-  private lowest = Infinity
+  private lowest = NEVER
   private highest = -1
   /** Whether some slot of a word is a scene's own. */
   private readonly ownedWords: Uint8Array
@@ -239,7 +242,7 @@ class Analysis {
   private turnTo(word: number): void {
     for (const beat of this.namers[this.word]!) this.names[beat] = 0
     this.word = word
-    this.lowest = Infinity
+    this.lowest = NEVER
     this.highest = -1
     const { rankOf } = this.roads.ranks
     for (const beat of this.namers[word]!) {
@@ -249,7 +252,7 @@ class Analysis {
       if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
     }
     this.watched = this.everywhere[word]!
-    if (this.watched !== 0) this.highest = Infinity
+    if (this.watched !== 0) this.highest = NEVER
     if (!this.held) this.lowest = 0
     this.owned = this.ownedWords[word] === 1
   }

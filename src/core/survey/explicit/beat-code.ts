@@ -1,6 +1,5 @@
 import { BeatWriter } from './beat-writer'
 import { OPEN, type LeftRun, type WriterParts } from './code-plan'
-import { PAGE_BITS, PAGE_WORDS } from './table'
 import { binary, block, call, constant, either, get, leave, load, loopWhile, not, NOTHING, OP, set, store, storeByte, tee, when, type FunctionCode } from './wasm'
 
 /**
@@ -9,8 +8,8 @@ import { binary, block, call, constant, either, get, leave, load, loopWhile, not
  */
 export function writeAdd({ memory }: WriterParts): FunctionCode {
   const [state, at, word, bits, bit] = [0, 1, 2, 3, 4]
-  const page = binary(OP.shiftRight, get(state), constant(PAGE_BITS))
-  const inPage = binary(OP.and, binary(OP.shiftRight, get(state), constant(5)), constant(PAGE_WORDS - 1))
+  const page = binary(OP.shiftRight, get(state), constant(memory.pageBits))
+  const inPage = binary(OP.and, binary(OP.shiftRight, get(state), constant(5)), constant(2 ** (memory.pageBits - 5) - 1))
   const fresh = load(constant(0), memory.cursors + 4)
   const found = [
     set(word, load(binary(OP.shiftLeft, page, constant(2)), memory.pages)),

@@ -28,6 +28,8 @@ export interface MemoryPlan {
   /** Of a set of small numbers: where the words of each page of bits begin, and the bits. */
   readonly pages: number
   readonly bits: number
+  /** How many bits a page has, as a power of 2. */
+  readonly pageBits: number
 }
 
 /** A run that is left to the interpreter: from which scene it comes, where it goes on (-1: to the current place, which is told), and which slots it has written. */

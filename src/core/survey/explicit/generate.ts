@@ -88,6 +88,7 @@ export class GeneratedCode {
       fresh: place(4 * SUCCESSORS_MAX),
       pages: place(set instanceof BitSet ? set.pageBytes : 0),
       bits: end,
+      pageBits: set instanceof BitSet ? set.pageBits : 5,
     }
     this.parts = { ...from, memory: this.addresses }
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(end / MEMORY_PAGE) })

@@ -25,13 +25,16 @@ export interface StateSet {
 /** Some states of a set, a bit a state, told by what they are called; neighbours share a word, as they do in the set. */
 export class StateBits {
   private readonly words: Int32Array
+  private readonly inPage: number
 
   /** `pages`: of every page of names, where its words begin; left out where names are numbers. */
   constructor(
     words: number,
     private readonly pages?: Int32Array,
+    private readonly pageBits = 5,
   ) {
     this.words = new Int32Array(words)
+    this.inPage = 2 ** (pageBits - 5) - 1
   }
 
   /** Whether the state of that name, which is in the set, is among them. */
@@ -45,7 +48,7 @@ export class StateBits {
 
   private wordOf(name: number): number {
     const { pages } = this
-    return pages === undefined ? name >>> 5 : pages[name >>> PAGE_BITS]! + ((name >>> 5) & (PAGE_WORDS - 1))
+    return pages === undefined ? name >>> 5 : pages[name >>> this.pageBits]! + ((name >>> 5) & this.inPage)
   }
 }
 
@@ -56,9 +59,10 @@ export function stateSet(words: number, space: number): StateSet {
 /** Bytes by which WebAssembly counts memory. */
 export const MEMORY_PAGE = 65536
 
-/** Bits of one page, and the words that hold them. */
-export const PAGE_BITS = 12
-export const PAGE_WORDS = 2 ** (PAGE_BITS - 5)
+/** Bits of the smallest page, as a power of 2. */
+const PAGE_BITS_LEAST = 9
+/** Small pages waste little where few states lie in a wide space, but there are no more than 2 to this power. */
+const PAGES_BITS_MOST = 20
 /** A space of up to this many words is held whole. */
 const WHOLE = 2 ** 15
 
@@ -74,19 +78,25 @@ export class BitSet implements StateSet {
   /** Of every page: where its words begin, or 0 for none. The first page of `bits` belongs to nobody. */
   private pages: Int32Array
   private bits: Int32Array
-  private used = PAGE_WORDS
+  private used: number
   /** Each word of bits, and how many stand before it. */
   private ranks = new Int32Array()
   /** By rank. */
   private numbers = new Uint32Array()
   private readonly pageCount: number
+  /** Bits of one page, as a power of 2, and the words that hold them. */
+  readonly pageBits: number
+  private readonly pageWords: number
   /** Where pages and bits have been moved to, for generated code to find them. */
   private home: { readonly memory: WebAssembly.Memory; readonly pages: number; readonly bits: number } | undefined
 
   constructor(space: number) {
-    this.pageCount = Math.floor(space / 2 ** PAGE_BITS) + 1
+    this.pageBits = Math.max(PAGE_BITS_LEAST, Math.ceil(Math.log2(space)) - PAGES_BITS_MOST)
+    this.pageWords = 2 ** (this.pageBits - 5)
+    this.used = this.pageWords
+    this.pageCount = Math.floor(space / 2 ** this.pageBits) + 1
     this.pages = new Int32Array(this.pageCount)
-    const whole = (this.pageCount + 1) * PAGE_WORDS
+    const whole = (this.pageCount + 1) * this.pageWords
     this.bits = new Int32Array(Math.min(whole, WHOLE))
     if (whole <= WHOLE) for (let page = 0; page < this.pageCount; page += 1) this.open(page)
   }
@@ -111,19 +121,20 @@ export class BitSet implements StateSet {
 
   addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
     this.reserve(size)
-    const { states } = this
+    const { states, pageBits } = this
+    const inPage = this.pageWords - 1
     let { bits, pages, count } = this
     for (let index = 0; index < size; index += 1) {
       const key = keys[index]! | 0
       names[at + index] = key
       if (key < 0) continue
-      let base = pages[key >> PAGE_BITS]!
+      let base = pages[key >> pageBits]!
       if (base === 0) {
-        base = this.open(key >> PAGE_BITS)
+        base = this.open(key >> pageBits)
         bits = this.bits
         pages = this.pages
       }
-      const word = base + ((key >> 5) & (PAGE_WORDS - 1))
+      const word = base + ((key >> 5) & inPage)
       const before = bits[word]!
       const after = before | (1 << (key & 31))
       if (before === after) continue
@@ -153,12 +164,12 @@ export class BitSet implements StateSet {
   }
 
   noneOf(): StateBits {
-    return new StateBits(this.used, this.pages.slice())
+    return new StateBits(this.used, this.pages.slice(), this.pageBits)
   }
 
   /** How many states that are in the set have a smaller packed word. */
   private rankOf(key: number): number {
-    const word = 2 * (this.pages[key >> PAGE_BITS]! + ((key >> 5) & (PAGE_WORDS - 1)))
+    const word = 2 * (this.pages[key >> this.pageBits]! + ((key >> 5) & (this.pageWords - 1)))
     return this.ranks[word + 1]! + ones(this.ranks[word]! & ((1 << (key & 31)) - 1))
   }
 
@@ -180,7 +191,7 @@ export class BitSet implements StateSet {
   /** Makes a page and gives where its words begin; what `memory.buffer` was may be gone afterwards. */
   open(page: number): number {
     const base = this.used
-    this.used += PAGE_WORDS
+    this.used += this.pageWords
     if (this.used > this.bits.length) this.makeRoom(Math.max(this.used, Math.ceil((this.bits.length * 3) / 2)))
     this.pages[page] = base
     return base
