@@ -64,7 +64,7 @@ export class SurveyHandle {
   open(story: Story): void {
     this.version += 1
     this.set({ running: { states: 0, waiting: 0 } })
-    this.post({ type: 'open', story, version: this.version })
+    this.post({ type: 'open', story: JSON.stringify(story), version: this.version })
   }
 
   change(change: Change): void {

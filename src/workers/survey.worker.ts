@@ -84,7 +84,7 @@ function hear(message: ToSurvey): void {
   switch (message.type) {
     case 'open':
       warming = undefined
-      story = message.story
+      story = JSON.parse(message.story) as Story
       version = message.version
       return begin()
     case 'change': {
