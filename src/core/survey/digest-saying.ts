@@ -1,4 +1,5 @@
-import { STEP, type Digest, type Way } from './digest'
+import type { Digest, Way } from './digest'
+import { STEP } from './digest-steps'
 
 /** All that a beat says about some things, to be compared. */
 export function saying({ rest, onward, arrival, ways }: Digest, about: (thing: number) => boolean): string {

@@ -2,6 +2,8 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import type { Expr } from '../expression/ast'
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
 import { textArgument } from '../story/text'
+import { EFFECT, STEP } from './digest-steps'
+import { Scratch } from './scratch'
 import { eachOwner, eachText } from './story-parts'
 import { askedFor, asksForCounts, eachThing, readsText, showsWords, type Things } from './things'
 
@@ -51,33 +53,6 @@ export interface Way {
 }
 
 export const TO_RETURN = -1
-
-/** Steps of a digest; each is followed by its operands. */
-export const STEP = {
-  /** A thing is read. */
-  read: 0,
-  /** A thing is read by showing a text. */
-  shown: 1,
-  /** A thing is set anew. */
-  kill: 2,
-  /** An effect on an entry: the entry, how (EFFECT), whether it may be left out, its number among the beat's effects, how many things it reads, those. */
-  effect: 3,
-  /** A stage is set: the quest, whether it may be left out, whether the quest declares moves. */
-  stage: 4,
-  /** So many of the following numbers are steps of a way of its own from nothing; what it gives is added. */
-  aside: 5,
-  /** Variants begin from here. */
-  base: 6,
-  /** The same as `aside`, from where the variants begin. */
-  variant: 7,
-  /** Goes to a beat. */
-  go: 8,
-  /** Goes back to a place. */
-  goBack: 9,
-} as const
-
-/** How an effect changes an entry. */
-export const EFFECT = { setLiteral: 0, setOther: 1, change: 2 } as const
 
 /** A linked beat is kept by an edit only where all names stay what they were, and with them all numbers. */
 export function digestOf(story: LinkedStory, things: Things, beat: LinkedBeat): Digest {
@@ -443,37 +418,4 @@ class Reader {
 
 function copied<T>(list: readonly T[]): readonly T[] {
   return list.length === 0 ? NONE : list.slice()
-}
-
-/** A list of numbers that is written again and again. */
-class Scratch {
-  private readonly items: number[] = []
-  length = 0
-
-  push(item: number): void {
-    this.items[this.length] = item
-    this.length += 1
-  }
-
-  include(item: number): void {
-    const { items, length } = this
-    for (let at = 0; at < length; at += 1) if (items[at] === item) return
-    this.push(item)
-  }
-
-  at(index: number): number {
-    return this.items[index]!
-  }
-
-  put(index: number, item: number): void {
-    this.items[index] = item
-  }
-
-  /** What was written, in a list of its own; nothing is written afterwards. */
-  take(): readonly number[] {
-    if (this.length === 0) return NONE
-    const list = this.items.slice(0, this.length)
-    this.length = 0
-    return list
-  }
 }

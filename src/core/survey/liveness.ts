@@ -1,11 +1,13 @@
 import type { LinkedStory } from '../story/linked'
-import { EFFECT, STEP, type Digest, type Way } from './digest'
+import type { Digest } from './digest'
+import { EFFECT, STEP } from './digest-steps'
 import { thingsOf, thingsRead, type Things } from './things'
 import { saying } from './digest-saying'
+import { HeldSlots, type Held, type WordView } from './held-slots'
 import { isEmpty, type BitRows } from './bits'
 import type { QuestHorizon } from './quest-horizon'
 import type { Roads, Targets } from './roads'
-import { BitList, sameRows, SlotRows, type BitsByBeat } from './slot-rows'
+import { sameRows, SlotRows, type BitsByBeat } from './slot-rows'
 import type { Slots } from './slots'
 import { promiseParts } from './story-parts'
 import { Worklist } from './worklist'
@@ -72,11 +74,6 @@ export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slot
   return words.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, words })
 }
 
-interface Held {
-  readonly atRest: BitsByBeat
-  readonly stuck: BitsByBeat
-}
-
 /** What was found out about one word: the beats that were looked at, what is live on coming into them, what states hold. */
 interface WordResult extends Held {
   readonly beats: Int32Array
@@ -86,7 +83,7 @@ interface WordResult extends Held {
 /** After all ranks; a small number, as it stands among them. */
 const NEVER = 2 ** 30 - 1
 
-class Analysis {
+class Analysis implements WordView {
   private readonly results: WordResult[] = []
   private readonly words: number
   private readonly everywhere: Int32Array
@@ -106,10 +103,10 @@ class Analysis {
   private readonly work: Worklist
   private word = 0
   /** Of that word: whether a beat names one of its slots; whether one of them is a scene's own. */
-  private readonly names: Uint8Array
+  readonly names: Uint8Array
   private owned = false
   /** Of that word: what is looked at wherever the story rests. */
-  private watched = 0
+  watched = 0
   /** Of that word: the ranks between which beats are looked at. */
   private lowest = NEVER
   private highest = -1
@@ -117,12 +114,10 @@ class Analysis {
   private readonly ownedWords: Uint8Array
   private readonly seen: Uint8Array
   /** Whether any road comes to a beat. */
-  private readonly reached: Uint8Array
+  readonly reached: Uint8Array
   private readonly looked: Int32Array
   private base = 0
-  /** Of the word that is looked at: what can have changed on coming into a beat. */
-  private readonly changed: Int32Array
-  private readonly forward: Worklist
+  private readonly heldSlots: HeldSlots
   private readonly firstQuest: number
   /** By word: the slots of quests that can come to an outcome. */
   private readonly endingQuests: Int32Array
@@ -162,12 +157,11 @@ class Analysis {
     this.active = new Uint8Array(this.firstEffect[length]!)
     this.live = new Int32Array(length)
     this.work = new Worklist(roads.order.toReversed())
-    this.changed = new Int32Array(length)
     this.names = new Uint8Array(length)
     this.seen = new Uint8Array(length)
     this.reached = Uint8Array.from(story.beats, ({ index }) => (isEmpty(roads.placesBefore, index) ? 0 : 1))
     this.looked = new Int32Array(length)
-    this.forward = new Worklist(roads.order)
+    this.heldSlots = new HeldSlots(story, roads, horizon, !held)
     this.namers = this.beatsByWord()
     // the slots of quests follow one another
     this.firstQuest = slots.ofQuest[0] ?? 0
@@ -271,6 +265,15 @@ class Analysis {
     return lists.map((list) => Int32Array.from(list))
   }
 
+  /** Of the word that is looked at: the beats that name one of its slots. */
+  get named(): Int32Array {
+    return this.namers[this.word]!
+  }
+
+  get notes(): boolean {
+    return this.observed.quests && this.endingQuests[this.word] !== 0
+  }
+
   /** Finds where slots of a word are live, and which of them states hold. */
   private look(word: number): WordResult {
     this.turnTo(word)
@@ -301,7 +304,7 @@ class Analysis {
       for (let at = sources.first[beat]!; at < sources.first[beat + 1]!; at += 1) add(sources.beats[at]!)
     }
     const beats = looked.slice(0, count)
-    const held = this.hold()
+    const held = this.heldSlots.of(this)
     const found = new Int32Array(count)
     for (let at = 0; at < count; at += 1) {
       const beat = beats[at]!
@@ -313,9 +316,9 @@ class Analysis {
   }
 
   /** Quests of the word whose stage is noted for the findings about their end where the story rests at a beat. */
-  private noted({ words, bits }: BitRows, beat: number): number {
+  noted({ words, bits }: BitRows, beat: number): number {
+    if (!this.notes) return 0
     const mask = this.endingQuests[this.word]!
-    if (mask === 0 || !this.observed.quests) return 0
     // the row of quests, moved to where their slots stand in the word
     const row = beat * words
     const from = this.word * 32 - this.firstQuest
@@ -326,7 +329,7 @@ class Analysis {
     return (shift === 0 || next >= words ? low : low | (bits[row + next]! << (32 - shift))) & mask
   }
 
-  private atRest(beat: number): number {
+  atRest(beat: number): number {
     const { watched } = this
     if (this.names[beat] === 1) return watched | this.steps(this.roads.digests[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
@@ -353,7 +356,7 @@ class Analysis {
   }
 
   /** What is live on going from one beat into another. */
-  private into(target: number, from: number): number {
+  into(target: number, from: number): number {
     const live = this.live[target]!
     if (!this.owned) return live
     const scene = this.scenes[target]!
@@ -450,76 +453,7 @@ class Analysis {
     return slot >>> 5 === this.word && slot !== -1 ? 1 << (slot & 31) : 0
   }
 
-  /**
-   * The slots of a word that states hold: forward over the roads from what is set, as far as it is
-   * live or noted. What is noted for the findings is no use of it: a quest that was noted once, on
-   * a road that sets it no more, is dropped there even where other roads lead to a beat at which it is.
-   */
-  private hold(): Held {
-    const atRest = new BitList()
-    const stuck = new BitList()
-    const { changed, forward: work, reached } = this
-    const { ahead, digests, redirects, choices, onward } = this.roads
-    const { ahead: settable, observed } = this.horizon
-    const notes = this.observed.quests && this.endingQuests[this.word] !== 0
-    const touched: number[] = []
-    const enter = (target: number, bits: number, from: number, carried: number) => {
-      const more = bits & (this.into(target, from) | (carried & this.noted(observed, target))) & ~changed[target]!
-      if (more === 0) return
-      if (changed[target] === 0) touched.push(target)
-      changed[target]! |= more
-      work.add(target)
-    }
-    const { first, beats: places } = this.roads.returns
-    const follow = (beat: number, ways: readonly Way[], now: number, carried: number) => {
-      for (const { to, sets } of ways) {
-        const after = now | this.mask(sets)
-        if (after === 0) continue
-        if (to >= 0) enter(to, after, beat, carried)
-        else for (let at = first[beat]!; at < first[beat + 1]!; at += 1) enter(places[at]!, after, beat, carried)
-      }
-    }
-    const along = (targets: Targets, beat: number, carried: number) => {
-      for (let at = targets.first[beat]!; at < targets.first[beat + 1]!; at += 1) enter(targets.beats[at]!, changed[beat]!, beat, carried)
-    }
-    const pass = (beat: number) => {
-      const { ask } = this.story.beats[beat]!
-      // where the story rested a quest was noted; on the way by itself it is still to be
-      const decided = notes ? this.noted(settable, beat) : 0
-      const passed = notes ? this.noted(observed, beat) : 0
-      if (this.names[beat] === 0) {
-        if (!notes) return along(ahead, beat, 0)
-        along(redirects, beat, passed)
-        along(choices, beat, decided)
-        return along(onward, beat, ask === undefined ? passed : decided)
-      }
-      const { ways } = digests[beat]!
-      follow(beat, ways.redirects, changed[beat]!, passed)
-      const now = changed[beat]! | this.mask(ways.body)
-      follow(beat, ways.choices, now, decided)
-      follow(beat, ways.onward, ways.into === -1 ? now : now | this.bit(this.slots.ofEntry[ways.into]!), ask === undefined ? passed : decided)
-    }
-    const list = (beat: number, now: number) => {
-      const { into } = digests[beat]!.ways
-      const noted = this.noted(observed, beat)
-      if (now !== 0) atRest.add(beat, (this.atRest(beat) | noted) & now)
-      if (this.story.beats[beat]!.ask !== undefined) stuck.add(beat, (this.watched | noted) & (into === -1 ? now : now | this.bit(this.slots.ofEntry[into]!)))
-    }
-    if (!this.held) {
-      for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)
-      return { atRest: atRest.list(), stuck: stuck.list() }
-    }
-    const named = this.namers[this.word]!
-    for (const beat of named) if (reached[beat] === 1) work.add(beat)
-    for (let beat = work.take(); beat !== -1; beat = work.take()) pass(beat)
-    // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
-    for (const beat of named) if (reached[beat] === 1) list(beat, changed[beat]! | this.mask(digests[beat]!.ways.body))
-    for (const beat of touched) if (this.names[beat] === 0) list(beat, changed[beat]!)
-    for (const beat of touched) changed[beat] = 0
-    return { atRest: atRest.list(), stuck: stuck.list() }
-  }
-
-  private mask(things: Digest['things']): number {
+  mask(things: Digest['things']): number {
     let mask = 0
     for (let at = 0; at < things.length; at += 1) mask |= this.bit(this.slots.ofThing[things[at]!]!)
     return mask
