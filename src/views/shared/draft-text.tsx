@@ -1,6 +1,7 @@
 'use client'
 
 import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react'
+import { flushSync } from 'react-dom'
 import { useSession } from './use-session'
 
 interface Props {
@@ -94,13 +95,15 @@ export function DraftText({ label, value, onCommit, placeholder, single, field, 
       text,
       at,
       replace: (next, start, end) => {
-        type(next)
-        tellCaret(next, start ?? at)
-        if (start === undefined) return
-        requestAnimationFrame(() => {
-          box.current?.focus()
-          box.current?.setSelectionRange(start, end ?? start)
-        })
+        const put = () => {
+          type(next)
+          tellCaret(next, start ?? at)
+        }
+        if (start === undefined) return put()
+        // drawn at once: the next key may be pressed before the next frame, and belongs where the cursor will be
+        flushSync(put)
+        box.current?.focus()
+        box.current?.setSelectionRange(start, end ?? start)
       },
     })
   return (
