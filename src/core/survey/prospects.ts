@@ -25,35 +25,46 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
   })
 }
 
-/** From which states the story can still end. */
-export interface EndingProspects {
+/** The same for one property. */
+export interface OneProspect {
   can(state: number): boolean
   may(state: number): boolean
   /** States from which it surely can, and from which it may. */
   readonly sure: StateBits
   readonly possible: StateBits
+}
+
+export function prospectsOf(search: Search, has: (state: number) => boolean): OneProspect {
+  const { table, states } = search
+  const sure = table.noneOf()
+  const optimistic = search.done ? undefined : table.noneOf()
+  for (let state = 0; state < states; state += 1) {
+    const own = has(state)
+    if (own) sure.add(table.nameOf(state))
+    // what was not looked at may lead anywhere
+    if (optimistic !== undefined && (own || state >= search.expanded)) optimistic.add(table.nameOf(state))
+  }
+  canReachOne(search, sure)
+  if (optimistic !== undefined) canReachOne(search, optimistic)
+  const possible = optimistic ?? sure
+  return { can: (state) => sure.has(table.nameOf(state)), may: (state) => possible.has(table.nameOf(state)), sure, possible }
+}
+
+/** From which states the story can still end. */
+export interface EndingProspects extends OneProspect {
   /** Whether it can from all of them. */
   readonly everywhere: boolean
 }
 
 export function endingProspects(search: Search): EndingProspects {
-  const { table, story, states } = search
-  const ends = Uint8Array.from(story.beats, ({ ending }) => (ending === -1 ? 0 : 1))
-  const sure = table.noneOf()
-  const optimistic = search.done ? undefined : table.noneOf()
-  for (let state = 0; state < states; state += 1) {
+  const ends = Uint8Array.from(search.story.beats, ({ ending }) => (ending === -1 ? 0 : 1))
+  const found = prospectsOf(search, (state) => {
     const location = search.locationOf(state)
-    const isEnd = location < ends.length && ends[location] === 1
-    if (isEnd) sure.add(table.nameOf(state))
-    // what was not looked at may lead anywhere
-    if (optimistic !== undefined && (isEnd || state >= search.expanded)) optimistic.add(table.nameOf(state))
-  }
-  canReachOne(search, sure)
-  if (optimistic !== undefined) canReachOne(search, optimistic)
-  const possible = optimistic ?? sure
+    return location < ends.length && ends[location] === 1
+  })
   let everywhere = true
-  for (let state = 0; state < states && everywhere; state += 1) everywhere = sure.has(table.nameOf(state))
-  return { can: (state) => sure.has(table.nameOf(state)), may: (state) => possible.has(table.nameOf(state)), sure, possible, everywhere }
+  for (let state = 0; state < search.states && everywhere; state += 1) everywhere = found.can(state)
+  return { ...found, everywhere }
 }
 
 /** From which states it can still end in each of up to 32 endings, of which the first is `from`. */

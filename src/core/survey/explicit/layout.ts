@@ -144,6 +144,35 @@ export class Layout {
     return location
   }
 
+  /**
+   * Reads some slots alone: puts them into the working vector for the packed state at an offset, and
+   * gives its location.
+   */
+  reader(slots: readonly number[]): (from: Uint32Array, offset: number, values: Int32Array) => number {
+    const plans: (Int32Array | undefined)[] = []
+    const planFor = (location: number): Int32Array => {
+      const fields = new Map(this.fieldsOf(location).map((field) => [field.slot, field]))
+      return Int32Array.from(
+        slots.flatMap((slot) => {
+          const field = fields.get(slot)
+          // one digit of one value stands for what is known
+          return field === undefined ? [slot, 0, 1, 1, this.knownAt(location, slot)] : [slot, field.word, field.stride, field.size, field.min]
+        }),
+      )
+    }
+    return (from, offset, values) => {
+      const first = from[offset]!
+      const location = this.locationOf(first)
+      const plan = (plans[location] ??= planFor(location))
+      const digits = first - this.bases[location]!
+      for (let at = 0; at < plan.length; at += FIELD) {
+        const word = plan[at + 1] === 0 ? digits : from[offset + plan[at + 1]!]!
+        values[plan[at]!] = (((word / plan[at + 2]!) | 0) % plan[at + 3]!) + plan[at + 4]!
+      }
+      return location
+    }
+  }
+
   /** Gives what states resting at `location` hold its initial value again. */
   putBack(location: number, values: Int32Array): void {
     const { plans, initial } = this

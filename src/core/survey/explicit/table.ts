@@ -22,7 +22,7 @@ export interface StateSet {
   noneOf(): StateBits
 }
 
-/** Some states of a set, a bit a state, told by what they are called; neighbours share a word, as they do in the set. */
+/** Some states of a set, a bit a state, told by what they are called; neighbours share a word, as they do in the set. Good as long as nothing is added to the set. */
 export class StateBits {
   private readonly words: Int32Array
   private readonly inPage: number
@@ -164,7 +164,7 @@ export class BitSet implements StateSet {
   }
 
   noneOf(): StateBits {
-    return new StateBits(this.used, this.pages.slice(), this.pageBits)
+    return new StateBits(this.used, this.pages, this.pageBits)
   }
 
   /** How many states that are in the set have a smaller packed word. */
