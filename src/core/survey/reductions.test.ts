@@ -193,3 +193,23 @@ test('a state that is read and written again is the same, and no two places shar
   }
   expect(states).toBeGreaterThan(500)
 })
+
+test('a few slots read alone hold what they hold in the whole state', () => {
+  let read = 0
+  for (let seed = 1; seed <= 300; seed += 1) {
+    const survey = new Survey(linkStory(randomStory(seed)))
+    for (let round = 0; !survey.advance(500) && round < 2; round += 1);
+    const { search } = survey
+    const random = seededRandom(seed)
+    const some = search.slots.all.map(({ index }) => index).filter(() => random.chance(0.3))
+    const alone: string[] = []
+    search.eachState(some, () => alone.push([...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()))
+    const whole = Array.from({ length: search.states }, (_, state) => {
+      search.settle(state)
+      return [...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()
+    })
+    expect(alone).toEqual(whole)
+    read += alone.length
+  }
+  expect(read).toBeGreaterThan(500)
+})
