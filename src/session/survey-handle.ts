@@ -159,8 +159,9 @@ export class SurveyHandle {
     // what it still had to say is not for the next story
     worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => {
       if (data.type !== 'closed') return
-      if (idle === undefined) idle = worker
-      else worker.terminate()
+      // quicker than one that is still warming up
+      idle?.terminate()
+      idle = worker
     }
     this.post({ type: 'close' })
   }
