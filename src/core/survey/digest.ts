@@ -4,8 +4,8 @@ import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, Lin
 import { textArgument } from '../story/text'
 import { EFFECT, STEP } from './digest-steps'
 import { Scratch } from './scratch'
-import { eachOwner, eachText } from './story-parts'
-import { askedFor, asksForCounts, eachThing, readsText, showsWords, type Things } from './things'
+import { eachLine, eachOwner, eachText } from './story-parts'
+import { askedFor, eachThing, readsText, showsWords, type Things } from './things'
 
 /**
  * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
@@ -91,6 +91,8 @@ class Reader {
   private readonly texts: LinkedText[] = []
   private marks = 0
   private effectCount = 0
+  /** Whether the expression that is read asks how often beats were visited or whether choices were taken. */
+  private asksForCounts = false
 
   constructor(
     private readonly story: LinkedStory,
@@ -178,14 +180,7 @@ class Reader {
     if (beat.place) sets.push(things.place)
     sets.push(things.visits + beat.index)
     for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects)
-    for (let at = 0; at < beat.lines.length; at += 1) {
-      const line = beat.lines[at]!
-      if (line.kind === 'line') this.targets(line.effects)
-      else for (let variant = 0; variant < line.variants.length; variant += 1) {
-        const { lines } = line.variants[variant]!
-        for (let number = 0; number < lines.length; number += 1) this.targets(lines[number]!.effects)
-      }
-    }
+    eachLine(beat, this.lineTargets)
     const body = sets.take()
     const choices: Way[] = []
     for (let at = 0; at < beat.choices.length; at += 1) {
@@ -206,6 +201,8 @@ class Reader {
     return ways
   }
 
+  private readonly lineTargets = (line: LinkedLine): void => this.targets(line.effects)
+
   private targets(effects: readonly LinkedEffect[]): void {
     for (let at = 0; at < effects.length; at += 1) this.sets.push(this.target(effects[at]!))
   }
@@ -223,13 +220,15 @@ class Reader {
 
   private asked(expr: Expr): void {
     if (expr.kind === 'bool' || expr.kind === 'int' || expr.kind === 'string') return
+    this.asksForCounts = false
     eachThing(this.story, this.things, expr, this.askedThing)
-    if (!asksForCounts(expr)) return
+    if (!this.asksForCounts) return
     askedFor(this.story, expr, (beat, most) => this.visitsRead.push({ beat, most }), (choice) => this.takenRead.push(choice))
   }
 
   private readonly askedThing = (thing: number): void => {
     if (thing < this.things.quest) this.entriesRead.include(thing)
+    else if (thing >= this.things.visits) this.asksForCounts = true
   }
 
   private shownEntries(parts: readonly MessageFormatElement[]): void {
@@ -246,14 +245,14 @@ class Reader {
   }
 
   private wording(effects: Effects): Digest['wording'] {
-    const { story, named } = this
+    const { story, things, named } = this
     const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
     const forms = this.texts.filter(({ parsed }) => parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag))
     let namesText = false
     for (let at = 0; at < named.length && !namesText; at += 1) namesText = isText(named.at(at))
     if (forms.length === 0 && !namesText) return NO_WORDING
-    const exprs = this.exprs.filter((expr) => readsText(story, expr))
-    for (const { effect } of effects) if (readsText(story, effect.value)) exprs.push(effect.value)
+    const exprs = this.exprs.filter((expr) => readsText(story, things, expr))
+    for (const { effect } of effects) if (readsText(story, things, effect.value)) exprs.push(effect.value)
     const written = effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry)) ? [{ entry: effect.entry, value: effect.value }] : []))
     return forms.length + exprs.length + written.length === 0 ? NO_WORDING : { exprs, effects: written, texts: forms }
   }

@@ -209,7 +209,7 @@ class Analysis implements WordView {
   private shownAfterLines(word: number, beat: number): number {
     const { beats, live } = this.results[word]!
     this.turnTo(word)
-    if (this.held && this.roads.ranks.rankOf[beat]! < this.lowest) return this.bitsOf(word)
+    if (this.held && this.roads.rankOf[beat]! < this.lowest) return this.bitsOf(word)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
     // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
     const shown = this.afterLines(beat, this.atRest(beat)) | this.noted(this.horizon.ahead, beat)
@@ -238,7 +238,7 @@ class Analysis implements WordView {
     this.word = word
     this.lowest = NEVER
     this.highest = -1
-    const { rankOf } = this.roads.ranks
+    const { rankOf } = this.roads
     for (const beat of this.namers[word]!) {
       this.names[beat] = 1
       if (this.reached[beat] === 0) continue
@@ -278,7 +278,7 @@ class Analysis implements WordView {
   private look(word: number): WordResult {
     this.turnTo(word)
     const { work, live, names, owned, watched, looked, seen, reached, lowest, highest } = this
-    const { ahead, sources, ranks: { rankOf } } = this.roads
+    const { ahead, sources, rankOf } = this.roads
     let count = 0
     const add = (beat: number) => {
       if (reached[beat] === 0 || rankOf[beat]! < lowest || rankOf[beat]! > highest) return

@@ -1,6 +1,7 @@
 import { splitAddress } from '../story/beat-at'
 import type { LinkedBeat, LinkedStory } from '../story/linked'
 import { countParts, eachPart } from './beat-parts'
+import { lastAtMost } from './explicit/last-at-most'
 import type { PartKind } from './part-kinds'
 
 /**
@@ -54,7 +55,9 @@ export class Marks {
   /** By first number, where somebody asked: what the parts are. */
   private readonly partsTold = new Map<number, readonly Mark[]>()
   /** First numbers in their order; those that an edit did away with too. */
-  private readonly blocks: { readonly first: number; readonly beat: LinkedBeat }[] = []
+  private readonly blocks: number[] = []
+  /** The beats whose parts begin there. */
+  private readonly blockBeats: LinkedBeat[] = []
 
   constructor(
     private story: LinkedStory,
@@ -74,7 +77,8 @@ export class Marks {
     const linked = this.story.beats[beat]!
     const first = this.take(countParts(linked))
     this.firsts[beat] = first
-    this.blocks.push({ first, beat: linked })
+    this.blocks.push(first)
+    this.blockBeats.push(linked)
     return first
   }
 
@@ -137,11 +141,12 @@ export class Marks {
   at(number: number): Mark {
     const known = this.named.get(number)
     if (known !== undefined) return known
-    const { first, beat } = this.blocks[lastBlock(this.blocks, number)]!
+    const block = lastAtMost(this.blocks, this.blocks.length, number)
+    const first = this.blocks[block]!
     let parts = this.partsTold.get(first)
     if (parts === undefined) {
       const list: Mark[] = []
-      eachPart(beat, (kind, address) => list.push({ kind, key: [address] }))
+      eachPart(this.blockBeats[block]!, (kind, address) => list.push({ kind, key: [address] }))
       this.partsTold.set(first, (parts = list))
     }
     return parts[number - first]!
@@ -234,16 +239,4 @@ const NEVER_FALSE = 2
 
 function nameOf(key: readonly string[]): string {
   return key.length === 1 ? key[0]! : key.join('\n')
-}
-
-/** The last block that begins at a number or before. */
-function lastBlock(blocks: readonly { readonly first: number }[], number: number): number {
-  let low = 0
-  let high = blocks.length - 1
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (blocks[middle]!.first <= number) low = middle
-    else high = middle - 1
-  }
-  return low
 }

@@ -9,7 +9,7 @@ test('no road leads to a lower rank, and beats share one just where they lead to
   for (let seed = 1; seed <= 150; seed += 1) {
     const story = linkStory(randomStory(seed))
     const { ahead } = roadsOf(story, allotSlots(story))
-    const { rankOf, beats, first } = rankBeats(ahead)
+    const rankOf = rankBeats(ahead)
     const targets = (beat: number) => [...ahead.beats.subarray(ahead.first[beat], ahead.first[beat + 1])]
     const reach = story.beats.map((_, from) => {
       const seen = new Set([from])
@@ -17,7 +17,6 @@ test('no road leads to a lower rank, and beats share one just where they lead to
       return seen
     })
     for (let a = 0; a < story.beats.length; a += 1) {
-      expect(beats.subarray(first[rankOf[a]!], first[rankOf[a]! + 1])).toContain(a)
       for (const target of targets(a)) expect(rankOf[target]).toBeGreaterThanOrEqual(rankOf[a]!)
       for (let b = 0; b < a; b += 1) {
         const both = reach[a]!.has(b) && reach[b]!.has(a)
@@ -25,7 +24,7 @@ test('no road leads to a lower rank, and beats share one just where they lead to
         expect({ seed, a, b, same: rankOf[a] === rankOf[b] }).toEqual({ seed, a, b, same: both })
       }
     }
-    expect([...beats].sort((a, b) => a - b)).toEqual(story.beats.map(({ index }) => index))
+    expect(rankOf).toHaveLength(story.beats.length)
   }
   expect(shared).toBeGreaterThan(100)
 })

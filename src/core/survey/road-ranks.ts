@@ -1,20 +1,11 @@
 import type { Targets } from './roads'
 
-/** Beats in an order along their roads: see `rankBeats`. */
-export interface RoadRanks {
-  /** By beat. */
-  readonly rankOf: Int32Array
-  /** All beats, lowest ranks first; those of rank r from `first[r]` to `first[r + 1]`. */
-  readonly beats: Int32Array
-  readonly first: Int32Array
-}
-
 /**
- * Ranks beats so that no road leads to a lower rank, and beats that lead to one another share
+ * By beat a rank, so that no road leads to a lower rank, and beats that lead to one another share
  * theirs: the strongly connected components in topological order (Tarjan: Depth-first search and
  * linear graph algorithms, 1972).
  */
-export function rankBeats({ first: starts, beats: targets }: Targets): RoadRanks {
+export function rankBeats({ first: starts, beats: targets }: Targets): Int32Array {
   const length = starts.length - 1
   const component = new Int32Array(length).fill(-1)
   const index = new Int32Array(length)
@@ -57,16 +48,5 @@ export function rankBeats({ first: starts, beats: targets }: Targets): RoadRanks
     }
   }
   // components are finished last ones first
-  const rankOf = component.map((one) => components - 1 - one)
-  const first = new Int32Array(components + 1)
-  for (let beat = 0; beat < length; beat += 1) first[rankOf[beat]! + 1]! += 1
-  for (let rank = 0; rank < components; rank += 1) first[rank + 1]! += first[rank]!
-  const fill = first.slice(0, components)
-  const beats = new Int32Array(length)
-  for (let beat = 0; beat < length; beat += 1) {
-    const rank = rankOf[beat]!
-    beats[fill[rank]!] = beat
-    fill[rank]! += 1
-  }
-  return { rankOf, beats, first }
+  return component.map((one) => components - 1 - one)
 }

@@ -1,7 +1,7 @@
 import type { LinkedBeat, LinkedStory } from '../story/linked'
 import { BitRows, include } from './bits'
 import { digestOf, TO_RETURN, type Digest, type Way, type Ways } from './digest'
-import { rankBeats, type RoadRanks } from './road-ranks'
+import { rankBeats } from './road-ranks'
 import { thingsOf } from './things'
 import type { Slots } from './slots'
 import { roadOrder, Worklist } from './worklist'
@@ -34,7 +34,8 @@ export interface Roads {
   readonly ahead: Targets
   /** By beat, those that lead there. */
   readonly sources: Targets
-  readonly ranks: RoadRanks
+  /** By beat: see `rankBeats`. */
+  readonly rankOf: Int32Array
 }
 
 export function roadsOf(story: LinkedStory, slots: Slots): Roads {
@@ -65,7 +66,7 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
   const choices = follow((ways) => ways.choices)
   const onward = follow((ways) => ways.onward)
   const ahead = together(story, redirects, choices, onward)
-  return { digests, order, places, placesBefore, redirects, choices, onward, returns, ahead, sources: reversed(story.beats.length, ahead), ranks: rankBeats(ahead) }
+  return { digests, order, places, placesBefore, redirects, choices, onward, returns, ahead, sources: reversed(story.beats.length, ahead), rankOf: rankBeats(ahead) }
 }
 
 /** The same roads after an edit that led none elsewhere. */

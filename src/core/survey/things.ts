@@ -63,33 +63,12 @@ export function eachThing(story: LinkedStory, things: Things, expr: Expr, hear: 
 }
 
 /** Whether some part of an expression is a text entry. */
-export function readsText(story: LinkedStory, expr: Expr): boolean {
-  if (expr.kind === 'entry') return story.entries[story.entryOf.get(expr.id)!]!.kind === 'text'
-  return someChild(expr, (child) => readsText(story, child))
-}
-
-/** Whether it asks how often a beat was visited or whether a choice was taken. */
-export function asksForCounts(expr: Expr): boolean {
-  return expr.kind === 'visits' || expr.kind === 'taken' || someChild(expr, asksForCounts)
-}
-
-function someChild(expr: Expr, is: (child: Expr) => boolean): boolean {
-  switch (expr.kind) {
-    case 'not':
-    case 'negate':
-      return is(expr.operand)
-    case 'and':
-    case 'or':
-    case 'compare':
-    case 'arithmetic':
-      return is(expr.left) || is(expr.right)
-    case 'order':
-      return is(expr.subject)
-    case 'in':
-      return is(expr.left) || expr.items.some(is)
-    default:
-      return false
-  }
+export function readsText(story: LinkedStory, things: Things, expr: Expr): boolean {
+  let found = false
+  eachThing(story, things, expr, (thing) => {
+    found ||= thing < things.quest && story.entries[thing]!.kind === 'text'
+  })
+  return found
 }
 
 /** Which visit counts an expression reads, and up to which count they differ for it; which choices `taken` asks for. */
