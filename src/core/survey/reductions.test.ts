@@ -4,7 +4,8 @@ import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
 import { Rows } from './explicit/rows'
-import { BATCH, NO_STATE, NumberList, stateSet } from './explicit/table'
+import { LongList, NumberList } from './explicit/lists'
+import { BATCH, NO_STATE, stateSet } from './explicit/table'
 import { surveyStory, Survey } from './survey'
 import { wordDomains } from './word-domains'
 
@@ -90,15 +91,15 @@ test('a switch with many positions, many flags and a counter below zero fill mor
 
 test('the set of states knows what it holds, in order of arrival', () => {
   const random = seededRandom(3)
-  // a space of few numbers, of many, and states of two and three words
-  for (const [words, space] of [[1, 2 ** 14], [1, 2 ** 31 - 1], [2, 0], [3, 0]] as const) {
+  // a space of few numbers, one that comes to be full, one of very many, and states of two and three words
+  for (const [words, space] of [[1, 2 ** 14], [1, 2 ** 20 + 50000], [1, 2 ** 31 - 1], [2, 0], [3, 0]] as const) {
     const set = stateSet(words, space)
     const known = new Map<string, number>()
     const names: number[] = []
     const expected: number[] = []
     for (let round = 0; round < 60; round += 1) {
       const size = 1 + random.below(BATCH)
-      const keys = Uint32Array.from({ length: size * words }, () => (space === 2 ** 14 ? random.below(space) : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
+      const keys = Uint32Array.from({ length: size * words }, () => (space > 0 && space < 2 ** 21 ? random.below(space) : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
       if (round % 7 === 0) keys[0] = NO_STATE
       const added = new Uint32Array(size + 1)
       set.addAll(keys, size, added, 1)
@@ -139,6 +140,24 @@ test('lists grow', () => {
   const list = new NumberList(2)
   for (let at = 0; at < 100; at += 1) list.push(at * 7)
   expect([...list.items.subarray(0, list.length)]).toEqual(Array.from({ length: 100 }, (_, at) => at * 7))
+})
+
+test('a long list keeps what was written over the bounds of its parts', () => {
+  const random = seededRandom(11)
+  const list = new LongList()
+  const length = 2 ** 21 + 5000
+  while (list.length < length) {
+    const first = list.length
+    const most = 1 + random.below(4000)
+    const written = list.write(most, (into, at, count) => {
+      for (let index = 0; index < count; index += 1) into[at + index] = (first + index) * 3
+    })
+    expect(written === most || list.length % 2 ** 20 === 0).toBe(true)
+  }
+  let wrong = 0
+  for (let at = 0; at < list.length; at += 1) if (list.at(at) !== at * 3) wrong += 1
+  expect(wrong).toBe(0)
+  expect(list.bytes).toBeLessThan(4 * length + 2 ** 22)
 })
 
 test('words that matter: literals of the whole group, and as many others as it can hold where entries are compared', () => {

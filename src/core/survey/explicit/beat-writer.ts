@@ -1,11 +1,11 @@
 import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedText, Road } from '../../story/linked'
 import { members } from '../bits'
 import type { Slot } from '../slots'
-import { ADD, HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
+import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
 import { anyOf, ExpressionWriter } from './expression-writer'
 import type { Field } from './layout'
 import { writeShown } from './shown-writer'
-import { binary, block, call, constant, DROP, either, get, give, leave, loadByte, not, NOTHING, OP, set, store, storeByte, when, type Code } from './wasm'
+import { binary, block, call, constant, either, get, give, leave, loadByte, not, NOTHING, OP, set, select, store, storeByte, when, type Code } from './wasm'
 
 /** Statements of code for one choice, after which its run goes on in the interpreter. */
 const CODE_MAX = 1500
@@ -28,10 +28,14 @@ interface Standing {
 export class BeatWriter {
   /** False once something was met that is left to the interpreter. */
   supported = true
-  /** Locals besides the parameters. */
-  locals = 0
+  /** How many things are still noted when they happen, so far. */
+  notes = 0
+  /** Whether what was emitted goes one way only, so far. */
+  isStraight = true
+  /** Where it came to, packed, where it is played within another. */
+  successor: readonly Code[] = []
   private code: Code[] = []
-  private statements = 0
+  statements = 0
   private standing: Standing = { words: [], at: NOTHING, index: NOTHING, pick: NOTHING }
   /** How the state that is left holds what it holds. */
   private readonly fields: ReadonlyMap<number, Field>
@@ -43,14 +47,14 @@ export class BeatWriter {
   private readonly written = new Set<number>()
   /** In a trial nothing is marked. */
   private quiet = false
-  /** Conditions whose outcomes are still written down, so far. */
-  private logged = 0
 
   constructor(
     private readonly parts: WriterParts,
     private readonly beat: number,
-    private readonly parameters: number,
+    private readonly locals: Locals,
     private readonly left: LeftRun[],
+    /** What it is played in the middle of, whose locals it reads and leaves as they are; it then must go one way only. */
+    private readonly within?: BeatWriter,
   ) {
     const fields = parts.layout.fieldsOf(beat)
     this.fields = new Map(fields.map((field) => [field.slot, field]))
@@ -66,12 +70,6 @@ export class BeatWriter {
     this.standing = standing
   }
 
-  /** A local of one's own. */
-  local(): number {
-    this.locals += 1
-    return this.parameters + this.locals - 1
-  }
-
   /** All that was emitted, after the slots that it looks at were put into their locals. */
   text(): Code {
     const { layout } = this.parts
@@ -84,9 +82,20 @@ export class BeatWriter {
     return [held, this.code]
   }
 
+  /** What was emitted, alone. */
+  get bare(): Code {
+    return this.code
+  }
+
   emit(code: Code): void {
     this.code.push(code)
     this.statements += 1
+  }
+
+  /** Emits what may go more than one way. */
+  branch(code: Code): void {
+    this.isStraight = false
+    this.emit(code)
   }
 
   /** What `work` emits, to be emitted elsewhere. */
@@ -102,7 +111,8 @@ export class BeatWriter {
   mark(number: number): void {
     if (this.quiet || this.parts.compiler.marks.seen[number] === 1) return
     const address = this.parts.memory.marks + number
-    this.emit(when(not(loadByte(constant(0), address)), [storeByte(constant(0), constant(1), address), call(HIT, constant(number), this.standing.index, this.standing.pick)]))
+    this.notes += 1
+    this.branch(when(not(loadByte(constant(0), address)), [storeByte(constant(0), constant(1), address), call(HIT, constant(number), this.standing.index, this.standing.pick)]))
   }
 
   /** The mark of the part at an address. */
@@ -128,12 +138,12 @@ export class BeatWriter {
     const { rules } = choice.to
     const writes = new Set(choice.effects.map(({ effect }) => this.slotOfEffect(effect).index))
     if (taken !== -1) writes.add(taken)
-    const leads = this.local()
+    const leads = this.locals.another()
     const trial = this.capture(() => {
       const before = this.quiet
       this.quiet = true
       const kept = [...writes].map((slot) => {
-        const local = this.local()
+        const local = this.locals.another()
         this.emit(set(local, this.read(slot)))
         return { slot, local }
       })
@@ -144,7 +154,7 @@ export class BeatWriter {
       this.quiet = before
     })
     this.emit(set(leads, constant(0)))
-    this.emit(gate === undefined ? trial : when(gate, trial))
+    this.branch(gate === undefined ? trial : when(gate, trial))
     return get(leads)
   }
 
@@ -153,20 +163,20 @@ export class BeatWriter {
     this.emit(set(local, constant(0)))
     let together: Code[] = []
     const ask = () => {
-      if (together.length > 0) this.emit(when(not(get(local)), set(local, anyOf(together))))
+      if (together.length > 0) this.branch(when(not(get(local)), set(local, anyOf(together))))
       together = []
     }
     for (const test of tests) {
-      const before = this.logged
+      const before = this.notes
       let value: Code = NOTHING
       const first = this.capture(() => (value = test()))
-      if (first.length === 0 && this.logged === before) {
+      if (first.length === 0 && this.notes === before) {
         together.push(value)
         if (together.length === TOGETHER) ask()
         continue
       }
       ask()
-      this.emit(when(not(get(local)), [first, set(local, value)]))
+      this.branch(when(not(get(local)), [first, set(local, value)]))
     }
     ask()
   }
@@ -186,25 +196,33 @@ export class BeatWriter {
     writeShown(this.parts.compiler, text.parsed, address, {
       read: (slot) => this.read(slot),
       mark: (number) => this.mark(number),
-      emit: (code) => this.emit(code),
+      emit: (code) => this.branch(code),
       capture: (work) => this.capture(work),
       refuse: () => (this.supported = false),
     })
   }
 
   private read(slot: number): Code {
-    let local = this.used.get(slot)
-    if (local === undefined) {
-      local = this.local()
-      this.used.set(slot, local)
-    }
-    return get(local)
+    const known = this.used.get(slot)
+    if (known === undefined && this.within !== undefined) return this.within.read(slot)
+    return get(known ?? this.localOf(slot))
   }
 
   private write(slot: number, value: Code): void {
-    this.read(slot)
+    const local = this.used.get(slot) ?? this.localOf(slot)
     this.written.add(slot)
-    this.emit(set(this.used.get(slot)!, value))
+    this.emit(set(local, value))
+  }
+
+  /** What a slot held before anything was written. */
+  private before(slot: number): Code {
+    return this.within!.read(slot)
+  }
+
+  private localOf(slot: number): number {
+    const local = this.locals.another()
+    this.used.set(slot, local)
+    return local
   }
 
   private go(road: Road, way: Way): void {
@@ -213,10 +231,12 @@ export class BeatWriter {
     const { slots } = this.parts.compiler
     if (way.place !== undefined) return this.visit(slots.places[way.place - 1]!, way)
     const { roads } = this.parts
-    const possible = members(roads.places.row(this.beat)).filter((value) => value !== 0)
+    const known = members(roads.places.row(this.beat))
+    if (known.length === 1 && known[0] !== 0) return this.visit(slots.places[known[0]! - 1]!, { ...way, place: known[0] })
+    const possible = known.filter((value) => value !== 0)
     if (possible.length <= PLACES_MAX && this.statements <= CODE_MAX) {
       for (const value of possible) {
-        this.emit(when(binary(OP.eq, this.read(slots.place), constant(value)), this.capture(() => this.visit(slots.places[value - 1]!, { ...way, place: value }))))
+        this.branch(when(binary(OP.eq, this.read(slots.place), constant(value)), this.capture(() => this.visit(slots.places[value - 1]!, { ...way, place: value }))))
       }
     }
     this.leave(-1, way)
@@ -230,8 +250,8 @@ export class BeatWriter {
     const site = this.left.push({ scene, to, written }) - 1
     written.forEach((slot, number) => this.emit(store(constant(0), this.read(slot), memory.slots + 4 * number)))
     const { words } = this.parts.layout
-    const left = call(LEAVE, constant(site), at, to === -1 ? this.read(compiler.slots.place) : constant(0), index, pick)
-    this.emit(give(words === 1 ? call(ADD, left, at) : binary(OP.add, [left, DROP, at], constant(4 * words))))
+    this.branch(call(LEAVE, constant(site), at, to === -1 ? this.read(compiler.slots.place) : constant(0), index, pick))
+    this.emit(give(binary(OP.add, at, constant(4 * words))))
   }
 
   /** Runs a beat; every way through gives where the next successor goes. */
@@ -249,7 +269,7 @@ export class BeatWriter {
     }
     const next: Way = { scene: linked.scene, place: way.place, path: [...way.path, beat] }
     const beatMark = marks.partsOf(beat)
-    this.firstOf(linked.redirects, next, beatMark)
+    if (this.firstOf(linked.redirects, next, beatMark)) return
     if (linked.place) {
       next.place = slots.placeOf[beat]!
       this.write(slots.place, constant(next.place))
@@ -264,11 +284,10 @@ export class BeatWriter {
     }
     if (linked.ask !== undefined || linked.onward.length === 0) return this.rest(beat)
     // one open choice is enough to rest
-    const rests = this.local()
+    const rests = this.locals.another()
     this.firstThat(rests, linked.choices.map((choice) => () => this.open(choice)))
-    this.emit(when(get(rests), this.capture(() => this.rest(beat))))
-    this.firstOf(linked.onward, next)
-    this.rest(beat)
+    if (linked.choices.length > 0) this.branch(when(get(rests), this.capture(() => this.rest(beat))))
+    if (!this.firstOf(linked.onward, next)) this.rest(beat)
   }
 
   private body(beat: LinkedBeat): void {
@@ -292,7 +311,7 @@ export class BeatWriter {
           })
         }
       })
-      this.emit(block(variants))
+      this.branch(block(variants))
     }
   }
 
@@ -306,21 +325,29 @@ export class BeatWriter {
 
   private guarded(condition: Condition | undefined, work: () => void): void {
     if (condition === undefined) return work()
+    const { notes } = this
     const test = this.condition(condition)
-    this.emit(when(test, this.capture(work)))
+    const inner = this.capture(work)
+    if (inner.length > 0 || this.notes > notes) this.branch(when(test, inner))
   }
 
-  private firstOf(rules: readonly LinkedRule[], way: Way, also?: number): void {
+  /** Goes where the first rule leads that is used; gives whether it surely has gone somewhere. */
+  private firstOf(rules: readonly LinkedRule[], way: Way, also?: number): boolean {
     for (const rule of rules) {
-      const leads = this.leads(rule)
-      const inner = this.capture(() => {
+      const follow = () => {
         if (also !== undefined) this.mark(also)
         this.mark(this.part(rule.address))
         this.effects(rule.effects, rule.address)
         this.go(rule.to, { ...way })
-      })
-      this.emit(when(leads, inner))
+      }
+      if (rule.when === undefined && rule.to.kind === 'beat') {
+        follow()
+        return true
+      }
+      const leads = this.leads(rule)
+      this.branch(when(leads, this.capture(follow)))
     }
+    return false
   }
 
   /** Whether a rule is used when it is come to. */
@@ -331,37 +358,49 @@ export class BeatWriter {
     return gate
   }
 
-  /** Packs the state; neighbouring digits that nothing wrote and that stay neighbours are copied together. */
+  /** Packs the state; neighbouring digits that stay neighbours are copied together, and what was written there is added to what it was. */
   private rest(location: number): void {
     const { layout } = this.parts
     const words: Code[] = Array.from({ length: layout.words }, (_, word) => constant(word === 0 ? layout.baseOf(location) : 0))
     const add = (word: number, value: Code) => {
       words[word] = binary(OP.add, words[word]!, value)
     }
+    const whole = ({ slot, min, stride }: Field) => times(min === 0 ? this.read(slot) : binary(OP.sub, this.read(slot), constant(min)), stride)
     let run: Run | undefined
     const endRun = () => {
-      if (run !== undefined) add(run.to.word, times(this.digits(run.first, run.last), run.to.stride))
+      if (run === undefined) return
+      const { first, last, to, written, count } = run
+      if (written.length === count) for (const field of written) add(field.word, whole(field))
+      else {
+        add(to.word, times(this.digits(first, last), to.stride))
+        for (const { slot, word, stride } of written) add(word, times(binary(OP.sub, this.read(slot), this.before(slot)), stride))
+      }
       run = undefined
     }
     for (const field of layout.fieldsOf(location)) {
       const before = this.fields.get(field.slot)
-      if (before !== undefined && !this.written.has(field.slot)) {
-        if (run !== undefined && run.to.word === field.word && follows(run.last, before)) run.last = before
-        else {
-          endRun()
-          run = { first: before, last: before, to: field }
-        }
+      const isWritten = this.written.has(field.slot)
+      if (before === undefined || (isWritten && this.within === undefined)) {
+        endRun()
+        const known = isWritten ? undefined : layout.knownAt(this.beat, field.slot)
+        if (known === undefined) add(field.word, whole(field))
+        else if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
         continue
       }
-      endRun()
-      if (before === undefined && !this.written.has(field.slot)) {
-        const known = layout.knownAt(this.beat, field.slot)
-        if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
-      } else add(field.word, times(field.min === 0 ? this.read(field.slot) : binary(OP.sub, this.read(field.slot), constant(field.min)), field.stride))
+      if (run === undefined || run.to.word !== field.word || !follows(run.last, before)) {
+        endRun()
+        run = { first: before, last: before, to: field, written: [], count: 0 }
+      }
+      run.last = before
+      run.count += 1
+      if (isWritten) run.written.push(field)
     }
     endRun()
+    if (this.within !== undefined) {
+      this.successor = words
+      return
+    }
     const { at } = this.standing
-    if (layout.words === 1) return this.emit(give(call(ADD, words[0]!, at)))
     words.forEach((value, word) => this.emit(store(at, value, 4 * word)))
     this.emit(give(binary(OP.add, at, constant(4 * layout.words))))
   }
@@ -382,8 +421,9 @@ export class BeatWriter {
     const test = condition.expr === undefined ? constant(0) : this.words.test(condition.expr)
     const seen = this.parts.compiler.marks.asked[number]!
     if (seen === 3) return test
-    this.logged += 1
-    const outcome = this.local()
+    this.notes += 1
+    this.isStraight = false
+    const outcome = this.locals.another()
     const address = memory.conditions + number
     const note = (bit: number) =>
       when(not(binary(OP.and, loadByte(constant(0), address), constant(bit))), [
@@ -413,7 +453,7 @@ export class BeatWriter {
     moves.forEach((move, from) => {
       if (move === -1) return
       const noted = this.capture(() => this.mark(move))
-      if (noted.length > 0) this.emit(when(binary(OP.eq, this.read(slot.index), constant(from)), noted))
+      if (noted.length > 0) this.branch(when(binary(OP.eq, this.read(slot.index), constant(from)), noted))
     })
     if (reached !== -1) this.mark(reached)
     this.write(slot.index, constant(stage))
@@ -433,20 +473,36 @@ export class BeatWriter {
       case 'counter':
       case 'item': {
         if (!compiler.isSmall(effect.value) || (effect.kind !== 'set' && !compiler.isSmallSum(entry, effect.value))) this.supported = false
-        const next = this.local()
+        const next = this.locals.another()
         const value = this.words.count(effect.value)
         this.emit(set(next, effect.kind === 'set' ? value : binary(effect.kind === 'add' ? OP.add : OP.sub, this.read(slot.index), value)))
         const over = compiler.follows(entry.index) ? compiler.marks.number('overrun', entry.id, owner) : -1
-        const held = (bound: number) => [
-          set(next, constant(bound)),
-          this.capture(() => {
-            if (over !== -1) this.mark(over)
-          }),
-        ]
-        this.emit(either(binary(OP.gt, get(next), constant(entry.max)), held(entry.max), when(binary(OP.lt, get(next), constant(entry.min)), held(entry.min))))
-        return this.write(slot.index, get(next))
+        const above = binary(OP.gt, get(next), constant(entry.max))
+        const below = binary(OP.lt, get(next), constant(entry.min))
+        const noted = over === -1 ? NOTHING : this.capture(() => this.mark(over))
+        if (noted.length > 0) this.branch(when(binary(OP.or, above, below), noted))
+        return this.write(slot.index, select(above, constant(entry.max), select(below, constant(entry.min), get(next))))
       }
     }
+  }
+}
+
+/** The locals of a function, handed out one by one. */
+export class Locals {
+  private last: number
+
+  constructor(private readonly parameters: number) {
+    this.last = parameters - 1
+  }
+
+  another(): number {
+    this.last += 1
+    return this.last
+  }
+
+  /** How many there are besides the parameters. */
+  get count(): number {
+    return this.last + 1 - this.parameters
   }
 }
 
@@ -456,6 +512,9 @@ interface Run {
   last: Field
   /** Where the first of them goes. */
   readonly to: Field
+  /** Those of them, where they go, that were written. */
+  readonly written: Field[]
+  count: number
 }
 
 function follows(before: Field, field: Field): boolean {

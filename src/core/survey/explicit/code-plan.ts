@@ -23,13 +23,8 @@ export interface MemoryPlan {
   readonly states: number
   /** A byte a state: how many successors it has. */
   readonly degrees: number
-  /** Two words: where the next successor goes, where the next new state. */
-  readonly cursors: number
-  /** Of a set of small numbers: where the words of each page of bits begin, and the bits. */
-  readonly pages: number
-  readonly bits: number
-  /** How many bits a page has, as a power of 2. */
-  readonly pageBits: number
+  /** A word: where the next successor goes. */
+  readonly cursor: number
 }
 
 /** A run that is left to the interpreter: from which scene it comes, where it goes on (-1: to the current place, which is told), and which slots it has written. */
@@ -45,14 +40,9 @@ export const IMPORTS = [
   { name: 'hit', parameters: 3, gives: false },
   /** A condition was false (1) or true (2): its number, which. */
   { name: 'log', parameters: 2, gives: false },
-  /** A run goes on in the interpreter: its number, where its successor goes, the place, the state, the decision. Gives the successor's first word. */
-  { name: 'leave', parameters: 5, gives: true },
-  /** Makes a page of the set of states: its number. Gives where its words begin. */
-  { name: 'open', parameters: 1, gives: true },
+  /** A run goes on in the interpreter: its number, where its successor goes, the place, the state, the decision. */
+  { name: 'leave', parameters: 5, gives: false },
 ] as const
 export const HIT = 0
 export const LOG = 1
 export const LEAVE = 2
-export const OPEN = 3
-/** The function that every module begins with. */
-export const ADD = IMPORTS.length

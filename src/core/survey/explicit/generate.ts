@@ -1,10 +1,9 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../compile'
 import type { Roads } from '../roads'
-import { writeAdd, writeBeat } from './beat-code'
+import { writeBeat } from './beat-code'
 import { IMPORTS, type LeftRun, type MemoryPlan, type WriterParts } from './code-plan'
 import type { Layout } from './layout'
-import { BitSet, MEMORY_PAGE, type StateSet } from './table'
 import { moduleBytes, type FunctionCode } from './wasm'
 
 /**
@@ -29,18 +28,30 @@ export interface CodeParts {
   readonly story: LinkedStory
   readonly compiler: Compiler
   readonly layout: Layout
-  readonly set: StateSet
   readonly roads: Roads
   readonly fallback: Fallback
+  /** Code that still notes things is written anew, with fewer of them, once so many states were expanded by it. */
+  readonly anew: number
 }
 
+/** Bytes by which WebAssembly counts memory. */
+const MEMORY_PAGE = 65536
 /** States that stand ready to be expanded, and successors that wait to be taken. */
 const STATES_MAX = 4096
 const SUCCESSORS_MAX = 4096
 /** Choices of a beat that can get code: how many are open is told in a byte. */
 const CHOICES_MAX = 255
 
-type Run = (from: number, to: number) => number
+/** Code that was written anew is so once more after so many times as many states. */
+const ANEW_NEXT = 8
+
+/** Code of a beat. */
+interface Coded {
+  readonly run: (from: number, to: number) => number
+  expanded: number
+  /** After how many states it is written anew. */
+  readonly anew: number
+}
 
 /** What was expanded since the last time. */
 export interface Expanded {
@@ -48,18 +59,16 @@ export interface Expanded {
   readonly successors: Uint32Array
   /** How many each state has. */
   readonly degrees: Uint8Array
-  /** Successors that are new and stand in the set of states already; none where a state is of several words. */
-  readonly fresh: Uint32Array
 }
 
 export class GeneratedCode {
-  private readonly runs = new Map<number, Run>()
+  private readonly coded = new Map<number, Coded>()
   private readonly parts: WriterParts
   private readonly memory: WebAssembly.Memory
-  private view = new Uint32Array()
+  private readonly words: Uint32Array
   private readonly left: LeftRun[] = []
   private readonly imports: WebAssembly.Imports
-  private readonly addresses: MemoryPlan & { readonly successors: number; readonly fresh: number }
+  private readonly addresses: MemoryPlan & { readonly successors: number }
   /** The numbers of the states that stand ready. */
   private window = { first: 0, end: 0 }
   /** States expanded, and taken, by their index in the window. */
@@ -69,7 +78,7 @@ export class GeneratedCode {
   private forbidden = false
 
   constructor(private readonly from: CodeParts) {
-    const { compiler, layout, set } = from
+    const { compiler, layout } = from
     const { words } = layout
     let end = 0
     const place = (bytes: number) => {
@@ -80,19 +89,16 @@ export class GeneratedCode {
     this.addresses = {
       marks: place(compiler.marks.seen.length),
       conditions: place(compiler.marks.asked.length),
-      cursors: place(8),
+      cursor: place(4),
       slots: place(4 * compiler.slots.all.length),
       states: place(4 * STATES_MAX * words),
       degrees: place(STATES_MAX),
-      successors: place(4 * SUCCESSORS_MAX * words),
-      fresh: place(4 * SUCCESSORS_MAX),
-      pages: place(set instanceof BitSet ? set.pageBytes : 0),
-      bits: end,
-      pageBits: set instanceof BitSet ? set.pageBits : 5,
+      // one more is written to and not kept
+      successors: place(4 * (SUCCESSORS_MAX + 1) * words),
     }
     this.parts = { ...from, memory: this.addresses }
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(end / MEMORY_PAGE) })
-    if (set instanceof BitSet) set.moveTo(this.memory, this.addresses.pages, this.addresses.bits)
+    this.words = new Uint32Array(this.memory.buffer)
     this.rewind()
     this.imports = {
       env: {
@@ -106,36 +112,38 @@ export class GeneratedCode {
         },
         leave: (site: number, at: number, place: number, index: number, pick: number) => {
           this.stand(index, pick)
-          return this.leave(this.left[site]!, at, place, index)
+          this.leave(this.left[site]!, at, place, index)
         },
-        open: (page: number) => (set instanceof BitSet ? set.open(page) : 0),
       },
     }
   }
 
   /** How many beats have code. */
   get count(): number {
-    return this.runs.size
+    return this.coded.size
   }
 
   /** Whether a beat has code. */
   has(beat: number): boolean {
-    return this.runs.has(beat)
+    return this.coded.has(beat)
   }
 
   /** Writes code for some beats, those left out that hold something for the interpreter. */
   write(beats: readonly number[]): void {
-    const functions: FunctionCode[] = [writeAdd(this.parts)]
+    const functions: FunctionCode[] = []
+    const notes = new Map<number, number>()
     for (const beat of beats) {
       if (this.forbidden || this.from.story.beats[beat]!.choices.length > CHOICES_MAX) continue
-      functions.push(...(writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left) ?? []))
+      const written = writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left)
+      if (written === undefined) continue
+      functions.push(...written.functions)
+      notes.set(beat, written.notes)
     }
-    if (functions.length === 1) return
-    const made = this.compile(functions)
+    const made = functions.length === 0 ? undefined : this.compile(functions)
     if (made === undefined) return
-    for (const beat of beats) {
-      const run = made.exports[`beat${beat}`]
-      if (run !== undefined) this.runs.set(beat, run as Run)
+    for (const [beat, count] of notes) {
+      const before = this.coded.get(beat)
+      this.coded.set(beat, { run: made.exports[`beat${beat}`] as Coded['run'], expanded: 0, anew: count === 0 ? Infinity : before === undefined ? this.from.anew : before.anew * ANEW_NEXT })
     }
   }
 
@@ -156,7 +164,10 @@ export class GeneratedCode {
     const most = Math.floor(room / this.from.story.beats[beat]!.choices.length)
     if (most === 0) return 0
     const from = this.done
-    this.done = this.runs.get(beat)!(from, Math.min(from + most, this.window.end - this.window.first))
+    const coded = this.coded.get(beat)!
+    this.done = coded.run(from, Math.min(from + most, this.window.end - this.window.first))
+    coded.expanded += this.done - from
+    if (coded.expanded >= coded.anew) this.write([beat])
     return this.done - from
   }
 
@@ -168,34 +179,25 @@ export class GeneratedCode {
   /** Takes what was expanded; good until the next states are. */
   take(): Expanded {
     const { words } = this
-    const { successors, fresh, degrees, cursors } = this.addresses
+    const { successors, degrees, cursor } = this.addresses
     const expanded = {
-      successors: words.subarray(successors / 4, words[cursors / 4]! / 4),
+      successors: words.subarray(successors / 4, words[cursor / 4]! / 4),
       degrees: new Uint8Array(words.buffer, degrees + this.taken, this.done - this.taken),
-      fresh: words.subarray(fresh / 4, words[cursors / 4 + 1]! / 4),
     }
     this.taken = this.done
     this.rewind()
     return expanded
   }
 
-  /** The whole memory; what was given before is nothing any more once it has grown. */
-  private get words(): Uint32Array {
-    const { buffer } = this.memory
-    if (this.view.buffer !== buffer) this.view = new Uint32Array(buffer)
-    return this.view
-  }
-
   /** Successors that wait to be taken. */
   private get waiting(): number {
-    const { cursors, successors } = this.addresses
-    return (this.words[cursors / 4]! - successors) / (4 * this.from.layout.words)
+    const { cursor, successors } = this.addresses
+    return (this.words[cursor / 4]! - successors) / (4 * this.from.layout.words)
   }
 
   private rewind(): void {
-    const { cursors, successors, fresh } = this.addresses
-    this.words[cursors / 4] = successors
-    this.words[cursors / 4 + 1] = fresh
+    const { cursor, successors } = this.addresses
+    this.words[cursor / 4] = successors
   }
 
   private stand(index: number, pick: number): void {
@@ -204,8 +206,8 @@ export class GeneratedCode {
     marks.pick = pick
   }
 
-  /** Plays the rest of a run in the interpreter; gives the first word of where it came to. */
-  private leave({ scene, to, written }: LeftRun, at: number, place: number, index: number): number {
+  /** Plays the rest of a run in the interpreter. */
+  private leave({ scene, to, written }: LeftRun, at: number, place: number, index: number): void {
     const { layout, compiler, fallback } = this.from
     const memory = this.words
     fallback.load(memory, this.addresses.states / 4 + index * layout.words)
@@ -214,7 +216,6 @@ export class GeneratedCode {
       compiler.values[slot] = memory[this.addresses.slots / 4 + number]!
     })
     fallback.follow(to === -1 ? compiler.slots.places[place - 1]! : to, scene, memory, at / 4)
-    return memory[at / 4]!
   }
 
   private compile(functions: readonly FunctionCode[]): WebAssembly.Instance | undefined {

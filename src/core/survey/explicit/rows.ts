@@ -1,5 +1,5 @@
 import { lastAtMost } from './last-at-most'
-import { NumberList } from './table'
+import { NumberList } from './lists'
 
 /** Rows between two whose beginning is written down. */
 const STRIDE = 64

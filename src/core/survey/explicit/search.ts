@@ -15,13 +15,16 @@ import { Engine } from './engine'
 import { ENDLESS, type Machine } from './machine'
 import type { BeatProgram, Programs } from './programs'
 import { Rows } from './rows'
-import { BATCH, BitSet, NO_STATE, NumberList, stateSet, type StateSet } from './table'
+import { LongList, NumberList } from './lists'
+import { BATCH, NO_STATE, stateSet, type StateSet } from './table'
 
 /** Looked at this often, a beat is worth code of its own. */
 const HOT = 100
 /** Code is first written after so many states, then each time after four times as many. */
 const FIRST_CODE = 512
 const NEXT_CODE = 4
+/** States that code expands before it is written anew. */
+const ANEW = 16384
 const NO_WORDS: ReadonlySet<string> = new Set()
 
 export interface SearchOptions {
@@ -54,7 +57,7 @@ export class Search {
   readonly resting: Engine['resting']
   private readonly engine: Engine
   /** Successors of all expanded states one after another, each state's in the order of its open decisions, by their names in the set of states. */
-  private readonly edges = new NumberList()
+  private readonly edges = new LongList()
   private readonly rows = new Rows()
   expanded = 0
   /** Packed successors that are not numbered yet. */
@@ -114,7 +117,7 @@ export class Search {
   }
 
   get bytes(): number {
-    return this.table.bytes + this.rows.bytes + this.edges.items.byteLength
+    return this.table.bytes + this.rows.bytes + this.edges.bytes
   }
 
   /** Expands up to `count` more states; true when none is left. */
@@ -152,12 +155,12 @@ export class Search {
 
   /** Where a transition leads; those of a state go from `rowStart` to `rowEnd`. NO_STATE for an endless run. */
   successor(transition: number): number {
-    return this.table.numberOf(this.edges.items[transition]!)
+    return this.table.numberOf(this.edges.at(transition))
   }
 
   /** The same by what that state is called in the set of states. */
   successorName(transition: number): number {
-    return this.edges.items[transition]!
+    return this.edges.at(transition)
   }
 
   rowStart(state: number): number {
@@ -185,7 +188,7 @@ export class Search {
     const { edges } = this
     let edge = starts.items[lastAtMost(states.items, states.length, state)]!
     const name = this.table.nameOf(state)
-    while (edges.items[edge] !== name) edge += 1
+    while (edges.at(edge) !== name) edge += 1
     const source = this.rows.rowOf(edge)
     return { state: source, pick: edge - this.rows.start(source) }
   }
@@ -405,7 +408,7 @@ export class Search {
   private writeCode(): void {
     const { story, compiler, layout, roads, machine } = this
     this.code ??= new GeneratedCode({
-      story, compiler, layout, roads, set: this.table,
+      story, compiler, layout, roads, anew: this.hotAfter < HOT ? 1 : ANEW,
       fallback: {
         load: (states, offset) => void this.unpack(states, offset),
         wrote: (slots) => machine.wrote(slots),
@@ -435,32 +438,19 @@ export class Search {
       this.addEdges(this.pending, size)
     }
     if (code?.isFull !== true) return
-    const { successors, degrees, fresh } = code.take()
+    const { successors, degrees } = code.take()
     this.rows.append(degrees)
-    if (this.table instanceof BitSet) this.noteEdges(successors, fresh)
-    else this.addEdges(successors, successors.length / layout.words)
+    this.addEdges(successors, successors.length / layout.words)
   }
 
   private addEdges(packed: Uint32Array, size: number): void {
     const { table, edges, layout } = this
-    edges.reserve(size)
-    for (let from = 0; from < size; from += BATCH) {
-      const part = Math.min(BATCH, size - from)
-      const before = table.count
-      table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), part, edges.items, edges.length)
-      this.noteAddition(before, edges.length)
-      edges.length += part
+    for (let from = 0; from < size; ) {
+      const states = table.count
+      const first = edges.length
+      from += edges.write(Math.min(BATCH, size - from), (into, at, count) => table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), count, into, at))
+      this.noteAddition(states, first)
     }
-  }
-
-  private noteEdges(successors: Uint32Array, fresh: Uint32Array): void {
-    const { table, edges } = this
-    const before = table.count
-    edges.reserve(successors.length)
-    edges.items.set(successors, edges.length)
-    ;(table as BitSet).append(fresh)
-    this.noteAddition(before, edges.length)
-    edges.length += successors.length
   }
 
   private noteAddition(states: number, edges: number): void {

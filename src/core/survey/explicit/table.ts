@@ -1,3 +1,5 @@
+import { enlarged } from './lists'
+
 /** Stands in the list of successors for a decision into an endless run; as a first word, for no state. */
 export const NO_STATE = 0xffffffff
 
@@ -56,100 +58,97 @@ export function stateSet(words: number, space: number): StateSet {
   return words === 1 ? new BitSet(space) : new StateTable(words)
 }
 
-/** Bytes by which WebAssembly counts memory. */
-export const MEMORY_PAGE = 65536
-
 /** Bits of the smallest page, as a power of 2. */
 const PAGE_BITS_LEAST = 9
 /** Small pages waste little where few states lie in a wide space, but there are no more than 2 to this power. */
 const PAGES_BITS_MOST = 20
-/** A space of up to this many words is held whole. */
-const WHOLE = 2 ** 15
+/** A space of up to this many bits is held whole, and one of which a state in so many has been seen. */
+const WHOLE = 2 ** 20
+const DENSE = 64
 
 /**
- * A set of small numbers as bits, in pages that are there once something is in them: neighbours
- * share a word. It knows nothing of the order of discovery, so a state's name is its own packed
- * word, and its number is looked up by how many bits stand before it (rank of a bit vector;
- * Jacobson: Space-efficient static trees and graphs, 1989).
+ * A set of small numbers as bits, so that neighbours share a word; in pages that are there once
+ * something is in them, until there is so much that the whole is held. It knows nothing of the
+ * order of discovery, so a state's name is its own packed word, and its number is looked up by how
+ * many bits stand before it (rank of a bit vector; Jacobson: Space-efficient static trees and
+ * graphs, 1989).
  */
-export class BitSet implements StateSet {
+class BitSet implements StateSet {
   states = new Uint32Array(1024)
   count = 0
-  /** Of every page: where its words begin, or 0 for none. The first page of `bits` belongs to nobody. */
-  private pages: Int32Array
+  /** Of every page: where its words begin, or 0 for none. The first page of `bits` belongs to nobody. Undefined where the whole is held. */
+  private pages: Int32Array | undefined
   private bits: Int32Array
+  /** Words in use. */
   private used: number
-  /** Each word of bits, and how many stand before it. */
+  /** How many bits stand before every other word. */
   private ranks = new Int32Array()
   /** By rank. */
   private numbers = new Uint32Array()
-  private readonly pageCount: number
   /** Bits of one page, as a power of 2, and the words that hold them. */
-  readonly pageBits: number
+  private readonly pageBits: number
   private readonly pageWords: number
-  /** Where pages and bits have been moved to, for generated code to find them. */
-  private home: { readonly memory: WebAssembly.Memory; readonly pages: number; readonly bits: number } | undefined
+  /** Once it has so many, the whole is held. */
+  private readonly dense: number
 
   constructor(space: number) {
     this.pageBits = Math.max(PAGE_BITS_LEAST, Math.ceil(Math.log2(space)) - PAGES_BITS_MOST)
     this.pageWords = 2 ** (this.pageBits - 5)
-    this.used = this.pageWords
-    this.pageCount = Math.floor(space / 2 ** this.pageBits) + 1
-    this.pages = new Int32Array(this.pageCount)
-    const whole = (this.pageCount + 1) * this.pageWords
-    this.bits = new Int32Array(Math.min(whole, WHOLE))
-    if (whole <= WHOLE) for (let page = 0; page < this.pageCount; page += 1) this.open(page)
+    const pageCount = Math.floor(space / 2 ** this.pageBits) + 1
+    this.dense = space <= WHOLE ? 0 : space / DENSE
+    this.used = this.dense === 0 ? pageCount * this.pageWords : this.pageWords
+    this.pages = this.dense === 0 ? undefined : new Int32Array(pageCount)
+    this.bits = new Int32Array(Math.max(this.used, this.dense === 0 ? 0 : WHOLE / 32))
   }
 
   get bytes(): number {
-    return this.states.byteLength + this.pages.byteLength + this.bits.byteLength + this.ranks.byteLength + this.numbers.byteLength
-  }
-
-  /** Bytes of the table of pages. */
-  get pageBytes(): number {
-    return 4 * this.pageCount
-  }
-
-  /** Moves what it knows into a memory, at two addresses of bytes; the bits are the last thing there. */
-  moveTo(memory: WebAssembly.Memory, pages: number, bits: number): void {
-    const { pages: heldPages, bits: heldBits } = this
-    this.home = { memory, pages, bits }
-    this.makeRoom(heldBits.length)
-    this.pages.set(heldPages)
-    this.bits.set(heldBits)
+    return this.states.byteLength + (this.pages?.byteLength ?? 0) + this.bits.byteLength + this.ranks.byteLength + this.numbers.byteLength
   }
 
   addAll(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
-    this.reserve(size)
+    if (this.count + size > this.states.length) this.states = enlarged(this.states, this.count + size)
+    if (this.pages !== undefined && this.count >= this.dense) this.holdWhole(this.pages)
+    if (this.pages === undefined) this.addToWhole(keys, size, names, at)
+    else this.addToPages(this.pages, keys, size, names, at)
+  }
+
+  // Neither branches on what is there: that would be guessed wrong as often as a state is new.
+
+  private addToWhole(keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
+    const { states, bits } = this
+    let { count } = this
+    for (let index = 0; index < size; index += 1) {
+      const key = keys[index]! | 0
+      names[at + index] = key
+      if (key < 0) continue
+      const before = bits[key >> 5]!
+      bits[key >> 5] = before | (1 << (key & 31))
+      states[count] = key
+      count += (~before >>> (key & 31)) & 1
+    }
+    this.count = count
+  }
+
+  private addToPages(pages: Int32Array, keys: Uint32Array, size: number, names: Uint32Array, at: number): void {
     const { states, pageBits } = this
     const inPage = this.pageWords - 1
-    let { bits, pages, count } = this
+    let { bits, count } = this
     for (let index = 0; index < size; index += 1) {
       const key = keys[index]! | 0
       names[at + index] = key
       if (key < 0) continue
       let base = pages[key >> pageBits]!
       if (base === 0) {
-        base = this.open(key >> pageBits)
+        base = this.open(pages, key >> pageBits)
         bits = this.bits
-        pages = this.pages
       }
       const word = base + ((key >> 5) & inPage)
       const before = bits[word]!
-      const after = before | (1 << (key & 31))
-      if (before === after) continue
-      bits[word] = after
+      bits[word] = before | (1 << (key & 31))
       states[count] = key
-      count += 1
+      count += (~before >>> (key & 31)) & 1
     }
     this.count = count
-  }
-
-  /** Notes states that generated code has put into the bits already. */
-  append(fresh: Uint32Array): void {
-    this.reserve(fresh.length)
-    this.states.set(fresh, this.count)
-    this.count += fresh.length
   }
 
   nameOf(number: number): number {
@@ -169,18 +168,19 @@ export class BitSet implements StateSet {
 
   /** How many states that are in the set have a smaller packed word. */
   private rankOf(key: number): number {
-    const word = 2 * (this.pages[key >> this.pageBits]! + ((key >> 5) & (this.pageWords - 1)))
-    return this.ranks[word + 1]! + ones(this.ranks[word]! & ((1 << (key & 31)) - 1))
+    const { pages, bits, ranks } = this
+    const word = pages === undefined ? key >> 5 : pages[key >> this.pageBits]! + ((key >> 5) & (this.pageWords - 1))
+    const before = ranks[word >> 1]! + ones(bits[word]! & ((1 << (key & 31)) - 1))
+    return (word & 1) === 0 ? before : before + ones(bits[word - 1]!)
   }
 
   private rank(): void {
     const { bits, states, count, used } = this
-    const ranks = new Int32Array(2 * used)
+    const ranks = new Int32Array((used + 1) >> 1)
     let sum = 0
     for (let word = 0; word < used; word += 1) {
-      ranks[2 * word] = bits[word]!
-      ranks[2 * word + 1] = sum
-      sum += ones(bits[word]!)
+      if ((word & 1) === 0) ranks[word >> 1] = sum
+      if (bits[word] !== 0) sum += ones(bits[word]!)
     }
     this.ranks = ranks
     const numbers = new Uint32Array(count)
@@ -188,32 +188,24 @@ export class BitSet implements StateSet {
     this.numbers = numbers
   }
 
-  /** Makes a page and gives where its words begin; what `memory.buffer` was may be gone afterwards. */
-  open(page: number): number {
+  /** Makes a page and gives where its words begin. */
+  private open(pages: Int32Array, page: number): number {
     const base = this.used
     this.used += this.pageWords
-    if (this.used > this.bits.length) this.makeRoom(Math.max(this.used, Math.ceil((this.bits.length * 3) / 2)))
-    this.pages[page] = base
+    if (this.used > this.bits.length) this.bits = enlarged(this.bits, this.used)
+    pages[page] = base
     return base
   }
 
-  /** Enlarges the bits, in the memory if they stand there. */
-  private makeRoom(words: number): void {
-    if (this.home === undefined) {
-      const grown = new Int32Array(words)
-      grown.set(this.bits)
-      this.bits = grown
-      return
-    }
-    const { memory, pages, bits } = this.home
-    const missing = bits + 4 * words - memory.buffer.byteLength
-    if (missing > 0) memory.grow(Math.ceil(missing / MEMORY_PAGE))
-    this.pages = new Int32Array(memory.buffer, pages, this.pageCount)
-    this.bits = new Int32Array(memory.buffer, bits, Math.floor((memory.buffer.byteLength - bits) / 4))
-  }
-
-  private reserve(more: number): void {
-    if (this.count + more > this.states.length) this.states = enlarged(this.states, this.count + more)
+  private holdWhole(pages: Int32Array): void {
+    const { pageWords, bits } = this
+    const whole = new Int32Array(pages.length * pageWords)
+    pages.forEach((base, page) => {
+      if (base !== 0) whole.set(bits.subarray(base, base + pageWords), page * pageWords)
+    })
+    this.bits = whole
+    this.used = whole.length
+    this.pages = undefined
   }
 }
 
@@ -340,32 +332,4 @@ function hash(keys: Uint32Array, offset: number, words: number): number {
     mixed ^= mixed >>> 16
   }
   return mixed >>> 0
-}
-
-/** A list of numbers. */
-export class NumberList {
-  items: Uint32Array
-  length = 0
-
-  constructor(capacity = 1024) {
-    this.items = new Uint32Array(capacity)
-  }
-
-  push(value: number): void {
-    this.reserve(1)
-    this.items[this.length] = value
-    this.length += 1
-  }
-
-  /** Makes room for so many more. */
-  reserve(more: number): void {
-    if (this.length + more > this.items.length) this.items = enlarged(this.items, this.length + more)
-  }
-}
-
-/** Twice as large while small, then half as large again: what is not used yet costs memory too. */
-function enlarged(list: Uint32Array, needed: number): Uint32Array<ArrayBuffer> {
-  const grown = new Uint32Array(Math.max(needed, Math.ceil(list.length * (list.length < 2 ** 18 ? 2 : 1.5))))
-  grown.set(list)
-  return grown
 }

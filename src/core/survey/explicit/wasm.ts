@@ -7,7 +7,6 @@
 export type Code = readonly (number | Code)[]
 
 export const NOTHING: Code = []
-export const DROP = 0x1a
 
 export const OP = {
   eqz: 0x45, eq: 0x46, ne: 0x47, lt: 0x48, gt: 0x4a, le: 0x4c, ge: 0x4e, geUnsigned: 0x4f,
@@ -26,6 +25,8 @@ export const binary = (op: number, left: Code, right: Code): Code => [left, righ
 export const not = (value: Code): Code => [value, OP.eqz]
 export const when = (test: Code, then: Code): Code => [test, 0x04, VOID, then, END]
 export const either = (test: Code, then: Code, otherwise: Code): Code => [test, 0x04, VOID, then, 0x05, otherwise, END]
+/** One of two values, of which both are worked out. */
+export const select = (test: Code, then: Code, otherwise: Code): Code => [then, otherwise, test, 0x1b]
 /** A block that `leave` goes to the end of; each `when` around the `leave` counts as one more. */
 export const block = (body: Code): Code => [0x02, VOID, body, END]
 export const leave = (depth: number): Code => [0x0c, ...unsigned(depth)]
@@ -60,32 +61,41 @@ export function moduleBytes(imports: readonly (Signature & { readonly name: stri
   const type = ({ parameters, gives }: Signature): Code => [0x60, ...unsigned(parameters), Array<number>(parameters).fill(I32), gives ? [1, I32] : [0]]
   const bodies = functions.map(({ locals, body }) => {
     const bytes = flat([locals === 0 ? [0] : [1, ...unsigned(locals), I32], body, END])
-    return [...unsigned(bytes.length), bytes]
+    return [unsigned(bytes.length), bytes]
   })
-  const bytes = flat([
+  const pieces = [
     [0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0],
-    section(1, all.map(type)),
-    section(2, [
-      [name('env'), name('memory'), 2, 0, 1],
-      ...imports.map((one, index): Code => [name('env'), name(one.name), 0, ...unsigned(index)]),
+    ...section(1, all.map((one) => flat(type(one)))),
+    ...section(2, [
+      flat([name('env'), name('memory'), 2, 0, 1]),
+      ...imports.map((one, index) => flat([name('env'), name(one.name), 0, ...unsigned(index)])),
     ]),
-    section(3, functions.map((_, index) => unsigned(imports.length + index))),
-    section(7, functions.flatMap((one, index): Code[] => (one.exported === undefined ? [] : [[name(one.exported), 0, ...unsigned(imports.length + index)]]))),
-    section(10, bodies),
-  ])
-  return Uint8Array.from(bytes)
+    ...section(3, functions.map((_, index) => unsigned(imports.length + index))),
+    ...section(7, functions.flatMap((one, index) => (one.exported === undefined ? [] : [flat([name(one.exported), 0, ...unsigned(imports.length + index)])]))),
+    ...section(10, bodies.flat(), functions.length),
+  ]
+  const bytes = new Uint8Array(lengthOf(pieces))
+  let at = 0
+  for (const piece of pieces) {
+    bytes.set(piece, at)
+    at += piece.length
+  }
+  return bytes
 }
 
-function section(id: number, entries: readonly Code[]): Code {
-  const bytes = flat([unsigned(entries.length), entries])
-  return [id, ...unsigned(bytes.length), bytes]
+/** A section of so many entries, in pieces. */
+function section(id: number, entries: readonly number[][], count = entries.length): number[][] {
+  const counted = unsigned(count)
+  return [[id, ...unsigned(counted.length + lengthOf(entries))], counted, ...entries]
 }
+
+const lengthOf = (pieces: readonly number[][]) => pieces.reduce((sum, { length }) => sum + length, 0)
 
 function name(text: string): Code {
   return [...unsigned(text.length), ...Array.from(text, (letter) => letter.charCodeAt(0))]
 }
 
-export function flat(code: Code, into: number[] = []): number[] {
+function flat(code: Code, into: number[] = []): number[] {
   for (const part of code) {
     if (typeof part === 'number') into.push(part)
     else flat(part, into)

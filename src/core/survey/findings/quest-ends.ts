@@ -5,7 +5,7 @@ import { shortestThrough } from '../continuation'
 import { canReachWithin } from '../explicit/backward'
 import type { Field, Layout } from '../explicit/layout'
 import type { Search } from '../explicit/search'
-import { NumberList } from '../explicit/table'
+import { NumberList } from '../explicit/lists'
 import { finding, type Found } from '../result'
 
 /** Backward reachability answers this many properties at once. */
