@@ -13,8 +13,8 @@ import { itemsOf, plainSurvey, type PlainResult } from './plain/checker'
 const STATES_MAX = 400
 const SEEDS = 2000
 const ONWARD_SEEDS = 400
-/** With the reductions and without, each beat interpreted, or run as code that is written for it. */
-const WAYS = [{ liveness: true, hot: Infinity }, { liveness: true, hot: 0 }, { liveness: false, hot: 1 }]
+/** With the reductions and without, each beat interpreted, or run as code that is written for it: while nothing was seen to happen yet, or when most was. */
+const WAYS = [{ liveness: true, hot: Infinity }, { liveness: true, hot: 0 }, { liveness: false, hot: 3 }]
 
 test('the fast survey and the plain one agree on generated stories, with and without its reductions, and every route replays', () => {
   let compared = 0

@@ -1,6 +1,6 @@
 import type { Decision } from '../story/types'
 import { ENDLESS } from './explicit/machine'
-import { NO_STATE } from './explicit/table'
+import { NO_STATE } from './explicit/state-set'
 import { prospectsOfEndings, type Prospects } from './prospects'
 import { slotValue } from './slot-value'
 import type { Slot } from './slots'

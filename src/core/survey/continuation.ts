@@ -1,6 +1,6 @@
 import { distancesTo } from './explicit/backward'
 import type { Search } from './explicit/search'
-import { NO_STATE } from './explicit/table'
+import { NO_STATE } from './explicit/state-set'
 import type { Way } from './result'
 import type { Routes } from './routes'
 

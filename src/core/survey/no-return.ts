@@ -1,4 +1,4 @@
-import { NO_STATE } from './explicit/table'
+import { NO_STATE } from './explicit/state-set'
 import { prospectsOfEndings } from './prospects'
 import type { Decision } from '../story/types'
 import type { Survey } from './survey'

@@ -1,7 +1,7 @@
 import type { Expr } from '../expression/ast'
 import type { LinkedPromise } from '../story/linked'
 import type { Search } from './explicit/search'
-import { NO_STATE } from './explicit/table'
+import { NO_STATE } from './explicit/state-set'
 import { prospectsOf } from './prospects'
 import type { PromiseVerdict } from './result'
 import type { Routes } from './routes'

@@ -1,7 +1,7 @@
 import type { Test } from './compile'
 import { canReach, canReachOne } from './explicit/backward'
 import type { Search } from './explicit/search'
-import type { StateBits } from './explicit/table'
+import type { StateBits } from './explicit/state-bits'
 
 /**
  * For some properties of resting states: from which states one with the property can still be

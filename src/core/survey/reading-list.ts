@@ -1,6 +1,6 @@
 import type { Decision } from '../story/types'
 import { canReach, distancesTo } from './explicit/backward'
-import { NO_STATE } from './explicit/table'
+import { NO_STATE } from './explicit/state-set'
 import type { MarkKind } from './marks'
 import type { Survey } from './survey'
 

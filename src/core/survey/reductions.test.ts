@@ -5,7 +5,8 @@ import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
 import { Rows } from './explicit/rows'
 import { LongList, NumberList } from './explicit/lists'
-import { BATCH, NO_STATE, stateSet } from './explicit/table'
+import { BATCH } from './explicit/pages'
+import { NO_STATE, StateSet } from './explicit/state-set'
 import { surveyStory, Survey } from './survey'
 import { wordDomains } from './word-domains'
 
@@ -93,14 +94,15 @@ test('the set of states knows what it holds, in order of arrival', () => {
   const random = seededRandom(3)
   // a space of few numbers, one that comes to be full, one of very many, and states of two and three words
   for (const [words, space] of [[1, 2 ** 14], [1, 2 ** 20 + 50000], [1, 2 ** 31 - 1], [2, 0], [3, 0]] as const) {
-    const set = stateSet(words, space)
+    const set = new StateSet(words, space)
     const known = new Map<string, number>()
-    const names: number[] = []
+    let names: number[] = []
     const expected: number[] = []
     for (let round = 0; round < 60; round += 1) {
       const size = 1 + random.below(BATCH)
       const keys = Uint32Array.from({ length: size * words }, () => (space > 0 && space < 2 ** 21 ? random.below(space) : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
       if (round % 7 === 0) keys[0] = NO_STATE
+      if (set.isCrowded) names = names.map(set.holdWhole())
       const added = new Uint32Array(size + 1)
       set.addAll(keys, size, added, 1)
       names.push(...added.subarray(1))
@@ -115,7 +117,9 @@ test('the set of states knows what it holds, in order of arrival', () => {
     }
     expect(known.size).toBeGreaterThan(5000)
     expect(set.count).toBe(known.size)
-    expect([...known.keys()].every((name, number) => set.states.subarray(number * words, (number + 1) * words).join(' ') === name)).toBe(true)
+    const packed = new Uint32Array(known.size * words)
+    set.copy(0, known.size, packed, 0)
+    expect([...known.keys()].every((name, number) => packed.subarray(number * words, (number + 1) * words).join(' ') === name)).toBe(true)
     expect(names.map((name) => set.numberOf(name))).toEqual(expected)
   }
 })
@@ -205,7 +209,7 @@ test('a state that is read and written again is the same, and no two places shar
       for (let state = 0; state < table.count; state += 1) {
         const { beat, stuckAfterWord } = survey.search.load(state)
         layout.pack(stuckAfterWord ? beat + story.beats.length : beat, values, again, 0)
-        expect([...again]).toEqual([...table.states.subarray(state * layout.words, (state + 1) * layout.words)])
+        expect([...again]).toEqual([...survey.search.packedOf(state)])
         states += 1
       }
     }

@@ -9,10 +9,10 @@ const STRAIGHT_MAX = 12
  * The functions that play every open decision of states resting at a beat. The first takes the
  * index of the first state and one past the last, stops at one that rests elsewhere, and gives
  * the index it came to. Undefined where the beat holds something that is left to the interpreter.
- * `notes` tells how many things the code still notes when they happen. `first` is the number the first function will have, `left` gets the runs that are left to the
+ * `first` is the number the first function will have, `left` gets the runs that are left to the
  * interpreter.
  */
-export function writeBeat(parts: WriterParts, beat: number, first: number, left: LeftRun[]): { readonly functions: FunctionCode[]; readonly notes: number } | undefined {
+export function writeBeat(parts: WriterParts, beat: number, first: number, left: LeftRun[]): FunctionCode[] | undefined {
   const { story, compiler, layout, memory } = parts
   const linked = story.beats[beat]!
   if (linked.ask !== undefined || linked.ending !== -1 || linked.choices.length === 0) return undefined
@@ -24,7 +24,6 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
   const words = Array.from({ length: layout.words }, () => locals.another())
   const bytes = 4 * layout.words
   main.standsIn({ index: get(index), pick: constant(-1), at: get(at), words })
-  let notes = 0
   for (const choice of linked.choices) {
     const open = main.open(choice)
     const offered = main.capture(() => {
@@ -38,7 +37,6 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
     take.standsIn(standing)
     take.take(choice)
     if (!take.supported) main.supported = false
-    notes += take.notes
     if (take.isStraight && take.statements <= STRAIGHT_MAX) {
       // played whether it is open or not, and where it goes is kept if it is: quicker than guessing which are open
       const kept = locals.another()
@@ -81,5 +79,5 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
     store(constant(0), get(at), memory.cursor),
     get(index),
   ]
-  return { functions: [{ exported: `beat${beat}`, parameters: 2, gives: true, locals: locals.count, body }, ...takes], notes: notes + main.notes }
+  return [{ exported: `beat${beat}`, parameters: 2, gives: true, locals: locals.count, body }, ...takes]
 }

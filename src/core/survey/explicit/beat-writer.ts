@@ -28,8 +28,6 @@ interface Standing {
 export class BeatWriter {
   /** False once something was met that is left to the interpreter. */
   supported = true
-  /** How many things are still noted when they happen, so far. */
-  notes = 0
   /** Whether what was emitted goes one way only, so far. */
   isStraight = true
   /** Where it came to, packed, where it is played within another. */
@@ -45,6 +43,8 @@ export class BeatWriter {
   /** By slot: the local that holds it. */
   private readonly used = new Map<number, number>()
   private readonly written = new Set<number>()
+  /** How many things are still noted when they happen, so far. */
+  private notes = 0
   /** In a trial nothing is marked. */
   private quiet = false
 

@@ -4,6 +4,7 @@ import type { Roads } from '../roads'
 import { writeBeat } from './beat-code'
 import { IMPORTS, type LeftRun, type MemoryPlan, type WriterParts } from './code-plan'
 import type { Layout } from './layout'
+import type { StateSet } from './state-set'
 import { moduleBytes, type FunctionCode } from './wasm'
 
 /**
@@ -30,8 +31,6 @@ export interface CodeParts {
   readonly layout: Layout
   readonly roads: Roads
   readonly fallback: Fallback
-  /** Code that still notes things is written anew, with fewer of them, once so many states were expanded by it. */
-  readonly anew: number
 }
 
 /** Bytes by which WebAssembly counts memory. */
@@ -42,16 +41,7 @@ const SUCCESSORS_MAX = 4096
 /** Choices of a beat that can get code: how many are open is told in a byte. */
 const CHOICES_MAX = 255
 
-/** Code that was written anew is so once more after so many times as many states. */
-const ANEW_NEXT = 8
-
-/** Code of a beat. */
-interface Coded {
-  readonly run: (from: number, to: number) => number
-  expanded: number
-  /** After how many states it is written anew. */
-  readonly anew: number
-}
+type Run = (from: number, to: number) => number
 
 /** What was expanded since the last time. */
 export interface Expanded {
@@ -62,7 +52,7 @@ export interface Expanded {
 }
 
 export class GeneratedCode {
-  private readonly coded = new Map<number, Coded>()
+  private readonly runs = new Map<number, Run>()
   private readonly parts: WriterParts
   private readonly memory: WebAssembly.Memory
   private readonly words: Uint32Array
@@ -120,30 +110,26 @@ export class GeneratedCode {
 
   /** How many beats have code. */
   get count(): number {
-    return this.coded.size
+    return this.runs.size
   }
 
   /** Whether a beat has code. */
   has(beat: number): boolean {
-    return this.coded.has(beat)
+    return this.runs.has(beat)
   }
 
   /** Writes code for some beats, those left out that hold something for the interpreter. */
   write(beats: readonly number[]): void {
     const functions: FunctionCode[] = []
-    const notes = new Map<number, number>()
     for (const beat of beats) {
       if (this.forbidden || this.from.story.beats[beat]!.choices.length > CHOICES_MAX) continue
-      const written = writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left)
-      if (written === undefined) continue
-      functions.push(...written.functions)
-      notes.set(beat, written.notes)
+      functions.push(...(writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left) ?? []))
     }
     const made = functions.length === 0 ? undefined : this.compile(functions)
     if (made === undefined) return
-    for (const [beat, count] of notes) {
-      const before = this.coded.get(beat)
-      this.coded.set(beat, { run: made.exports[`beat${beat}`] as Coded['run'], expanded: 0, anew: count === 0 ? Infinity : before === undefined ? this.from.anew : before.anew * ANEW_NEXT })
+    for (const beat of beats) {
+      const run = made.exports[`beat${beat}`]
+      if (run !== undefined) this.runs.set(beat, run as Run)
     }
   }
 
@@ -151,23 +137,19 @@ export class GeneratedCode {
    * Expands states from number `first`, all before `end`, as long as they rest at a beat, which has code;
    * gives how many. None when what was expanded has to be taken first.
    */
-  expand(beat: number, states: Uint32Array, first: number, end: number): number {
-    const { words } = this.from.layout
+  expand(beat: number, states: StateSet, first: number, end: number): number {
     if (first === this.window.end || first !== this.window.first + this.done) {
       if (this.taken < this.done) return 0
       this.window = { first, end: Math.min(end, first + STATES_MAX) }
       this.done = 0
       this.taken = 0
-      this.words.set(states.subarray(first * words, this.window.end * words), this.addresses.states / 4)
+      states.copy(first, this.window.end, this.words, this.addresses.states / 4)
     }
     const room = SUCCESSORS_MAX - this.waiting
     const most = Math.floor(room / this.from.story.beats[beat]!.choices.length)
     if (most === 0) return 0
     const from = this.done
-    const coded = this.coded.get(beat)!
-    this.done = coded.run(from, Math.min(from + most, this.window.end - this.window.first))
-    coded.expanded += this.done - from
-    if (coded.expanded >= coded.anew) this.write([beat])
+    this.done = this.runs.get(beat)!(from, Math.min(from + most, this.window.end - this.window.first))
     return this.done - from
   }
 

@@ -36,6 +36,13 @@ export class LongList {
     return this.parts[index >>> PART_BITS]![index & (PART - 1)]!
   }
 
+  replaceAll(by: (value: number) => number): void {
+    for (let index = 0; index < this.length; index += 1) {
+      const part = this.parts[index >>> PART_BITS]!
+      part[index & (PART - 1)] = by(part[index & (PART - 1)]!)
+    }
+  }
+
   /**
    * Adds up to `most` numbers: `write` is told where to write them, and how many, which may be fewer;
    * gives how many.

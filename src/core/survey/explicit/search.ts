@@ -16,15 +16,14 @@ import { ENDLESS, type Machine } from './machine'
 import type { BeatProgram, Programs } from './programs'
 import { Rows } from './rows'
 import { LongList, NumberList } from './lists'
-import { BATCH, NO_STATE, stateSet, type StateSet } from './table'
+import { BATCH } from './pages'
+import { NO_STATE, StateSet } from './state-set'
 
 /** Looked at this often, a beat is worth code of its own. */
 const HOT = 100
 /** Code is first written after so many states, then each time after four times as many. */
 const FIRST_CODE = 512
 const NEXT_CODE = 4
-/** States that code expands before it is written anew. */
-const ANEW = 16384
 const NO_WORDS: ReadonlySet<string> = new Set()
 
 export interface SearchOptions {
@@ -60,6 +59,8 @@ export class Search {
   private readonly edges = new LongList()
   private readonly rows = new Rows()
   expanded = 0
+  /** A packed state, at hand. */
+  private readonly one: Uint32Array
   /** Packed successors that are not numbered yet. */
   private pending: Uint32Array
   private waiting = 0
@@ -100,7 +101,8 @@ export class Search {
     this.programs = programs
     this.machine = machine
     this.resting = resting
-    this.table = stateSet(this.layout.words, this.layout.space)
+    this.table = new StateSet(this.layout.words, this.layout.space)
+    this.one = new Uint32Array(this.layout.words)
     this.pending = new Uint32Array(BATCH * this.layout.words)
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
@@ -206,7 +208,7 @@ export class Search {
 
   /** Puts a state into the working vector; gives the beat it rests at. */
   load(state: number): { beat: number; stuckAfterWord: boolean } {
-    const location = this.unpack(this.table.states, state * this.layout.words)
+    const location = this.unpack(this.packedOf(state), 0)
     const { length } = this.story.beats
     return location < length ? { beat: location, stuckAfterWord: false } : { beat: location - length, stuckAfterWord: true }
   }
@@ -220,7 +222,13 @@ export class Search {
   }
 
   locationOf(state: number): number {
-    return this.layout.locationOf(this.table.states[state * this.layout.words]!)
+    return this.layout.locationOf(this.table.firstWord(state))
+  }
+
+  /** A state as it is packed; good until the next is asked for. */
+  packedOf(state: number): Uint32Array {
+    this.table.copy(state, state + 1, this.one, 0)
+    return this.one
   }
 
   /** The beat that a state rests at. */
@@ -247,9 +255,8 @@ export class Search {
     if (this.loaded !== -1) layout.putBack(this.loaded, values)
     this.loaded = -1
     const read = layout.reader(slots)
-    const { states } = this.table
     for (let state = 0; state < this.states; state += 1) {
-      const location = read(states, state * layout.words, values)
+      const location = read(this.packedOf(state), 0, values)
       const beat = location < beats.length ? location : location - beats.length
       resting.beat = beat
       resting.ending = beat === location ? beats[beat]!.ending : -1
@@ -329,17 +336,17 @@ export class Search {
   /** Expands the next states that rest where a beat has code, all before `end`. */
   private expandTogether(code: GeneratedCode, location: number, end: number): void {
     if (this.waiting > 0) this.flush()
-    let count = code.expand(location, this.table.states, this.expanded, end)
+    let count = code.expand(location, this.table, this.expanded, end)
     if (count === 0) {
       this.flush()
-      count = code.expand(location, this.table.states, this.expanded, end)
+      count = code.expand(location, this.table, this.expanded, end)
     }
     this.expanded += count
   }
 
   private expand(state: number, location: number): void {
-    const { marks, layout, machine, table } = this
-    const offset = state * layout.words
+    const { marks, machine } = this
+    const packed = this.packedOf(state)
     const beats = this.story.beats.length
     marks.state = state
     marks.pick = -1
@@ -347,10 +354,10 @@ export class Search {
       marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
       return
     }
-    this.unpack(table.states, offset)
+    this.unpack(packed, 0)
     const program = this.programs.of(location)
     if (program.ending !== -1) return
-    if (program.asks) return this.expandWords(program, location, offset)
+    if (program.asks) return this.expandWords(program, location, packed)
     const { choices } = program
     let open = 0
     // Every gate is asked before any choice is taken: a list's trial leaves the values as they were.
@@ -374,19 +381,19 @@ export class Search {
     let pick = 0
     for (let at = 0; at < choices.length; at += 1) {
       if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
-      if (pick > 0) this.unpack(table.states, offset)
+      if (pick > 0) this.unpack(packed, 0)
       marks.pick = pick
       this.record(machine.take(location, choices[at]!))
       pick += 1
     }
   }
 
-  private expandWords({ prompt, typable }: BeatProgram, location: number, offset: number): void {
+  private expandWords({ prompt, typable }: BeatProgram, location: number, packed: Uint32Array): void {
     prompt?.()
     this.makeRoom(typable.length)
     for (let pick = 0; pick < typable.length; pick += 1) {
       this.marks.pick = pick
-      if (pick > 0) this.unpack(this.table.states, offset)
+      if (pick > 0) this.unpack(packed, 0)
       this.record(this.machine.say(location, typable[pick]!))
     }
   }
@@ -408,7 +415,7 @@ export class Search {
   private writeCode(): void {
     const { story, compiler, layout, roads, machine } = this
     this.code ??= new GeneratedCode({
-      story, compiler, layout, roads, anew: this.hotAfter < HOT ? 1 : ANEW,
+      story, compiler, layout, roads,
       fallback: {
         load: (states, offset) => void this.unpack(states, offset),
         wrote: (slots) => machine.wrote(slots),
@@ -445,6 +452,7 @@ export class Search {
 
   private addEdges(packed: Uint32Array, size: number): void {
     const { table, edges, layout } = this
+    if (table.isCrowded) edges.replaceAll(table.holdWhole())
     for (let from = 0; from < size; ) {
       const states = table.count
       const first = edges.length

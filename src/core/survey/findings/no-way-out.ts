@@ -1,5 +1,5 @@
 import type { SurveyContext } from '../context'
-import { NO_STATE } from '../explicit/table'
+import { NO_STATE } from '../explicit/state-set'
 import { finding, wayOfRoute, type Found } from '../result'
 
 /** The decisions that lead from where some ending can be reached to where none can. */

@@ -79,12 +79,11 @@ interface Open {
  */
 function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, states: Uint32Array, masks: Uint32Array): Found[] {
   const { search, story, endings, routes } = context
-  const packed = search.table.states
   const under = new Uint32Array(states.length)
   let anyOpen = 0
   for (let index = 0; index < states.length; index += 1) {
     const state = states[index]!
-    stages.read(packed, state)
+    stages.read(search.packedOf(state))
     // what was not looked at may lead anywhere
     masks[state] = state < search.expanded ? stages.ended : 0xffffffff
     under[index] = stages.open
@@ -105,7 +104,7 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
     if (!ended && (final & under[index]!) === 0 && (under[index]! & ~masks[state]!) === 0) continue
     for (let rest = under[index]!; rest !== 0; rest &= rest - 1) {
       const bit = 31 - Math.clz32(rest & -rest)
-      const one = (open[bit]![stages.stageOf(packed, state, bit)] ??= { stranded: -1, ends: [] })
+      const one = (open[bit]![stages.stageOf(search.packedOf(state), bit)] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
       if (ended || (((final >>> bit) & 1) === 1 && endings.can(state))) one.ends.push(state)
     }
@@ -185,10 +184,9 @@ class StageReader {
     this.bitOf = new Map(quests.map(({ index }, bit) => [index, bit]))
   }
 
-  read(states: Uint32Array, state: number): void {
+  read(packed: Uint32Array): void {
     const { layout } = this
-    const offset = state * layout.words
-    const first = states[offset]!
+    const first = packed[0]!
     const location = layout.locationOf(first)
     const plan = (this.plans[location] ??= this.plan(location))
     const base = layout.baseOf(location)
@@ -196,7 +194,7 @@ class StageReader {
     let ended = 0
     for (let at = 0; at < plan.length; at += 1) {
       const digits = plan[at]!
-      const word = digits.word === 0 ? first - base : states[offset + digits.word]!
+      const word = digits.word === 0 ? first - base : packed[digits.word]!
       const value = ((word / digits.stride) | 0) % digits.size
       open |= digits.open[value]!
       ended |= digits.ended[value]!
@@ -206,12 +204,11 @@ class StageReader {
   }
 
   /** The stage that a held quest is at. */
-  stageOf(states: Uint32Array, state: number, bit: number): number {
+  stageOf(packed: Uint32Array, bit: number): number {
     const { layout } = this
-    const offset = state * layout.words
-    const location = layout.locationOf(states[offset]!)
+    const location = layout.locationOf(packed[0]!)
     const { field } = this.held(location).find(({ quest }) => this.bitOf.get(quest) === bit)!
-    const word = states[offset + field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
+    const word = packed[field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
     return Math.floor(word / field.stride) % field.size
   }
 
