@@ -5,10 +5,12 @@ import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
 import type { Witness } from './marks'
 import { judgePromises } from './promises'
-import { endingProspects } from './prospects'
+import { endingProspects, type EndingProspects } from './prospects'
 import { told, VERDICT, type Figures, type FindingKind, type Found, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
 import { Routes } from './routes'
+import { seenBy, type Seen } from './seen'
 import { eachEffect } from './story-parts'
+import { SymbolicSurvey } from './symbolic/symbolic-survey'
 import { usedEntries } from './used-entries'
 
 export interface SurveyOptions {
@@ -21,10 +23,18 @@ export interface SurveyOptions {
   readonly routes?: 'usual' | 'every' | 'asked'
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
+  /** After how many states they are looked at in sets too; at 0, only so. */
+  readonly explicit?: number
 }
 
 /** States expanded between two looks at the budget. */
 const STRIDE = 2048
+/** After so many states they are looked at in sets too, each search having about half of the time, until one of them comes to the end. */
+const EXPLICIT = 1_000_000
+/** Transitions that are gone through while sets are put together once. */
+const FOR_ONE_SET = 5
+/** With more than this states are no longer looked at one by one while they are looked at in sets. */
+const EXPLICIT_BYTES = 600_000_000
 
 const MARK_OF = { endings: 'ending', stages: 'stage' } as const
 
@@ -36,7 +46,7 @@ interface Judged {
 /** A search that follows an entry which nothing reads, to see whether effects leave its range. */
 interface Aside {
   readonly search: Search
-  readonly routes: Routes
+  readonly seen: Seen
 }
 
 /**
@@ -49,7 +59,13 @@ export class Survey {
   readonly routes: Routes
   private readonly aside: Aside[] = []
   private readonly unread: number[]
+  private readonly overruns: ReadonlySet<number>
   private judged: Judged | undefined
+  private readonly explicit: Seen
+  /** Begun where there are many states. */
+  private symbolic: SymbolicSurvey | undefined
+  /** Transitions that had been gone through by then. */
+  private before = 0
 
   constructor(
     readonly story: LinkedStory,
@@ -60,23 +76,26 @@ export class Survey {
     const liveness = options.liveness ?? true
     const { read, unread } = rangedEntries(story, before?.story)
     const overruns = new Set(liveness ? read : [...read, ...unread])
+    this.overruns = overruns
     this.unread = liveness ? unread : []
     this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat }, before?.search)
     this.routes = new Routes(this.search)
+    this.explicit = seenBy(this.search, this.routes)
   }
 
   /** States looked at or waiting, and those waiting, in all searches so far. */
   get progress(): { readonly states: number; readonly waiting: number; readonly bytes: number } {
     const all = [this.search, ...this.aside.map(({ search }) => search)]
     const sum = (of: (search: Search) => number) => all.reduce((total, search) => total + of(search), 0)
-    return { states: sum((search) => search.states), waiting: sum((search) => search.states - search.expanded), bytes: sum((search) => search.bytes) }
+    return { states: sum((search) => search.states), waiting: sum((search) => search.states - search.expanded), bytes: sum((search) => search.bytes) + (this.symbolic?.search.bytes ?? 0) }
   }
 
   /** Looks at more states; true when all have been looked at. */
   advance(states = STRIDE): boolean {
-    if (!this.search.done) {
-      this.search.advance(states)
-      return this.search.done && this.unread.length === 0
+    if (!this.isDecided) {
+      if (this.isTurnOfSets()) this.symbolic!.advance()
+      else this.search.advance(states)
+      return this.isDecided && this.unread.length === 0
     }
     const last = this.aside.at(-1)
     if (last !== undefined && !last.search.done) last.search.advance(states)
@@ -84,7 +103,7 @@ export class Survey {
       const entry = this.unread[this.aside.length]
       if (entry === undefined) return true
       const search = new Search(this.story, { observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] }, ...this.heat })
-      this.aside.push({ search, routes: new Routes(search) })
+      this.aside.push({ search, seen: seenBy(search, new Routes(search)) })
       search.advance(states)
     }
     return this.isDone
@@ -94,15 +113,43 @@ export class Survey {
     return this.options.hot === undefined ? {} : { hot: this.options.hot }
   }
 
+  /** Whether it was decided by sets of states. */
+  get isInSets(): boolean {
+    return !this.search.done && this.isDecided
+  }
+
+  /** Whether sets of states are to be looked at next. */
+  private isTurnOfSets(): boolean {
+    const { explicit = EXPLICIT } = this.options
+    const { search } = this
+    if (search.states < explicit || this.symbolic?.failed === true) return false
+    if (this.symbolic === undefined) {
+      this.symbolic = new SymbolicSurvey(search, this.overruns)
+      this.before = search.transitions
+    }
+    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * this.symbolic.work <= search.transitions - this.before
+  }
+
+  /** Whether all states of the story itself have been looked at, one by one or in sets. */
+  private get isDecided(): boolean {
+    return this.search.done || this.symbolic?.answers !== undefined
+  }
+
+  /** What was seen by the search that came to the end, if one did. */
+  private get seen(): Seen {
+    return this.isInSets ? this.symbolic!.search : this.explicit
+  }
+
   private get isDone(): boolean {
-    return this.search.done && this.aside.length === this.unread.length && this.aside.every(({ search }) => search.done)
+    return this.isDecided && this.aside.length === this.unread.length && this.aside.every(({ search }) => search.done)
   }
 
   /** What has been decided so far; complete when nothing is left to look at. */
   result(): SurveyResult {
     const { story } = this
     // what is on no route is told by the main search; the others only add overruns
-    const complete = this.search.done
+    const complete = this.isDecided
+    const { marks, programs } = this.seen
     const { promises, found } = this.findings()
     const reached: Record<Reachable, Record<string, Reached>> = { beats: {}, choices: {}, endings: {}, stages: {} }
     const missing: Record<Reachable, string[]> = { beats: [], choices: [], endings: [], stages: [] }
@@ -111,11 +158,11 @@ export class Survey {
       else reached[what][address] = this.reachedBy(what, witness)
     }
     for (const beat of story.beats) {
-      const program = this.search.programs.known(beat.index)
+      const program = programs.known(beat.index)
       look('beats', beat.address, this.seenAt(program?.mark))
       beat.choices.forEach((choice, at) => look('choices', choice.address, this.seenAt(program?.choices[at]!.mark)))
     }
-    for (const [what, address] of this.ends()) look(what, address, this.search.marks.find(MARK_OF[what], address))
+    for (const [what, address] of this.ends()) look(what, address, marks.find(MARK_OF[what], address))
     const none = { beats: [], choices: [], endings: [], stages: [] }
     const withRoutes = this.options.routes !== 'asked'
     return {
@@ -131,14 +178,15 @@ export class Survey {
 
   /** The same in as few words as there are, for a page that has most of it already. Routes are told when they are asked for. */
   tell(): SurveyTold {
-    const { story, search } = this
+    const { story, seen: explored } = this
+    const { marks, programs } = explored
     const { promises, found } = this.findings()
-    const missing = search.done ? VERDICT.unreached : VERDICT.undecided
+    const missing = this.isDecided ? VERDICT.unreached : VERDICT.undecided
     const beats = new Uint8Array(story.beats.length).fill(missing)
     const choices = new Uint8Array(story.choices.length).fill(missing)
-    const { seen } = search.marks
+    const { seen } = marks
     for (let beat = 0; beat < beats.length; beat += 1) {
-      const program = search.programs.known(beat)
+      const program = programs.known(beat)
       if (program === undefined || seen[program.mark] === 0) continue
       beats[beat] = VERDICT.reached
       const own = story.beats[beat]!.choices
@@ -146,24 +194,28 @@ export class Survey {
     }
     const ends: SurveyTold['ends'] = { reached: { endings: {}, stages: {} }, unreached: { endings: [], stages: [] }, undecided: { endings: [], stages: [], promises: undecidedOf(promises) } }
     for (const [what, address] of this.ends()) {
-      const witness = search.marks.find(MARK_OF[what], address)
-      if (witness !== undefined) ends.reached[what][address] = { decisions: search.decisionsOf(witness) }
-      else ends[search.done ? 'unreached' : 'undecided'][what].push(address)
+      const witness = marks.find(MARK_OF[what], address)
+      if (witness !== undefined) ends.reached[what][address] = { decisions: explored.decisionsOf(witness) }
+      else ends[this.isDecided ? 'unreached' : 'undecided'][what].push(address)
     }
     return { complete: this.isDone, beats, choices, ends, promises, findings: found.map((one) => told(one, false)), figures: this.figures }
   }
 
   private get figures(): Figures {
-    const { states, bytes } = this.progress
+    const { states: looked, bytes } = this.progress
+    const states = this.isInSets ? looked - this.search.states + this.symbolic!.search.states : looked
     return { states, transitions: this.search.transitions, bits: this.search.layout.bits, bytes }
   }
 
   /** The findings so far; once all is looked at they stay. */
   private findings(): Judged {
     if (this.judged !== undefined) return this.judged
-    const { story, search, routes } = this
-    const promises = judgePromises(search, routes)
-    const context: SurveyContext = { story, search, routes, complete: search.done, aside: this.aside, promises, endings: endingProspects(search) }
+    const { story, search, routes, seen } = this
+    const answers = seen === this.explicit ? undefined : this.symbolic!.answers
+    const promises = answers?.promises ?? judgePromises(search, routes)
+    let prospects: EndingProspects | undefined
+    const endings = () => (prospects ??= endingProspects(search))
+    const context: SurveyContext = { story, search, routes, seen, complete: this.isDecided, aside: this.aside.map((one) => one.seen), promises, endings, answers }
     const judged = { promises, found: allFindings(context) }
     if (this.isDone) this.judged = judged
     return judged
@@ -175,22 +227,22 @@ export class Survey {
   }
 
   private seenAt(mark: number | undefined): Witness | undefined {
-    const { marks } = this.search
+    const { marks } = this.seen
     return mark === undefined || marks.seen[mark] === 0 ? undefined : marks.witness(mark)
   }
 
   private reachedBy(what: Reachable, witness: Witness): Reached {
-    const decisions = this.search.decisionsOf(witness)
+    const decisions = this.seen.decisionsOf(witness)
     const { routes = 'usual' } = this.options
     const isEnd = what === 'endings' || what === 'stages'
-    return routes === 'every' || (isEnd && routes === 'usual') ? { decisions, route: this.routes.of(witness) } : { decisions }
+    return routes === 'every' || (isEnd && routes === 'usual') ? { decisions, route: this.seen.routeOf(witness) } : { decisions }
   }
 
   /** A shortest route to something that is reached. */
   routeTo(what: Reachable, address: string): Decision[] | undefined {
-    const { marks } = this.search
+    const { marks } = this.seen
     const witness = what === 'beats' || what === 'choices' ? marks.findPart(address) : marks.find(MARK_OF[what], address)
-    return witness && this.routes.of(witness)
+    return witness && this.seen.routeOf(witness)
   }
 
   /** The route that shows a finding. */

@@ -11,6 +11,13 @@ const ROOM = 1.25
 const ROOM_LEAST = 1000
 const SPARE = 64
 
+/** A working vector that somebody watches, the same where nobody is told, and what compiles conditions for it. */
+export interface Watched {
+  readonly values: Int32Array
+  readonly bare: Int32Array
+  readonly Compiler: typeof Compiler
+}
+
 /** What plays a story in a search: the working vector, what was seen, and the beats as compiled so far. */
 export class Engine {
   readonly values: Int32Array
@@ -27,13 +34,16 @@ export class Engine {
     private story: LinkedStory,
     private readonly slots: Slots,
     overruns: ReadonlySet<number>,
+    /** Where somebody watches what is read and written. */
+    watched?: Watched,
   ) {
-    this.values = Int32Array.from(slots.all, (slot) => slot.initial)
+    this.values = watched?.values ?? Int32Array.from(slots.all, (slot) => slot.initial)
+    const Kind = watched?.Compiler ?? Compiler
     this.counted = countMarks(story) + story.endings.length + SPARE
     this.marks = new Marks(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
-    this.compiler = new Compiler(story, slots, this.values, this.marks, this.resting, overruns)
+    this.compiler = new Kind(story, slots, this.values, this.marks, this.resting, overruns)
     this.programs = new Programs(story, this.compiler)
-    this.machine = new Machine(story, slots, this.values, this.marks, this.programs)
+    this.machine = new Machine(story, slots, this.values, this.marks, this.programs, watched?.bare)
   }
 
   /** Makes it play the story after an edit that left the slots as they were, as if it were new; false where it can't. */

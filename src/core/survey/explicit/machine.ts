@@ -35,6 +35,8 @@ export class Machine {
     private readonly values: Int32Array,
     private readonly marks: Marks,
     private readonly programs: Programs,
+    /** The same vector, to be looked at as a whole. */
+    private readonly whole = values,
   ) {
     this.beats = story.beats.length
     this.placeSlot = slots.place
@@ -51,13 +53,18 @@ export class Machine {
     const { written, lists, values, entryValues } = this
     this.lists = 0
     if (lists > LISTS_MAX) {
-      values.set(entryValues)
+      this.whole.set(entryValues)
       return
     }
     for (let number = 0; number < lists; number += 1) {
       const list = written[number]!
       for (let at = 0; at < list.length; at += 1) values[list[at]!] = entryValues[list[at]!]!
     }
+  }
+
+  /** Somebody else has put everything back. */
+  wasPutBack(): void {
+    this.lists = 0
   }
 
   /** Has slots put back later that were written from outside. */
@@ -198,15 +205,16 @@ export class Machine {
   }
 
   private keep(next: number): void {
-    this.kept.set(this.values)
-    this.kept[this.values.length] = next
-    this.kept[this.values.length + 1] = this.scene
+    const { kept, whole } = this
+    kept.set(whole)
+    kept[whole.length] = next
+    kept[whole.length + 1] = this.scene
   }
 
   private isKept(next: number): boolean {
-    const { kept, values } = this
-    if (kept[values.length] !== next || kept[values.length + 1] !== this.scene) return false
-    for (let at = 0; at < values.length; at += 1) if (kept[at] !== values[at]) return false
+    const { kept, whole } = this
+    if (kept[whole.length] !== next || kept[whole.length + 1] !== this.scene) return false
+    for (let at = 0; at < whole.length; at += 1) if (kept[at] !== whole[at]) return false
     return true
   }
 

@@ -309,7 +309,8 @@ export class Search {
     this.marks.quiet = false
   }
 
-  private wordOf(program: BeatProgram, value: number): string {
+  /** The word that is typed at a beat for a value of what it goes into. */
+  wordOf(program: BeatProgram, value: number): string {
     const slot = this.slots.all[program.into]
     return slot?.kind === 'entry' ? slot.words!.values[value]! : otherWord(NO_WORDS)
   }

@@ -6,7 +6,7 @@ import { canReachWithin } from '../explicit/backward'
 import type { Field, Layout } from '../explicit/layout'
 import type { Search } from '../explicit/search'
 import { NumberList } from '../explicit/lists'
-import { finding, type Found } from '../result'
+import { finding, type Found, type Way } from '../result'
 
 /** Backward reachability answers this many properties at once. */
 const GROUP = 32
@@ -22,6 +22,14 @@ export function questEnds(context: SurveyContext): Found[] {
   const lists = statesByGroup(search, groups)
   const masks = new Uint32Array(search.states)
   return groups.list.flatMap((group, at) => (lists[at] === undefined ? [] : endsOfGroup(context, group, lists[at], masks)))
+}
+
+export function strandedAt(quest: string, stage: string, way: Way): Found {
+  return finding('stranded-stage', [quest, stage], `"${quest}" can get to "${stage}" and never come to an outcome`, way)
+}
+
+export function leftOpenAt(quest: string, stage: string, way: Way): Found {
+  return finding('left-open', [quest, stage], `the story can end while "${quest}" is at "${stage}"`, way)
 }
 
 interface Group {
@@ -78,7 +86,8 @@ interface Open {
  * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
  */
 function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, states: Uint32Array, masks: Uint32Array): Found[] {
-  const { search, story, endings, routes } = context
+  const { search, story, routes } = context
+  const endings = context.endings()
   const under = new Uint32Array(states.length)
   let anyOpen = 0
   for (let index = 0; index < states.length; index += 1) {
@@ -115,10 +124,10 @@ function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, 
       const name = names[stage]!
       const found: Found[] = []
       if (stranded !== -1) {
-        found.push(finding('stranded-stage', [id, name], `"${id}" can get to "${name}" and never come to an outcome`, routes.wayTo(stranded)))
+        found.push(strandedAt(id, name, routes.wayTo(stranded)))
       }
       if (ends.length > 0) {
-        found.push(finding('left-open', [id, name], `the story can end while "${id}" is at "${name}"`, shortestThrough(search, routes, ends)))
+        found.push(leftOpenAt(id, name, shortestThrough(search, routes, ends)))
       }
       return found
     }),

@@ -7,10 +7,9 @@ import { finding, type Found } from '../result'
  * What no route comes to. What lies in an unreached beat, choice or variant is not named for
  * itself: its owner is.
  */
-export function unreached({ story, search, complete }: SurveyContext): Found[] {
+export function unreached({ story, seen: { marks }, complete }: SurveyContext): Found[] {
   if (!complete) return []
   const found: Found[] = []
-  const { marks } = search
   const { seen } = marks
   for (let index = 0; index < story.beats.length; index += 1) {
     const beat = story.beats[index]!

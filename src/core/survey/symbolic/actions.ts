@@ -1,0 +1,216 @@
+import type { Expr } from '../../expression/ast'
+import type { LinkedStory } from '../../story/linked'
+import { Engine } from '../explicit/engine'
+import { ENDLESS } from '../explicit/machine'
+import type { Search } from '../explicit/search'
+import { thingsOf, thingsRead } from '../things'
+import { WatchedCompiler } from './watched-compiler'
+import { WatchedValues } from './watched-values'
+
+/** A slot with a value. */
+export type Assignment = readonly [slot: number, value: number]
+
+/** A condition with how it turns out. */
+export type Decided = readonly [expr: Expr, outcome: boolean]
+
+/** What must hold in a state. */
+export interface Demand {
+  readonly guards: readonly Assignment[]
+  readonly conditions: readonly Decided[]
+}
+
+/** One way through something that is played: what must hold for it, and what it sets. */
+export interface Path<T> extends Demand {
+  readonly writes: readonly Assignment[]
+  readonly outcome: T
+}
+
+/** What happens at a resting place where something holds. */
+export interface Action extends Demand {
+  readonly writes: readonly Assignment[]
+  /** The choice, by its place in the beat, or the value of the word. */
+  readonly decision: number
+  /** Where it leads: a location, or one of the two below. */
+  readonly to: number
+  /** Marks of the state itself, and of the run from there. */
+  readonly here: readonly number[]
+  readonly onTheWay: readonly number[]
+  /** Conditions that are asked, by the numbers of their parts, with how they turn out. */
+  readonly asked: readonly Assignment[]
+}
+
+/** The choice is closed. */
+export const CLOSED = -2
+export { ENDLESS }
+
+/** Ways through one decision beyond which it is given up. */
+const PATHS_MAX = 20_000
+/** A condition on one slot of up to so many values is told apart by them, as others may ask for it too. */
+const FEW = 16
+
+interface Standing {
+  readonly location: number
+  readonly base: Int32Array
+  readonly held: ReadonlySet<number>
+}
+
+/**
+ * Finds out what decisions do by playing them in the interpreter: first with the smallest values of all
+ * that is read and with conditions on several slots false, then with the other answer to what was asked
+ * last, and so on, so that each way through is played once, and what it does not ask for may be anything.
+ */
+export class Actions {
+  readonly engine: Engine
+  private readonly values: WatchedValues
+  private readonly compiler: WatchedCompiler
+  private standing: Standing | undefined
+  /** By condition: the slots that it reads. */
+  private readonly slotsOf = new Map<Expr, readonly number[]>()
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly search: Search,
+    overruns: ReadonlySet<number>,
+  ) {
+    const { slots } = search
+    this.values = new WatchedValues(slots.all.length)
+    this.engine = new Engine(story, slots, overruns, { values: this.values.watched, bare: this.values.bare, Compiler: WatchedCompiler })
+    this.compiler = this.engine.compiler as WatchedCompiler
+  }
+
+  /** Begins a playthrough; gives where it rests first, and what is seen on the way. */
+  begin(): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
+    const { machine, marks } = this.engine
+    let location = -1
+    let onTheWay: readonly number[] = []
+    marks.asked.fill(0)
+    marks.recording((shows) => {
+      onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
+    })
+    return { location, values: [...this.values.bare], onTheWay, asked: this.askedNow() }
+  }
+
+  /** What can be decided at a location, and what happens then; undefined where there are too many ways. */
+  at(location: number): Action[] | undefined {
+    const { machine, marks, programs } = this.engine
+    const program = programs.of(location)
+    const found: Action[] = []
+    const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
+      let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked'>>[] | undefined
+      marks.recording((shows) => {
+        paths = this.paths(location, () => {
+          marks.asked.fill(0)
+          let to = CLOSED
+          const here = [...shows(() => isOpen() && (to = 0))]
+          const onTheWay = to === CLOSED ? [] : [...shows(() => (to = go()))]
+          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow() }
+        })
+      })
+      if (paths === undefined) return false
+      for (const { guards, conditions, writes, outcome } of paths) found.push({ guards, conditions, writes, ...outcome, decision })
+      return true
+    }
+    if (program.asks) {
+      for (const word of program.typable) {
+        const isOpen = () => {
+          program.prompt?.()
+          return true
+        }
+        if (!play(word, isOpen, () => machine.say(location, word))) return undefined
+      }
+      return found
+    }
+    for (const [number, choice] of program.choices.entries()) {
+      const isOpen = () => {
+        const open = machine.isOpen(choice)
+        if (open) marks.hit(choice.mark)
+        if (open || choice.shownClosed) choice.shown?.()
+        return open
+      }
+      if (!play(number, isOpen, () => machine.take(location, choice))) return undefined
+    }
+    return found
+  }
+
+  /** The values for which a condition holds in states resting at a location; undefined where there are too many. */
+  valuesFor(location: number, expr: Expr): (readonly Assignment[])[] | undefined {
+    return this.paths(location, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) => (outcome ? [guards] : []))
+  }
+
+  /** Every way through something that is played in a state resting at a location; undefined where there are too many. */
+  private paths<T>(location: number, play: () => T): Path<T>[] | undefined {
+    const { slots } = this.search
+    const { bare } = this.values
+    const { base, held } = this.standingAt(location)
+    const found: Path<T>[] = []
+    const waiting: Demand[] = [{ guards: [], conditions: [] }]
+    for (let demand = waiting.pop(); demand !== undefined; demand = waiting.pop()) {
+      if (found.length + waiting.length > PATHS_MAX) return undefined
+      bare.set(base)
+      this.engine.machine.wasPutBack()
+      const guards = [...demand.guards]
+      const conditions = [...demand.conditions]
+      for (const [slot, value] of guards) bare[slot] = value
+      const free = new Set(held)
+      for (const [slot] of guards) free.delete(slot)
+      this.values.onRead = (slot) => {
+        if (!free.delete(slot)) return
+        const { min, max } = slots.all[slot]!
+        for (let value = min + 1; value <= max; value += 1) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
+        guards.push([slot, min])
+      }
+      this.compiler.decide = (expr) => {
+        const asked = this.slotsIn(expr)
+        if (asked.some((slot) => this.values.isWritten(slot))) return undefined
+        const known = conditions.find(([other]) => other === expr)
+        if (known !== undefined) return known[1]
+        if (!this.isBetterDecided(asked.filter((slot) => free.has(slot)))) return undefined
+        waiting.push({ guards: [...guards], conditions: [...conditions, [expr, true]] })
+        conditions.push([expr, false])
+        return false
+      }
+      const outcome = this.values.watch(play)
+      this.compiler.decide = undefined
+      found.push({ guards, conditions, writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]), outcome })
+    }
+    return found
+  }
+
+  /** What the working vector is at a location before anything is tried, and the slots that states there hold. */
+  private standingAt(location: number): Standing {
+    if (this.standing?.location === location) return this.standing
+    const { slots, layout } = this.search
+    const base = Int32Array.from(slots.all, ({ index }) => layout.knownAt(location, index))
+    const held = new Set(layout.fieldsOf(location).map(({ slot }) => slot))
+    for (const slot of held) base[slot] = slots.all[slot]!.min
+    return (this.standing = { location, base, held })
+  }
+
+  private slotsIn(expr: Expr): readonly number[] {
+    const known = this.slotsOf.get(expr)
+    if (known !== undefined) return known
+    const { story, search } = this
+    const slots = [...new Set(thingsRead(story, thingsOf(story), expr).map((thing) => search.slots.ofThing[thing]!))]
+    this.slotsOf.set(expr, slots)
+    return slots
+  }
+
+  /** Whether it is better to take a condition as true or false than to try the values that it asks for and that are not known: where there are several, or one that can have many. */
+  private isBetterDecided(open: readonly number[]): boolean {
+    if (open.length !== 1) return open.length > 1
+    const { min, max } = this.search.slots.all[open[0]!]!
+    return max - min >= FEW
+  }
+
+  private askedNow(): Assignment[] {
+    const { asked } = this.engine.marks
+    const found: Assignment[] = []
+    for (let number = 0; number < asked.length; number += 1) if (asked[number] !== 0) found.push([number, asked[number]!])
+    return found
+  }
+
+  private withEndless(marks: number[], location: number): number[] {
+    if (location === ENDLESS) marks.push(this.engine.marks.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
+    return marks
+  }
+}

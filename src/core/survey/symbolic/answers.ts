@@ -1,0 +1,191 @@
+import type { LinkedPromise } from '../../story/linked'
+import type { Decision } from '../../story/types'
+import { has } from '../bits'
+import { keyOf, NO_ENDING, noEndingAfter } from '../findings/no-way-out'
+import { leftOpenAt, strandedAt } from '../findings/quest-ends'
+import type { Found, PromiseVerdict, Way } from '../result'
+import { EMPTY } from './diagrams'
+import type { Sets, SymbolicSearch } from './symbolic-search'
+
+/** What sets of states say about what can still come. */
+export interface Answers {
+  readonly noWayOut: Found[]
+  readonly questEnds: Found[]
+  readonly promises: Readonly<Record<string, PromiseVerdict>>
+}
+
+/** States of one depth at one location. */
+interface Spot {
+  readonly depth: number
+  readonly location: number
+  readonly set: number
+}
+
+/** Answers what the search over single states answers with backward sweeps; stops to let others work. */
+export function* answers(search: SymbolicSearch): Generator<void, Answers> {
+  const goals: Sets = new Map([...search.reached].filter(([location]) => search.isEnding(location)))
+  const toEnds = yield* search.layersTo(goals)
+  const canEnd = search.together(toEnds)
+  const noWayOut = yield* lostEndings(search, canEnd)
+  const questEnds = yield* endsOfQuests(search, toEnds)
+  const promises: Record<string, PromiseVerdict> = {}
+  for (const promise of search.search.story.promises) promises[promise.id] = yield* judge(search, promise)
+  return { noWayOut, questEnds, promises }
+}
+
+function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Found[]> {
+  const { diagrams, levels } = search
+  const [start] = levels[0] ?? []
+  if (start === undefined || diagrams.both(start[1], canEnd.get(start[0]) ?? EMPTY) === EMPTY) return [NO_ENDING]
+  const found = new Map<string, Found>()
+  if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return []
+  for (const { depth, location, set } of spots(levels)) {
+    const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
+    if (before === EMPTY) continue
+    for (const move of search.movesOf(location)) {
+      if (move.plan === undefined) continue
+      yield
+      const lost = diagrams.minus(search.after(move, before), canEnd.get(move.action.to) ?? EMPTY)
+      if (lost === EMPTY) continue
+      const decision = search.decision(move)
+      const key = keyOf(decision)
+      if (!found.has(key)) found.set(key, noEndingAfter(decision, search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move)))
+    }
+  }
+  return [...found.values()]
+}
+
+function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generator<void, Found[]> {
+  const { diagrams, levels, reached } = search
+  const { story, slots, layout, horizon } = search.search
+  const found: Found[] = []
+  for (const quest of story.quests) {
+    if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
+    const slot = slots.ofQuest[quest.index]!
+    const holds = memo((location) => has(horizon.observed.row(location % story.beats.length), quest.index) && layout.fieldsOf(location).some((field) => field.slot === slot))
+    const done: Sets = new Map()
+    for (const [location, set] of reached) {
+      if (!holds(location)) continue
+      quest.outcomes.forEach((outcome, stage) => {
+        if (outcome !== undefined) search.add(done, location, search.having(location, set, slot, stage))
+      })
+    }
+    for (const [location, set] of done) if (set === EMPTY) done.delete(location)
+    const canEnd = search.together(yield* search.layersTo(done, holds))
+    for (let stage = 1; stage < quest.stages.length; stage += 1) {
+      if (quest.outcomes[stage] !== undefined) continue
+      let stranded: Way | undefined
+      let open: { readonly spot: Spot; readonly left: number } | undefined
+      for (const { depth, location, set } of spots(levels)) {
+        if (!holds(location)) continue
+        yield
+        const under = search.having(location, set, slot, stage)
+        if (under === EMPTY) continue
+        const ended = search.isEnding(location)
+        const caught = ended || stranded !== undefined ? EMPTY : diagrams.minus(under, canEnd.get(location) ?? EMPTY)
+        if (caught !== EMPTY) stranded = search.wayInto(levels, depth, location, caught)
+        if (!ended && has(horizon.ahead.row(location % story.beats.length), quest.index)) continue
+        for (let left = 0; left < toEnds.length && depth + left < (open === undefined ? Infinity : open.spot.depth + open.left); left += 1) {
+          const near = diagrams.both(under, toEnds[left]!.get(location) ?? EMPTY)
+          if (near !== EMPTY) open = { spot: { depth, location, set: near }, left }
+        }
+      }
+      if (stranded !== undefined) found.push(strandedAt(quest.id, quest.stages[stage]!, stranded))
+      if (open !== undefined) found.push(leftOpenAt(quest.id, quest.stages[stage]!, through(search, open.spot, toEnds, open.left)))
+    }
+  }
+  return found
+}
+
+/** A way through one of some states on to an end that is so many decisions away. */
+function through(search: SymbolicSearch, { depth, location, set }: Spot, toEnds: readonly Sets[], left: number): Way {
+  const { diagrams, levels } = search
+  const take = (): Decision[] => {
+    let one = search.one(location, set)
+    const route = search.routeInto(levels, depth, location, one)
+    let at = location
+    for (let distance = left - 1; distance >= 0; distance -= 1) {
+      for (const move of search.movesOf(at)) {
+        const nearer = diagrams.both(search.after(move, one), toEnds[distance]!.get(move.action.to) ?? EMPTY)
+        if (nearer === EMPTY) continue
+        route.push(search.decision(move))
+        one = nearer
+        at = move.action.to
+        break
+      }
+    }
+    return route
+  }
+  return { length: depth + left, take }
+}
+
+function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, PromiseVerdict> {
+  const { diagrams, levels } = search
+  const { kind } = linked.promise
+  const brokenAt = ({ depth, location, set }: Spot, by = levels): PromiseVerdict => ({ verdict: 'broken', route: search.routeInto(by, depth, location, set) })
+  switch (kind) {
+    case 'never':
+    case 'always':
+    case 'possible': {
+      for (const spot of spots(levels)) {
+        yield
+        const having = search.where(spot.location, spot.set, linked.holds!)
+        const met = kind === 'always' ? diagrams.minus(spot.set, having) : having
+        if (met === EMPTY) continue
+        const { route } = brokenAt({ ...spot, set: met })
+        return { verdict: kind === 'possible' ? 'kept' : 'broken', route: route! }
+      }
+      return { verdict: kind === 'possible' ? 'broken' : 'kept' }
+    }
+    case 'stillPossible': {
+      const goals: Sets = new Map()
+      for (const [location, set] of search.reached) {
+        yield
+        const met = search.where(location, set, linked.holds!)
+        if (met !== EMPTY) goals.set(location, met)
+      }
+      const can = search.together(yield* search.layersTo(goals))
+      for (const spot of spots(levels)) {
+        const lost = diagrams.minus(spot.set, can.get(spot.location) ?? EMPTY)
+        if (lost === EMPTY) continue
+        yield
+        const met = linked.while === undefined ? lost : search.where(spot.location, lost, linked.while)
+        if (met !== EMPTY) return brokenAt({ ...spot, set: met })
+      }
+      return { verdict: 'kept' }
+    }
+    case 'inOrder': {
+      const seen: Sets = new Map()
+      const ways: Sets[] = levels.slice(0, 1).map((level) => new Map(level))
+      for (let depth = 0; depth < ways.length; depth += 1) {
+        const next: Sets = new Map()
+        for (const [location, set] of ways[depth]!) {
+          yield
+          search.add(seen, location, set)
+          const left = diagrams.minus(set, search.where(location, set, linked.first!))
+          const met = search.where(location, left, linked.then!)
+          if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
+          ways[depth]!.set(location, left)
+          for (const move of search.movesOf(location)) if (move.plan !== undefined) search.add(next, move.action.to, search.after(move, left))
+        }
+        const fresh: Sets = new Map()
+        for (const [location, set] of next) {
+          const left = diagrams.minus(set, seen.get(location) ?? EMPTY)
+          if (left !== EMPTY) fresh.set(location, left)
+        }
+        if (fresh.size > 0) ways.push(fresh)
+      }
+      return { verdict: 'kept' }
+    }
+  }
+}
+
+/** All of them, nearest first. */
+function* spots(levels: readonly Sets[]): Generator<Spot, void> {
+  for (const [depth, level] of levels.entries()) for (const [location, set] of level) yield { depth, location, set }
+}
+
+function memo(test: (location: number) => boolean): (location: number) => boolean {
+  const known: (boolean | undefined)[] = []
+  return (location) => (known[location] ??= test(location))
+}

@@ -1,0 +1,307 @@
+import { enlarged } from '../explicit/lists'
+
+/** The empty set, and the set of the one assignment to no variables at all. */
+export const EMPTY = 0
+export const UNIT = 1
+
+/** One variable on the way from a set over some variables to one over others; variables come in one order. */
+export interface Step {
+  /** How many values it has. */
+  readonly size: number
+  /** Whether sets at the source, and at the target, tell it. */
+  readonly from: boolean
+  readonly to: boolean
+  /** The one value that it must have at the source, or -1. */
+  readonly guard: number
+  /** The value that it has at the target, or -1 where it stays; always told where only the target has it. */
+  readonly write: number
+}
+
+/** What an action does to a set: for each variable in order. */
+export interface Plan {
+  readonly number: number
+  readonly steps: readonly Step[]
+  /** From this step on nothing is asked and nothing changes. */
+  readonly same: number
+}
+
+const UNION = -1
+const MINUS = -2
+const BOTH = -3
+
+/** Entries of the memory of what was worked out: a later one takes the place of an earlier. It grows with the sets up to the second number. */
+const MEMO_LEAST = 2 ** 12
+const MEMO_MOST = 2 ** 21
+
+/**
+ * Sets of assignments of values to variables as multi-valued decision diagrams, each held once
+ * (Bryant: Graph-based algorithms for Boolean function manipulation, 1986; Srinivasan, Kam, Malik, Brayton:
+ * Algorithms for discrete function manipulation, 1990). A set is a number. Which variable a diagram
+ * begins with is not written down in it: sets are only ever put together that tell the same variables, in the same order.
+ */
+export class Diagrams {
+  /** By set: where the sets for each value of its first variable begin, and how many they are. */
+  private starts = new Int32Array(1024)
+  private sizes = new Int32Array(1024)
+  private parts = new Int32Array(4096)
+  private used = 0
+  private count = 2
+  /** Open addressing: a set's number, or 0. */
+  private table = new Int32Array(4096)
+  /** Four numbers an entry: what was done, to what, and what came of it. */
+  private memo = new Int32Array(4 * MEMO_LEAST)
+  /** Values that are being worked out. */
+  private stack = new Int32Array(1024)
+  private height = 0
+  private plans = 0
+  /** How often sets were put together. */
+  work = 0
+
+  /** How many sets are held, parts of others among them. */
+  get nodes(): number {
+    return this.count
+  }
+
+  get bytes(): number {
+    return 4 * (this.starts.length + this.sizes.length + this.parts.length + this.table.length + this.stack.length + this.memo.length)
+  }
+
+  plan(steps: readonly Step[]): Plan {
+    let same = steps.length
+    while (same > 0 && isSame(steps[same - 1]!)) same -= 1
+    this.plans += 1
+    return { number: this.plans, steps, same }
+  }
+
+  /** The set for one value of the first variable. */
+  part(set: number, value: number): number {
+    return this.parts[this.starts[set]! + value]!
+  }
+
+  /** How many values the first variable of a set has; 0 for none. */
+  sizeOf(set: number): number {
+    return this.sizes[set]!
+  }
+
+  union(a: number, b: number): number {
+    if (a === b || b === EMPTY) return a
+    if (a === EMPTY) return b
+    return a < b ? this.combined(UNION, a, b) : this.combined(UNION, b, a)
+  }
+
+  minus(a: number, b: number): number {
+    if (a === b) return EMPTY
+    return a === EMPTY || b === EMPTY ? a : this.combined(MINUS, a, b)
+  }
+
+  both(a: number, b: number): number {
+    if (a === b) return a
+    if (a === EMPTY || b === EMPTY) return EMPTY
+    return a < b ? this.combined(BOTH, a, b) : this.combined(BOTH, b, a)
+  }
+
+  private combined(op: number, a: number, b: number): number {
+    const known = this.known(op, a, b)
+    if (known !== -1) return known
+    const size = this.sizes[a]!
+    const base = this.push(size)
+    for (let value = 0; value < size; value += 1) {
+      const [left, right] = [this.part(a, value), this.part(b, value)]
+      const made = op === UNION ? this.union(left, right) : op === MINUS ? this.minus(left, right) : this.both(left, right)
+      this.stack[base + value] = made
+    }
+    return this.remember(op, a, b, this.pop(base, size))
+  }
+
+  /** Where an action leads from the members of a set. */
+  image(plan: Plan, set: number, step = 0): number {
+    if (set === EMPTY || step >= plan.same) return set
+    const op = 2 * plan.number
+    const known = this.known(op, step, set)
+    if (known !== -1) return known
+    const { size, from, to, guard, write } = plan.steps[step]!
+    let made: number
+    if (!from) made = this.only(size, write, this.image(plan, set, step + 1))
+    else if (guard !== -1) {
+      const inner = this.image(plan, this.part(set, guard), step + 1)
+      made = to ? this.only(size, write === -1 ? guard : write, inner) : inner
+    } else if (to && write === -1) {
+      const base = this.push(size)
+      for (let value = 0; value < size; value += 1) {
+        const inner = this.image(plan, this.part(set, value), step + 1)
+        this.stack[base + value] = inner
+      }
+      made = this.pop(base, size)
+    } else {
+      let inner = EMPTY
+      for (let value = 0; value < size; value += 1) inner = this.union(inner, this.image(plan, this.part(set, value), step + 1))
+      made = to ? this.only(size, write, inner) : inner
+    }
+    return this.remember(op, step, set, made)
+  }
+
+  /** From where an action leads to members of a set. */
+  preimage(plan: Plan, set: number, step = 0): number {
+    if (set === EMPTY || step >= plan.same) return set
+    const op = 2 * plan.number + 1
+    const known = this.known(op, step, set)
+    if (known !== -1) return known
+    const { size, from, to, guard, write } = plan.steps[step]!
+    let made: number
+    if (!from) made = this.preimage(plan, this.part(set, write), step + 1)
+    else if (to && write === -1) {
+      if (guard !== -1) made = this.only(size, guard, this.preimage(plan, this.part(set, guard), step + 1))
+      else {
+        const base = this.push(size)
+        for (let value = 0; value < size; value += 1) {
+          const inner = this.preimage(plan, this.part(set, value), step + 1)
+          this.stack[base + value] = inner
+        }
+        made = this.pop(base, size)
+      }
+    } else {
+      const inner = this.preimage(plan, to ? this.part(set, write) : set, step + 1)
+      made = guard === -1 ? this.all(size, inner) : this.only(size, guard, inner)
+    }
+    return this.remember(op, step, set, made)
+  }
+
+  /** One member of a set that has some, as the values of its variables in order. */
+  pick(set: number): number[] {
+    const values: number[] = []
+    for (let at = set; at !== UNIT; ) {
+      let value = 0
+      while (this.part(at, value) === EMPTY) value += 1
+      values.push(value)
+      at = this.part(at, value)
+    }
+    return values
+  }
+
+  /** The set of one member; `sizes` says how many values each variable has. */
+  single(values: readonly number[], sizes: readonly number[]): number {
+    let set = UNIT
+    for (let at = values.length - 1; at >= 0; at -= 1) set = this.only(sizes[at]!, values[at]!, set)
+    return set
+  }
+
+  /** How many members a set has. */
+  members(set: number, known = new Map<number, number>()): number {
+    if (set <= UNIT) return set
+    let count = known.get(set)
+    if (count !== undefined) return count
+    count = 0
+    for (let value = 0; value < this.sizes[set]!; value += 1) count += this.members(this.part(set, value), known)
+    known.set(set, count)
+    return count
+  }
+
+  /** A variable that must have one value, before a set. */
+  private only(size: number, value: number, set: number): number {
+    if (set === EMPTY) return EMPTY
+    const base = this.push(size)
+    this.stack.fill(EMPTY, base, base + size)
+    this.stack[base + value] = set
+    return this.pop(base, size)
+  }
+
+  /** A variable that may have any, before a set. */
+  private all(size: number, set: number): number {
+    if (set === EMPTY) return EMPTY
+    const base = this.push(size)
+    this.stack.fill(set, base, base + size)
+    return this.pop(base, size)
+  }
+
+  private push(size: number): number {
+    const base = this.height
+    this.height += size
+    if (this.height > this.stack.length) this.stack = enlarged(this.stack, this.height)
+    return base
+  }
+
+  /** The set whose parts are the last `size` on the stack, which are taken off. */
+  private pop(base: number, size: number): number {
+    this.height = base
+    const { stack, parts, starts, sizes } = this
+    let mixed = size
+    let isEmpty = true
+    for (let at = base; at < base + size; at += 1) {
+      if (stack[at] !== EMPTY) isEmpty = false
+      mixed = Math.imul(mixed ^ stack[at]!, 0x85ebca6b)
+      mixed ^= mixed >>> 15
+    }
+    if (isEmpty) return EMPTY
+    if (2 * this.count > this.table.length) this.growTable()
+    const { table } = this
+    const mask = table.length - 1
+    let place = mixed & mask
+    for (let set = table[place]!; set !== 0; set = table[place]!) {
+      if (sizes[set] === size) {
+        const start = starts[set]!
+        let at = 0
+        while (at < size && parts[start + at] === stack[base + at]) at += 1
+        if (at === size) return set
+      }
+      place = (place + 1) & mask
+    }
+    const set = this.count
+    this.count += 1
+    if (set >= this.starts.length) {
+      this.starts = enlarged(this.starts, set + 1)
+      this.sizes = enlarged(this.sizes, set + 1)
+    }
+    if (this.used + size > this.parts.length) this.parts = enlarged(this.parts, this.used + size)
+    this.starts[set] = this.used
+    this.sizes[set] = size
+    this.parts.set(stack.subarray(base, base + size), this.used)
+    this.used += size
+    table[place] = set
+    return set
+  }
+
+  private growTable(): void {
+    const table = new Int32Array(4 * this.table.length)
+    const mask = table.length - 1
+    for (let set = 2; set < this.count; set += 1) {
+      let mixed = this.sizes[set]!
+      for (let at = this.starts[set]!; at < this.starts[set]! + this.sizes[set]!; at += 1) {
+        mixed = Math.imul(mixed ^ this.parts[at]!, 0x85ebca6b)
+        mixed ^= mixed >>> 15
+      }
+      let place = mixed & mask
+      while (table[place] !== 0) place = (place + 1) & mask
+      table[place] = set
+    }
+    this.table = table
+  }
+
+  private memoPlace(op: number, a: number, b: number): number {
+    let mixed = Math.imul(op, 0x9e3779b1) ^ Math.imul(a, 0x85ebca6b) ^ Math.imul(b, 0xc2b2ae35)
+    mixed ^= mixed >>> 15
+    mixed = Math.imul(mixed, 0x2c1b3c6d)
+    return ((mixed ^ (mixed >>> 13)) << 2) & (this.memo.length - 1)
+  }
+
+  private known(op: number, a: number, b: number): number {
+    const { memo } = this
+    const place = this.memoPlace(op, a, b)
+    return memo[place] === op && memo[place + 1] === a && memo[place + 2] === b ? memo[place + 3]! : -1
+  }
+
+  private remember(op: number, a: number, b: number, value: number): number {
+    this.work += 1
+    if (4 * this.count > this.memo.length && this.memo.length < 4 * MEMO_MOST) this.memo = new Int32Array(4 * this.memo.length)
+    const { memo } = this
+    const place = this.memoPlace(op, a, b)
+    memo[place] = op
+    memo[place + 1] = a
+    memo[place + 2] = b
+    memo[place + 3] = value
+    return value
+  }
+}
+
+function isSame({ from, to, guard, write }: Step): boolean {
+  return from && to && guard === -1 && write === -1
+}

@@ -1,0 +1,399 @@
+import type { Expr } from '../../expression/ast'
+import type { Decision } from '../../story/types'
+import type { Marks, Witness } from '../marks'
+import type { Programs } from '../explicit/programs'
+import type { Search } from '../explicit/search'
+import type { Way } from '../result'
+import type { Seen } from '../seen'
+import { Actions, CLOSED, ENDLESS, type Action, type Assignment } from './actions'
+import { Diagrams, EMPTY, type Plan, type Step } from './diagrams'
+import { slotOrder } from './slot-order'
+
+/** Sets of states by where they rest. */
+export type Sets = Map<number, number>
+
+/** An action with what it does to sets. */
+export interface Move {
+  readonly from: number
+  readonly action: Action
+  /** Leaves the states with the values for which the action is meant. */
+  readonly guard: Plan
+  /** Leads to where they go; undefined where they go nowhere. */
+  readonly plan: Plan | undefined
+  /** Whether all that it shows has been noted. */
+  noted: boolean
+}
+
+/** A slot that states hold before or after a move. */
+interface Variable {
+  readonly slot: number
+  readonly min: number
+  readonly step: Step
+}
+
+/** A location that has been come to. */
+interface Place {
+  readonly slots: readonly number[]
+  readonly sizes: readonly number[]
+  readonly moves: readonly Move[]
+  /** Whether some choice is open in every state. */
+  readonly isNeverStuck: boolean
+}
+
+/** There are too many ways for it to be found out. */
+export class TooMuch extends Error {}
+
+/** States of one depth from which something was seen. */
+interface Sight {
+  readonly depth: number
+  readonly location: number
+  readonly set: number
+  /** What is decided there, or undefined for what is seen in the state itself. */
+  readonly move: Move | undefined
+}
+
+/** Sets beyond which it is given up. */
+const NODES_MAX = 8_000_000
+/** Values of one slot beyond which it is. */
+const VALUES_MAX = 1024
+
+/**
+ * Breadth-first search over sets of states instead of states (symbolic model checking; Burch, Clarke, McMillan,
+ * Dill, Hwang: Symbolic model checking: 10^20 states and beyond, 1992), for stories in which much that has little to do
+ * with one another is open at once: their states are too many to be looked at one by one, but
+ * sets of them are small. States are those of the other search, so what is left out there is left out here.
+ * Depths, marks and routes mean the same; a witness's state is the number of a sight.
+ */
+export class SymbolicSearch implements Seen {
+  readonly diagrams = new Diagrams()
+  readonly marks: Marks
+  readonly programs: Programs
+  /** By depth: states first come to there. */
+  readonly levels: Sets[] = []
+  readonly reached: Sets = new Map()
+  readonly actions: Actions
+  private readonly places: (Place | undefined)[] = []
+  /** By location: moves that lead there. */
+  private readonly into: Move[][] = []
+  private readonly order: Int32Array
+  private readonly sights: Sight[] = []
+  private readonly asked: Uint8Array
+  private readonly held: (readonly number[] | undefined)[] = []
+  /** By two locations. */
+  private readonly variables = new Map<number, readonly Variable[]>()
+  /** By location and condition. */
+  private readonly plans: (Map<Expr, readonly Plan[]> | undefined)[] = []
+  private readonly beats: number
+
+  constructor(
+    readonly search: Search,
+    overruns: ReadonlySet<number>,
+  ) {
+    const { story, slots } = search
+    this.beats = story.beats.length
+    this.actions = new Actions(story, search, overruns)
+    this.marks = this.actions.engine.marks
+    this.programs = this.actions.engine.programs
+    this.order = slotOrder(story, slots)
+    this.asked = new Uint8Array(this.marks.asked.length)
+  }
+
+  /** Goes through all states; stops to let others work. Gives whether it came to the end. */
+  *run(): Generator<void, boolean> {
+    const { story } = this.search
+    if (story.start === -1 || this.search.slots.all.some((slot) => slot.kind === 'entry' && slot.wide !== undefined)) return false
+    const start = this.actions.begin()
+    this.note(start.onTheWay, start.asked, undefined, -1)
+    if (start.location !== ENDLESS) {
+      if (this.placeAt(start.location) === undefined) return false
+      this.levels.push(new Map([[start.location, this.single(start.location, start.values)]]))
+    }
+    for (let depth = 0; depth < this.levels.length; depth += 1) {
+      const level = this.levels[depth]!
+      for (const [location, set] of level) this.add(this.reached, location, set)
+      const next: Sets = new Map()
+      for (const [location, set] of level) {
+        const place = this.placeAt(location)
+        if (place === undefined) return false
+        yield* this.expand(depth, location, set, place, next)
+        if (this.diagrams.nodes > NODES_MAX) return false
+      }
+      const fresh: Sets = new Map()
+      for (const [location, set] of next) {
+        const left = this.diagrams.minus(set, this.reached.get(location) ?? EMPTY)
+        if (left !== EMPTY) fresh.set(location, left)
+      }
+      if (fresh.size > 0) this.levels.push(fresh)
+    }
+    this.marks.asked.set(this.asked)
+    return true
+  }
+
+  get bytes(): number {
+    return this.diagrams.bytes
+  }
+
+  /** States come to so far. */
+  get states(): number {
+    const known = new Map<number, number>()
+    let count = 0
+    for (const set of this.reached.values()) count += this.diagrams.members(set, known)
+    return count
+  }
+
+  decisionsOf({ state, pick }: Witness): number {
+    return state === -1 ? 0 : this.sights[state]!.depth + (pick === -1 ? 0 : 1)
+  }
+
+  routeOf({ state, pick }: Witness): Decision[] {
+    if (state === -1) return []
+    const { depth, location, set, move } = this.sights[state]!
+    const some = move === undefined ? set : this.before(move, set)
+    const route = this.routeInto(this.levels, depth, location, some)
+    if (pick !== -1) route.push(this.decision(move!))
+    return route
+  }
+
+  /** A way to one of some states at a location, which are come to at a depth. */
+  wayInto(levels: readonly Sets[], depth: number, location: number, set: number, last?: Move): Way {
+    return { length: depth + (last === undefined ? 0 : 1), take: () => [...this.routeInto(levels, depth, location, set), ...(last === undefined ? [] : [this.decision(last)])] }
+  }
+
+  routeInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
+    const route: Decision[] = []
+    let at = location
+    let goal = this.one(at, set)
+    for (let level = depth - 1; level >= 0; level -= 1) {
+      const step = this.stepInto(levels[level]!, at, goal)
+      route.push(this.decision(step.move))
+      at = step.move.from
+      goal = this.one(at, step.before)
+    }
+    return route.reverse()
+  }
+
+  /** Distances of states to where they lead, nearest first: sets from which goals can be reached by so many decisions, each state in the first of them. */
+  *layersTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Sets[]> {
+    const { diagrams } = this
+    const all: Sets = new Map(goals)
+    const layers: Sets[] = [new Map(goals)]
+    for (let layer = layers[0]!; layer.size > 0; ) {
+      const before: Sets = new Map()
+      for (const [location, set] of layer) {
+        for (const move of this.into[location] ?? []) {
+          if (!within(move.from)) continue
+          const known = all.get(move.from) ?? EMPTY
+          const fresh = diagrams.minus(this.comeFrom(move, set, this.reached.get(move.from)!), known)
+          if (fresh !== EMPTY) {
+            this.add(before, move.from, fresh)
+            all.set(move.from, diagrams.union(known, fresh))
+          }
+          yield
+        }
+      }
+      if (before.size > 0) layers.push(before)
+      layer = before
+    }
+    return layers
+  }
+
+  together(layers: readonly Sets[]): Sets {
+    const all: Sets = new Map()
+    for (const layer of layers) for (const [location, set] of layer) this.add(all, location, set)
+    return all
+  }
+
+  /** Of some states at a location, those in which a condition holds. */
+  where(location: number, set: number, expr: Expr): number {
+    if (set === EMPTY) return EMPTY
+    const { diagrams } = this
+    switch (expr.kind) {
+      case 'and':
+        return this.where(location, this.where(location, set, expr.left), expr.right)
+      case 'or': {
+        const left = this.where(location, set, expr.left)
+        return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right))
+      }
+      case 'not':
+        return diagrams.minus(set, this.where(location, set, expr.operand))
+      default:
+        return this.plansFor(location, expr).reduce((found, plan) => diagrams.union(found, diagrams.image(plan, set)), EMPTY)
+    }
+  }
+
+  /** For a condition that has no parts: what leaves the states with the values for which it holds. */
+  private plansFor(location: number, expr: Expr): readonly Plan[] {
+    const at = (this.plans[location] ??= new Map())
+    const known = at.get(expr)
+    if (known !== undefined) return known
+    const { resting } = this.actions.engine
+    resting.beat = location % this.beats
+    resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
+    const values = this.actions.valuesFor(location, expr)
+    if (values === undefined) throw new TooMuch()
+    const plans = values.map((guards) => this.planOf(location, location, guards, []))
+    at.set(expr, plans)
+    return plans
+  }
+
+  /** Those of some states from which a move goes. */
+  before({ from, guard, action }: Move, set: number): number {
+    let some = this.diagrams.image(guard, set)
+    for (const [expr, outcome] of action.conditions) {
+      const those = this.where(from, some, expr)
+      some = outcome ? those : this.diagrams.minus(some, those)
+    }
+    return some
+  }
+
+  /** Where a move leads from some states. */
+  after(move: Move, set: number): number {
+    return move.plan === undefined ? EMPTY : this.diagrams.image(move.plan, move.action.conditions.length === 0 ? set : this.before(move, set))
+  }
+
+  /** Of some states, those from which a move leads to one of others. */
+  comeFrom(move: Move, others: number, set: number): number {
+    if (move.plan === undefined) return EMPTY
+    const some = this.diagrams.both(this.diagrams.preimage(move.plan, others), set)
+    return move.action.conditions.length === 0 ? some : this.before(move, some)
+  }
+
+  /** Those in which a slot that they hold has a value. */
+  having(location: number, set: number, slot: number, value: number): number {
+    return this.diagrams.image(this.planOf(location, location, [[slot, value]], []), set)
+  }
+
+  movesOf(location: number): readonly Move[] {
+    return this.places[location]!.moves
+  }
+
+  add(sets: Sets, location: number, set: number): void {
+    sets.set(location, this.diagrams.union(sets.get(location) ?? EMPTY, set))
+  }
+
+  isEnding(location: number): boolean {
+    return location < this.beats && this.search.story.beats[location]!.ending !== -1
+  }
+
+  decision({ from, action }: Move): Decision {
+    const beat = this.search.story.beats[from]!
+    const program = this.programs.of(from)
+    return program.asks ? { at: beat.address, word: this.search.wordOf(program, action.decision) } : { choice: beat.choices[action.decision]!.address }
+  }
+
+  private *expand(depth: number, location: number, set: number, place: Place, next: Sets): Generator<void, void> {
+    const { diagrams, marks } = this
+    let stuck = set
+    for (const move of place.moves) {
+      const { action, plan } = move
+      if (plan !== undefined) {
+        const image = this.after(move, set)
+        if (image === EMPTY) continue
+        this.add(next, action.to, image)
+        this.see(depth, location, set, move)
+      } else if (!move.noted && this.before(move, set) !== EMPTY) this.see(depth, location, set, move)
+      if (!place.isNeverStuck && action.to !== CLOSED) stuck = diagrams.minus(stuck, this.before(move, stuck))
+      yield
+    }
+    if (stuck === EMPTY || place.isNeverStuck || this.isEnding(location)) return
+    const mark = marks.number('dead-end', this.search.story.beats[location % this.beats]!.address)
+    if (marks.seen[mark] === 1) return
+    marks.state = this.sights.push({ depth, location, set: stuck, move: undefined }) - 1
+    marks.pick = -1
+    marks.hit(mark)
+  }
+
+  private see(depth: number, location: number, set: number, move: Move): void {
+    if (move.noted) return
+    move.noted = true
+    const sight = this.sights.push({ depth, location, set, move }) - 1
+    this.note(move.action.here, move.action.asked, sight, -1)
+    this.note(move.action.onTheWay, [], sight, 0)
+  }
+
+  private note(marks: readonly number[], asked: readonly Assignment[], sight: number | undefined, pick: number): void {
+    this.marks.state = sight ?? -1
+    this.marks.pick = pick
+    for (const mark of marks) this.marks.hit(mark)
+    for (const [condition, outcome] of asked) this.asked[condition]! |= outcome
+  }
+
+  /** The set of one of its states. */
+  one(location: number, set: number): number {
+    return this.diagrams.single(this.diagrams.pick(set), this.places[location]!.sizes)
+  }
+
+  private stepInto(level: Sets, location: number, goal: number): { readonly move: Move; readonly before: number } {
+    for (const move of this.into[location]!) {
+      const set = level.get(move.from)
+      if (set === undefined) continue
+      const before = this.comeFrom(move, goal, set)
+      if (before !== EMPTY) return { move, before }
+    }
+    throw new Error('internal: a state without a predecessor')
+  }
+
+  private single(location: number, values: readonly number[]): number {
+    const { slots, sizes } = this.places[location]!
+    const { all } = this.search.slots
+    return this.diagrams.single(slots.map((slot) => values[slot]! - all[slot]!.min), sizes)
+  }
+
+  private placeAt(location: number): Place | undefined {
+    return (this.places[location] ??= this.look(location))
+  }
+
+  /** Undefined where something there is too much for it. */
+  private look(location: number): Place | undefined {
+    const slots = this.slotsAt(location)
+    const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
+    if (sizes.some((size) => size > VALUES_MAX)) return undefined
+    const ends = location >= this.beats || this.isEnding(location)
+    const actions = ends ? [] : this.actions.at(location)
+    if (actions === undefined) return undefined
+    const moves = actions.map((action): Move => {
+      const guard = this.planOf(location, location, action.guards, [])
+      return { from: location, action, guard, plan: action.to < 0 ? undefined : this.planOf(location, action.to, action.guards, action.writes), noted: false }
+    })
+    for (const move of moves) if (move.plan !== undefined) (this.into[move.action.to] ??= []).push(move)
+    return { slots, sizes, moves, isNeverStuck: moves.some(({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0) }
+  }
+
+  private planOf(from: number, to: number, guards: readonly Assignment[], writes: readonly Assignment[]): Plan {
+    const variables = this.variablesOn(from, to)
+    const steps = variables.map(({ step }): Step => ({ ...step }))
+    const at = (slot: number) => variables.findIndex((one) => one.slot === slot)
+    for (const [slot, value] of guards) {
+      const index = at(slot)
+      steps[index] = { ...steps[index]!, guard: value - variables[index]!.min }
+    }
+    for (const [slot, value] of writes) {
+      const index = at(slot)
+      if (index === -1 || !steps[index]!.to) continue
+      const write = value - variables[index]!.min
+      steps[index] = { ...steps[index]!, write: write === steps[index]!.guard ? -1 : write }
+    }
+    return this.diagrams.plan(steps)
+  }
+
+  /** The slots that states hold at either of two locations, in order, as they go from one to the other where nothing is asked or set. */
+  private variablesOn(from: number, to: number): readonly Variable[] {
+    const key = from * 2 * this.beats + to
+    const known = this.variables.get(key)
+    if (known !== undefined) return known
+    const { layout, slots } = this.search
+    const [before, after] = [this.slotsAt(from), this.slotsAt(to)]
+    const variables = [...new Set([...before, ...after])].sort((a, b) => this.order[a]! - this.order[b]!).map((slot): Variable => {
+      const { min, max } = slots.all[slot]!
+      const [isBefore, isAfter] = [before.includes(slot), after.includes(slot)]
+      return { slot, min, step: { size: max - min + 1, from: isBefore, to: isAfter, guard: -1, write: isBefore ? -1 : layout.knownAt(from, slot) - min } }
+    })
+    this.variables.set(key, variables)
+    return variables
+  }
+
+  /** The slots that states hold at a location, in order. */
+  private slotsAt(location: number): readonly number[] {
+    return (this.held[location] ??= this.search.layout.fieldsOf(location).map(({ slot }) => slot).sort((a, b) => this.order[a]! - this.order[b]!))
+  }
+}

@@ -1,0 +1,39 @@
+import type { Search } from '../explicit/search'
+import { answers, type Answers } from './answers'
+import { SymbolicSearch, TooMuch } from './symbolic-search'
+
+/** The search over sets of states with all that is answered from it, a bit at a time. */
+export class SymbolicSurvey {
+  readonly search: SymbolicSearch
+  /** Once all is decided. */
+  answers: Answers | undefined
+  /** It can't be done, or would take too much. */
+  failed = false
+  private readonly steps: Generator<void, Answers | undefined>
+
+  constructor(search: Search, overruns: ReadonlySet<number>) {
+    this.search = new SymbolicSearch(search, overruns)
+    this.steps = steps(this.search)
+  }
+
+  /** How much has been done, in sets that were put together. */
+  get work(): number {
+    return this.search.diagrams.work
+  }
+
+  advance(): void {
+    try {
+      const step = this.steps.next()
+      if (step.done !== true) return
+      this.answers = step.value
+      this.failed = step.value === undefined
+    } catch (error) {
+      if (!(error instanceof TooMuch)) throw error
+      this.failed = true
+    }
+  }
+}
+
+function* steps(search: SymbolicSearch): Generator<void, Answers | undefined> {
+  return (yield* search.run()) ? yield* answers(search) : undefined
+}

@@ -1,0 +1,64 @@
+/** A working vector that tells which slots are read before they are written, and which are written. */
+export class WatchedValues {
+  /** The same, with nobody told. */
+  readonly bare: Int32Array
+  readonly watched: Int32Array
+  /** Hears of each slot that is read while something is played and that nothing in it had written, once. */
+  onRead: (slot: number) => void = () => undefined
+  /** Slots written while it was played, each once. */
+  readonly writes: number[] = []
+  private readonly reads: number[] = []
+  private readonly state: Uint8Array
+  private isWatching = false
+
+  constructor(length: number) {
+    this.bare = new Int32Array(length)
+    this.state = new Uint8Array(length)
+    this.watched = new Proxy(this.bare, {
+      get: (bare, key) => {
+        const slot = typeof key === 'string' ? Number(key) : NaN
+        if (slot >= 0) {
+          if (this.isWatching && this.state[slot] === 0) {
+            this.state[slot] = READ
+            this.reads.push(slot)
+            this.onRead(slot)
+          }
+          return bare[slot]
+        }
+        const value: unknown = Reflect.get(bare, key, bare)
+        return typeof value === 'function' ? (value.bind(bare) as unknown) : value
+      },
+      set: (bare, key, value: number) => {
+        const slot = Number(key)
+        bare[slot] = value
+        if (this.isWatching && (this.state[slot]! & WRITTEN) === 0) {
+          this.state[slot]! |= WRITTEN
+          this.writes.push(slot)
+        }
+        return true
+      },
+    })
+  }
+
+  /** Whether a slot has been written while this is played. */
+  isWritten(slot: number): boolean {
+    return (this.state[slot]! & WRITTEN) !== 0
+  }
+
+  /** Plays something; `writes` are then its own. */
+  watch<T>(play: () => T): T {
+    for (const slot of this.reads) this.state[slot] = 0
+    for (const slot of this.writes) this.state[slot] = 0
+    this.reads.length = 0
+    this.writes.length = 0
+    this.isWatching = true
+    try {
+      return play()
+    } finally {
+      this.isWatching = false
+    }
+  }
+}
+
+const READ = 1
+const WRITTEN = 2
