@@ -5,6 +5,7 @@ import { prospectsOfEndings, type Prospects } from './prospects'
 import { slotValue } from './slot-value'
 import type { Slot } from './slots'
 import type { Survey } from './survey'
+import type { Passed } from './symbolic/set-bearings'
 
 /** Whether something is so in every case, in some, or in none. */
 export type Share = 'all' | 'some' | 'none'
@@ -38,19 +39,16 @@ export class Bearings {
   constructor(private readonly survey: Survey) {}
 
   of(address: string): Bearing | undefined {
-    const { story, search, routes } = this.survey
+    const { story, search, seen: explored } = this.survey
     const beat = story.beatOf.get(address)
     if (beat === undefined) return undefined
-    const witness = search.marks.findPart(address)
-    const { liveness, slots, values } = search
+    const witness = explored.marks.findPart(address)
+    const { liveness, slots } = search
     const live = liveness.afterLines(beat)
-    const found = new Map(live.map((slot) => [slot, new Set<number>()]))
-    const outcomes: number[] = []
-    this.pass(beat, () => {
-      for (const [slot, seen] of found) seen.add(values[slot]!)
-    }, outcomes)
+    const inSets = this.survey.passedInSets(beat, live)
+    const passed = inSets ?? this.passed(beat, live)
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
-      const seen = found.get(slot.index)
+      const seen = passed.values.get(slot.index)
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
       const values = seen && [...seen].filter((value) => value < named).sort((a, b) => a - b).map((value) => slotValue(story, slot, value)).sort(byValue)
       return { of, id, values, ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}) }
@@ -58,14 +56,25 @@ export class Bearings {
     const relevant = story.entries.filter((entry) => entry.scene === -1 || entry.scene === story.beats[beat]!.scene)
     return {
       address,
-      reached: witness && { decisions: search.decisionsOf(witness), route: routes.of(witness) },
+      reached: witness && { decisions: explored.decisionsOf(witness), route: explored.routeOf(witness) },
       values: [
         ...relevant.map((entry) => named('entry', entry.id, slots.all[slots.ofEntry[entry.index]!]!)),
         ...story.quests.map((quest) => named('quest', quest.id, slots.all[slots.ofQuest[quest.index]!]!)),
       ],
-      endings: Object.fromEntries(story.endings.map((ending, index) => [ending.id, this.share(index, outcomes)])),
-      exact: search.done,
+      endings: Object.fromEntries(story.endings.map((ending, index) => [ending.id, passed.endings[index]!])),
+      exact: search.done || inSets !== undefined,
     }
+  }
+
+  /** What is so at a beat in the states that were looked at one by one. */
+  private passed(beat: number, live: readonly number[]): Passed {
+    const { search, story } = this.survey
+    const values = new Map(live.map((slot) => [slot, new Set<number>()]))
+    const outcomes: number[] = []
+    this.pass(beat, () => {
+      for (const [slot, seen] of values) seen.add(search.values[slot]!)
+    }, outcomes)
+    return { values, endings: story.endings.map((_, ending) => this.share(ending, outcomes)) }
   }
 
   /** Plays again every run that shows the beat's lines; `outcomes` gets the state that each comes to, NO_STATE for none. */

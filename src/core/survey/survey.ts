@@ -10,6 +10,7 @@ import { told, VERDICT, type Figures, type FindingKind, type Found, type Reachab
 import { Routes } from './routes'
 import { seenBy, type Seen } from './seen'
 import { eachEffect } from './story-parts'
+import type { Passed } from './symbolic/set-bearings'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
 import { usedEntries } from './used-entries'
 
@@ -135,8 +136,13 @@ export class Survey {
     return this.search.done || this.symbolic?.answers !== undefined
   }
 
+  /** What sets of states say about a beat, where they decided; see there. */
+  passedInSets(beat: number, slots: readonly number[]): Passed | undefined {
+    return this.isInSets ? this.symbolic!.bearings.at(beat, slots) : undefined
+  }
+
   /** What was seen by the search that came to the end, if one did. */
-  private get seen(): Seen {
+  get seen(): Seen {
     return this.isInSets ? this.symbolic!.search : this.explicit
   }
 

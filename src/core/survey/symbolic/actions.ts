@@ -37,11 +37,15 @@ export interface Action extends Demand {
   readonly onTheWay: readonly number[]
   /** Conditions that are asked, by the numbers of their parts, with how they turn out. */
   readonly asked: readonly Assignment[]
+  /** Each time a beat that was asked about was passed: what is known of slots by what was asked and set until then. */
+  readonly passed: readonly (readonly Assignment[])[]
 }
 
 /** The choice is closed. */
 export const CLOSED = -2
 export { ENDLESS }
+
+const NOBODY = { beat: -1, hear: () => undefined }
 
 /** Ways through one decision beyond which it is given up. */
 const PATHS_MAX = 20_000
@@ -78,32 +82,40 @@ export class Actions {
     this.compiler = this.engine.compiler as WatchedCompiler
   }
 
-  /** Begins a playthrough; gives where it rests first, and what is seen on the way. */
-  begin(): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
+  /** Begins a playthrough; gives where it rests first, and what is seen on the way. `hear` is told what slots hold when the lines of a beat have been shown. */
+  begin(hear?: { readonly beat: number; readonly hear: (values: Int32Array) => void }): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
     const { machine, marks } = this.engine
     let location = -1
     let onTheWay: readonly number[] = []
     marks.asked.fill(0)
+    if (hear !== undefined) machine.watch = { beat: hear.beat, hear: () => hear.hear(this.values.bare) }
     marks.recording((shows) => {
       onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
     })
+    machine.watch = NOBODY
     return { location, values: [...this.values.bare], onTheWay, asked: this.askedNow() }
   }
 
-  /** What can be decided at a location, and what happens then; undefined where there are too many ways. */
-  at(location: number): Action[] | undefined {
+  /**
+   * What can be decided at a location, and what happens then; undefined where there are too many ways.
+   * With `passing`, a beat and slots, also what the slots are when its lines have been shown.
+   */
+  at(location: number, passing?: { readonly beat: number; readonly slots: readonly number[] }): Action[] | undefined {
     const { machine, marks, programs } = this.engine
     const program = programs.of(location)
     const found: Action[] = []
     const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
-      let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked'>>[] | undefined
+      let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked' | 'passed'>>[] | undefined
       marks.recording((shows) => {
         paths = this.paths(location, () => {
           marks.asked.fill(0)
           let to = CLOSED
+          const passed: Assignment[][] = []
+          if (passing !== undefined) machine.watch = { beat: passing.beat, hear: () => passed.push(this.values.known(passing.slots)) }
           const here = [...shows(() => isOpen() && (to = 0))]
           const onTheWay = to === CLOSED ? [] : [...shows(() => (to = go()))]
-          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow() }
+          machine.watch = NOBODY
+          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed }
         })
       })
       if (paths === undefined) return false

@@ -185,6 +185,25 @@ export class Diagrams {
     return set
   }
 
+  /** The values that each variable has in some member. */
+  valuesIn(set: number): Set<number>[] {
+    const found: Set<number>[] = []
+    for (let level = new Set([set]); level.size > 0 && !level.has(UNIT); ) {
+      const values = new Set<number>()
+      const next = new Set<number>()
+      for (const one of level) {
+        for (let value = 0; value < this.sizes[one]!; value += 1) {
+          if (this.part(one, value) === EMPTY) continue
+          values.add(value)
+          next.add(this.part(one, value))
+        }
+      }
+      found.push(values)
+      level = next
+    }
+    return found
+  }
+
   /** How many members a set has. */
   members(set: number, known = new Map<number, number>()): number {
     if (set <= UNIT) return set

@@ -263,6 +263,32 @@ export class SymbolicSearch implements Seen {
     return this.diagrams.image(this.planOf(location, location, [[slot, value]], []), set)
   }
 
+  /** The values that slots held at a location have in some of the states. */
+  valuesAt(location: number, set: number): Map<number, number[]> {
+    const { all } = this.search.slots
+    const found = this.diagrams.valuesIn(set)
+    return new Map(this.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]))
+  }
+
+  /** What some slots hold when the story passes a beat before anything is decided, and where it rests then (undefined for nowhere); undefined when it does not pass it. */
+  passedAtStart(beat: number, slots: readonly number[]): { readonly known: readonly Assignment[]; readonly location: number | undefined } | undefined {
+    const known: Assignment[] = []
+    let passed = false
+    const { location } = this.actions.begin({
+      beat,
+      hear: (values) => {
+        passed = true
+        for (const slot of slots) known.push([slot, values[slot]!])
+      },
+    })
+    return passed ? { known, location: location === ENDLESS ? undefined : location } : undefined
+  }
+
+  /** The moves of a location with what some slots hold where they pass a beat; undefined where there are too many. */
+  movesPassing(location: number, beat: number, slots: readonly number[]): Move[] | undefined {
+    return this.actions.at(location, { beat, slots })?.map((action) => this.moveOf(location, action))
+  }
+
   movesOf(location: number): readonly Move[] {
     return this.places[location]!.moves
   }
@@ -351,12 +377,14 @@ export class SymbolicSearch implements Seen {
     const ends = location >= this.beats || this.isEnding(location)
     const actions = ends ? [] : this.actions.at(location)
     if (actions === undefined) return undefined
-    const moves = actions.map((action): Move => {
-      const guard = this.planOf(location, location, action.guards, [])
-      return { from: location, action, guard, plan: action.to < 0 ? undefined : this.planOf(location, action.to, action.guards, action.writes), noted: false }
-    })
+    const moves = actions.map((action) => this.moveOf(location, action))
     for (const move of moves) if (move.plan !== undefined) (this.into[move.action.to] ??= []).push(move)
     return { slots, sizes, moves, isNeverStuck: moves.some(({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0) }
+  }
+
+  private moveOf(from: number, action: Action): Move {
+    const { to, guards, writes } = action
+    return { from, action, guard: this.planOf(from, from, guards, []), plan: to < 0 ? undefined : this.planOf(from, to, guards, writes), noted: false }
   }
 
   private planOf(from: number, to: number, guards: readonly Assignment[], writes: readonly Assignment[]): Plan {

@@ -1,5 +1,6 @@
 import type { Search } from '../explicit/search'
 import { answers, type Answers } from './answers'
+import { SetBearings } from './set-bearings'
 import { SymbolicSearch, TooMuch } from './symbolic-search'
 
 /** The search over sets of states with all that is answered from it, a bit at a time. */
@@ -9,11 +10,13 @@ export class SymbolicSurvey {
   answers: Answers | undefined
   /** It can't be done, or would take too much. */
   failed = false
+  readonly bearings: SetBearings
   private readonly steps: Generator<void, Answers | undefined>
 
   constructor(search: Search, overruns: ReadonlySet<number>) {
     this.search = new SymbolicSearch(search, overruns)
     this.steps = steps(this.search)
+    this.bearings = new SetBearings(this.search)
   }
 
   /** How much has been done, in sets that were put together. */

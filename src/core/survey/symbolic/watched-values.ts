@@ -45,6 +45,11 @@ export class WatchedValues {
     return (this.state[slot]! & WRITTEN) !== 0
   }
 
+  /** Those of some slots that were read or written so far while this is played, with what they hold. */
+  known(slots: readonly number[]): [slot: number, value: number][] {
+    return slots.filter((slot) => this.state[slot] !== 0).map((slot) => [slot, this.bare[slot]!])
+  }
+
   /** Plays something; `writes` are then its own. */
   watch<T>(play: () => T): T {
     for (const slot of this.reads) this.state[slot] = 0

@@ -1,0 +1,90 @@
+import type { Share } from '../bearing'
+import { EMPTY } from './diagrams'
+import type { Sets, SymbolicSearch } from './symbolic-search'
+
+/** What can be true once a beat's lines have been shown. */
+export interface Passed {
+  /** By slot that was asked about. */
+  readonly values: ReadonlyMap<number, ReadonlySet<number>>
+  /** Which endings can still be come to, by their numbers. */
+  readonly endings: readonly Share[]
+}
+
+/** Bearings from sets of states. */
+export class SetBearings {
+  /** By ending: the states from which it can be come to. */
+  private readonly canEnd: (Sets | undefined)[] = []
+
+  constructor(private readonly search: SymbolicSearch) {}
+
+  /** What is so at a beat, of some slots; undefined where there are too many ways to look at. */
+  at(beat: number, slots: readonly number[]): Passed | undefined {
+    const { search } = this
+    const { diagrams, reached } = search
+    const { story, layout } = search.search
+    const values = new Map(slots.map((slot) => [slot, new Set<number>()]))
+    const outcomes: Sets = new Map()
+    let isEndless = false
+    const hear = (location: number, set: number, known: ReadonlyMap<number, number>) => {
+      const held = search.valuesAt(location, set)
+      for (const slot of slots) {
+        const own = known.get(slot)
+        for (const value of own === undefined ? (held.get(slot) ?? [layout.knownAt(location, slot)]) : [own]) values.get(slot)!.add(value)
+      }
+    }
+    const { ask, ending, onward } = story.beats[beat]!
+    if (ending !== -1 || ask !== undefined || onward.length === 0) {
+      // it always rests here
+      const set = reached.get(beat)
+      if (set !== undefined) {
+        hear(beat, set, new Map())
+        outcomes.set(beat, set)
+      }
+    } else {
+      const mark = search.marks.partsOf(beat)
+      const start = search.passedAtStart(beat, slots)
+      if (start !== undefined) {
+        for (const [slot, value] of start.known) values.get(slot)!.add(value)
+        if (start.location === undefined) isEndless = true
+        else search.add(outcomes, start.location, search.levels[0]!.get(start.location)!)
+      }
+      for (const [location, set] of reached) {
+        if (!search.movesOf(location).some(({ action }) => action.onTheWay.includes(mark))) continue
+        const moves = search.movesPassing(location, beat, slots)
+        if (moves === undefined) return undefined
+        for (const move of moves) {
+          if (move.action.passed.length === 0) continue
+          const before = search.before(move, set)
+          if (before === EMPTY) continue
+          for (const known of move.action.passed) hear(location, before, new Map(known))
+          if (move.plan === undefined) isEndless = true
+          else search.add(outcomes, move.action.to, search.after(move, before))
+        }
+      }
+    }
+    const endings = story.endings.map((_, ending): Share => {
+      const can = this.endingFrom(ending)
+      let all = !isEndless && outcomes.size > 0
+      let some = false
+      for (const [location, set] of outcomes) {
+        const those = diagrams.both(set, can.get(location) ?? EMPTY)
+        some ||= those !== EMPTY
+        all &&= those === set
+      }
+      return all ? 'all' : some ? 'some' : 'none'
+    })
+    return { values, endings }
+  }
+
+  private endingFrom(ending: number): Sets {
+    const known = this.canEnd[ending]
+    if (known !== undefined) return known
+    const { search } = this
+    const { beats } = search.search.story
+    const goals: Sets = new Map([...search.reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending))
+    const layers = search.layersTo(goals)
+    let step = layers.next()
+    while (step.done !== true) step = layers.next()
+    return (this.canEnd[ending] = search.together(step.value))
+  }
+}

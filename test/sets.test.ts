@@ -1,0 +1,87 @@
+import { corridor, ordinary, questsAroundHub, rivals, sideQuests, unevenBudget } from '../bench/stories/families'
+import { randomStory } from '../bench/stories/random'
+import { replay } from '../src/core/play/replay'
+import { linkStory } from '../src/core/story/link'
+import { checkStory } from '../src/core/story/read'
+import { Bearings } from '../src/core/survey/bearing'
+import { Survey } from '../src/core/survey/survey'
+import { agree, IN_SETS } from './agree'
+import { withoutWayBack } from './onward-story'
+import { itemsOf, plainSurvey } from './plain/checker'
+
+/** Stories with more concrete states than this are left to others: the plain checker is slow. */
+const STATES_MAX = 400
+
+test('sets of states and the plain checker agree on generated stories, with a way back and without', () => {
+  let compared = 0
+  const kinds = new Set<string>()
+  for (let seed = 1; seed <= 260; seed += 1) {
+    const doc = randomStory(seed, 'tiny')
+    const checked = checkStory(seed % 4 === 0 ? withoutWayBack(doc) : doc)
+    if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
+    const story = linkStory(checked.value)
+    const plain = plainSurvey(story, STATES_MAX)
+    if (plain === undefined) continue
+    compared += 1
+    agree(seed, story, plain, kinds, [IN_SETS])
+  }
+  expect(compared).toBeGreaterThan(150)
+  expect([...kinds]).toEqual(expect.arrayContaining(['always-open', 'dead-end', 'endless-run', 'left-open', 'no-way-out', 'overrun', 'promise-broken', 'stranded-stage', 'undeclared-move', 'unreached', 'unset-text']))
+}, 200_000)
+
+test('sets of states say what single states say, also where there are too many for the plain checker', () => {
+  const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(100), sideQuests(15)]
+  for (let seed = 1; seed <= 24; seed += 1) stories.push(randomStory(seed))
+  let compared = 0
+  for (const [number, doc] of stories.entries()) {
+    const story = linkStory(doc)
+    const single = new Survey(story, { routes: 'every' })
+    for (let round = 0; round < 20 && !single.advance(); round += 1);
+    const sets = new Survey(story, { routes: 'every', ...IN_SETS })
+    if (!single.search.done) continue
+    while (!sets.advance());
+    if (!sets.isInSets) continue
+    compared += 1
+    const [expected, found] = [single.result(), sets.result()]
+    expect({ number, items: [...itemsOf(found)].sort(), states: found.figures.states }).toEqual({ number, items: [...itemsOf(expected)].sort(), states: expected.figures.states })
+    const [asSingle, asSets] = [new Bearings(single), new Bearings(sets)]
+    for (const { address } of story.beats) {
+      const [one, other] = [asSingle.of(address)!, asSets.of(address)!]
+      expect({ number, ...other, reached: other.reached?.decisions }).toEqual({ number, ...one, reached: one.reached?.decisions })
+      if (other.reached !== undefined) expect(replay(story, other.reached.route).refused).toBeUndefined()
+    }
+    for (const { kind, route } of found.findings) if (route !== undefined && kind !== 'route-broken') expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
+  }
+  expect(compared).toBeGreaterThan(20)
+}, 120_000)
+
+test('a dozen quests open at once are decided, with the shortest routes', () => {
+  const open = questsAroundHub(12)
+  const [hub] = open.scenes
+  const [start, end] = hub!.beats
+  // one of them can be lost, and nobody has thought of that
+  const story = linkStory({
+    ...open,
+    quests: open.quests!.map((quest, at) => (at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest)),
+    scenes: [{ ...hub!, beats: [{ ...start!, choices: [...start!.choices!, { id: 'lose', text: 'Lose it', when: "quest.q7 == 's1' && quest.q2 == 's3'", do: ["quest.q7 = 'lost'"], to: 'hub.start' }] }, end!] }],
+    promises: [
+      { id: 'late', kind: 'inOrder', first: "quest.q3 == 's3'", then: "ended('end')" },
+      { id: 'open', kind: 'stillPossible', holds: "ended('end')" },
+      { id: 'apart', kind: 'never', holds: "quest.q7 == 'lost' && quest.q11 == 's2'" },
+    ],
+  })
+  // begun with single states, of which there are too many
+  const survey = new Survey(story, { explicit: 20_000 })
+  while (!survey.advance());
+  expect(survey.isInSets).toBe(true)
+  const { complete, reached, findings, promises, figures } = survey.result()
+  expect(complete).toBe(true)
+  expect(figures.states).toBe(6 * 5 ** 11 - 4 * 5 ** 10 + 1)
+  expect(reached.endings.end!.decisions).toBe(49)
+  expect(replay(story, reached.endings.end!.route!).refused).toBeUndefined()
+  const told = findings.map(({ kind, key, route }) => [kind, ...key, route!.length].join(' '))
+  // four steps with the one, two with the other, then it is lost
+  expect(told).toEqual(['dead-end hub.start 47', 'no-way-out hub.start.lose 7', 'promise-broken open 7', 'promise-broken apart 10', 'stranded-stage q7 lost 7'])
+  expect(promises.late!.verdict).toBe('kept')
+  for (const { route } of findings) expect(replay(story, route!).refused).toBeUndefined()
+})
