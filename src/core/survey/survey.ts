@@ -11,6 +11,7 @@ import { Routes } from './routes'
 import { seenBy, type Seen } from './seen'
 import { eachEffect } from './story-parts'
 import type { Passed } from './symbolic/set-bearings'
+import type { SymbolicSearch } from './symbolic/symbolic-search'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
 import { usedEntries } from './used-entries'
 
@@ -139,6 +140,11 @@ export class Survey {
   /** What sets of states say about a beat, where they decided; see there. */
   passedInSets(beat: number, slots: readonly number[]): Passed | undefined {
     return this.isInSets ? this.symbolic!.bearings.at(beat, slots) : undefined
+  }
+
+  /** The search over sets of states, where it decided. */
+  get inSets(): SymbolicSearch | undefined {
+    return this.isInSets ? this.symbolic!.search : undefined
   }
 
   /** What was seen by the search that came to the end, if one did. */

@@ -3,7 +3,9 @@ import { printExpression } from '../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../story/linked'
 import { thingsOf, thingsRead } from './things'
 import { ownersOf } from './story-parts'
+import { GateSeen } from './gate-seen'
 import type { Survey } from './survey'
+import { gateInSets } from './symbolic/set-gates'
 import { slotValue } from './slot-value'
 
 /** A part of a gate (the gate is all its parts joined by "and"), and what was seen when it was asked. */
@@ -136,30 +138,14 @@ class Explainer {
 
   /** 1: was false, 2: was true, both added; 0: never asked. */
   private seen(address: string): number {
-    return this.survey.search.marks.outcomesOf(address)
+    return this.survey.seen.marks.outcomesOf(address)
   }
 
-  /** Asks the gate again wherever it is asked on any route, part by part. */
   private explainGate(address: string, gate: Expr, behind: boolean): Cause {
-    const { search } = this.survey
     const parts = conjuncts(gate)
-    const tests = parts.map((part) => search.compiler.test(part))
+    const { search, inSets } = this.survey
     const reads = parts.map((part) => [...new Set(thingsRead(this.story, thingsOf(this.story), part).map((thing) => search.slots.ofThing[thing]!))])
-    const held = parts.map(() => false)
-    const saw = reads.map((slots) => slots.map(() => new Set<number>()))
-    let fewest: readonly number[] | undefined
-    search.programs.watch.condition = search.marks.part(address)
-    search.programs.watch.hear = () => {
-      const failing: number[] = []
-      tests.forEach((test, at) => {
-        if (test()) held[at] = true
-        else failing.push(at)
-        reads[at]!.forEach((slot, number) => saw[at]![number]!.add(search.values[slot]!))
-      })
-      if (fewest === undefined || failing.length < fewest.length) fewest = failing
-    }
-    search.replayAll()
-    search.programs.watch.condition = -1
+    const { held, saw, fewest } = (inSets && gateInSets(inSets, address, parts, reads)) ?? this.askAgain(address, parts, reads)
     return {
       kind: 'gate',
       address,
@@ -177,6 +163,18 @@ class Explainer {
         }
       }),
     }
+  }
+
+  /** Asks the gate again wherever it is asked on any route, part by part. */
+  private askAgain(address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen {
+    const { search } = this.survey
+    const seen = new GateSeen(reads)
+    const tests = parts.map((part) => search.compiler.test(part))
+    search.programs.watch.condition = search.marks.part(address)
+    search.programs.watch.hear = () => seen.look(tests, search.values)
+    search.replayAll()
+    search.programs.watch.condition = -1
+    return seen
   }
 
   private valuesOf(slot: number, seen: ReadonlySet<number>): GatePart['saw'][number] {
@@ -212,7 +210,7 @@ class Explainer {
   }
 
   private isReached(address: string): boolean {
-    return this.survey.search.marks.findPart(address) !== undefined
+    return this.survey.seen.marks.findPart(address) !== undefined
   }
 
   /** The rule, line, variant, choice … at an address. */

@@ -37,7 +37,7 @@ export interface Action extends Demand {
   readonly onTheWay: readonly number[]
   /** Conditions that are asked, by the numbers of their parts, with how they turn out. */
   readonly asked: readonly Assignment[]
-  /** Each time a beat that was asked about was passed: what is known of slots by what was asked and set until then. */
+  /** Each time the point that was asked about was come to: what is known of slots by what was asked and set until then. */
   readonly passed: readonly (readonly Assignment[])[]
 }
 
@@ -45,7 +45,12 @@ export interface Action extends Demand {
 export const CLOSED = -2
 export { ENDLESS }
 
-const NOBODY = { beat: -1, hear: () => undefined }
+/** A moment of the play: when the lines of a beat have been shown, or when a condition is asked. */
+export interface Point {
+  readonly beat?: number
+  /** By the number of its part. */
+  readonly condition?: number
+}
 
 /** Ways through one decision beyond which it is given up. */
 const PATHS_MAX = 20_000
@@ -82,39 +87,41 @@ export class Actions {
     this.compiler = this.engine.compiler as WatchedCompiler
   }
 
-  /** Begins a playthrough; gives where it rests first, and what is seen on the way. `hear` is told what slots hold when the lines of a beat have been shown. */
-  begin(hear?: { readonly beat: number; readonly hear: (values: Int32Array) => void }): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
+  /** Begins a playthrough; gives where it rests first, and what is seen on the way. `hear` is told what slots hold each time a point is come to. */
+  begin(point?: Point, hear: (values: Int32Array) => void = () => undefined): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
     const { machine, marks } = this.engine
     let location = -1
     let onTheWay: readonly number[] = []
-    marks.asked.fill(0)
-    if (hear !== undefined) machine.watch = { beat: hear.beat, hear: () => hear.hear(this.values.bare) }
-    marks.recording((shows) => {
+    let asked: readonly Assignment[] = []
+    this.listen(point, () => hear(this.values.bare))
+    this.tell((shows) => {
+      marks.asked.fill(0)
       onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
+      asked = this.askedNow()
     })
-    machine.watch = NOBODY
-    return { location, values: [...this.values.bare], onTheWay, asked: this.askedNow() }
+    this.listen(undefined)
+    return { location, values: [...this.values.bare], onTheWay, asked }
   }
 
   /**
    * What can be decided at a location, and what happens then; undefined where there are too many ways.
-   * With `passing`, a beat and slots, also what the slots are when its lines have been shown.
+   * With `point`, also what some slots are each time it is come to.
    */
-  at(location: number, passing?: { readonly beat: number; readonly slots: readonly number[] }): Action[] | undefined {
+  at(location: number, point?: Point, slots: readonly number[] = []): Action[] | undefined {
     const { machine, marks, programs } = this.engine
     const program = programs.of(location)
     const found: Action[] = []
     const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
       let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked' | 'passed'>>[] | undefined
-      marks.recording((shows) => {
+      this.tell((shows) => {
         paths = this.paths(location, () => {
           marks.asked.fill(0)
           let to = CLOSED
           const passed: Assignment[][] = []
-          if (passing !== undefined) machine.watch = { beat: passing.beat, hear: () => passed.push(this.values.known(passing.slots)) }
+          this.listen(point, () => passed.push(this.values.known(slots)))
           const here = [...shows(() => isOpen() && (to = 0))]
           const onTheWay = to === CLOSED ? [] : [...shows(() => (to = go()))]
-          machine.watch = NOBODY
+          this.listen(undefined)
           return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed }
         })
       })
@@ -186,6 +193,21 @@ export class Actions {
       found.push({ guards, conditions, writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]), outcome })
     }
     return found
+  }
+
+  /** Plays to see what is shown and asked, with what was known of that left as it is. */
+  private tell(play: (shows: (again: () => void) => readonly number[]) => void): void {
+    const { marks } = this.engine
+    const asked = marks.asked.slice()
+    marks.recording(play)
+    marks.asked.set(asked)
+  }
+
+  private listen(point: Point | undefined, hear: () => void = () => undefined): void {
+    const { machine, programs } = this.engine
+    machine.watch = { beat: point?.beat ?? -1, hear }
+    programs.watch.condition = point?.condition ?? -1
+    programs.watch.hear = hear
   }
 
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. */

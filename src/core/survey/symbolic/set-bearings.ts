@@ -42,18 +42,18 @@ export class SetBearings {
       }
     } else {
       const mark = search.marks.partsOf(beat)
-      const start = search.passedAtStart(beat, slots)
+      const start = search.passedAtStart({ beat }, (now) => {
+        for (const slot of slots) values.get(slot)!.add(now[slot]!)
+      })
       if (start !== undefined) {
-        for (const [slot, value] of start.known) values.get(slot)!.add(value)
         if (start.location === undefined) isEndless = true
         else search.add(outcomes, start.location, search.levels[0]!.get(start.location)!)
       }
       for (const [location, set] of reached) {
         if (!search.movesOf(location).some(({ action }) => action.onTheWay.includes(mark))) continue
-        const moves = search.movesPassing(location, beat, slots)
+        const moves = search.movesPassing(location, { beat }, slots)
         if (moves === undefined) return undefined
         for (const move of moves) {
-          if (move.action.passed.length === 0) continue
           const before = search.before(move, set)
           if (before === EMPTY) continue
           for (const known of move.action.passed) hear(location, before, new Map(known))

@@ -5,7 +5,7 @@ import type { Programs } from '../explicit/programs'
 import type { Search } from '../explicit/search'
 import type { Way } from '../result'
 import type { Seen } from '../seen'
-import { Actions, CLOSED, ENDLESS, type Action, type Assignment } from './actions'
+import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
 import { Diagrams, EMPTY, type Plan, type Step } from './diagrams'
 import { slotOrder } from './slot-order'
 
@@ -270,23 +270,29 @@ export class SymbolicSearch implements Seen {
     return new Map(this.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]))
   }
 
-  /** What some slots hold when the story passes a beat before anything is decided, and where it rests then (undefined for nowhere); undefined when it does not pass it. */
-  passedAtStart(beat: number, slots: readonly number[]): { readonly known: readonly Assignment[]; readonly location: number | undefined } | undefined {
-    const known: Assignment[] = []
+  /** Hears of what slots hold when the story comes to a point before anything is decided; gives where it rests then (undefined for nowhere), or undefined when it does not come to it. */
+  passedAtStart(point: Point, hear: (values: Int32Array) => void): { readonly location: number | undefined } | undefined {
     let passed = false
-    const { location } = this.actions.begin({
-      beat,
-      hear: (values) => {
-        passed = true
-        for (const slot of slots) known.push([slot, values[slot]!])
-      },
+    const { location } = this.actions.begin(point, (values) => {
+      passed = true
+      hear(values)
     })
-    return passed ? { known, location: location === ENDLESS ? undefined : location } : undefined
+    return passed ? { location: location === ENDLESS ? undefined : location } : undefined
   }
 
-  /** The moves of a location with what some slots hold where they pass a beat; undefined where there are too many. */
-  movesPassing(location: number, beat: number, slots: readonly number[]): Move[] | undefined {
-    return this.actions.at(location, { beat, slots })?.map((action) => this.moveOf(location, action))
+  /** The moves of a location that come to a point, with what some slots hold there; undefined where there are too many. */
+  movesPassing(location: number, point: Point, slots: readonly number[]): Move[] | undefined {
+    return this.actions.at(location, point, slots)?.filter(({ passed }) => passed.length > 0).map((action) => this.moveOf(location, action))
+  }
+
+  /** States of a location with other values of slots that they hold. */
+  withValues(location: number, set: number, values: readonly Assignment[]): number {
+    return this.diagrams.image(this.planOf(location, location, [], values), set)
+  }
+
+  /** Whether states at a location hold a slot. */
+  isHeldAt(location: number, slot: number): boolean {
+    return this.slotsAt(location).includes(slot)
   }
 
   movesOf(location: number): readonly Move[] {

@@ -1,0 +1,66 @@
+import type { Expr } from '../../expression/ast'
+import { GateSeen } from '../gate-seen'
+import { EMPTY } from './diagrams'
+import { TooMuch, type SymbolicSearch } from './symbolic-search'
+
+/** Ways in which the parts of a gate fail that are told apart. */
+const WAYS_MAX = 256
+
+/** Looks at the gate of the part at an address wherever it is asked; undefined where that would take too much. `reads`: the slots that its parts read. */
+export function gateInSets(search: SymbolicSearch, address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen | undefined {
+  try {
+    return lookAt(search, search.marks.part(address), parts, reads)
+  } catch (error) {
+    if (error instanceof TooMuch) return undefined
+    throw error
+  }
+}
+
+function lookAt(search: SymbolicSearch, condition: number, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen {
+  const seen = new GateSeen(reads)
+  const { compiler } = search.actions.engine
+  const { layout } = search.search
+  const tests = parts.map((part) => compiler.test(part))
+  search.passedAtStart({ condition }, (values) => seen.look(tests, values))
+  const slots = [...new Set(reads.flat())]
+  for (const [location, set] of search.reached) {
+    if (!search.movesOf(location).some(({ action }) => action.asked.some(([asked]) => asked === condition))) continue
+    const moves = search.movesPassing(location, { condition }, slots)
+    if (moves === undefined) throw new TooMuch()
+    for (const move of moves) {
+      const before = search.before(move, set)
+      if (before === EMPTY) continue
+      for (const known of move.action.passed) {
+        // a value that states there can't hold
+        if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value)) throw new TooMuch()
+        const asking = search.withValues(location, before, known)
+        const held = search.valuesAt(location, asking)
+        reads.forEach((own, at) => own.forEach((slot, index) => {
+          for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen.saw[at]![index]!.add(value)
+        }))
+        partByPart(search, location, asking, parts, seen)
+      }
+    }
+  }
+  return seen
+}
+
+/** Which parts hold in some states, and which fail together. */
+function partByPart(search: SymbolicSearch, location: number, set: number, parts: readonly Expr[], seen: GateSeen): void {
+  let ways: { readonly set: number; readonly failing: readonly number[] }[] = [{ set, failing: [] }]
+  parts.forEach((part, at) => {
+    const next: typeof ways = []
+    for (const one of ways) {
+      const those = search.where(location, one.set, part)
+      const others = search.diagrams.minus(one.set, those)
+      if (those !== EMPTY) {
+        seen.held[at] = true
+        next.push({ set: those, failing: one.failing })
+      }
+      if (others !== EMPTY) next.push({ set: others, failing: [...one.failing, at] })
+    }
+    // those that fail least are kept
+    ways = next.sort((a, b) => a.failing.length - b.failing.length).slice(0, WAYS_MAX)
+  })
+  for (const { failing } of ways) seen.fail(failing)
+}
