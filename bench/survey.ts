@@ -13,6 +13,8 @@ const FAMILIES: readonly (readonly [string, () => Story])[] = [
   ...[10, 14, 18, 20].map((count) => [`uneven budget, ${count} things`, () => unevenBudget(count, count * 3)] as const),
   ...([[500, 40], [2000, 160], [10000, 800]] as const).map(([beats, flags]) => [`corridor, ${beats} beats, ${flags} flags`, () => corridor(beats, flags)] as const),
   ...[3, 4, 5, 6, 8].map((count) => [`rival quests, ${count} pairs`, () => rivals(count)] as const),
+  ...[10, 12, 20].map((count) => [`in sets: hub, ${count}`, () => questsAroundHub(count)] as const),
+  ...[10, 12].map((count) => [`in sets: rivals, ${count} pairs`, () => rivals(count)] as const),
   ...[500, 2000, 10000].map((count) => [`ordinary story, ${count} beats`, () => ordinary(count)] as const),
   ...[20, 200].map((count) => [`side quests, one ending, ${count}`, () => sideQuests(count)] as const),
   ['production, 10000 beats', () => production(10000)],

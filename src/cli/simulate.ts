@@ -58,7 +58,8 @@ async function run(path: string, flags: Flags): Promise<void> {
   if (!input.ok) return refuse(input.error)
   const story = linkStory(input.value.story)
   const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed }, () => {
-    const survey = new Survey(story)
+    // players go from state to state
+    const survey = new Survey(story, { explicit: Infinity })
     while (!survey.advance());
     return survey
   })

@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
+import { questsAroundHub } from '../../bench/stories/families'
+import type { Beat, Scene } from '../../src/core/story/types'
 import { expect, needle, openStory, settled, test, type App } from './app'
 
 const field = (name: string) => `[data-field="${name}"]`
@@ -221,4 +223,31 @@ test('after other words were written a finding is still mended', async ({ page, 
   const { story } = await app.get<{ story: { scenes: { beats: { lines?: { text: string }[]; choices?: { when?: string }[] }[] }[] } }>(`/api/stories/${id}`)
   expect(story.scenes[0]!.beats[0]).toMatchObject({ lines: [{ text: 'Another quay.' }] })
   expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBeUndefined()
+})
+
+test('a dozen errands open at once are decided, with what can be true, the way to each mistake, and why not', async ({ page, app }) => {
+  const open = questsAroundHub(12)
+  const [{ beats: [start, end], ...hub }] = open.scenes as [Scene & { beats: [Beat, Beat] }]
+  const lose = { id: 'lose', text: 'Lose it', when: "quest.q7 == 's1' && quest.q2 == 's3'", do: ["quest.q7 = 'lost'"], to: 'hub.start' }
+  const odd = { id: 'odd', text: 'Odd', when: "quest.q7 == 'lost' && quest.q2 != 's3'", to: 'hub.end' }
+  const story = {
+    ...open,
+    title: 'Twelve errands',
+    quests: open.quests!.map((quest, at) => (at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest)),
+    scenes: [{ ...hub, beats: [{ ...start, choices: [...start.choices!, lose, odd] }, end] }],
+  }
+  const answer = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
+  const { id } = (await answer.json()) as { id: string }
+  await show(page, app, id, 'desk')
+  await expect(needle(page)).toContainText('50 of 50 endings and stages reached · 1 dead end · 1 no way out · exact')
+  const bearing = page.getByRole('complementary', { name: /bearing/i })
+  await expect(bearing).toContainText('unstarted, s0, s1, s2, s3, lost')
+  await expect(bearing).toContainText('in some')
+
+  await page.getByRole('link', { name: 'Bearings', exact: true }).click()
+  await page.getByRole('button', { name: 'Why not: hub.start.odd' }).click()
+  await expect(page.locator('[data-why="hub.start.odd"]')).toContainText('It would open without “Quest 2 is not at “Stage 3””')
+  await page.locator('[data-reach=end]').getByRole('button', { name: /walk it/i }).click()
+  await expect(page).toHaveURL(/rehearse/)
+  await expect(page.locator('[data-ended=end]')).toBeVisible()
 })
