@@ -63,7 +63,7 @@ const whole = ({ link, prepare, search, answer }: Took) => link + prepare + sear
 const only = process.argv[2]
 
 console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, node ${process.version}`)
-console.log('First: the first survey of the story. Again: another, of nothing known. Edit: after an edit, the middle one of several. Times in ms; a transition takes 4 bytes more.')
+console.log('First: the first survey of the story. Again: another, of nothing known. Edit: after an edit, the middle one of several. Times in ms; a transition takes 4 bytes more. In sets: decided over sets of states, the moves being those that were looked at one by one until then.')
 console.log('family'.padEnd(34) + ['states', 'moves', 'bits', 'states/s', 'moves/s', 'bytes/st', 'link', 'prepare', 'search', 'answer', 'first', 'again', 'edit'].map((name) => name.padStart(10)).join(''))
 for (const [name, make] of FAMILIES) {
   if (only !== undefined && !name.includes(only)) continue

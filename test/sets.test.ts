@@ -16,7 +16,7 @@ const STATES_MAX = 400
 test('sets of states and the plain checker agree on generated stories, with a way back and without', () => {
   let compared = 0
   const kinds = new Set<string>()
-  for (let seed = 1; seed <= 260; seed += 1) {
+  for (let seed = 1; seed <= 140; seed += 1) {
     const doc = randomStory(seed, 'tiny')
     const checked = checkStory(seed % 4 === 0 ? withoutWayBack(doc) : doc)
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
@@ -26,13 +26,13 @@ test('sets of states and the plain checker agree on generated stories, with a wa
     compared += 1
     agree(seed, story, plain, kinds, [IN_SETS])
   }
-  expect(compared).toBeGreaterThan(150)
+  expect(compared).toBeGreaterThan(90)
   expect([...kinds]).toEqual(expect.arrayContaining(['always-open', 'dead-end', 'endless-run', 'left-open', 'no-way-out', 'overrun', 'promise-broken', 'stranded-stage', 'undeclared-move', 'unreached', 'unset-text']))
 }, 200_000)
 
 test('sets of states say what single states say, also where there are too many for the plain checker', () => {
-  const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(100), sideQuests(15)]
-  for (let seed = 1; seed <= 24; seed += 1) stories.push(randomStory(seed))
+  const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(75), sideQuests(10)]
+  for (let seed = 1; seed <= 12; seed += 1) stories.push(randomStory(seed))
   let compared = 0
   for (const [number, doc] of stories.entries()) {
     const story = linkStory(doc)
@@ -53,10 +53,10 @@ test('sets of states say what single states say, also where there are too many f
     }
     // where several parts can be the fewest, which of them is named may differ
     const plainly = (survey: Survey, address: string) => JSON.stringify(whyNot(survey, address).causes.map((cause) => (cause.kind === 'gate' ? { ...cause, remove: cause.remove.length } : cause)))
-    for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 6)) expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
+    for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 4)) expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
     for (const { kind, route } of found.findings) if (route !== undefined && kind !== 'route-broken') expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
   }
-  expect(compared).toBeGreaterThan(20)
+  expect(compared).toBeGreaterThan(12)
 }, 120_000)
 
 test('a dozen quests open at once are decided, with the shortest routes', () => {

@@ -66,7 +66,7 @@ export class Survey {
   private readonly explicit: Seen
   /** Begun where there are many states. */
   private symbolic: SymbolicSurvey | undefined
-  /** Transitions that had been gone through by then. */
+  /** Transitions that had been gone through when it was. */
   private before = 0
 
   constructor(
@@ -95,8 +95,9 @@ export class Survey {
   /** Looks at more states; true when all have been looked at. */
   advance(states = STRIDE): boolean {
     if (!this.isDecided) {
-      if (this.isTurnOfSets()) this.symbolic!.advance()
-      else this.search.advance(states)
+      const sets = this.setsInTurn()
+      if (sets === undefined) this.search.advance(states)
+      else sets.advance()
       return this.isDecided && this.unread.length === 0
     }
     const last = this.aside.at(-1)
@@ -120,16 +121,18 @@ export class Survey {
     return !this.search.done && this.isDecided
   }
 
-  /** Whether sets of states are to be looked at next. */
-  private isTurnOfSets(): boolean {
+  /** The search over sets of states, if it is to be carried on next. */
+  private setsInTurn(): SymbolicSurvey | undefined {
     const { explicit = EXPLICIT } = this.options
     const { search } = this
-    if (search.states < explicit || this.symbolic?.failed === true) return false
+    if (search.states < explicit) return undefined
     if (this.symbolic === undefined) {
       this.symbolic = new SymbolicSurvey(search, this.overruns)
       this.before = search.transitions
     }
-    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * this.symbolic.work <= search.transitions - this.before
+    const { failed, work } = this.symbolic
+    if (failed) return undefined
+    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * work <= search.transitions - this.before ? this.symbolic : undefined
   }
 
   /** Whether all states of the story itself have been looked at, one by one or in sets. */
@@ -137,9 +140,9 @@ export class Survey {
     return this.search.done || this.symbolic?.answers !== undefined
   }
 
-  /** What sets of states say about a beat, where they decided; see there. */
+  /** What can be true at a beat, of some slots, where sets of states decided and that can be told. */
   passedInSets(beat: number, slots: readonly number[]): Passed | undefined {
-    return this.isInSets ? this.symbolic!.bearings.at(beat, slots) : undefined
+    return this.isInSets ? this.symbolic!.passed(beat, slots) : undefined
   }
 
   /** The search over sets of states, where it decided. */

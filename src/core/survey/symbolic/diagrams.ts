@@ -4,6 +4,12 @@ import { enlarged } from '../explicit/lists'
 export const EMPTY = 0
 export const UNIT = 1
 
+/** There is too much for sets to be put together. */
+export class TooMuch extends Error {}
+
+/** Sets beyond which it is. */
+const NODES_MAX = 8_000_000
+
 /** One variable on the way from a set over some variables to one over others; variables come in one order. */
 export interface Step {
   /** How many values it has. */
@@ -38,6 +44,7 @@ const MEMO_MOST = 2 ** 21
  * (Bryant: Graph-based algorithms for Boolean function manipulation, 1986; Srinivasan, Kam, Malik, Brayton:
  * Algorithms for discrete function manipulation, 1990). A set is a number. Which variable a diagram
  * begins with is not written down in it: sets are only ever put together that tell the same variables, in the same order.
+ * Throws TooMuch where more sets would be needed than there is room for.
  */
 export class Diagrams {
   /** By set: where the sets for each value of its first variable begin, and how many they are. */
@@ -264,6 +271,7 @@ export class Diagrams {
       }
       place = (place + 1) & mask
     }
+    if (this.count === NODES_MAX) throw new TooMuch()
     const set = this.count
     this.count += 1
     if (set >= this.starts.length) {

@@ -1,7 +1,7 @@
 import type { Expr } from '../../expression/ast'
 import { GateSeen } from '../gate-seen'
-import { EMPTY } from './diagrams'
-import { TooMuch, type SymbolicSearch } from './symbolic-search'
+import { EMPTY, TooMuch } from './diagrams'
+import type { SymbolicSearch } from './symbolic-search'
 
 /** Ways in which the parts of a gate fail that are told apart. */
 const WAYS_MAX = 256

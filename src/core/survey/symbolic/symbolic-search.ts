@@ -6,7 +6,7 @@ import type { Search } from '../explicit/search'
 import type { Way } from '../result'
 import type { Seen } from '../seen'
 import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
-import { Diagrams, EMPTY, type Plan, type Step } from './diagrams'
+import { Diagrams, EMPTY, TooMuch, type Plan, type Step } from './diagrams'
 import { slotOrder } from './slot-order'
 
 /** Sets of states by where they rest. */
@@ -40,9 +40,6 @@ interface Place {
   readonly isNeverStuck: boolean
 }
 
-/** There are too many ways for it to be found out. */
-export class TooMuch extends Error {}
-
 /** States of one depth from which something was seen. */
 interface Sight {
   readonly depth: number
@@ -52,9 +49,7 @@ interface Sight {
   readonly move: Move | undefined
 }
 
-/** Sets beyond which it is given up. */
-const NODES_MAX = 8_000_000
-/** Values of one slot beyond which it is. */
+/** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
 
 /**
@@ -116,7 +111,6 @@ export class SymbolicSearch implements Seen {
         const place = this.placeAt(location)
         if (place === undefined) return false
         yield* this.expand(depth, location, set, place, next)
-        if (this.diagrams.nodes > NODES_MAX) return false
       }
       const fresh: Sets = new Map()
       for (const [location, set] of next) {

@@ -1,7 +1,8 @@
 import type { Search } from '../explicit/search'
 import { answers, type Answers } from './answers'
-import { SetBearings } from './set-bearings'
-import { SymbolicSearch, TooMuch } from './symbolic-search'
+import { TooMuch } from './diagrams'
+import { SetBearings, type Passed } from './set-bearings'
+import { SymbolicSearch } from './symbolic-search'
 
 /** The search over sets of states with all that is answered from it, a bit at a time. */
 export class SymbolicSurvey {
@@ -10,7 +11,7 @@ export class SymbolicSurvey {
   answers: Answers | undefined
   /** It can't be done, or would take too much. */
   failed = false
-  readonly bearings: SetBearings
+  private readonly bearings: SetBearings
   private readonly steps: Generator<void, Answers | undefined>
 
   constructor(search: Search, overruns: ReadonlySet<number>) {
@@ -22,6 +23,16 @@ export class SymbolicSurvey {
   /** How much has been done, in sets that were put together. */
   get work(): number {
     return this.search.diagrams.work
+  }
+
+  /** What can be true at a beat; undefined where that would take too much. */
+  passed(beat: number, slots: readonly number[]): Passed | undefined {
+    try {
+      return this.bearings.at(beat, slots)
+    } catch (error) {
+      if (error instanceof TooMuch) return undefined
+      throw error
+    }
   }
 
   advance(): void {
