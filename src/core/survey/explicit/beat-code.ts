@@ -1,5 +1,6 @@
-import { BeatWriter, Locals } from './beat-writer'
+import { BeatWriter } from './beat-writer'
 import type { LeftRun, WriterParts } from './code-plan'
+import { Locals } from './locals'
 import { binary, block, call, constant, either, get, leave, load, loopWhile, NOTHING, OP, set, store, storeByte, tee, when, type FunctionCode } from './wasm'
 
 /** Statements of a choice that is played without asking first whether it is open. */

@@ -4,6 +4,8 @@ import type { Slot } from '../slots'
 import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
 import { anyOf, ExpressionWriter } from './expression-writer'
 import type { Field } from './layout'
+import type { Locals } from './locals'
+import { digitsOf, topsOf, writePacked } from './pack-writer'
 import { writeShown } from './shown-writer'
 import { binary, block, call, constant, either, get, give, leave, loadByte, not, NOTHING, OP, set, select, store, storeByte, when, type Code } from './wasm'
 
@@ -58,7 +60,7 @@ export class BeatWriter {
   ) {
     const fields = parts.layout.fieldsOf(beat)
     this.fields = new Map(fields.map((field) => [field.slot, field]))
-    this.tops = new Set(fields.filter((field, at) => fields[at + 1]?.word !== field.word).map(({ slot }) => slot))
+    this.tops = topsOf(fields)
     this.words = new ExpressionWriter(
       parts.compiler,
       (slot) => this.read(slot),
@@ -76,7 +78,7 @@ export class BeatWriter {
     const held = [...this.used].map(([slot, local]) => {
       const field = this.fields.get(slot)
       if (field === undefined) return set(local, constant(layout.knownAt(this.beat, slot)))
-      const digit = this.digits(field, field)
+      const digit = digitsOf(field, field, this.tops, (word) => get(this.standing.words[word]!))
       return set(local, field.min === 0 ? digit : binary(OP.add, digit, constant(field.min)))
     })
     return [held, this.code]
@@ -212,11 +214,6 @@ export class BeatWriter {
     const local = this.used.get(slot) ?? this.localOf(slot)
     this.written.add(slot)
     this.emit(set(local, value))
-  }
-
-  /** What a slot held before anything was written. */
-  private before(slot: number): Code {
-    return this.within!.read(slot)
   }
 
   private localOf(slot: number): number {
@@ -358,44 +355,15 @@ export class BeatWriter {
     return gate
   }
 
-  /** Packs the state; neighbouring digits that stay neighbours are copied together, and what was written there is added to what it was. */
+  /** Packs the state. */
   private rest(location: number): void {
     const { layout } = this.parts
-    const words: Code[] = Array.from({ length: layout.words }, (_, word) => constant(word === 0 ? layout.baseOf(location) : 0))
-    const add = (word: number, value: Code) => {
-      words[word] = binary(OP.add, words[word]!, value)
-    }
-    const whole = ({ slot, min, stride }: Field) => times(min === 0 ? this.read(slot) : binary(OP.sub, this.read(slot), constant(min)), stride)
-    let run: Run | undefined
-    const endRun = () => {
-      if (run === undefined) return
-      const { first, last, to, written, count } = run
-      if (written.length === count) for (const field of written) add(field.word, whole(field))
-      else {
-        add(to.word, times(this.digits(first, last), to.stride))
-        for (const { slot, word, stride } of written) add(word, times(binary(OP.sub, this.read(slot), this.before(slot)), stride))
-      }
-      run = undefined
-    }
-    for (const field of layout.fieldsOf(location)) {
-      const before = this.fields.get(field.slot)
-      const isWritten = this.written.has(field.slot)
-      if (before === undefined || (isWritten && this.within === undefined)) {
-        endRun()
-        const known = isWritten ? undefined : layout.knownAt(this.beat, field.slot)
-        if (known === undefined) add(field.word, whole(field))
-        else if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
-        continue
-      }
-      if (run === undefined || run.to.word !== field.word || !follows(run.last, before)) {
-        endRun()
-        run = { first: before, last: before, to: field, written: [], count: 0 }
-      }
-      run.last = before
-      run.count += 1
-      if (isWritten) run.written.push(field)
-    }
-    endRun()
+    const words = writePacked(layout, this.beat, location, {
+      word: (word) => get(this.standing.words[word]!),
+      read: (slot) => this.read(slot),
+      isWritten: (slot) => this.written.has(slot),
+      before: this.within && ((slot) => this.within!.read(slot)),
+    })
     if (this.within !== undefined) {
       this.successor = words
       return
@@ -403,15 +371,6 @@ export class BeatWriter {
     const { at } = this.standing
     words.forEach((value, word) => this.emit(store(at, value, 4 * word)))
     this.emit(give(binary(OP.add, at, constant(4 * layout.words))))
-  }
-
-  /** The value of neighbouring digits of one word together. */
-  private digits(first: Field, last: Field): Code {
-    const word = get(this.standing.words[first.word]!)
-    const size = (last.stride / first.stride) * last.size
-    const lower = first.stride === 1 ? word : isPower(first.stride) ? binary(OP.shiftRight, word, constant(Math.log2(first.stride))) : binary(OP.divUnsigned, word, constant(first.stride))
-    if (this.tops.has(last.slot)) return lower
-    return isPower(size) ? binary(OP.and, lower, constant(size - 1)) : binary(OP.remUnsigned, lower, constant(size))
   }
 
   /** The value of a condition; writes down how it turned out where that has not been seen yet. */
@@ -485,48 +444,6 @@ export class BeatWriter {
       }
     }
   }
-}
-
-/** The locals of a function, handed out one by one. */
-export class Locals {
-  private last: number
-
-  constructor(private readonly parameters: number) {
-    this.last = parameters - 1
-  }
-
-  another(): number {
-    this.last += 1
-    return this.last
-  }
-
-  /** How many there are besides the parameters. */
-  get count(): number {
-    return this.last + 1 - this.parameters
-  }
-}
-
-/** Digits that stand next to one another in both states. */
-interface Run {
-  readonly first: Field
-  last: Field
-  /** Where the first of them goes. */
-  readonly to: Field
-  /** Those of them, where they go, that were written. */
-  readonly written: Field[]
-  count: number
-}
-
-function follows(before: Field, field: Field): boolean {
-  return field.word === before.word && field.stride === before.stride * before.size
-}
-
-function times(value: Code, stride: number): Code {
-  return stride === 1 ? value : binary(OP.mul, value, constant(stride))
-}
-
-function isPower(size: number): boolean {
-  return Number.isInteger(Math.log2(size))
 }
 
 /** Where a run is: the scene it is in, the place that is known to be current, the beats gone through by themselves. */

@@ -6,7 +6,8 @@ import type { Search } from '../explicit/search'
 import type { Way } from '../result'
 import type { Seen } from '../seen'
 import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
-import { Diagrams, EMPTY, TooMuch, type Plan, type Step } from './diagrams'
+import { Diagrams, EMPTY, TooMuch, type Plan } from './diagrams'
+import { Plans } from './plans'
 import { slotOrder } from './slot-order'
 
 /** Sets of states by where they rest. */
@@ -22,13 +23,6 @@ export interface Move {
   readonly plan: Plan | undefined
   /** Whether all that it shows has been noted. */
   noted: boolean
-}
-
-/** A slot that states hold before or after a move. */
-interface Variable {
-  readonly slot: number
-  readonly min: number
-  readonly step: Step
 }
 
 /** A location that has been come to. */
@@ -70,26 +64,23 @@ export class SymbolicSearch implements Seen {
   private readonly places: (Place | undefined)[] = []
   /** By location: moves that lead there. */
   private readonly into: Move[][] = []
-  private readonly order: Int32Array
+  private readonly plans: Plans
   private readonly sights: Sight[] = []
   private readonly asked: Uint8Array
-  private readonly held: (readonly number[] | undefined)[] = []
-  /** By two locations. */
-  private readonly variables = new Map<number, readonly Variable[]>()
   /** By location and condition. */
-  private readonly plans: (Map<Expr, readonly Plan[]> | undefined)[] = []
+  private readonly holding: (Map<Expr, readonly Plan[]> | undefined)[] = []
   private readonly beats: number
 
   constructor(
     readonly search: Search,
     overruns: ReadonlySet<number>,
   ) {
-    const { story, slots } = search
+    const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, overruns)
     this.marks = this.actions.engine.marks
     this.programs = this.actions.engine.programs
-    this.order = slotOrder(story, slots)
+    this.plans = new Plans(this.diagrams, slots, layout, slotOrder(story, slots))
     this.asked = new Uint8Array(this.marks.asked.length)
   }
 
@@ -217,7 +208,7 @@ export class SymbolicSearch implements Seen {
 
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
   private plansFor(location: number, expr: Expr): readonly Plan[] {
-    const at = (this.plans[location] ??= new Map())
+    const at = (this.holding[location] ??= new Map())
     const known = at.get(expr)
     if (known !== undefined) return known
     const { resting } = this.actions.engine
@@ -225,7 +216,7 @@ export class SymbolicSearch implements Seen {
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr)
     if (values === undefined) throw new TooMuch()
-    const plans = values.map((guards) => this.planOf(location, location, guards, []))
+    const plans = values.map((guards) => this.plans.of(location, location, guards, []))
     at.set(expr, plans)
     return plans
   }
@@ -254,14 +245,14 @@ export class SymbolicSearch implements Seen {
 
   /** Those in which a slot that they hold has a value. */
   having(location: number, set: number, slot: number, value: number): number {
-    return this.diagrams.image(this.planOf(location, location, [[slot, value]], []), set)
+    return this.diagrams.image(this.plans.of(location, location, [[slot, value]], []), set)
   }
 
   /** The values that slots held at a location have in some of the states. */
   valuesAt(location: number, set: number): Map<number, number[]> {
     const { all } = this.search.slots
     const found = this.diagrams.valuesIn(set)
-    return new Map(this.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]))
+    return new Map(this.plans.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]))
   }
 
   /** Hears of what slots hold when the story comes to a point before anything is decided; gives where it rests then (undefined for nowhere), or undefined when it does not come to it. */
@@ -281,12 +272,12 @@ export class SymbolicSearch implements Seen {
 
   /** States of a location with other values of slots that they hold. */
   withValues(location: number, set: number, values: readonly Assignment[]): number {
-    return this.diagrams.image(this.planOf(location, location, [], values), set)
+    return this.diagrams.image(this.plans.of(location, location, [], values), set)
   }
 
   /** Whether states at a location hold a slot. */
   isHeldAt(location: number, slot: number): boolean {
-    return this.slotsAt(location).includes(slot)
+    return this.plans.slotsAt(location).includes(slot)
   }
 
   movesOf(location: number): readonly Move[] {
@@ -371,7 +362,7 @@ export class SymbolicSearch implements Seen {
 
   /** Undefined where something there is too much for it. */
   private look(location: number): Place | undefined {
-    const slots = this.slotsAt(location)
+    const slots = this.plans.slotsAt(location)
     const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
     if (sizes.some((size) => size > VALUES_MAX)) return undefined
     const ends = location >= this.beats || this.isEnding(location)
@@ -384,44 +375,6 @@ export class SymbolicSearch implements Seen {
 
   private moveOf(from: number, action: Action): Move {
     const { to, guards, writes } = action
-    return { from, action, guard: this.planOf(from, from, guards, []), plan: to < 0 ? undefined : this.planOf(from, to, guards, writes), noted: false }
-  }
-
-  private planOf(from: number, to: number, guards: readonly Assignment[], writes: readonly Assignment[]): Plan {
-    const variables = this.variablesOn(from, to)
-    const steps = variables.map(({ step }): Step => ({ ...step }))
-    const at = (slot: number) => variables.findIndex((one) => one.slot === slot)
-    for (const [slot, value] of guards) {
-      const index = at(slot)
-      steps[index] = { ...steps[index]!, guard: value - variables[index]!.min }
-    }
-    for (const [slot, value] of writes) {
-      const index = at(slot)
-      if (index === -1 || !steps[index]!.to) continue
-      const write = value - variables[index]!.min
-      steps[index] = { ...steps[index]!, write: write === steps[index]!.guard ? -1 : write }
-    }
-    return this.diagrams.plan(steps)
-  }
-
-  /** The slots that states hold at either of two locations, in order, as they go from one to the other where nothing is asked or set. */
-  private variablesOn(from: number, to: number): readonly Variable[] {
-    const key = from * 2 * this.beats + to
-    const known = this.variables.get(key)
-    if (known !== undefined) return known
-    const { layout, slots } = this.search
-    const [before, after] = [this.slotsAt(from), this.slotsAt(to)]
-    const variables = [...new Set([...before, ...after])].sort((a, b) => this.order[a]! - this.order[b]!).map((slot): Variable => {
-      const { min, max } = slots.all[slot]!
-      const [isBefore, isAfter] = [before.includes(slot), after.includes(slot)]
-      return { slot, min, step: { size: max - min + 1, from: isBefore, to: isAfter, guard: -1, write: isBefore ? -1 : layout.knownAt(from, slot) - min } }
-    })
-    this.variables.set(key, variables)
-    return variables
-  }
-
-  /** The slots that states hold at a location, in order. */
-  private slotsAt(location: number): readonly number[] {
-    return (this.held[location] ??= this.search.layout.fieldsOf(location).map(({ slot }) => slot).sort((a, b) => this.order[a]! - this.order[b]!))
+    return { from, action, guard: this.plans.of(from, from, guards, []), plan: to < 0 ? undefined : this.plans.of(from, to, guards, writes), noted: false }
   }
 }
