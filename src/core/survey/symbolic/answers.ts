@@ -168,11 +168,7 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
           ways[depth]!.set(location, left)
           for (const move of search.movesOf(location)) if (move.plan !== undefined) search.add(next, move.action.to, search.after(move, left))
         }
-        const fresh: Sets = new Map()
-        for (const [location, set] of next) {
-          const left = diagrams.minus(set, seen.get(location) ?? EMPTY)
-          if (left !== EMPTY) fresh.set(location, left)
-        }
+        const fresh = search.without(next, seen)
         if (fresh.size > 0) ways.push(fresh)
       }
       return { verdict: 'kept' }

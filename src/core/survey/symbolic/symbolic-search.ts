@@ -103,11 +103,7 @@ export class SymbolicSearch implements Seen {
         if (place === undefined) return false
         yield* this.expand(depth, location, set, place, next)
       }
-      const fresh: Sets = new Map()
-      for (const [location, set] of next) {
-        const left = this.diagrams.minus(set, this.reached.get(location) ?? EMPTY)
-        if (left !== EMPTY) fresh.set(location, left)
-      }
+      const fresh = this.without(next, this.reached)
       if (fresh.size > 0) this.levels.push(fresh)
     }
     this.marks.asked.set(this.asked)
@@ -286,6 +282,16 @@ export class SymbolicSearch implements Seen {
 
   add(sets: Sets, location: number, set: number): void {
     sets.set(location, this.diagrams.union(sets.get(location) ?? EMPTY, set))
+  }
+
+  /** What is in some sets and not in others; none that is empty. */
+  without(sets: Sets, others: Sets): Sets {
+    const left: Sets = new Map()
+    for (const [location, set] of sets) {
+      const fresh = this.diagrams.minus(set, others.get(location) ?? EMPTY)
+      if (fresh !== EMPTY) left.set(location, fresh)
+    }
+    return left
   }
 
   isEnding(location: number): boolean {
