@@ -35,7 +35,18 @@ const zones = [
 ]
 
 const config = [
-  { ignores: ['node_modules', '.next', 'dist', 'data', 'coverage', 'test-results', 'playwright-report', 'next-env.d.ts'] },
+  {
+    ignores: [
+      'node_modules',
+      '.next',
+      'dist',
+      'data',
+      'coverage',
+      'test-results',
+      'playwright-report',
+      'next-env.d.ts',
+    ],
+  },
   ...next,
   ...tseslint.configs.recommended,
   {
@@ -58,12 +69,28 @@ const config = [
     },
   },
   {
+    files: ['src/**/*.{ts,tsx}', 'test/**/*.ts', 'bench/**/*.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-unnecessary-type-assertion': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { allowDefaultCaseForExhaustiveSwitch: true, considerDefaultExhaustiveForUnions: false }],
+    },
+  },
+  {
     files: ['src/core/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'fetch'],
-      'no-restricted-properties': ['error', { object: 'Math', property: 'random' }, { object: 'Date', property: 'now' }],
-      'no-restricted-imports': ['error', { patterns: ['node:*', 'react', 'react-dom', 'next', 'next/*', '@chakra-ui/*'] }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random' },
+        { object: 'Date', property: 'now' },
+      ],
+      'no-restricted-imports': [
+        'error',
+        { patterns: ['node:*', 'react', 'react-dom', 'next', 'next/*', '@chakra-ui/*'] },
+      ],
     },
   },
 ]

@@ -26,7 +26,8 @@ async function freePort(): Promise<number> {
 
 function percentiles(values: readonly number[]): string {
   const sorted = [...values].sort((a, b) => a - b)
-  const at = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))]!.toFixed(0).padStart(6)
+  const at = (share: number) =>
+    sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))]!.toFixed(0).padStart(6)
   return `half ${at(0.5)} ms   nine of ten ${at(0.9)} ms   99 of 100 ${at(0.99)} ms   most ${at(1)} ms   (${values.length})`
 }
 
@@ -35,14 +36,18 @@ async function watchKeys(page: Page): Promise<void> {
   await page.evaluate(() => {
     const painted: number[] = []
     ;(window as unknown as { painted: number[] }).painted = painted
-    window.addEventListener('keydown', () => {
-      const pressed = performance.now()
-      requestAnimationFrame(() => {
-        const channel = new MessageChannel()
-        channel.port1.onmessage = () => painted.push(performance.now() - pressed)
-        channel.port2.postMessage(0)
-      })
-    }, { capture: true })
+    window.addEventListener(
+      'keydown',
+      () => {
+        const pressed = performance.now()
+        requestAnimationFrame(() => {
+          const channel = new MessageChannel()
+          channel.port1.onmessage = () => painted.push(performance.now() - pressed)
+          channel.port2.postMessage(0)
+        })
+      },
+      { capture: true },
+    )
   })
 }
 
@@ -52,7 +57,8 @@ async function typing(page: Page, field: string): Promise<number[]> {
   await page.locator(`[data-field="${field}"]`).focus()
   await paintedIn(page)
   // with pauses, so that edits are made and surveyed in between
-  for (let at = 0; at < KEYS; at += 1) await page.keyboard.press(at % 7 === 6 ? 'Space' : 'KeyA', { delay: at % 20 === 19 ? 600 : 40 })
+  for (let at = 0; at < KEYS; at += 1)
+    await page.keyboard.press(at % 7 === 6 ? 'Space' : 'KeyA', { delay: at % 20 === 19 ? 600 : 40 })
   await page.waitForTimeout(300)
   return paintedIn(page)
 }
@@ -85,18 +91,34 @@ async function worker(page: Page, story: Story): Promise<{ readonly first: numbe
       const answer = (message: object) =>
         new Promise<number>((done) => {
           const start = performance.now()
-          one.onmessage = ({ data }: MessageEvent<{ type: string }>) => data.type === 'report' && done(performance.now() - start)
+          one.onmessage = ({ data }: MessageEvent<{ type: string }>) =>
+            data.type === 'report' && done(performance.now() - start)
           one.postMessage(message)
         })
       // until it has been loaded and has warmed up, as it does while the library or the page is drawn
       await new Promise((ready) => setTimeout(ready, 1500))
       const first = await answer({ type: 'open', story: JSON.stringify(story), version: 1 })
-      const gated = story.scenes.flatMap(({ id, beats }) => beats.flatMap((beat, at) => (beat.choices?.some(({ when }) => when !== undefined) ? [{ scene: id, beat, at }] : [])))
+      const gated = story.scenes.flatMap(({ id, beats }) =>
+        beats.flatMap((beat, at) =>
+          beat.choices?.some(({ when }) => when !== undefined) ? [{ scene: id, beat, at }] : [],
+        ),
+      )
       const edits: number[] = []
       for (let round = 0; round < rounds; round += 1) {
         const { scene, beat, at } = gated[(round * 7919) % gated.length]!
-        const item = { ...beat, choices: beat.choices!.map((choice) => (choice.when === undefined ? choice : { ...choice, when: `!(${choice.when})` })) }
-        edits.push(await answer({ type: 'change', version: round + 2, change: { op: 'replace', in: { list: 'beats', scene }, at, id: beat.id, item } }))
+        const item = {
+          ...beat,
+          choices: beat.choices!.map((choice) =>
+            choice.when === undefined ? choice : { ...choice, when: `!(${choice.when})` },
+          ),
+        }
+        edits.push(
+          await answer({
+            type: 'change',
+            version: round + 2,
+            change: { op: 'replace', in: { list: 'beats', scene }, at, id: beat.id, item },
+          }),
+        )
         await new Promise((ready) => setTimeout(ready, 100))
       }
       one.terminate()
@@ -137,9 +159,13 @@ async function views(page: Page): Promise<void> {
     await page.waitForSelector(ready, { timeout: 60_000 })
     return `${(performance.now() - start).toFixed(0)} ms later`
   }
-  console.log(`  Quests drawn after ${await open('Quests', '[data-track-stage]')}, call sheet ${await later('[data-call-sheet=fresh]')}, moves ${await later('[data-track-kind=made]')}`)
+  console.log(
+    `  Quests drawn after ${await open('Quests', '[data-track-stage]')}, call sheet ${await later('[data-call-sheet=fresh]')}, moves ${await later('[data-track-kind=made]')}`,
+  )
   console.log(`    frame while scrolling  ${percentiles(await scrolling(page, '[data-quest]'))}`)
-  console.log(`  Ledger drawn after ${await open('Ledger', '[data-ledger]')}, values ${await later('[data-taken]:not([data-taken=""])')}`)
+  console.log(
+    `  Ledger drawn after ${await open('Ledger', '[data-ledger]')}, values ${await later('[data-taken]:not([data-taken=""])')}`,
+  )
   console.log(`    frame while scrolling  ${percentiles(await scrolling(page, 'main'))}`)
   console.log(`  Bearings drawn after ${await open('Bearings', '[data-reach]')}`)
   console.log(`  Rehearse drawn after ${await open('Rehearse', '[data-here]')}`)
@@ -148,10 +174,18 @@ async function views(page: Page): Promise<void> {
 const folder = await mkdtemp(join(tmpdir(), 'paper-compass-bench-'))
 const port = await freePort()
 const address = `http://127.0.0.1:${port}`
-const app = spawn(process.execPath, ['scripts/start.mjs'], { env: { ...process.env, PORT: String(port), PAPER_COMPASS_DATA: folder, HOST: '127.0.0.1' }, stdio: ['ignore', 'pipe', 'inherit'] })
+const app = spawn(process.execPath, ['scripts/start.mjs'], {
+  env: { ...process.env, PORT: String(port), PAPER_COMPASS_DATA: folder, HOST: '127.0.0.1' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
 try {
-  await new Promise<void>((ready) => app.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('is ready') && ready()))
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'] })
+  await new Promise<void>((ready) =>
+    app.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('is ready') && ready()),
+  )
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'],
+  })
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await page.addInitScript(() => {
     localStorage.setItem('paper-compass.tour', 'seen')
@@ -171,17 +205,29 @@ try {
   await page.waitForTimeout(3000)
   for (const beats of [500, 2000, BEATS]) {
     const { first, edits } = await worker(page, ordinary(beats))
-    console.log(`worker alone and warmed up, ordinary story of ${beats} beats: first ${first.toFixed(0)} ms; after an edit  ${percentiles(edits)}`)
+    console.log(
+      `worker alone and warmed up, ordinary story of ${beats} beats: first ${first.toFixed(0)} ms; after an edit  ${percentiles(edits)}`,
+    )
   }
-  for (const [name, story] of [[`${BEATS} beats in scenes of 25`, ordinary(BEATS)], [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)], [`${BEATS} beats, 60 quests of 5 stages, 300 entries, 150 people`, production(BEATS)]] as const) {
-    const answer = await fetch(`${address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
+  for (const [name, story] of [
+    [`${BEATS} beats in scenes of 25`, ordinary(BEATS)],
+    [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)],
+    [`${BEATS} beats, 60 quests of 5 stages, 300 entries, 150 people`, production(BEATS)],
+  ] as const) {
+    const answer = await fetch(`${address}/api/stories`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: JSON.stringify(story),
+    })
     const { id } = (await answer.json()) as { id: string }
     const start = performance.now()
     await page.goto(`${address}/story/${id}/desk`)
     await page.waitForSelector('section.beat')
     const drawn = performance.now()
     await page.waitForSelector('[data-needle=settled]', { timeout: 120_000 })
-    console.log(`${name}: drawn after ${(drawn - start).toFixed(0)} ms, surveyed after ${(performance.now() - start).toFixed(0)} ms`)
+    console.log(
+      `${name}: drawn after ${(drawn - start).toFixed(0)} ms, surveyed after ${(performance.now() - start).toFixed(0)} ms`,
+    )
     await watchKeys(page)
     console.log(`  keystroke to picture   ${percentiles(await typing(page, 's0.start#line1'))}`)
     console.log(`  gate to picture        ${percentiles(await gating(page))}`)

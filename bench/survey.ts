@@ -11,7 +11,13 @@ import { randomStory } from './stories/random'
 const FAMILIES: readonly (readonly [string, () => Story])[] = [
   ...[5, 6, 7, 8, 9].map((count) => [`quests around a hub, ${count}`, () => questsAroundHub(count)] as const),
   ...[10, 14, 18, 20].map((count) => [`uneven budget, ${count} things`, () => unevenBudget(count, count * 3)] as const),
-  ...([[500, 40], [2000, 160], [10000, 800]] as const).map(([beats, flags]) => [`corridor, ${beats} beats, ${flags} flags`, () => corridor(beats, flags)] as const),
+  ...(
+    [
+      [500, 40],
+      [2000, 160],
+      [10000, 800],
+    ] as const
+  ).map(([beats, flags]) => [`corridor, ${beats} beats, ${flags} flags`, () => corridor(beats, flags)] as const),
   ...[3, 4, 5, 6, 8].map((count) => [`rival quests, ${count} pairs`, () => rivals(count)] as const),
   ...[10, 12, 20].map((count) => [`in sets: hub, ${count}`, () => questsAroundHub(count)] as const),
   ...[10, 12].map((count) => [`in sets: rivals, ${count} pairs`, () => rivals(count)] as const),
@@ -25,13 +31,24 @@ const EDITS = 7
 
 /** The story with one gate written in brackets: nothing that it says is changed, and nothing of that is known beforehand. */
 function edited(story: Story, round: number): Story {
-  const gated = story.scenes.flatMap((scene) => scene.beats.filter((beat) => beat.choices?.some(({ when }) => when !== undefined)))
+  const gated = story.scenes.flatMap((scene) =>
+    scene.beats.filter((beat) => beat.choices?.some(({ when }) => when !== undefined)),
+  )
   const target = gated[(round * 7919) % gated.length]
   return {
     ...story,
     scenes: story.scenes.map((scene) => ({
       ...scene,
-      beats: scene.beats.map((beat) => (beat === target ? { ...beat, choices: beat.choices!.map((choice) => (choice.when === undefined ? choice : { ...choice, when: `(${choice.when})` })) } : beat)),
+      beats: scene.beats.map((beat) =>
+        beat === target
+          ? {
+              ...beat,
+              choices: beat.choices!.map((choice) =>
+                choice.when === undefined ? choice : { ...choice, when: `(${choice.when})` },
+              ),
+            }
+          : beat,
+      ),
     })),
   }
 }
@@ -56,15 +73,44 @@ function take(story: Story, before?: Took): Took {
   while (!survey.advance(65536));
   const searchedAt = performance.now()
   const { figures } = survey.tell()
-  return { survey, linked, figures, link: linkedAt - start, prepare: preparedAt - linkedAt, search: searchedAt - preparedAt, answer: performance.now() - searchedAt }
+  return {
+    survey,
+    linked,
+    figures,
+    link: linkedAt - start,
+    prepare: preparedAt - linkedAt,
+    search: searchedAt - preparedAt,
+    answer: performance.now() - searchedAt,
+  }
 }
 
 const whole = ({ link, prepare, search, answer }: Took) => link + prepare + search + answer
 const only = process.argv[2]
 
 console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, node ${process.version}`)
-console.log('First: the first survey of the story. Again: another, of nothing known. Edit: after an edit, the middle one of several. Times in ms; a transition takes 4 bytes more. In sets: decided over sets of states, the moves being those that were looked at one by one until then.')
-console.log('family'.padEnd(34) + ['states', 'moves', 'bits', 'states/s', 'moves/s', 'bytes/st', 'link', 'prepare', 'search', 'answer', 'first', 'again', 'edit'].map((name) => name.padStart(10)).join(''))
+console.log(
+  'First: the first survey of the story. Again: another, of nothing known. Edit: after an edit, the middle one of several. Times in ms; a transition takes 4 bytes more. In sets: decided over sets of states, the moves being those that were looked at one by one until then.',
+)
+console.log(
+  'family'.padEnd(34) +
+    [
+      'states',
+      'moves',
+      'bits',
+      'states/s',
+      'moves/s',
+      'bytes/st',
+      'link',
+      'prepare',
+      'search',
+      'answer',
+      'first',
+      'again',
+      'edit',
+    ]
+      .map((name) => name.padStart(10))
+      .join(''),
+)
 for (const [name, make] of FAMILIES) {
   if (only !== undefined && !name.includes(only)) continue
   const story = make()
@@ -80,8 +126,21 @@ for (const [name, make] of FAMILIES) {
   const { figures } = again
   const seconds = again.search / 1000
   const row = [
-    figures.states, figures.transitions, figures.bits, Math.round(figures.states / seconds), Math.round(figures.transitions / seconds), ((figures.bytes - 4 * figures.transitions) / figures.states).toFixed(1),
-    ...[first.link, first.prepare, first.search, first.answer, whole(first), whole(again), edits[Math.floor(EDITS / 2)]!].map((time) => time.toFixed(0)),
+    figures.states,
+    figures.transitions,
+    figures.bits,
+    Math.round(figures.states / seconds),
+    Math.round(figures.transitions / seconds),
+    ((figures.bytes - 4 * figures.transitions) / figures.states).toFixed(1),
+    ...[
+      first.link,
+      first.prepare,
+      first.search,
+      first.answer,
+      whole(first),
+      whole(again),
+      edits[Math.floor(EDITS / 2)]!,
+    ].map((time) => time.toFixed(0)),
   ]
   console.log(name.padEnd(34) + row.map((value) => String(value).padStart(10)).join(''))
 }

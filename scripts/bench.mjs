@@ -8,9 +8,19 @@ const { build } = await import('esbuild')
 const only = process.argv[2]
 const bench = async (name, external = []) => {
   const outfile = join(root, 'dist', 'bench', `${name}.mjs`)
-  await build({ entryPoints: [join(root, `bench/${name}.ts`)], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'warning', external })
+  await build({
+    entryPoints: [join(root, `bench/${name}.ts`)],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'warning',
+    external,
+  })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
 let status = only === 'desk' ? 0 : await bench('survey')
-if (only === 'desk' || (only === undefined && existsSync('/usr/bin/chromium'))) status ||= await bench('desk', ['@playwright/test'])
+if (only === 'desk' || (only === undefined && existsSync('/usr/bin/chromium')))
+  status ||= await bench('desk', ['@playwright/test'])
 process.exit(status)

@@ -19,7 +19,9 @@ export async function ensureCli() {
     format: 'esm',
     target: 'node20',
     logLevel: 'warning',
-    banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);",
+    },
   })
   writeFileSync(stamp, now)
   return bundle

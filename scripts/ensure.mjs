@@ -20,14 +20,19 @@ export function ensurePackages({ quiet = false } = {}) {
   if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(lock).mtimeMs) return
   if (existsSync(installed) && sameVersions(lock, installed)) return
   console.error('Installing packages …')
-  const status = run('npm', ['ci', '--no-audit', '--no-fund'], { quiet, env: { ...process.env, NODE_ENV: 'development' } })
+  const status = run('npm', ['ci', '--no-audit', '--no-fund'], {
+    quiet,
+    env: { ...process.env, NODE_ENV: 'development' },
+  })
   if (status !== 0) throw new Error('npm ci failed; see above')
 }
 
 function sameVersions(lock, installed) {
   const wanted = JSON.parse(readFileSync(lock, 'utf8')).packages
   const found = JSON.parse(readFileSync(installed, 'utf8')).packages
-  return Object.entries(wanted).every(([name, { version, optional }]) => name === '' || optional || found[name]?.version === version)
+  return Object.entries(wanted).every(
+    ([name, { version, optional }]) => name === '' || optional || found[name]?.version === version,
+  )
 }
 
 /** A fingerprint of files and folders: it changes when any of their contents does. */

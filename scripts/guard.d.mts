@@ -1,7 +1,11 @@
 import type { ServerResponse } from 'node:http'
 
 interface Asked {
-  readonly headers: { host?: string | undefined; origin?: string | undefined; [name: string]: string | string[] | undefined }
+  readonly headers: {
+    host?: string | undefined
+    origin?: string | undefined
+    [name: string]: string | string[] | undefined
+  }
 }
 
 export function allowedHosts(host: string, port: number): Set<string>

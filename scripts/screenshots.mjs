@@ -12,12 +12,24 @@ const folder = mkdtempSync(join(tmpdir(), 'paper-compass-pictures-'))
 const pictures = join(root, 'docs', 'screenshots')
 mkdirSync(pictures, { recursive: true })
 const port = '3911'
-const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], { env: { ...process.env, PORT: port, PAPER_COMPASS_DATA: folder }, stdio: ['ignore', 'pipe', 'inherit'] })
+const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
+  env: { ...process.env, PORT: port, PAPER_COMPASS_DATA: folder },
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
 await new Promise((ready) => server.stdout.on('data', (chunk) => String(chunk).includes('is ready') && ready()))
 const base = `http://127.0.0.1:${port}`
 const stories = await (await fetch(`${base}/api/stories`)).json()
 const find = (title) => stories.find((story) => story.title.startsWith(title)).id
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking', '--no-first-run'] })
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-dev-shm-usage',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--no-first-run',
+  ],
+})
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 // the tour stands before the samples only once
 await page.addInitScript(() => localStorage.setItem('paper-compass.tour', 'seen'))

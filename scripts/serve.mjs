@@ -62,7 +62,8 @@ async function firstPage(address) {
   for (;;) {
     const answer = await fetch(address).catch(() => undefined)
     if (answer?.ok) return
-    if (answer !== undefined && answer.status >= 500 && answer.status !== 503) throw new Error(`the first page answers with ${answer.status}`)
+    if (answer !== undefined && answer.status >= 500 && answer.status !== 503)
+      throw new Error(`the first page answers with ${answer.status}`)
     await sleep(100)
   }
 }

@@ -11,7 +11,8 @@ export function ensureBuild() {
   const now = fingerprint(['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json'])
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return
   console.log('Building …')
-  if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0) throw new Error('the build failed; see above')
+  if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0)
+    throw new Error('the build failed; see above')
   writeFileSync(stamp, now)
 }
 

@@ -45,7 +45,13 @@ ensureChromium()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
 
-const jest = ['--experimental-vm-modules', '--no-warnings', join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${join(results, 'unit.json')}`]
+const jest = [
+  '--experimental-vm-modules',
+  '--no-warnings',
+  join(root, 'node_modules/jest/bin/jest.js'),
+  '--json',
+  `--outputFile=${join(results, 'unit.json')}`,
+]
 await ensureCli()
 const parts = [
   part('lint', () => run(bin('eslint'), ['.', '--max-warnings', '0'])),
@@ -62,8 +68,17 @@ const parts = [
   ),
 ]
 
-const [unitPassed, unitFailed] = counted('unit.json', ({ numPassedTests, numFailedTests, numRuntimeErrorTestSuites }) => [numPassedTests, numFailedTests + numRuntimeErrorTestSuites])
-const [browserPassed, browserFailed] = counted('browser.json', ({ stats }) => [stats.expected, stats.unexpected + stats.flaky])
+const [unitPassed, unitFailed] = counted(
+  'unit.json',
+  ({ numPassedTests, numFailedTests, numRuntimeErrorTestSuites }) => [
+    numPassedTests,
+    numFailedTests + numRuntimeErrorTestSuites,
+  ],
+)
+const [browserPassed, browserFailed] = counted('browser.json', ({ stats }) => [
+  stats.expected,
+  stats.unexpected + stats.flaky,
+])
 const others = parts.filter((ok) => !ok).length
 const failed = Math.max(unitFailed + browserFailed, others > 0 ? 1 : 0)
 console.log(`\n${unitPassed + browserPassed} passed, ${failed} failed`)

@@ -5,12 +5,22 @@ import { Survey, type SurveyOptions } from '../src/core/survey/survey'
 import { itemsOf, type PlainResult } from './plain/checker'
 
 /** With the reductions and without, each beat interpreted, or run as code that is written for it: while nothing was seen to happen yet, or when most was. */
-const WAYS: readonly SurveyOptions[] = [{ liveness: true, hot: Infinity }, { liveness: true, hot: 0 }, { liveness: false, hot: 3 }]
+const WAYS: readonly SurveyOptions[] = [
+  { liveness: true, hot: Infinity },
+  { liveness: true, hot: 0 },
+  { liveness: false, hot: 3 },
+]
 /** States looked at in sets alone. */
 export const IN_SETS: SurveyOptions = { explicit: 0 }
 
 /** Holds the fast survey in all ways against the plain one; gives how many beats had code. */
-export function agree(seed: number, story: LinkedStory, plain: PlainResult, kinds: Set<string>, ways: readonly SurveyOptions[] = WAYS): number {
+export function agree(
+  seed: number,
+  story: LinkedStory,
+  plain: PlainResult,
+  kinds: Set<string>,
+  ways: readonly SurveyOptions[] = WAYS,
+): number {
   let coded = 0
   const replayed = new Set<string>()
   const replays = (route: readonly Decision[]) => {
@@ -34,10 +44,15 @@ export function agree(seed: number, story: LinkedStory, plain: PlainResult, kind
     expect(difference).toEqual({ seed, how, missing: [], extra: [] })
     for (const found of result.findings) kinds.add(found.kind)
     for (const found of Object.values(result.reached).flatMap((part) => Object.values(part))) {
-      expect({ seed, refused: replays(found.route!), length: found.route!.length }).toEqual({ seed, refused: undefined, length: found.decisions })
+      expect({ seed, refused: replays(found.route!), length: found.route!.length }).toEqual({
+        seed,
+        refused: undefined,
+        length: found.decisions,
+      })
     }
     for (const { kind, route } of result.findings) {
-      if (route !== undefined && kind !== 'route-broken') expect({ seed, kind, refused: replays(route) }).toEqual({ seed, kind, refused: undefined })
+      if (route !== undefined && kind !== 'route-broken')
+        expect({ seed, kind, refused: replays(route) }).toEqual({ seed, kind, refused: undefined })
     }
   }
   return coded

@@ -29,8 +29,21 @@ test('the fast survey and the plain one agree on generated stories, with and wit
   expect(coded).toBeGreaterThan(SEEDS / 4)
   // the generated stories show every kind of finding
   expect([...kinds].sort()).toEqual([
-    'always-open', 'dead-end', 'endless-run', 'left-open', 'no-way-out', 'overrun', 'problem', 'promise-broken', 'route-broken',
-    'stranded-stage', 'undeclared-move', 'unreached', 'unread', 'unset-text', 'unwritten',
+    'always-open',
+    'dead-end',
+    'endless-run',
+    'left-open',
+    'no-way-out',
+    'overrun',
+    'problem',
+    'promise-broken',
+    'route-broken',
+    'stranded-stage',
+    'undeclared-move',
+    'unreached',
+    'unread',
+    'unset-text',
+    'unwritten',
   ])
 }, 400_000)
 
@@ -78,10 +91,12 @@ test('a survey that is cut short is never wrong, and says what it has not decide
     const part = cutShort(story, Math.floor(full.figures.states / 3))
     expect(part.complete).toBe(false)
     // What can still come may be decided first for a state that is not the nearest one, so lengths are left out.
-    const plain = (items: Iterable<string>) => [...items].map((item) => item.replace(/^((?:no-way-out|stranded-stage|promise-broken) .*) in \d+$/, '$1'))
+    const plain = (items: Iterable<string>) =>
+      [...items].map((item) => item.replace(/^((?:no-way-out|stranded-stage|promise-broken) .*) in \d+$/, '$1'))
     const all = new Set(plain(itemsOf(full)))
     for (const item of plain(itemsOf(part))) {
-      if (!/^promise \S+ undecided$/.test(item)) expect({ seed, item, known: all.has(item) }).toEqual({ seed, item, known: true })
+      if (!/^promise \S+ undecided$/.test(item))
+        expect({ seed, item, known: all.has(item) }).toEqual({ seed, item, known: true })
     }
     for (const what of ['beats', 'choices', 'endings', 'stages'] as const) {
       const decided = [...Object.keys(part.reached[what]), ...part.unreached[what], ...part.undecided[what]].sort()

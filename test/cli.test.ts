@@ -15,7 +15,11 @@ const DRAFT = resolve('samples/first-draft.story.json')
 const SAMPLE = resolve('samples/causeway.story.json')
 
 function run(args: readonly string[], input?: string) {
-  return spawnSync(process.execPath, [resolve('bin/paper-compass'), ...args], { encoding: 'utf8', input, maxBuffer: 2 ** 28 })
+  return spawnSync(process.execPath, [resolve('bin/paper-compass'), ...args], {
+    encoding: 'utf8',
+    input,
+    maxBuffer: 2 ** 28,
+  })
 }
 
 test('a reader that has read enough is no fault: nothing is said, and the verdict stays', () => {
@@ -50,13 +54,19 @@ test('exit codes: nothing wrong, errors, warnings only when strict, what can not
     expect(failed.stderr).toContain(reason)
   }
   expect(run(['--help']).status).toBe(0)
-  expect(run(['--version']).stdout.trim()).toBe((JSON.parse(readFileSync('package.json', 'utf8')) as { version: string }).version)
+  expect(run(['--version']).stdout.trim()).toBe(
+    (JSON.parse(readFileSync('package.json', 'utf8')) as { version: string }).version,
+  )
 })
 
 test('standard input is read as "-", and a budget of nothing leaves what it did not look at undecided', () => {
   const text = readFileSync(SAMPLE, 'utf8')
   expect(JSON.parse(run(['survey', '--format', 'json', '-'], text).stdout)).toMatchObject({ complete: true })
-  const cut = JSON.parse(run(['survey', '--format', 'json', '--budget', '0', '-'], text).stdout) as { complete: boolean; undecided: { endings: string[] }; unreached: { endings: string[] } }
+  const cut = JSON.parse(run(['survey', '--format', 'json', '--budget', '0', '-'], text).stdout) as {
+    complete: boolean
+    undecided: { endings: string[] }
+    unreached: { endings: string[] }
+  }
   expect(cut.complete).toBe(false)
   expect(cut.unreached.endings).toEqual([])
 })
@@ -66,7 +76,8 @@ test('SARIF names the line of each finding in the file', () => {
   const log = JSON.parse(stdout) as Log
   const lines = readFileSync(DRAFT, 'utf8').split('\n')
   const lineOf = (text: string) => {
-    const { region } = log.runs[0]!.results!.find(({ message }) => message.text!.startsWith(text))!.locations![0]!.physicalLocation!
+    const { region } = log.runs[0]!.results!.find(({ message }) => message.text!.startsWith(text))!.locations![0]!
+      .physicalLocation!
     return lines.slice(region!.startLine! - 1, region!.startLine! + 3).join('\n')
   }
   expect(log.version).toBe('2.1.0')
@@ -79,7 +90,9 @@ test('SARIF names the line of each finding in the file', () => {
 
 test('SARIF is valid against its published schema, whatever the stories and however their files are called', () => {
   // a pattern of the schema's is no regular expression by the stricter rules of Unicode
-  const validate = addFormats(new Ajv({ strict: false, unicodeRegExp: false })).compile(JSON.parse(readFileSync('test/schemas/sarif-2.1.0.json', 'utf8')) as object)
+  const validate = addFormats(new Ajv({ strict: false, unicodeRegExp: false })).compile(
+    JSON.parse(readFileSync('test/schemas/sarif-2.1.0.json', 'utf8')) as object,
+  )
   const folder = mkdtempSync(join(tmpdir(), 'paper-compass-sarif-'))
   const odd = join(folder, 'a ferry? #2, 100 % "ready".story.json')
   const stories = Array.from({ length: 30 }, (_, at) => join(folder, `${at}.json`))
@@ -89,7 +102,9 @@ test('SARIF is valid against its published schema, whatever the stories and howe
   expect(validate(log) ? [] : validate.errors).toEqual([])
   const { results } = log.runs[0]!
   expect(new Set(results!.map(({ ruleId }) => ruleId)).size).toBeGreaterThan(10)
-  expect(results!.map(({ locations }) => fileURLToPath(locations![0]!.physicalLocation!.artifactLocation!.uri!))).toContain(odd)
+  expect(
+    results!.map(({ locations }) => fileURLToPath(locations![0]!.physicalLocation!.artifactLocation!.uri!)),
+  ).toContain(odd)
   expect(validate(JSON.parse(run(['survey', '--format', 'sarif', '-'], readFileSync(DRAFT, 'utf8')).stdout))).toBe(true)
   expect(validate({ ...log, version: '2.0.0' })).toBe(false)
   expect(validate({ ...log, runs: [{ ...log.runs[0], results: [{ ...results![0], level: 'bad' }] }] })).toBe(false)
@@ -97,7 +112,9 @@ test('SARIF is valid against its published schema, whatever the stories and howe
 
 test('JUnit has a failure for each error and a test for what is reached', () => {
   const { stdout } = run(['survey', '--format', 'junit', DRAFT, SAMPLE])
-  const { testsuites } = create(stdout).end({ format: 'object' }) as unknown as { testsuites: { testsuite: { '@failures': string; '@tests': string; testcase: unknown[] }[] } }
+  const { testsuites } = create(stdout).end({ format: 'object' }) as unknown as {
+    testsuites: { testsuite: { '@failures': string; '@tests': string; testcase: unknown[] }[] }
+  }
   expect(testsuites.testsuite.map((suite) => suite['@failures'])).toEqual(['10', '0'])
   for (const suite of testsuites.testsuite) expect(String(suite.testcase.length)).toBe(suite['@tests'])
 })
@@ -113,7 +130,10 @@ test('the shipped JSON Schema is the one of the code, takes the samples and refu
 })
 
 test('simulated players: the same figures as text, JSON and CSV; what can not be played is said', () => {
-  const json = JSON.parse(run(['simulate', SAMPLE, '--plays', '300', '--format', 'json']).stdout) as { plays: number; endings: Record<string, { plays: number; share: number }> }
+  const json = JSON.parse(run(['simulate', SAMPLE, '--plays', '300', '--format', 'json']).stdout) as {
+    plays: number
+    endings: Record<string, { plays: number; share: number }>
+  }
   expect(Object.values(json.endings).reduce((sum, { plays }) => sum + plays, 0)).toBe(300)
   const text = run(['simulate', SAMPLE, '--plays', '300']).stdout
   const csv = run(['simulate', SAMPLE, '--plays', '300', '--format', 'csv']).stdout
@@ -122,7 +142,9 @@ test('simulated players: the same figures as text, JSON and CSV; what can not be
     expect(csv).toContain(`\nending,${id},,${plays},${Number(share.toFixed(4))}`)
   }
   expect(run(['simulate', SAMPLE, '--plays', '300', '--seed', '2', '--format', 'csv']).stdout).not.toBe(csv)
-  const bound = JSON.parse(run(['simulate', SAMPLE, '--plays', '40', '--player', 'ending:debt', '--format', 'json']).stdout) as typeof json
+  const bound = JSON.parse(
+    run(['simulate', SAMPLE, '--plays', '40', '--player', 'ending:debt', '--format', 'json']).stdout,
+  ) as typeof json
   expect(bound.endings.debt!.plays).toBe(40)
   for (const [args, reason] of [
     [['simulate', DRAFT, '--player', 'ending:across'], 'no route is known'],

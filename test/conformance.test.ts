@@ -20,9 +20,11 @@ interface Answer {
 function itemsOf(answer: Answer): string[] {
   const items: string[] = []
   for (const [what, found] of Object.entries(answer.reached)) {
-    for (const [address, { decisions }] of Object.entries(found)) items.push(`reached ${what} ${address} in ${decisions}`)
+    for (const [address, { decisions }] of Object.entries(found))
+      items.push(`reached ${what} ${address} in ${decisions}`)
   }
-  for (const [what, missing] of Object.entries(answer.unreached)) for (const address of missing) items.push(`unreached ${what} ${address}`)
+  for (const [what, missing] of Object.entries(answer.unreached))
+    for (const address of missing) items.push(`unreached ${what} ${address}`)
   for (const [id, { verdict }] of Object.entries(answer.promises)) items.push(`promise ${id} ${verdict}`)
   for (const { kind, level, key, route } of answer.findings) {
     // the part of a problem is compared without its number
@@ -37,7 +39,9 @@ for (const folder of FOLDERS) {
     test(`conformance: ${file}`, () => {
       const path = join(folder, file)
       const expected = JSON.parse(readFileSync(path.replace('.story.json', '.expected.json'), 'utf8')) as Answer
-      const run = spawnSync(process.execPath, [resolve('bin/paper-compass'), 'survey', path, '--format', 'json'], { encoding: 'utf8' })
+      const run = spawnSync(process.execPath, [resolve('bin/paper-compass'), 'survey', path, '--format', 'json'], {
+        encoding: 'utf8',
+      })
       expect(run.stderr).toBe('')
       const answer = JSON.parse(run.stdout) as Answer
       expect(itemsOf(answer)).toEqual(itemsOf(expected))
@@ -48,11 +52,17 @@ for (const folder of FOLDERS) {
       const story = linkStory(read.value)
       for (const [what, found] of Object.entries(answer.reached)) {
         for (const [address, { decisions, route }] of Object.entries(found)) {
-          expect({ what, address, refused: replay(story, route).refused, length: route.length }).toEqual({ what, address, refused: undefined, length: decisions })
+          expect({ what, address, refused: replay(story, route).refused, length: route.length }).toEqual({
+            what,
+            address,
+            refused: undefined,
+            length: decisions,
+          })
         }
       }
       for (const { kind, key, route } of answer.findings) {
-        if (route !== undefined && kind !== 'route-broken') expect({ kind, key, refused: replay(story, route).refused }).toEqual({ kind, key, refused: undefined })
+        if (route !== undefined && kind !== 'route-broken')
+          expect({ kind, key, refused: replay(story, route).refused }).toEqual({ kind, key, refused: undefined })
       }
     })
   }

@@ -25,25 +25,71 @@ function after(story: Story, change: Change): Story {
 /** What a survey says, but for the names of conditions. */
 function verdicts(story: Story): string {
   const { reached, unreached, findings, promises } = surveyStory(linkStory(story))
-  const lengths = Object.fromEntries(Object.entries(reached).map(([what, items]) => [what, Object.fromEntries(Object.entries(items).map(([id, { decisions }]) => [id, decisions]))]))
-  return JSON.stringify([lengths, unreached, findings.filter(({ kind }) => kind !== 'overrun').map(({ kind, key }) => [kind, key]), Object.entries(promises).map(([id, { verdict }]) => [id, verdict])])
+  const lengths = Object.fromEntries(
+    Object.entries(reached).map(([what, items]) => [
+      what,
+      Object.fromEntries(Object.entries(items).map(([id, { decisions }]) => [id, decisions])),
+    ]),
+  )
+  return JSON.stringify([
+    lengths,
+    unreached,
+    findings.filter(({ kind }) => kind !== 'overrun').map(({ kind, key }) => [kind, key]),
+    Object.entries(promises).map(([id, { verdict }]) => [id, verdict]),
+  ])
 }
 
 function flagged(kind: 'flag' | 'counter'): Story {
   const flag = kind === 'flag'
   return {
-    paperCompass: 1, title: 'K', language: 'en', start: 'yard.gate',
-    ledger: [flag ? { id: 'lamp', kind: 'flag' } : { id: 'lamp', kind: 'counter', min: 0, max: 2 }], promises: [{ id: 'p', kind: 'possible', holds: flag ? 'lamp' : 'lamp >= 2' }],
-    routes: [{ id: 'r', name: 'R', decisions: [{ choice: 'yard.gate.light' }], expect: { ledger: { lamp: flag ? true : 1 } } }],
+    paperCompass: 1,
+    title: 'K',
+    language: 'en',
+    start: 'yard.gate',
+    ledger: [flag ? { id: 'lamp', kind: 'flag' } : { id: 'lamp', kind: 'counter', min: 0, max: 2 }],
+    promises: [{ id: 'p', kind: 'possible', holds: flag ? 'lamp' : 'lamp >= 2' }],
+    routes: [
+      { id: 'r', name: 'R', decisions: [{ choice: 'yard.gate.light' }], expect: { ledger: { lamp: flag ? true : 1 } } },
+    ],
     endings: [{ id: 'out', name: 'Out' }],
-    scenes: [{ id: 'yard', title: 'Yard', beats: [
-      { id: 'gate', place: true, lines: [{ text: flag ? '{lamp, select, true {Light.} other {Dark.}}' : '{lamp, select, 1 {Dim.} other {Dark or bright.}}' }, { text: 'Shines.', when: flag ? 'lamp == true' : '1 < lamp' }], choices: [
-        { id: 'light', text: 'Light', when: flag ? '!lamp' : 'lamp < 2', do: [flag ? 'lamp = true' : 'lamp = 1'], to: 'yard.gate' },
-        { id: 'more', text: 'More', when: flag ? 'lamp && !(lamp == false)' : 'lamp == 1 || lamp in [1, 2]', do: [flag ? 'lamp = false' : 'lamp = 2'], to: 'yard.gate' },
-        { id: 'go', text: 'Go', when: flag ? 'lamp != false' : 'lamp > 1', to: 'yard.out' },
-      ] },
-      { id: 'out', ending: 'out' },
-    ] }],
+    scenes: [
+      {
+        id: 'yard',
+        title: 'Yard',
+        beats: [
+          {
+            id: 'gate',
+            place: true,
+            lines: [
+              {
+                text: flag
+                  ? '{lamp, select, true {Light.} other {Dark.}}'
+                  : '{lamp, select, 1 {Dim.} other {Dark or bright.}}',
+              },
+              { text: 'Shines.', when: flag ? 'lamp == true' : '1 < lamp' },
+            ],
+            choices: [
+              {
+                id: 'light',
+                text: 'Light',
+                when: flag ? '!lamp' : 'lamp < 2',
+                do: [flag ? 'lamp = true' : 'lamp = 1'],
+                to: 'yard.gate',
+              },
+              {
+                id: 'more',
+                text: 'More',
+                when: flag ? 'lamp && !(lamp == false)' : 'lamp == 1 || lamp in [1, 2]',
+                do: [flag ? 'lamp = false' : 'lamp = 2'],
+                to: 'yard.gate',
+              },
+              { id: 'go', text: 'Go', when: flag ? 'lamp != false' : 'lamp > 1', to: 'yard.out' },
+            ],
+          },
+          { id: 'out', ending: 'out' },
+        ],
+      },
+    ],
   }
 }
 
@@ -70,7 +116,11 @@ test.each([
 test('what can not be said of the new kind is told, and stays as it is', () => {
   const story = flagged('counter')
   story.scenes[0]!.beats[0]!.choices![0]!.do = ['lamp += 1']
-  const turned = changeKind(story, story.ledger![0]!, { id: 'lamp', kind: 'switch', positions: ['dark', 'dim', 'bright'] })
+  const turned = changeKind(story, story.ledger![0]!, {
+    id: 'lamp',
+    kind: 'switch',
+    positions: ['dark', 'dim', 'bright'],
+  })
   expect(turned.ok && turned.value.broken).toEqual([expect.stringMatching(/^yard\.gate\.light do1: /)])
 })
 
@@ -83,7 +133,11 @@ test('generated stories keep their verdicts when flags become switches', () => {
       const made = changeKind(story, entry, { id: entry.id, kind: 'switch', positions: ['no', 'yes'] })
       if (!made.ok || made.value.broken.length > 0) continue
       const next = after(story, made.value.change)
-      expect({ seed, entry: entry.id, verdicts: verdicts(next) }).toEqual({ seed, entry: entry.id, verdicts: verdicts(story) })
+      expect({ seed, entry: entry.id, verdicts: verdicts(next) }).toEqual({
+        seed,
+        entry: entry.id,
+        verdicts: verdicts(story),
+      })
       turned += 1
     }
   }
@@ -123,8 +177,14 @@ test('the values that entries hold where the story rests are those of playing ev
     compared += 1
     const taken = entryValues(story, () => false)!
     for (const entry of story.entries) {
-      const rested = [...nodes.values()].filter((state) => state.status !== 'endless' && (entry.scene === -1 || story.beats[state.at]!.scene === entry.scene))
-      expect({ seed, id: entry.id, values: [...taken[entry.id]!.values].sort() }).toEqual({ seed, id: entry.id, values: [...new Set(rested.map((state) => state.entries[entry.index]!))].sort() })
+      const rested = [...nodes.values()].filter(
+        (state) => state.status !== 'endless' && (entry.scene === -1 || story.beats[state.at]!.scene === entry.scene),
+      )
+      expect({ seed, id: entry.id, values: [...taken[entry.id]!.values].sort() }).toEqual({
+        seed,
+        id: entry.id,
+        values: [...new Set(rested.map((state) => state.entries[entry.index]!))].sort(),
+      })
     }
   }
   expect(compared).toBeGreaterThan(60)
@@ -138,15 +198,51 @@ test('a ledger as a table and back changes nothing; what a table changes is told
     const read = readLedgerTable(story, data)
     expect(read).toMatchObject({ ok: true, value: { added: [], changed: [] } })
   }
-  const story: Story = { ...flagged('flag'), ledger: [{ id: 'lamp', kind: 'switch', positions: ['dark', 'lit'], meanings: { lit: 'finds, and shows' }, group: 'carried' }, { id: 'oil', kind: 'item', max: 3 }] }
+  const story: Story = {
+    ...flagged('flag'),
+    ledger: [
+      {
+        id: 'lamp',
+        kind: 'switch',
+        positions: ['dark', 'lit'],
+        meanings: { lit: 'finds, and shows' },
+        group: 'carried',
+      },
+      { id: 'oil', kind: 'item', max: 3 },
+    ],
+  }
   const table = writeLedgerTable(story)
   expect(table[1]).toContain('dark | lit = finds, and shows')
-  const read = readLedgerTable(story, [...table.slice(0, 2), ['tide', 'counter', 'causeway', '4', '0', '6', '', 'Hours']])
+  const read = readLedgerTable(story, [
+    ...table.slice(0, 2),
+    ['tide', 'counter', 'causeway', '4', '0', '6', '', 'Hours'],
+  ])
   if (!read.ok) throw new Error(read.error.join())
   expect(read.value).toMatchObject({ added: ['tide'], changed: [], untouched: ['oil'] })
-  expect(after(story, read.value.change).ledger!.at(-1)).toEqual({ id: 'tide', kind: 'counter', group: 'causeway', min: 0, max: 6, initial: 4, notes: 'Hours' })
-  const wrong = readLedgerTable(story, [table[0]!, ['Tide', 'counter'], ['tide', 'tally'], ['lit', 'flag', '', 'maybe'], ['oil', 'item', '', '', '', '3.5'], ['s', 'switch']])
-  expect(!wrong.ok && wrong.error.map((line) => line.slice(0, 5))).toEqual(['row 2', 'row 3', 'row 4', 'row 5', 'row 6'])
+  expect(after(story, read.value.change).ledger!.at(-1)).toEqual({
+    id: 'tide',
+    kind: 'counter',
+    group: 'causeway',
+    min: 0,
+    max: 6,
+    initial: 4,
+    notes: 'Hours',
+  })
+  const wrong = readLedgerTable(story, [
+    table[0]!,
+    ['Tide', 'counter'],
+    ['tide', 'tally'],
+    ['lit', 'flag', '', 'maybe'],
+    ['oil', 'item', '', '', '', '3.5'],
+    ['s', 'switch'],
+  ])
+  expect(!wrong.ok && wrong.error.map((line) => line.slice(0, 5))).toEqual([
+    'row 2',
+    'row 3',
+    'row 4',
+    'row 5',
+    'row 6',
+  ])
   expect(readLedgerTable(story, [['name', 'sort']]).ok).toBe(false)
 })
 

@@ -11,9 +11,17 @@ import { randomChange } from './random-change'
 function calls(story: Story, by: Story): string[] {
   const names = storyNames(by)
   return [
-    ...(story.quests ?? []).flatMap(({ id, stages }) => [names.quest(id), ...stages.map((stage) => names.stage(id, stage.id))]),
+    ...(story.quests ?? []).flatMap(({ id, stages }) => [
+      names.quest(id),
+      ...stages.map((stage) => names.stage(id, stage.id)),
+    ]),
     ...(story.endings ?? []).map(({ id }) => names.ending(id)),
-    ...story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => [names.beat(`${scene.id}.${beat.id}`), ...(beat.choices ?? []).map(({ id }) => names.choice(`${scene.id}.${beat.id}.${id}`))])),
+    ...story.scenes.flatMap((scene) =>
+      scene.beats.flatMap((beat) => [
+        names.beat(`${scene.id}.${beat.id}`),
+        ...(beat.choices ?? []).map(({ id }) => names.choice(`${scene.id}.${beat.id}.${id}`)),
+      ]),
+    ),
   ]
 }
 
@@ -33,8 +41,15 @@ test('a naming stays the same as long as every name does, and no longer', () => 
       else made += 1
       naming = next
       // all but the scenes themselves
-      const declared = Object.fromEntries(Object.entries(naming.declared).filter(([part]) => part !== 'scenes' && part !== 'sceneBeats'))
-      expect({ seed, round, ...declareStory(story), calls: calls(story, story) }).toMatchObject({ seed, round, ...declared, calls: calls(story, naming.story) })
+      const declared = Object.fromEntries(
+        Object.entries(naming.declared).filter(([part]) => part !== 'scenes' && part !== 'sceneBeats'),
+      )
+      expect({ seed, round, ...declareStory(story), calls: calls(story, story) }).toMatchObject({
+        seed,
+        round,
+        ...declared,
+        calls: calls(story, naming.story),
+      })
     }
   }
   expect(Math.min(kept, made)).toBeGreaterThan(50)

@@ -12,7 +12,9 @@ import { surveyStory } from '../src/core/survey/survey'
 
 /** Everything that can have a gate or effects, by the document. */
 function owners(story: Story) {
-  return story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => ownersIn(scene.id, beat).map((owner) => ({ ...owner, beat }))))
+  return story.scenes.flatMap((scene) =>
+    scene.beats.flatMap((beat) => ownersIn(scene.id, beat).map((owner) => ({ ...owner, beat }))),
+  )
 }
 
 test('parts have the addresses that the survey tells of, and each can be changed alone', () => {
@@ -20,16 +22,20 @@ test('parts have the addresses that the survey tells of, and each can be changed
   for (let seed = 1; seed <= 60; seed += 1) {
     const story = randomStory(seed)
     const linked = linkStory(story)
-    const known = linked.beats.flatMap((beat) => ownersOf(beat).map(({ address }) => address as string))
+    const known = linked.beats.flatMap((beat) => ownersOf(beat).map(({ address }) => address))
     const all = owners(story)
     // of double ids the first counts; everything else has one address
     expect(known.filter((address) => !all.some((owner) => owner.address === address))).toEqual([])
     for (const { address, part, beat } of all) {
       const place = splitAddress(address)!
       const next = patchPart(beat, place.rest, (one) => ({ ...one, when: 'false && true' }))
-      const differs = ownersIn(place.scene, next).filter((other, at) => JSON.stringify(other.part) !== JSON.stringify(ownersIn(place.scene, beat)[at]!.part))
+      const differs = ownersIn(place.scene, next).filter(
+        (other, at) => JSON.stringify(other.part) !== JSON.stringify(ownersIn(place.scene, beat)[at]!.part),
+      )
       // a choice holds its own roads, a variant its lines
-      expect(differs.map((one) => one.address)).toEqual(part.when === 'false && true' ? [] : expect.arrayContaining([address]))
+      expect(differs.map((one) => one.address)).toEqual(
+        part.when === 'false && true' ? [] : expect.arrayContaining([address]),
+      )
       expect(differs.every((one) => address.startsWith(one.address) || one.address === address)).toBe(true)
       expect(patchPart(beat, place.rest, (one) => one)).toBe(beat)
       changed += differs.length
@@ -41,8 +47,13 @@ test('parts have the addresses that the survey tells of, and each can be changed
 test('several parts of one beat are changed in one replacement, and taken back whole', () => {
   for (let seed = 1; seed <= 40; seed += 1) {
     const story = randomStory(seed)
-    const some = owners(story).filter((_, at) => at % 3 === 0).map(({ address }) => address)
-    const changes = patchOwners(story, some, (part, owner) => ({ ...part, do: [...(part.do ?? []), `mark = '${owner}'`] }))
+    const some = owners(story)
+      .filter((_, at) => at % 3 === 0)
+      .map(({ address }) => address)
+    const changes = patchOwners(story, some, (part, owner) => ({
+      ...part,
+      do: [...(part.do ?? []), `mark = '${owner}'`],
+    }))
     const beats = new Set(some.map((address) => address.split('#')[0]!.split('.').slice(0, 2).join('.')))
     expect(changes.length).toBeLessThanOrEqual(beats.size)
     const applied = applyChange(story, { op: 'batch', changes })
@@ -59,15 +70,25 @@ test('a finding that was set aside stays set aside when its beat, choice or scen
     const finding = surveyStory(linkStory(story)).findings.find(({ key }) => (splitAddress(key[0]!)?.rest ?? '') !== '')
     const place = finding && splitAddress(finding.key[0]!)
     if (finding === undefined || place === undefined) continue
-    const put: Story = { ...story, setAside: [{ id: 'aside', kind: finding.kind, about: [...finding.key], reason: 'Meant so.' }] }
-    for (const named of [{ of: 'beat', scene: place.scene, id: place.beat }, { of: 'scene', id: place.scene }] as const) {
+    const put: Story = {
+      ...story,
+      setAside: [{ id: 'aside', kind: finding.kind, about: [...finding.key], reason: 'Meant so.' }],
+    }
+    for (const named of [
+      { of: 'beat', scene: place.scene, id: place.beat },
+      { of: 'scene', id: place.scene },
+    ] as const) {
       const renamed = rename(put, named, 'elsewhere')
       if (!renamed.ok) throw new Error(renamed.error)
       const applied = applyChange(put, renamed.value.change)
       if (!applied.ok) throw new Error(applied.error)
       const { about } = applied.value.story.setAside![0]!
       const found = surveyStory(linkStory(applied.value.story)).findings
-      expect({ seed, about, found: found.some(({ kind, key }) => kind === finding.kind && key.join(' ') === about.join(' ')) }).toEqual({ seed, about, found: true })
+      expect({
+        seed,
+        about,
+        found: found.some(({ kind, key }) => kind === finding.kind && key.join(' ') === about.join(' ')),
+      }).toEqual({ seed, about, found: true })
       followed += 1
     }
   }

@@ -7,19 +7,37 @@ import type { Story } from '../src/core/story/types'
 /** A change that can be made to the story: any operation on any of its lists. */
 export function randomChange(story: Story, random: Random): Change {
   if (random.chance(0.15)) {
-    return { op: 'batch', changes: [{ op: 'set-story', values: { title: `Title ${random.below(100)}` } }, oneChange(story, random)] }
+    return {
+      op: 'batch',
+      changes: [{ op: 'set-story', values: { title: `Title ${random.below(100)}` } }, oneChange(story, random)],
+    }
   }
-  if (random.chance(0.1)) return { op: 'set-story', values: { notes: random.chance(0.5) ? null : 'noted', start: `s${random.below(3)}.b0` } }
+  if (random.chance(0.1))
+    return { op: 'set-story', values: { notes: random.chance(0.5) ? null : 'noted', start: `s${random.below(3)}.b0` } }
   if (random.chance(0.1) && story.scenes.length > 0) {
-    return { op: 'set-scene', scene: random.pick(story.scenes).id, values: { title: `Scene ${random.below(100)}`, notes: random.chance(0.5) ? null : 'noted' } }
+    return {
+      op: 'set-scene',
+      scene: random.pick(story.scenes).id,
+      values: { title: `Scene ${random.below(100)}`, notes: random.chance(0.5) ? null : 'noted' },
+    }
   }
   return oneChange(story, random)
 }
 
 function oneChange(story: Story, random: Random): Change {
   const paths: ListPath[] = [
-    { list: 'cast' }, { list: 'ledger' }, { list: 'quests' }, { list: 'endings' }, { list: 'promises' }, { list: 'routes' }, { list: 'scenes' },
-    ...story.scenes.flatMap(({ id }): ListPath[] => [{ list: 'beats', scene: id }, { list: 'beats', scene: id }, { list: 'sceneLedger', scene: id }]),
+    { list: 'cast' },
+    { list: 'ledger' },
+    { list: 'quests' },
+    { list: 'endings' },
+    { list: 'promises' },
+    { list: 'routes' },
+    { list: 'scenes' },
+    ...story.scenes.flatMap(({ id }): ListPath[] => [
+      { list: 'beats', scene: id },
+      { list: 'beats', scene: id },
+      { list: 'sceneLedger', scene: id },
+    ]),
   ]
   const path = random.pick(paths)
   const list = getList(story, path)
@@ -33,7 +51,13 @@ function oneChange(story: Story, random: Random): Change {
     case 1:
       return { op: 'remove', in: path, id, at }
     case 2:
-      return { op: 'replace', in: path, id, at, item: { ...random.pick(items), id, notes: `note ${random.below(100)}` } as Item }
+      return {
+        op: 'replace',
+        in: path,
+        id,
+        at,
+        item: { ...random.pick(items), id, notes: `note ${random.below(100)}` } as Item,
+      }
     default:
       return { op: 'move', in: path, id, at, to: random.below(items.length) }
   }

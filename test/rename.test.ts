@@ -21,10 +21,14 @@ function targets(story: Story): Named[] {
   const beat = scene!.beats[0]!
   named.push({ of: 'beat', scene: scene!.id, id: beat.id })
   const choosing = scene!.beats.find(({ choices }) => choices !== undefined)
-  if (choosing !== undefined) named.push({ of: 'choice', scene: scene!.id, beat: choosing.id, id: choosing.choices![0]!.id })
-  for (const entry of [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]) named.push({ of: 'entry', id: entry.id })
-  for (const entry of story.ledger ?? []) if (entry.kind === 'switch') named.push({ of: 'position', entry: entry.id, id: entry.positions.at(-1)! })
-  for (const quest of story.quests ?? []) named.push({ of: 'quest', id: quest.id }, { of: 'stage', quest: quest.id, id: quest.stages[0]!.id })
+  if (choosing !== undefined)
+    named.push({ of: 'choice', scene: scene!.id, beat: choosing.id, id: choosing.choices![0]!.id })
+  for (const entry of [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])])
+    named.push({ of: 'entry', id: entry.id })
+  for (const entry of story.ledger ?? [])
+    if (entry.kind === 'switch') named.push({ of: 'position', entry: entry.id, id: entry.positions.at(-1)! })
+  for (const quest of story.quests ?? [])
+    named.push({ of: 'quest', id: quest.id }, { of: 'stage', quest: quest.id, id: quest.stages[0]!.id })
   for (const ending of story.endings ?? []) named.push({ of: 'ending', id: ending.id })
   for (const person of story.cast ?? []) named.push({ of: 'person', id: person.id })
   return named
@@ -42,7 +46,11 @@ test('whatever is renamed, no verdict changes, nothing names it any more, and on
       const applied = applyChange(story, renamed.value.change)
       if (!applied.ok) throw new Error(applied.error)
       expect({ seed, named, ...verdicts(applied.value.story) }).toEqual({ seed, named, ...before })
-      const back = rename(applied.value.story, { ...named, id: 'zebra', ...(named.of === 'beat' || named.of === 'choice' ? { scene: named.scene } : {}) }, named.id)
+      const back = rename(
+        applied.value.story,
+        { ...named, id: 'zebra', ...(named.of === 'beat' || named.of === 'choice' ? { scene: named.scene } : {}) },
+        named.id,
+      )
       expect(back.ok && back.value.mentions).toBe(renamed.value.mentions)
       const undone = applyChange(applied.value.story, applied.value.inverse)
       expect(undone.ok && JSON.stringify(undone.value.story)).toBe(JSON.stringify(story))
@@ -50,7 +58,17 @@ test('whatever is renamed, no verdict changes, nothing names it any more, and on
       mentions += renamed.value.mentions
     }
   }
-  expect([...kinds].sort()).toEqual(['beat', 'choice', 'ending', 'entry', 'person', 'position', 'quest', 'scene', 'stage'])
+  expect([...kinds].sort()).toEqual([
+    'beat',
+    'choice',
+    'ending',
+    'entry',
+    'person',
+    'position',
+    'quest',
+    'scene',
+    'stage',
+  ])
   expect(mentions).toBeGreaterThan(1000)
 })
 
@@ -60,9 +78,27 @@ test('texts keep every sign but the name; what is taken or reserved is refused',
     title: 'Texts',
     language: 'en',
     start: 'quay.here',
-    ledger: [{ id: 'rope', kind: 'item', max: 3 }, { id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] }],
+    ledger: [
+      { id: 'rope', kind: 'item', max: 3 },
+      { id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] },
+    ],
     quests: [{ id: 'sluice', name: 'Sluice', stages: [{ id: 'asked', name: 'Asked' }] }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', lines: [{ text: "It's '{'rope'}': {rope, plural, one {# rope {rope}} other {ropes}} {lamp, select, lit {rope} other {}} {quest_sluice, select, asked{a} other {}}" }] }] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            lines: [
+              {
+                text: "It's '{'rope'}': {rope, plural, one {# rope {rope}} other {ropes}} {lamp, select, lit {rope} other {}} {quest_sluice, select, asked{a} other {}}",
+              },
+            ],
+          },
+        ],
+      },
+    ],
   } as unknown as Story
   const text = (named: Named, to: string) => {
     const renamed = rename(story, named, to)
@@ -70,9 +106,15 @@ test('texts keep every sign but the name; what is taken or reserved is refused',
     const applied = applyChange(story, renamed.value.change)
     return applied.ok ? (applied.value.story.scenes[0]!.beats[0]!.lines![0] as { text: string }).text : applied.error
   }
-  expect(text({ of: 'entry', id: 'rope' }, 'cord')).toContain("It's '{'rope'}': {cord, plural, one {# rope {cord}} other {ropes}} {lamp, select, lit {rope}")
-  expect(text({ of: 'position', entry: 'lamp', id: 'lit' }, 'bright')).toContain('{lamp, select, bright {rope} other {}}')
-  expect(text({ of: 'stage', quest: 'sluice', id: 'asked' }, 'offered')).toContain('{quest_sluice, select, offered{a} other {}}')
+  expect(text({ of: 'entry', id: 'rope' }, 'cord')).toContain(
+    "It's '{'rope'}': {cord, plural, one {# rope {cord}} other {ropes}} {lamp, select, lit {rope}",
+  )
+  expect(text({ of: 'position', entry: 'lamp', id: 'lit' }, 'bright')).toContain(
+    '{lamp, select, bright {rope} other {}}',
+  )
+  expect(text({ of: 'stage', quest: 'sluice', id: 'asked' }, 'offered')).toContain(
+    '{quest_sluice, select, offered{a} other {}}',
+  )
   expect(text({ of: 'quest', id: 'sluice' }, 'gate')).toContain('{quest_gate, select, asked{a}')
   expect(text({ of: 'entry', id: 'rope' }, 'lamp')).toContain('is taken')
   expect(text({ of: 'entry', id: 'rope' }, 'while')).toContain('reserved')

@@ -24,14 +24,30 @@ test('what a page puts together from report to report is what each survey says, 
       // cut short now and then
       while (!survey.advance(64)) if (random.chance(0.02)) break
       const { findings, ...rest } = survey.tell()
-      const addresses = { beats: linked.beats.map(({ address }) => address), choices: linked.choices.map(({ address }) => address) }
+      const addresses = {
+        beats: linked.beats.map(({ address }) => address),
+        choices: linked.choices.map(({ address }) => address),
+      }
       const isNamed = JSON.stringify(addresses) === names
       names = JSON.stringify(addresses)
       const before = report
-      report = new SurveyReport({ ...rest, findings: spliced(before?.findings ?? [], findings), ...(isNamed ? {} : { addresses }), took: 0 }, before)
+      report = new SurveyReport(
+        { ...rest, findings: spliced(before?.findings ?? [], findings), ...(isNamed ? {} : { addresses }), took: 0 },
+        before,
+      )
       const result = survey.result()
-      expect({ seed, edit, findings: report.findings, unreached: { ...report.unreached, beats: report.unreached.beats, choices: report.unreached.choices } }).toEqual({ seed, edit, findings: result.findings, unreached: result.unreached })
-      expect([report.complete, report.promises, report.undecided.choices, report.undecided.promises]).toEqual([result.complete, result.promises, result.undecided.choices, result.undecided.promises])
+      expect({
+        seed,
+        edit,
+        findings: report.findings,
+        unreached: { ...report.unreached, beats: report.unreached.beats, choices: report.unreached.choices },
+      }).toEqual({ seed, edit, findings: result.findings, unreached: result.unreached })
+      expect([report.complete, report.promises, report.undecided.choices, report.undecided.promises]).toEqual([
+        result.complete,
+        result.promises,
+        result.undecided.choices,
+        result.undecided.promises,
+      ])
       for (const what of REACHABLE) {
         for (const address of Object.keys(result.reached[what])) expect(report.of(what, address)).toBe('reached')
         for (const address of result.unreached[what]) expect(report.of(what, address)).toBe('unreached')

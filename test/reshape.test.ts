@@ -17,7 +17,8 @@ const apply = (story: Story, change: Change): Story => {
   if (!applied.ok) throw new Error(applied.error)
   const undone = applyChange(applied.value.story, applied.value.inverse)
   // a list that was not there may be there empty
-  const said = (one: Story) => JSON.stringify(one, (_, value: unknown) => (Array.isArray(value) && value.length === 0 ? undefined : value))
+  const said = (one: Story) =>
+    JSON.stringify(one, (_, value: unknown) => (Array.isArray(value) && value.length === 0 ? undefined : value))
   expect(undone.ok && said(undone.value.story)).toBe(said(story))
   return applied.value.story
 }
@@ -54,7 +55,9 @@ test('a beat that is split plays as before, and joined again it is what it was',
     const back = apply(after, join.value)
     // a gate that named a choice is printed anew, with no needless brackets
     expect({ seed, ...counts(back) }).toEqual({ seed, ...counts(story) })
-    expect(back.scenes.find(({ id }) => id === scene.id)!.beats.find(({ id }) => id === beat.id)!.lines ?? []).toHaveLength(beat.lines?.length ?? 0)
+    expect(
+      back.scenes.find(({ id }) => id === scene.id)!.beats.find(({ id }) => id === beat.id)!.lines ?? [],
+    ).toHaveLength(beat.lines?.length ?? 0)
   }
   expect(joined).toBeGreaterThan(50)
 })
@@ -68,7 +71,8 @@ test('a beat that is moved to another scene is named everywhere as before', () =
     const change = moveBeat(story, { scene: first!.id, id: first!.beats[0]!.id }, { scene: second.id, at: 0 })
     if (!change.ok) throw new Error(change.error)
     const after = apply(story, change.value.change)
-    const problems = (one: Story) => linkStory(one).problems.filter(({ part }) => part === 'to' || part === 'start').length
+    const problems = (one: Story) =>
+      linkStory(one).problems.filter(({ part }) => part === 'to' || part === 'start').length
     expect(problems(after)).toBe(problems(story))
     expect(after.scenes[1]!.beats[0]!.id).toBe(change.value.address.split('.')[1])
     moved += 1
@@ -83,37 +87,103 @@ test('copied beats are understood wherever they are put, with their roads among 
     const text = JSON.stringify(clipBeats(story, addresses))
     const clip = readClip(text)
     if (clip?.ok !== true) throw new Error('unreadable')
-    const empty: Story = { paperCompass: 1, title: 'Elsewhere', language: 'en', start: '', scenes: [{ id: 'hall', title: 'Hall', beats: [{ id: 'b0' }] }] }
+    const empty: Story = {
+      paperCompass: 1,
+      title: 'Elsewhere',
+      language: 'en',
+      start: '',
+      scenes: [{ id: 'hall', title: 'Hall', beats: [{ id: 'b0' }] }],
+    }
     const pasted = pasteClip(empty, clip.value, 'hall', 1)
     if (!pasted.ok) throw new Error(pasted.error)
     const after = apply(empty, pasted.value.change)
     expect(after.scenes[0]!.beats.map(({ id }) => `hall.${id}`)).toEqual(['hall.b0', ...pasted.value.addresses])
     const known = new Set(linkStory(story).problems.map(({ message }) => message.replace(/"[^"]*"/g, '')))
-    const trouble = linkStory(after).problems.filter(({ part, message }) => part !== 'start' && part !== 'to' && !known.has(message.replace(/"[^"]*"/g, '')) && !/beat|choice|scene/.test(message))
+    const trouble = linkStory(after).problems.filter(
+      ({ part, message }) =>
+        part !== 'start' &&
+        part !== 'to' &&
+        !known.has(message.replace(/"[^"]*"/g, '')) &&
+        !/beat|choice|scene/.test(message),
+    )
     expect({ seed, trouble }).toEqual({ seed, trouble: [] })
     // pasted where it came from it takes nothing away
     const twice = pasteClip(story, clip.value, 's0', 0)
     if (!twice.ok) throw new Error(twice.error)
-    const { lost } = surveyDifference(surveyStory(linkStory(story)), surveyStory(linkStory(apply(story, twice.value.change))))
+    const { lost } = surveyDifference(
+      surveyStory(linkStory(story)),
+      surveyStory(linkStory(apply(story, twice.value.change))),
+    )
     expect(lost).toEqual({ beats: [], choices: [], endings: [], stages: [] })
   }
   expect(readClip('a poem')).toBeUndefined()
-  expect(readClip('{"paperCompassBeats":1,"beats":[{"scene":"a","beat":{"id":5}}],"cast":[],"ledger":[],"quests":[],"endings":[]}')).toMatchObject({ ok: false })
+  expect(
+    readClip(
+      '{"paperCompassBeats":1,"beats":[{"scene":"a","beat":{"id":5}}],"cast":[],"ledger":[],"quests":[],"endings":[]}',
+    ),
+  ).toMatchObject({ ok: false })
 })
 
 test('find and replace shows every place, keeps names out of danger, and changes just what is chosen', () => {
   const story = {
-    paperCompass: 1, title: 'Ropes', language: 'en', start: 'quay.here',
-    cast: [{ id: 'rope_maker', name: 'Rope Maker' }], ledger: [{ id: 'rope', kind: 'item', max: 3 }],
-    scenes: [{ id: 'quay', title: 'Ropewalk', beats: [{ id: 'here', notes: 'more rope', lines: [{ text: 'A rope and {rope} ropes (a+b).' }, { text: 'Nothing.' }], choices: [{ id: 'take', text: 'Take the Rope', when: 'rope >= 1', to: '' }] }] }],
+    paperCompass: 1,
+    title: 'Ropes',
+    language: 'en',
+    start: 'quay.here',
+    cast: [{ id: 'rope_maker', name: 'Rope Maker' }],
+    ledger: [{ id: 'rope', kind: 'item', max: 3 }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Ropewalk',
+        beats: [
+          {
+            id: 'here',
+            notes: 'more rope',
+            lines: [{ text: 'A rope and {rope} ropes (a+b).' }, { text: 'Nothing.' }],
+            choices: [{ id: 'take', text: 'Take the Rope', when: 'rope >= 1', to: '' }],
+          },
+        ],
+      },
+    ],
   } as unknown as Story
   const query = { find: 'rope', replacement: 'cord', matchCase: false, wholeWord: false }
   const places = findTexts(story, query)
-  expect(places.map(({ before }) => before)).toEqual(['Rope Maker', 'Ropewalk', 'A rope and {rope} ropes (a+b).', 'Take the Rope', 'more rope'])
-  expect(findTexts(story, { ...query, wholeWord: true, scene: 'quay' }).map(({ after }) => after)).toEqual(['A cord and {rope} ropes (a+b).', 'Take the cord', 'more cord'])
-  expect(findTexts(story, { ...query, matchCase: true }).map(({ before }) => before)).toEqual(['A rope and {rope} ropes (a+b).', 'more rope'])
-  expect(findTexts(story, { ...query, find: '(a+b)', replacement: '$&{' })[0]).toMatchObject({ after: 'A rope and {rope} ropes $&{.', breaks: true })
-  expect(findTexts({ ...story, scenes: [{ id: 'quay', title: 'Q', beats: [{ id: 'here', lines: [{ text: "{rope, plural, one {one rope} other {# ropes}} '{rope}'" }] }] }] }, query)[1]!.after).toBe("{rope, plural, one {one cord} other {# cords}} '{cord}'")
+  expect(places.map(({ before }) => before)).toEqual([
+    'Rope Maker',
+    'Ropewalk',
+    'A rope and {rope} ropes (a+b).',
+    'Take the Rope',
+    'more rope',
+  ])
+  expect(findTexts(story, { ...query, wholeWord: true, scene: 'quay' }).map(({ after }) => after)).toEqual([
+    'A cord and {rope} ropes (a+b).',
+    'Take the cord',
+    'more cord',
+  ])
+  expect(findTexts(story, { ...query, matchCase: true }).map(({ before }) => before)).toEqual([
+    'A rope and {rope} ropes (a+b).',
+    'more rope',
+  ])
+  expect(findTexts(story, { ...query, find: '(a+b)', replacement: '$&{' })[0]).toMatchObject({
+    after: 'A rope and {rope} ropes $&{.',
+    breaks: true,
+  })
+  expect(
+    findTexts(
+      {
+        ...story,
+        scenes: [
+          {
+            id: 'quay',
+            title: 'Q',
+            beats: [{ id: 'here', lines: [{ text: "{rope, plural, one {one rope} other {# ropes}} '{rope}'" }] }],
+          },
+        ],
+      },
+      query,
+    )[1]!.after,
+  ).toBe("{rope, plural, one {one cord} other {# cords}} '{cord}'")
   const change = replaceTexts(story, query, new Set([places[3]!.key, places[0]!.key]))!
   const after = apply(story, change)
   expect(after.cast![0]!.name).toBe('cord Maker')
@@ -123,13 +193,48 @@ test('find and replace shows every place, keeps names out of danger, and changes
 })
 
 test('two versions are compared in plain words', () => {
-  const before = { paperCompass: 1, title: 'A', language: 'en', start: 'quay.here', scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', lines: [{ text: 'One.' }, { speaker: 'odile', text: 'Two.' }, { text: 'Three.' }], choices: [{ id: 'go', text: 'Go', when: 'rope >= 1', to: 'quay.there' }] }, { id: 'there' }] }] } as unknown as Story
-  const after = { ...before, title: 'B', scenes: [{ ...before.scenes[0]!, beats: [{ id: 'here', lines: [{ text: 'One.' }, { text: 'New.' }, { speaker: 'odile', text: 'Two, then.' }], choices: [{ id: 'go', text: 'Go on', when: 'rope >= 2', once: true, to: 'return' }] }] }] } as unknown as Story
+  const before = {
+    paperCompass: 1,
+    title: 'A',
+    language: 'en',
+    start: 'quay.here',
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            lines: [{ text: 'One.' }, { speaker: 'odile', text: 'Two.' }, { text: 'Three.' }],
+            choices: [{ id: 'go', text: 'Go', when: 'rope >= 1', to: 'quay.there' }],
+          },
+          { id: 'there' },
+        ],
+      },
+    ],
+  } as unknown as Story
+  const after = {
+    ...before,
+    title: 'B',
+    scenes: [
+      {
+        ...before.scenes[0]!,
+        beats: [
+          {
+            id: 'here',
+            lines: [{ text: 'One.' }, { text: 'New.' }, { speaker: 'odile', text: 'Two, then.' }],
+            choices: [{ id: 'go', text: 'Go on', when: 'rope >= 2', once: true, to: 'return' }],
+          },
+        ],
+      },
+    ],
+  } as unknown as Story
   expect(compareStories(before, after)).toEqual([
     { kind: 'story', id: '', notes: [{ text: 'title changed', before: 'A', after: 'B' }] },
     { kind: 'beat', id: 'quay.there', notes: [{ text: 'deleted' }] },
     {
-      kind: 'beat', id: 'quay.here',
+      kind: 'beat',
+      id: 'quay.here',
       notes: [
         { text: 'line reworded', before: 'odile: Two.', after: 'New.' },
         { text: 'line reworded', before: 'Three.', after: 'odile: Two, then.' },

@@ -27,7 +27,21 @@ test('sets of states and the plain checker agree on generated stories, with a wa
     agree(seed, story, plain, kinds, [IN_SETS])
   }
   expect(compared).toBeGreaterThan(90)
-  expect([...kinds]).toEqual(expect.arrayContaining(['always-open', 'dead-end', 'endless-run', 'left-open', 'no-way-out', 'overrun', 'promise-broken', 'stranded-stage', 'undeclared-move', 'unreached', 'unset-text']))
+  expect([...kinds]).toEqual(
+    expect.arrayContaining([
+      'always-open',
+      'dead-end',
+      'endless-run',
+      'left-open',
+      'no-way-out',
+      'overrun',
+      'promise-broken',
+      'stranded-stage',
+      'undeclared-move',
+      'unreached',
+      'unset-text',
+    ]),
+  )
 }, 200_000)
 
 test('sets of states say what single states say, also where there are too many for the plain checker', () => {
@@ -44,17 +58,33 @@ test('sets of states say what single states say, also where there are too many f
     if (!sets.isInSets) continue
     compared += 1
     const [expected, found] = [single.result(), sets.result()]
-    expect({ number, items: [...itemsOf(found)].sort(), states: found.figures.states }).toEqual({ number, items: [...itemsOf(expected)].sort(), states: expected.figures.states })
+    expect({ number, items: [...itemsOf(found)].sort(), states: found.figures.states }).toEqual({
+      number,
+      items: [...itemsOf(expected)].sort(),
+      states: expected.figures.states,
+    })
     const [asSingle, asSets] = [new Bearings(single), new Bearings(sets)]
     for (const { address } of story.beats) {
       const [one, other] = [asSingle.of(address)!, asSets.of(address)!]
-      expect({ number, ...other, reached: other.reached?.decisions }).toEqual({ number, ...one, reached: one.reached?.decisions })
+      expect({ number, ...other, reached: other.reached?.decisions }).toEqual({
+        number,
+        ...one,
+        reached: one.reached?.decisions,
+      })
       if (other.reached !== undefined) expect(replay(story, other.reached.route).refused).toBeUndefined()
     }
     // where several parts can be the fewest, which of them is named may differ
-    const plainly = (survey: Survey, address: string) => JSON.stringify(whyNot(survey, address).causes.map((cause) => (cause.kind === 'gate' ? { ...cause, remove: cause.remove.length } : cause)))
-    for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 4)) expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
-    for (const { kind, route } of found.findings) if (route !== undefined && kind !== 'route-broken') expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
+    const plainly = (survey: Survey, address: string) =>
+      JSON.stringify(
+        whyNot(survey, address).causes.map((cause) =>
+          cause.kind === 'gate' ? { ...cause, remove: cause.remove.length } : cause,
+        ),
+      )
+    for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 4))
+      expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
+    for (const { kind, route } of found.findings)
+      if (route !== undefined && kind !== 'route-broken')
+        expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
   }
   expect(compared).toBeGreaterThan(12)
 }, 120_000)
@@ -66,8 +96,30 @@ test('a dozen quests open at once are decided, with the shortest routes', () => 
   // one of them can be lost, and nobody has thought of that
   const story = linkStory({
     ...open,
-    quests: open.quests!.map((quest, at) => (at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest)),
-    scenes: [{ ...hub!, beats: [{ ...start!, choices: [...start!.choices!, { id: 'lose', text: 'Lose it', when: "quest.q7 == 's1' && quest.q2 == 's3'", do: ["quest.q7 = 'lost'"], to: 'hub.start' }] }, end!] }],
+    quests: open.quests!.map((quest, at) =>
+      at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest,
+    ),
+    scenes: [
+      {
+        ...hub!,
+        beats: [
+          {
+            ...start!,
+            choices: [
+              ...start!.choices!,
+              {
+                id: 'lose',
+                text: 'Lose it',
+                when: "quest.q7 == 's1' && quest.q2 == 's3'",
+                do: ["quest.q7 = 'lost'"],
+                to: 'hub.start',
+              },
+            ],
+          },
+          end!,
+        ],
+      },
+    ],
     promises: [
       { id: 'late', kind: 'inOrder', first: "quest.q3 == 's3'", then: "ended('end')" },
       { id: 'open', kind: 'stillPossible', holds: "ended('end')" },
@@ -85,7 +137,13 @@ test('a dozen quests open at once are decided, with the shortest routes', () => 
   expect(replay(story, reached.endings.end!.route!).refused).toBeUndefined()
   const told = findings.map(({ kind, key, route }) => [kind, ...key, route!.length].join(' '))
   // four steps with the one, two with the other, then it is lost
-  expect(told).toEqual(['dead-end hub.start 47', 'no-way-out hub.start.lose 7', 'promise-broken open 7', 'promise-broken apart 10', 'stranded-stage q7 lost 7'])
+  expect(told).toEqual([
+    'dead-end hub.start 47',
+    'no-way-out hub.start.lose 7',
+    'promise-broken open 7',
+    'promise-broken apart 10',
+    'stranded-stage q7 lost 7',
+  ])
   expect(promises.late!.verdict).toBe('kept')
   for (const { route } of findings) expect(replay(story, route!).refused).toBeUndefined()
 })

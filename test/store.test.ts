@@ -18,7 +18,10 @@ const LISTS = ['cast', 'ledger', 'quests', 'endings', 'promises', 'routes']
 
 /** A list that was emptied by changes has no rows, and so is left out. */
 function normal(story: Story): unknown {
-  const filled = (object: object) => Object.fromEntries(Object.entries(object).filter(([key, value]) => !(LISTS.includes(key) && (value as unknown[]).length === 0)))
+  const filled = (object: object) =>
+    Object.fromEntries(
+      Object.entries(object).filter(([key, value]) => !(LISTS.includes(key) && (value as unknown[]).length === 0)),
+    )
   return filled({ ...story, scenes: story.scenes.map(filled) })
 }
 
@@ -51,7 +54,8 @@ describe('the store', () => {
   test('a story comes back from its rows as it went in, unknown keys and empty lists too', async () => {
     for (let seed = 1; seed <= 25; seed += 1) {
       const story = { ...randomStory(seed), mood: { tide: [1, null, 'high'] } } as Story
-      story.scenes[0]!.beats[0]!.choices = story.scenes[0]!.beats[0]!.ask || story.scenes[0]!.beats[0]!.ending ? undefined : []
+      story.scenes[0]!.beats[0]!.choices =
+        story.scenes[0]!.beats[0]!.ask || story.scenes[0]!.beats[0]!.ending ? undefined : []
       Object.assign(story.scenes[0]!.beats[0]!, { ink: 'blue' })
       expect(normal(await stored(await create(story)))).toEqual(normal(JSON.parse(JSON.stringify(story))))
     }
@@ -90,11 +94,15 @@ describe('the store', () => {
       const points = [(await stories.open(id))!.story]
       for (let step = 0; step < 10; step += 1) {
         const kind = random.below(4)
-        const saved = kind === 0 ? await stories.travel(id, 'undo', randomUUID()) : await stories.change(id, randomChange(points.at(-1)!, random), randomUUID())
+        const saved =
+          kind === 0
+            ? await stories.travel(id, 'undo', randomUUID())
+            : await stories.change(id, randomChange(points.at(-1)!, random), randomUUID())
         if (saved.ok) points.push((await stories.open(id))!.story)
       }
       const same = (story: Story) => normal(JSON.parse(JSON.stringify(story)))
-      for (const [revision, story] of points.entries()) expect(same((await stories.at(id, revision))!)).toEqual(same(story))
+      for (const [revision, story] of points.entries())
+        expect(same((await stories.at(id, revision))!)).toEqual(same(story))
       expect(await stories.at(id, points.length)).toBeUndefined()
       expect(await stories.nameVersion(id, 'Before')).toBe(true)
       const back = random.below(points.length - 1)
@@ -103,7 +111,9 @@ describe('the store', () => {
       expect((await stories.travel(id, 'undo', randomUUID())).ok).toBe(true)
       expect(same(await stored(id))).toEqual(same(points.at(-1)!))
       const history = (await stories.history(id))!
-      expect(history.steps.map(({ revision }) => revision)).toEqual([...points.keys(), points.length].map((_, at) => points.length + 1 - at))
+      expect(history.steps.map(({ revision }) => revision)).toEqual(
+        [...points.keys(), points.length].map((_, at) => points.length + 1 - at),
+      )
       expect(history.steps[1]!.summary).toBe(`returned to step ${back}`)
       expect(history.versions).toMatchObject([{ name: 'Before', revision: points.length - 1 }])
       expect(told).toEqual([...history.steps.map(({ revision }) => revision)].reverse())
@@ -114,12 +124,35 @@ describe('the store', () => {
   test('what was written is found at once by the beginnings of its words, wherever it stands', async () => {
     const stories = new Stories(database)
     const id = await create({
-      paperCompass: 1, title: 'Found', language: 'en', start: 'quay.morning',
-      cast: [{ id: 'odile', name: 'Odile Marsh' }], ledger: [{ id: 'wet_rope', kind: 'item', max: 3, notes: 'tarred' }],
-      quests: [{ id: 'sluice', name: 'Mend the sluice', stages: [{ id: 'asked', name: 'Asked to mend it' }] }], endings: [{ id: 'across', name: 'Across in time' }],
-      scenes: [{ id: 'quay', title: 'The salt quay', beats: [{ id: 'morning', notes: 'todo: gulls', lines: [{ speaker: 'odile', text: 'Mind the Ropes, stranger.' }, { firstOf: [{ lines: [{ text: 'Kælling – the water shines.' }] }] }], choices: [{ id: 'pay', text: 'Pay the tollkeeper', to: '' }] }, { id: 'log', ask: { into: '', prompt: 'A name for the log?' } }] }],
+      paperCompass: 1,
+      title: 'Found',
+      language: 'en',
+      start: 'quay.morning',
+      cast: [{ id: 'odile', name: 'Odile Marsh' }],
+      ledger: [{ id: 'wet_rope', kind: 'item', max: 3, notes: 'tarred' }],
+      quests: [{ id: 'sluice', name: 'Mend the sluice', stages: [{ id: 'asked', name: 'Asked to mend it' }] }],
+      endings: [{ id: 'across', name: 'Across in time' }],
+      scenes: [
+        {
+          id: 'quay',
+          title: 'The salt quay',
+          beats: [
+            {
+              id: 'morning',
+              notes: 'todo: gulls',
+              lines: [
+                { speaker: 'odile', text: 'Mind the Ropes, stranger.' },
+                { firstOf: [{ lines: [{ text: 'Kælling – the water shines.' }] }] },
+              ],
+              choices: [{ id: 'pay', text: 'Pay the tollkeeper', to: '' }],
+            },
+            { id: 'log', ask: { into: '', prompt: 'A name for the log?' } },
+          ],
+        },
+      ],
     })
-    const find = async (text: string) => (await stories.search(id, text))!.map(({ kind, address }) => `${kind} ${address}`)
+    const find = async (text: string) =>
+      (await stories.search(id, text))!.map(({ kind, address }) => `${kind} ${address}`)
     expect(await find('rope')).toEqual(['entry wet_rope', 'line quay.morning'])
     expect(await find('MIND stran')).toEqual(['line quay.morning'])
     expect(await find('kæll')).toEqual(['line quay.morning'])
@@ -151,7 +184,13 @@ describe('the store', () => {
     const before = (await stories.open(id))!
     const refused = await stories.change(
       id,
-      { op: 'batch', changes: [{ op: 'set-story', values: { title: 'Half' } }, { op: 'remove', in: { list: 'cast' }, id: 'nobody', at: 0 }] },
+      {
+        op: 'batch',
+        changes: [
+          { op: 'set-story', values: { title: 'Half' } },
+          { op: 'remove', in: { list: 'cast' }, id: 'nobody', at: 0 },
+        ],
+      },
       randomUUID(),
     )
     expect(refused).toEqual({ ok: false, error: { kind: 'conflict', message: expect.stringContaining('"nobody"') } })
@@ -163,7 +202,9 @@ describe('the store', () => {
   test('the journal can not be rewritten', async () => {
     const id = await create(randomStory(5))
     await new Stories(database).change(id, { op: 'set-story', values: { title: 'Journal' } }, randomUUID())
-    await expect(database.query("update journal set summary = 'nothing' where story_id = $1", [id])).rejects.toThrow('append-only')
+    await expect(database.query("update journal set summary = 'nothing' where story_id = $1", [id])).rejects.toThrow(
+      'append-only',
+    )
   })
 
   test('a deleted story is gone until it is restored', async () => {

@@ -55,13 +55,27 @@ class Draw {
           ...(stage === 'done' && random.chance(0.8) ? { outcome: 'success' as const } : {}),
           ...(stage === 'lost' && random.chance(0.5) ? { outcome: 'failure' as const } : {}),
         })),
-        ...(random.chance(0.6) ? { moves: [['unstarted', 'asked'], ['asked', 'done']] as [string, string][] } : {}),
+        ...(random.chance(0.6)
+          ? {
+              moves: [
+                ['unstarted', 'asked'],
+                ['asked', 'done'],
+              ] as [string, string][],
+            }
+          : {}),
       })),
       endings: this.endings.map((id) => ({ id, name: id })),
       scenes: this.scenes.map((scene, s) => this.sceneOf(scene, s)),
       promises,
       routes: random.chance(0.3)
-        ? [{ id: 'kept', name: 'Kept', decisions: this.list(3, () => ({ choice: this.choiceAddress() })), expect: { ending: 'home' } }]
+        ? [
+            {
+              id: 'kept',
+              name: 'Kept',
+              decisions: this.list(3, () => ({ choice: this.choiceAddress() })),
+              expect: { ending: 'home' },
+            },
+          ]
         : [],
     }
   }
@@ -70,8 +84,19 @@ class Draw {
     const { random } = this
     return [
       ...this.flags.map((id) => ({ id, kind: 'flag' as const, initial: random.chance(0.3) })),
-      { id: 'lamp', kind: 'switch', positions: ['dark', 'lit', 'lost'], ...(random.chance(0.3) ? { initial: 'lit' } : {}) },
-      { id: 'tide', kind: 'counter', min: random.chance(0.3) ? -1 : 0, max: 2 + random.below(3), initial: random.below(3) },
+      {
+        id: 'lamp',
+        kind: 'switch',
+        positions: ['dark', 'lit', 'lost'],
+        ...(random.chance(0.3) ? { initial: 'lit' } : {}),
+      },
+      {
+        id: 'tide',
+        kind: 'counter',
+        min: random.chance(0.3) ? -1 : 0,
+        max: 2 + random.below(3),
+        initial: random.below(3),
+      },
       { id: 'coin', kind: 'item', max: 1 + random.below(3) },
       // counted, and asked for by nothing
       { id: 'score', kind: 'counter', min: 0, max: 2 },
@@ -175,7 +200,12 @@ class Draw {
       case 5:
         return `taken('${this.choiceAddress()}')`
       case 6:
-        return random.pick([`name == '${random.pick(this.words)}'`, 'name == nick', 'name == lamp', "name in ['Wren', \"Heron\"]"])
+        return random.pick([
+          `name == '${random.pick(this.words)}'`,
+          'name == nick',
+          'name == lamp',
+          'name in [\'Wren\', "Heron"]',
+        ])
       case 7: {
         const own = this.promise ? undefined : this.scenes[this.scene]!.own[0]
         return `${own ?? 'tide'} ${random.pick(['==', '<', '>='])} ${random.below(3)}`
@@ -235,7 +265,12 @@ class Draw {
       { id: 'p1', kind: 'never', holds: this.condition(1) },
       { id: 'p2', kind: 'always', holds: this.condition(1) },
       { id: 'p3', kind: 'possible', holds: this.condition(1) },
-      { id: 'p4', kind: 'stillPossible', holds: this.condition(1), ...(this.random.chance(0.5) ? { while: this.condition(0) } : {}) },
+      {
+        id: 'p4',
+        kind: 'stillPossible',
+        holds: this.condition(1),
+        ...(this.random.chance(0.5) ? { while: this.condition(0) } : {}),
+      },
       { id: 'p5', kind: 'inOrder', first: this.condition(1), then: this.condition(1) },
     ]
     this.promise = false

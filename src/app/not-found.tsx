@@ -1,5 +1,7 @@
 import { Lost } from '../views/shared/lost'
 
 export default function NotFound() {
-  return <Lost title="Nothing stands at this address" text="The page may have been moved, or the address was typed wrong." />
+  return (
+    <Lost title="Nothing stands at this address" text="The page may have been moved, or the address was typed wrong." />
+  )
 }

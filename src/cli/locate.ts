@@ -32,7 +32,12 @@ function pathOf(story: Story, { kind, key }: Finding): JSONPath {
   const [first, second] = key
   if (kind === 'overrun' || kind === 'unset-text') return addressPath(story, second!)
   if (kind === 'problem' || kind === 'always-open') {
-    const path = first === 'story' ? [] : kind === 'problem' && !first!.includes('.') ? itemPath(story, first!) : addressPath(story, first!)
+    const path =
+      first === 'story'
+        ? []
+        : kind === 'problem' && !first!.includes('.')
+          ? itemPath(story, first!)
+          : addressPath(story, first!)
     return [...path, ...partPath(second!)]
   }
   if (kind === 'stranded-stage' || kind === 'left-open') return addressPath(story, `${first}.${second}`)
@@ -57,7 +62,13 @@ function itemPath(story: Story, id: string): JSONPath {
   return []
 }
 
-const LISTS: Readonly<Record<string, string>> = { redirect: 'redirects', arrive: 'arrive', onward: 'onward', line: 'lines', variant: 'firstOf' }
+const LISTS: Readonly<Record<string, string>> = {
+  redirect: 'redirects',
+  arrive: 'arrive',
+  onward: 'onward',
+  line: 'lines',
+  variant: 'firstOf',
+}
 
 /** `scene.beat.choice#2`, `scene.beat#line2.variant1.line1`, `quest.stage`. */
 function addressPath(story: Story, address: string): JSONPath {

@@ -27,7 +27,9 @@ async function readText(path: string): Promise<Result<string>> {
     return decode(await readFile(path))
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException
-    return fail(code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'this is a folder, not a file' : message)
+    return fail(
+      code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'this is a folder, not a file' : message,
+    )
   }
 }
 

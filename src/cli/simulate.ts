@@ -25,10 +25,21 @@ export function simulateCommand(): Command {
   return new Command('simulate')
     .description('play a story through many times and tell what players meet; "-" reads standard input')
     .argument('<file>', 'a story file (*.story.json)')
-    .addOption(new Option('--player <player>', 'random, curious (looks for text not read yet) or ending:ID (goes for that ending)').argParser(player).default({ kind: 'random' } satisfies Player, 'random'))
+    .addOption(
+      new Option(
+        '--player <player>',
+        'random, curious (looks for text not read yet) or ending:ID (goes for that ending)',
+      )
+        .argParser(player)
+        .default({ kind: 'random' } satisfies Player, 'random'),
+    )
     .addOption(new Option('--plays <number>', 'how many playthroughs').argParser(atLeastOne).default(PLAYS))
     .addOption(new Option('--seed <number>', 'the same seed gives the same figures').argParser(seedNumber).default(1))
-    .addOption(new Option('--words-per-minute <number>', 'how fast the player reads').argParser(atLeastOne).default(WORDS_PER_MINUTE))
+    .addOption(
+      new Option('--words-per-minute <number>', 'how fast the player reads')
+        .argParser(atLeastOne)
+        .default(WORDS_PER_MINUTE),
+    )
     .addOption(new Option('--format <format>', 'how to print the figures').choices(FORMATS).default('text'))
     .addHelpText('after', '\nExit codes: 0 done, 2 the file can not be read or no route comes to the ending.')
     .action(run)
@@ -49,7 +60,8 @@ function atLeastOne(text: string): number {
 
 function seedNumber(text: string): number {
   const value = Number(text)
-  if (!Number.isSafeInteger(value) || value < 0 || value > 0xffffffff) throw new InvalidArgumentError('expected a whole number from 0 to 4294967295')
+  if (!Number.isSafeInteger(value) || value < 0 || value > 0xffffffff)
+    throw new InvalidArgumentError('expected a whole number from 0 to 4294967295')
   return value
 }
 

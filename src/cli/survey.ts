@@ -31,7 +31,10 @@ function write({ format }: Flags, all: readonly Surveyed[], fails: (finding: Fin
     case 'json':
       return all.map(({ result }) => writeSurveyJson(result)).join('')
     case 'sarif':
-      return writeSurveySarif(VERSION, all.map(({ input, result }) => ({ file: input.name, result, placeOf: locator(input.text, input.story) })))
+      return writeSurveySarif(
+        VERSION,
+        all.map(({ input, result }) => ({ file: input.name, result, placeOf: locator(input.text, input.story) })),
+      )
     case 'junit':
       return writeSurveyJunit(all, fails)
     default:

@@ -11,9 +11,17 @@ export function writeSurveyJunit(all: readonly Surveyed[], fails: (finding: Find
     const passing = [
       ...Object.keys(result.reached.endings).map((id) => `ending ${id} is reached`),
       ...Object.keys(result.reached.stages).map((id) => `stage ${id} is reached`),
-      ...Object.entries(result.promises).flatMap(([id, { verdict }]) => (verdict === 'kept' ? [`promise ${id} is kept`] : [])),
+      ...Object.entries(result.promises).flatMap(([id, { verdict }]) =>
+        verdict === 'kept' ? [`promise ${id} is kept`] : [],
+      ),
     ]
-    const suite = root.ele('testsuite', { name: clean(input.name), tests: passing.length + failing.length, failures: failing.length, errors: 0, skipped: 0 })
+    const suite = root.ele('testsuite', {
+      name: clean(input.name),
+      tests: passing.length + failing.length,
+      failures: failing.length,
+      errors: 0,
+      skipped: 0,
+    })
     for (const name of passing) suite.ele('testcase', { classname: clean(input.name), name: clean(name) })
     for (const { kind, key, message, route } of failing) {
       const test = suite.ele('testcase', { classname: clean(input.name), name: clean(`${kind} ${key.join(' ')}`) })

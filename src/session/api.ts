@@ -86,7 +86,10 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<Result<T, A
   try {
     body = JSON.parse(text)
   } catch {
-    return fail({ kind: response.status >= 500 ? 'away' : 'refused', message: `The server answered with ${response.status}.` })
+    return fail({
+      kind: response.status >= 500 ? 'away' : 'refused',
+      message: `The server answered with ${response.status}.`,
+    })
   }
   if (response.ok) return ok(body as T)
   const said = refusal.safeParse(body)
@@ -104,19 +107,27 @@ export const api = {
   importFile: async (file: Blob): Promise<Result<{ id: string }, ApiError>> =>
     // said here, before it is sent for nothing
     file.size > STORY_FILE_BYTES
-      ? fail({ kind: 'refused', message: `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.` })
+      ? fail({
+          kind: 'refused',
+          message: `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.`,
+        })
       : ask('/api/stories', { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file }),
   open: (id: string) => ask<OpenAnswer>(`/api/stories/${id}`),
   remove: (id: string) => ask<{ id: string }>(`/api/stories/${id}`, { method: 'DELETE' }),
   restore: (id: string) => post<{ id: string }>(`/api/stories/${id}/restore`),
   duplicate: (id: string) => post<{ id: string }>(`/api/stories/${id}/duplicate`),
-  change: (id: string, change: Change, request: string) => post<SavedAnswer>(`/api/stories/${id}/changes`, { change, request }),
-  travel: (id: string, kind: 'undo' | 'redo', request: string) => post<SavedAnswer>(`/api/stories/${id}/${kind}`, { request }),
-  returnTo: (id: string, revision: number, request: string) => post<SavedAnswer>(`/api/stories/${id}/return`, { revision, request }),
-  history: (id: string, before?: number) => ask<History>(`/api/stories/${id}/history${before === undefined ? '' : `?before=${before}`}`),
+  change: (id: string, change: Change, request: string) =>
+    post<SavedAnswer>(`/api/stories/${id}/changes`, { change, request }),
+  travel: (id: string, kind: 'undo' | 'redo', request: string) =>
+    post<SavedAnswer>(`/api/stories/${id}/${kind}`, { request }),
+  returnTo: (id: string, revision: number, request: string) =>
+    post<SavedAnswer>(`/api/stories/${id}/return`, { revision, request }),
+  history: (id: string, before?: number) =>
+    ask<History>(`/api/stories/${id}/history${before === undefined ? '' : `?before=${before}`}`),
   at: (id: string, revision: number) => ask<{ story: Story }>(`/api/stories/${id}/at/${revision}`),
   nameVersion: (id: string, name: string) => post<object>(`/api/stories/${id}/versions`, { name }),
-  forgetVersion: (id: string, version: string) => ask<object>(`/api/stories/${id}/versions/${version}`, { method: 'DELETE' }),
+  forgetVersion: (id: string, version: string) =>
+    ask<object>(`/api/stories/${id}/versions/${version}`, { method: 'DELETE' }),
   search: (id: string, text: string) => ask<Hit[]>(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`),
   eventsPath: (id: string) => `/api/stories/${id}/events`,
   exportPath: (id: string) => `/api/stories/${id}/export`,

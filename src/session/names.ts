@@ -17,7 +17,10 @@ export function storyNames(story: Story): Names {
     beat: (address) => plainId(address.split('.').at(-1) ?? address),
     choice: (address) => {
       const [scene, beat, choice] = address.split('.')
-      const found = story.scenes.find((one) => one.id === scene)?.beats.find((one) => one.id === beat)?.choices?.find((one) => one.id === choice)
+      const found = story.scenes
+        .find((one) => one.id === scene)
+        ?.beats.find((one) => one.id === beat)
+        ?.choices?.find((one) => one.id === choice)
       return found === undefined ? plainId(choice ?? address) : `“${found.text}”`
     },
     ending: (id) => `“${story.endings?.find((one) => one.id === id)?.name ?? plainId(id)}”`,
@@ -28,7 +31,12 @@ export function storyNames(story: Story): Names {
 export function sayAddress(address: string): string {
   const [place, inner] = address.split('#')
   const shown = place!.split('.').map(plainId).join(' · ')
-  return inner === undefined ? shown : `${shown}, ${inner.replace(/([a-z])(\d)/g, '$1 $2').replaceAll('.', ', ').replace(/^(\d+)$/, 'road $1')}`
+  return inner === undefined
+    ? shown
+    : `${shown}, ${inner
+        .replace(/([a-z])(\d)/g, '$1 $2')
+        .replaceAll('.', ', ')
+        .replace(/^(\d+)$/, 'road $1')}`
 }
 
 /** What a choice, rule, arrival or line is called where it does something: a choice by its text. */
@@ -62,7 +70,10 @@ export function thingName(story: Story, named: Named): string {
       return itemName(story, 'endings', named.id)
     case 'stage':
       return itemName(story, 'stages', `${named.quest}.${named.id}`)
-    default:
+    case 'beat':
+    case 'choice':
+    case 'entry':
+    case 'position':
       return plainId(named.id)
   }
 }

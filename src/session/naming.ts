@@ -11,6 +11,7 @@ export interface Naming {
 
 /** The naming of a story; the same object as before where an edit changed no name. A choice is called by its text. */
 export function namingOf(story: Story, before: Naming | undefined): Naming {
-  if (before !== undefined && sameNames(before.story, story, (was, is) => was.id === is.id && was.text === is.text)) return before
+  if (before !== undefined && sameNames(before.story, story, (was, is) => was.id === is.id && was.text === is.text))
+    return before
   return { story, declared: declareStory(story) }
 }

@@ -11,7 +11,12 @@ export interface SimulationState {
   readonly failure: string | undefined
 }
 
-export const NO_SIMULATION: SimulationState = { running: undefined, result: undefined, story: undefined, failure: undefined }
+export const NO_SIMULATION: SimulationState = {
+  running: undefined,
+  result: undefined,
+  story: undefined,
+  failure: undefined,
+}
 
 /** The worker in which simulated players play; started with the first of them. */
 export class SimulationHandle {
@@ -45,7 +50,9 @@ export class SimulationHandle {
     if (this.worker === undefined) {
       this.worker = new Worker(new URL('../workers/simulate.worker.ts', import.meta.url), { type: 'module' })
       this.worker.addEventListener('message', ({ data }: MessageEvent<FromSimulation>) => this.hear(data))
-      this.worker.addEventListener('error', (event) => this.set({ running: undefined, failure: event.message || 'the players could not be started' }))
+      this.worker.addEventListener('error', (event) =>
+        this.set({ running: undefined, failure: event.message || 'the players could not be started' }),
+      )
     }
     this.worker.postMessage(message)
   }

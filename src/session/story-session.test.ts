@@ -45,7 +45,10 @@ beforeEach(() => {
   revision = 0
   globalThis.fetch = (async (path: string, init?: RequestInit) => {
     sent.push({ path, body: init?.body === undefined ? {} : (JSON.parse(String(init.body)) as object) })
-    const answer = answers.shift() ?? { status: 200, body: { revision: (revision += 1), change: rename('x'), summary: '', canUndo: true, canRedo: false } }
+    const answer = answers.shift() ?? {
+      status: 200,
+      body: { revision: (revision += 1), change: rename('x'), summary: '', canUndo: true, canRedo: false },
+    }
     if (answer === 'away') throw new TypeError('failed to fetch')
     return new Response(JSON.stringify(answer.body), { status: answer.status })
   }) as typeof fetch
@@ -72,13 +75,21 @@ test('while the server is away edits are kept, shown as not saved, and sent in o
   answers = ['away']
   session.edit(rename('First'))
   await settle()
-  expect(session.getState().saving).toMatchObject({ kind: 'failed', message: expect.stringContaining('can not be reached') })
+  expect(session.getState().saving).toMatchObject({
+    kind: 'failed',
+    message: expect.stringContaining('can not be reached'),
+  })
   answers = ['away']
   session.edit(rename('Second'))
   expect(session.getState().story.title).toBe('Second')
   expect(JSON.parse(stored.get('paper-compass.pending.one')!)).toHaveLength(2)
   await jest.advanceTimersByTimeAsync(5_000)
-  expect(sent.map(({ body }) => body.change)).toEqual([rename('First'), rename('First'), rename('First'), rename('Second')])
+  expect(sent.map(({ body }) => body.change)).toEqual([
+    rename('First'),
+    rename('First'),
+    rename('First'),
+    rename('Second'),
+  ])
   // the same request each time, so that it is carried out once
   expect(new Set(sent.slice(0, 3).map(({ body }) => body.request)).size).toBe(1)
   expect(session.getState().saving).toEqual({ kind: 'saved' })
@@ -103,14 +114,22 @@ test('an edit that the server refuses is explained, and the story is read again 
   ]
   session.edit(rename('Lost'))
   await settle()
-  expect(session.getState()).toMatchObject({ story: { title: 'Elsewhere' }, saving: { kind: 'saved' }, notice: expect.stringContaining('not there any more') })
+  expect(session.getState()).toMatchObject({
+    story: { title: 'Elsewhere' },
+    saving: { kind: 'saved' },
+    notice: expect.stringContaining('not there any more'),
+  })
   session.close()
 })
 
 test('an edit that can not be made here changes nothing and says why', async () => {
   const session = new StorySession('one', opened)
   expect(session.edit({ op: 'remove', in: { list: 'cast' }, id: 'nobody', at: 0 })).toContain('"nobody"')
-  expect(session.getState()).toMatchObject({ story, saving: { kind: 'saved' }, notice: expect.stringContaining('nobody') })
+  expect(session.getState()).toMatchObject({
+    story,
+    saving: { kind: 'saved' },
+    notice: expect.stringContaining('nobody'),
+  })
   await settle()
   expect(sent).toEqual([])
   session.close()
@@ -143,7 +162,10 @@ test('two windows: what another one saved goes under what is still being typed h
   })
   const session = new StorySession('one', opened)
   const insert = (id: string) => ({ op: 'insert', in: { list: 'beats', scene: 'quay' }, at: 9, item: { id } }) as const
-  const tell = (number: number, change: unknown, request: string) => streams[0]!.hear.get('change')!({ data: JSON.stringify({ revision: number, change, request, summary: '', canUndo: true, canRedo: false }) })
+  const tell = (number: number, change: unknown, request: string) =>
+    streams[0]!.hear.get('change')!({
+      data: JSON.stringify({ revision: number, change, request, summary: '', canUndo: true, canRedo: false }),
+    })
   const beats = () => session.getState().story.scenes[0]!.beats.map(({ id }) => id)
 
   answers = ['away']

@@ -14,7 +14,8 @@ import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 export type { Compared } from '../workers/protocol'
 
 /** Whether what one sees is on disk. */
-export type Saving = { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }
+export type Saving =
+  { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }
 
 export interface SessionState {
   readonly story: Story
@@ -177,7 +178,9 @@ export class StorySession {
     const [scene, beat] = address.split('.')
     const known = this.state.story.scenes.find((one) => one.id === scene)
     if (known === undefined) return
-    const chosen = known.beats.some((one) => one.id === beat) ? `${scene}.${beat}` : known.beats[0] && `${scene}.${known.beats[0].id}`
+    const chosen = known.beats.some((one) => one.id === beat)
+      ? `${scene}.${beat}`
+      : known.beats[0] && `${scene}.${known.beats[0].id}`
     if (chosen === this.state.beat && scene === this.state.scene) return
     this.trail.remember(chosen)
     this.set({ scene, beat: chosen })
@@ -212,7 +215,9 @@ export class StorySession {
   /** Forgets which runs were tried, but for the one that is being played. */
   forgetTried(): void {
     const { decisions, from } = this.state.rehearsal
-    this.set({ rehearsal: { from, decisions, tried: new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1)))) } })
+    this.set({
+      rehearsal: { from, decisions, tried: new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1)))) },
+    })
   }
 
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */
@@ -259,7 +264,12 @@ export class StorySession {
     while (away === undefined && this.pending.length > 0 && !this.closed) away = await this.sendPending()
     this.isSending = false
     if (away !== undefined) {
-      this.set({ saving: { kind: 'failed', message: `Not saved: ${away} Your edits are kept here and sent when it answers again.` } })
+      this.set({
+        saving: {
+          kind: 'failed',
+          message: `Not saved: ${away} Your edits are kept here and sent when it answers again.`,
+        },
+      })
       this.retry = setTimeout(() => void this.send(), RETRY_MS)
     } else if (!this.closed) this.set({ saving: { kind: 'saved' } })
   }
@@ -289,7 +299,10 @@ export class StorySession {
     const saved = await api.travel(this.id, kind, crypto.randomUUID())
     if (!saved.ok) {
       const away = saved.error.kind === 'away'
-      this.set({ saving: away ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' }, ...(away ? {} : { notice: saved.error.message }) })
+      this.set({
+        saving: away ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' },
+        ...(away ? {} : { notice: saved.error.message }),
+      })
       return
     }
     this.hear({ ...saved.value, request: '' })
@@ -325,9 +338,12 @@ export class StorySession {
     this.events.addEventListener('change', ({ data }: MessageEvent<string>) => {
       const told = JSON.parse(data) as Told
       this.hear(told)
-      if (told.revision === this.base.revision) this.set({ canUndo: told.canUndo || this.pending.length > 0, canRedo: told.canRedo })
+      if (told.revision === this.base.revision)
+        this.set({ canUndo: told.canUndo || this.pending.length > 0, canRedo: told.canRedo })
     })
-    this.events.addEventListener('at', ({ data }: MessageEvent<string>) => this.expect((JSON.parse(data) as { revision: number }).revision))
+    this.events.addEventListener('at', ({ data }: MessageEvent<string>) =>
+      this.expect((JSON.parse(data) as { revision: number }).revision),
+    )
   }
 
   /** A saved change, in whatever order it is heard of: own ones are in the story already, others are put under what is still pending. */
@@ -335,7 +351,11 @@ export class StorySession {
     if (told.revision <= this.base.revision) return
     this.early.set(told.revision, told)
     const foreign: Change[] = []
-    for (let next = this.early.get(this.base.revision + 1); next !== undefined; next = this.early.get(this.base.revision + 1)) {
+    for (
+      let next = this.early.get(this.base.revision + 1);
+      next !== undefined;
+      next = this.early.get(this.base.revision + 1)
+    ) {
       this.early.delete(next.revision)
       const applied = applyChange(this.base.story, next.change)
       if (!applied.ok) return void this.reload('The story had changed elsewhere and was read again.')
@@ -387,7 +407,12 @@ export class StorySession {
     }
     this.base = { story: opened.value.story, revision: opened.value.revision }
     for (const revision of [...this.early.keys()]) if (revision <= this.base.revision) this.early.delete(revision)
-    this.set({ story: this.rebased(), canUndo: opened.value.canUndo, canRedo: opened.value.canRedo, ...(notice === undefined ? {} : { notice }) })
+    this.set({
+      story: this.rebased(),
+      canUndo: opened.value.canUndo,
+      canRedo: opened.value.canRedo,
+      ...(notice === undefined ? {} : { notice }),
+    })
     this.survey.open(this.state.story)
     this.settleBeat()
   }

@@ -25,7 +25,14 @@ export interface SurveyState {
   readonly failure: string | undefined
 }
 
-export const NO_SURVEY: SurveyState = { running: undefined, report: undefined, before: undefined, bearing: undefined, why: {}, failure: undefined }
+export const NO_SURVEY: SurveyState = {
+  running: undefined,
+  report: undefined,
+  before: undefined,
+  bearing: undefined,
+  why: {},
+  failure: undefined,
+}
 
 /** A worker that has nothing to do: a new one that warms up, or that of a story that was closed. It opens the next story several times as fast as one just started. */
 let idle: Worker | undefined
@@ -58,7 +65,8 @@ export class SurveyHandle {
     this.worker = idle ?? newWorker()
     idle = undefined
     this.worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
-    this.worker.onerror = (event) => this.set({ running: undefined, failure: event.message || 'the survey could not be started' })
+    this.worker.onerror = (event) =>
+      this.set({ running: undefined, failure: event.message || 'the survey could not be started' })
   }
 
   open(story: Story): void {
@@ -184,7 +192,13 @@ export class SurveyHandle {
       case 'progress':
         return this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
-        return this.set({ running: undefined, report: this.told, before: this.state.report, why: {}, failure: undefined })
+        return this.set({
+          running: undefined,
+          report: this.told,
+          before: this.state.report,
+          why: {},
+          failure: undefined,
+        })
       case 'unchanged':
         return this.set({ running: undefined })
       case 'bearing':
@@ -193,6 +207,8 @@ export class SurveyHandle {
         return this.set({ why: { ...this.state.why, [message.answer.address]: message.answer } })
       case 'failed':
         return this.set({ running: undefined, failure: message.message })
+      case 'closed':
+        break
     }
   }
 

@@ -1,4 +1,11 @@
-import { VERDICT, type Figures, type Finding, type PromiseVerdict, type Reachable, type Reached } from '../core/survey/result'
+import {
+  VERDICT,
+  type Figures,
+  type Finding,
+  type PromiseVerdict,
+  type Reachable,
+  type Reached,
+} from '../core/survey/result'
 import type { Report } from '../workers/protocol'
 import { splice } from '../workers/spliced'
 
@@ -30,7 +37,10 @@ export class SurveyReport {
     this.took = took
     this.reached = ends.reached
     this.findings = splice(before?.findings ?? [], report.findings)
-    this.addresses = report.addresses === undefined ? before!.addresses : { beats: new Addresses(report.addresses.beats), choices: new Addresses(report.addresses.choices) }
+    this.addresses =
+      report.addresses === undefined
+        ? before!.addresses
+        : { beats: new Addresses(report.addresses.beats), choices: new Addresses(report.addresses.choices) }
     this.verdicts = { beats, choices }
     this.unreached = this.withMany(ends.unreached, VERDICT.unreached)
     this.undecided = this.withMany(ends.undecided, VERDICT.undecided)
@@ -39,7 +49,13 @@ export class SurveyReport {
   of(what: Reachable, address: string): Said {
     if (what === 'beats' || what === 'choices') {
       const verdict = this.verdicts[what][this.addresses[what].indexOf(address)]
-      return verdict === VERDICT.reached ? 'reached' : verdict === VERDICT.unreached ? 'unreached' : verdict === VERDICT.undecided ? 'undecided' : 'waiting'
+      return verdict === VERDICT.reached
+        ? 'reached'
+        : verdict === VERDICT.unreached
+          ? 'unreached'
+          : verdict === VERDICT.undecided
+            ? 'undecided'
+            : 'waiting'
     }
     if (this.reached[what][address] !== undefined) return 'reached'
     if (this.unreached[what].includes(address)) return 'unreached'
@@ -49,7 +65,10 @@ export class SurveyReport {
   /** Beats and choices are listed when they are asked for. */
   private withMany<T>(ends: T, verdict: number): T & Record<Many, readonly string[]> {
     const list = (what: Many) => this.addresses[what].list.filter((_, at) => this.verdicts[what][at] === verdict)
-    return Object.defineProperties({ ...ends } as T & Record<Many, readonly string[]>, { beats: { get: () => list('beats') }, choices: { get: () => list('choices') } })
+    return Object.defineProperties({ ...ends } as T & Record<Many, readonly string[]>, {
+      beats: { get: () => list('beats') },
+      choices: { get: () => list('choices') },
+    })
   }
 }
 

@@ -21,13 +21,25 @@ export async function appendEntry(sql: Sql, story: string, entry: NewEntry): Pro
   await sql.query(
     `insert into journal (story_id, revision, kind, target, request_id, summary, change, inverse)
      values ($1, $2, $3, $4, $5, $6, $7::jsonb, $8::jsonb)`,
-    [story, entry.revision, entry.kind, entry.target, entry.requestId, entry.summary, JSON.stringify(entry.change), JSON.stringify(entry.inverse)],
+    [
+      story,
+      entry.revision,
+      entry.kind,
+      entry.target,
+      entry.requestId,
+      entry.summary,
+      JSON.stringify(entry.change),
+      JSON.stringify(entry.inverse),
+    ],
   )
 }
 
 /** The revision that a request led to, when it was carried out before. */
 export async function revisionOfRequest(sql: Sql, story: string, requestId: string): Promise<number | undefined> {
-  const [row] = await sql.query<{ revision: number }>('select revision from journal where story_id = $1 and request_id = $2', [story, requestId])
+  const [row] = await sql.query<{ revision: number }>(
+    'select revision from journal where story_id = $1 and request_id = $2',
+    [story, requestId],
+  )
   return row?.revision
 }
 
@@ -88,6 +100,9 @@ export async function readHistory(sql: Sql, story: string, before: number, limit
 
 /** What takes back every step after a revision, the latest first. */
 export async function readInverses(sql: Sql, story: string, after: number): Promise<Change[]> {
-  const rows = await sql.query<{ inverse: Change }>('select inverse from journal where story_id = $1 and revision > $2 order by revision desc', [story, after])
+  const rows = await sql.query<{ inverse: Change }>(
+    'select inverse from journal where story_id = $1 and revision > $2 order by revision desc',
+    [story, after],
+  )
   return rows.map(({ inverse }) => inverse)
 }

@@ -13,7 +13,12 @@ const STALE_MS = 30_000
 export async function lockFolder(folder: string): Promise<Result<() => Promise<void>>> {
   await mkdir(folder, { recursive: true })
   const owner = join(folder, 'owner.pid')
-  const lock = () => lockfile.lock(folder, { stale: STALE_MS, lockfilePath: join(folder, 'lock'), onCompromised: (error) => console.error(error.message) })
+  const lock = () =>
+    lockfile.lock(folder, {
+      stale: STALE_MS,
+      lockfilePath: join(folder, 'lock'),
+      onCompromised: (error) => console.error(error.message),
+    })
   let release: () => Promise<void>
   try {
     release = await lock()
@@ -21,7 +26,9 @@ export async function lockFolder(folder: string): Promise<Result<() => Promise<v
     if ((error as { code?: string }).code !== 'ELOCKED') throw error
     const pid = Number(await readFile(owner, 'utf8').catch(() => ''))
     if (!Number.isInteger(pid) || pid <= 0 || isAlive(pid)) {
-      return fail(`the data folder ${folder} is in use by another process${pid > 0 ? ` (${pid})` : ''}; stop that one, or set PAPER_COMPASS_DATA to another folder`)
+      return fail(
+        `the data folder ${folder} is in use by another process${pid > 0 ? ` (${pid})` : ''}; stop that one, or set PAPER_COMPASS_DATA to another folder`,
+      )
     }
     await rm(join(folder, 'lock'), { recursive: true, force: true })
     release = await lock()

@@ -11,7 +11,12 @@ export async function migrate(database: Database, folder: string): Promise<numbe
   await database.script(
     'create table if not exists migration (number int primary key, name text not null, digest text not null, ran_at timestamptz not null default now())',
   )
-  const ran = new Map((await database.query<{ number: number; digest: string }>('select number, digest from migration')).map((row) => [row.number, row.digest]))
+  const ran = new Map(
+    (await database.query<{ number: number; digest: string }>('select number, digest from migration')).map((row) => [
+      row.number,
+      row.digest,
+    ]),
+  )
   let count = 0
   const migrations = await readMigrations(folder)
   if (ran.size > migrations.length) throw new Error('this data folder was written by a newer version of the program')
@@ -20,7 +25,8 @@ export async function migrate(database: Database, folder: string): Promise<numbe
     if (Number(name.slice(0, 4)) !== number) throw new Error(`migration ${name} should have the number ${number}`)
     const digest = createHash('sha256').update(text).digest('hex')
     const before = ran.get(number)
-    if (before !== undefined && before !== digest) throw new Error(`migration ${name} was changed after it ran; write a new one instead`)
+    if (before !== undefined && before !== digest)
+      throw new Error(`migration ${name} was changed after it ran; write a new one instead`)
     if (before !== undefined) continue
     await database.transaction(async (sql) => {
       await sql.script(text)

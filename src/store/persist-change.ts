@@ -36,13 +36,21 @@ export async function persistChange(sql: Sql, id: string, before: Story, change:
   }
 }
 
-async function changeList(sql: Sql, id: string, before: Story, change: Extract<Change, { in: ListPath }>): Promise<void> {
+async function changeList(
+  sql: Sql,
+  id: string,
+  before: Story,
+  change: Extract<Change, { in: ListPath }>,
+): Promise<void> {
   const list = getList(before, change.in)
   assert(list.ok, 'a change to a missing list')
   const place = await placeOf(sql, id, before, change.in)
   if (change.op === 'insert') {
     const at = Math.min(change.at, list.value.length)
-    await sql.query(`update ${place.shape.table} set position = position + 1 where ${place.where} and position >= $3`, [...place.parameters, at])
+    await sql.query(`update ${place.shape.table} set position = position + 1 where ${place.where} and position >= $3`, [
+      ...place.parameters,
+      at,
+    ])
     return writeObjects(sql, place.shape, [change.item], place.parent, at)
   }
   const at = findItem(list.value, change.id, change.at)
@@ -62,7 +70,10 @@ async function changeList(sql: Sql, id: string, before: Story, change: Extract<C
   }
   await sql.query(`delete from ${place.shape.table} where ${place.where} and position = $3`, [...place.parameters, at])
   if (change.op === 'replace') return writeObjects(sql, place.shape, [change.item], place.parent, at)
-  await sql.query(`update ${place.shape.table} set position = position - 1 where ${place.where} and position > $3`, [...place.parameters, at])
+  await sql.query(`update ${place.shape.table} set position = position - 1 where ${place.where} and position > $3`, [
+    ...place.parameters,
+    at,
+  ])
 }
 
 interface Place {
@@ -84,18 +95,30 @@ async function placeOf(sql: Sql, id: string, story: Story, path: ListPath): Prom
     }
   }
   // Of the ledger only the story's own entries; elsewhere the second parameter says nothing.
-  const where = path.list === 'ledger' ? 'story_id = $1 and scene_key is null and $2::text is null' : 'story_id = $1 and $2::text is null'
+  const where =
+    path.list === 'ledger'
+      ? 'story_id = $1 and scene_key is null and $2::text is null'
+      : 'story_id = $1 and $2::text is null'
   return { shape: LISTS[path.list], parent: { story: id }, where, parameters: [id, null] }
 }
 
 async function sceneKey(sql: Sql, id: string, story: Story, scene: string): Promise<number> {
   const position = story.scenes.findIndex((one) => one.id === scene)
-  const [row] = await sql.query<{ key: number }>('select key from scene where story_id = $1 and position = $2', [id, position])
+  const [row] = await sql.query<{ key: number }>('select key from scene where story_id = $1 and position = $2', [
+    id,
+    position,
+  ])
   assert(row !== undefined, `the scene ${scene} has no row`)
   return row.key
 }
 
-async function setColumns(sql: Sql, table: string, keyColumn: string, key: unknown, values: Readonly<Record<string, string | null>>): Promise<void> {
+async function setColumns(
+  sql: Sql,
+  table: string,
+  keyColumn: string,
+  key: unknown,
+  values: Readonly<Record<string, string | null>>,
+): Promise<void> {
   for (const [column, value] of Object.entries(values)) {
     assert(/^[a-z]+$/.test(column), `no such column: ${column}`)
     await sql.query(`update ${table} set ${column} = $1 where ${keyColumn} = $2`, [value, key])

@@ -19,8 +19,16 @@ export type Child =
 const effects: Child = { as: 'strings', table: 'effect', column: 'source' }
 
 const rule: Shape = { table: 'rule', columns: ['when', 'to', 'notes'], children: { do: effects } }
-const plainLine: Shape = { table: 'line', columns: ['speaker', 'manner', 'text', 'when', 'notes'], children: { do: effects } }
-const variant: Shape = { table: 'variant', columns: ['when', 'notes'], children: { lines: { as: 'objects', shape: plainLine, required: true } } }
+const plainLine: Shape = {
+  table: 'line',
+  columns: ['speaker', 'manner', 'text', 'when', 'notes'],
+  children: { do: effects },
+}
+const variant: Shape = {
+  table: 'variant',
+  columns: ['when', 'notes'],
+  children: { lines: { as: 'objects', shape: plainLine, required: true } },
+}
 const line: Shape = { ...plainLine, children: { do: effects, firstOf: { as: 'objects', shape: variant } } }
 const choice: Shape = {
   table: 'choice',

@@ -5,7 +5,16 @@ import type { Change } from '../core/story/changes/types'
 import { fail, ok, type Result } from '../core/base/result'
 import type { Story } from '../core/story/types'
 import type { Database, Sql } from './database'
-import { appendEntry, readEntry, readHistory, readInverses, readUndoState, revisionOfRequest, type HistoryStep, type JournalKind } from './journal'
+import {
+  appendEntry,
+  readEntry,
+  readHistory,
+  readInverses,
+  readUndoState,
+  revisionOfRequest,
+  type HistoryStep,
+  type JournalKind,
+} from './journal'
 import { persistChange } from './persist-change'
 import { readLists } from './read-rows'
 import { searchStory, type Hit } from './search'
@@ -127,7 +136,11 @@ export class Stories {
       const held = await this.hold(id)
       if (held === undefined) return fail(unknown(id))
       const target = (kind === 'undo' ? held.undo : held.redo).at(-1)
-      if (target === undefined) return fail({ kind: 'conflict', message: kind === 'undo' ? 'there is nothing to undo' : 'there is nothing to redo' })
+      if (target === undefined)
+        return fail({
+          kind: 'conflict',
+          message: kind === 'undo' ? 'there is nothing to undo' : 'there is nothing to redo',
+        })
       const entry = (await readEntry(this.database, id, target))!
       return this.carryOut(id, held, entry.inverse, kind, target, requestId)
     })
@@ -147,7 +160,8 @@ export class Stories {
     return this.inTurn(async () => {
       const held = await this.hold(id)
       if (held === undefined) return fail(unknown(id))
-      if (revision < 0 || revision >= held.revision) return fail({ kind: 'conflict', message: 'the story is at this point already' })
+      if (revision < 0 || revision >= held.revision)
+        return fail({ kind: 'conflict', message: 'the story is at this point already' })
       const changes = await readInverses(this.database, id, revision)
       return this.carryOut(id, held, { op: 'batch', changes }, 'edit', null, requestId, `returned to step ${revision}`)
     })
@@ -157,7 +171,11 @@ export class Stories {
   async history(id: string, before: number = Number.MAX_SAFE_INTEGER): Promise<History | undefined> {
     const held = await this.inTurn(() => this.hold(id))
     if (held === undefined) return undefined
-    return { steps: await readHistory(this.database, id, before, STEPS), versions: await listVersions(this.database, id), revision: held.revision }
+    return {
+      steps: await readHistory(this.database, id, before, STEPS),
+      versions: await listVersions(this.database, id),
+      revision: held.revision,
+    }
   }
 
   async nameVersion(id: string, name: string): Promise<boolean> {
@@ -189,7 +207,10 @@ export class Stories {
   }
 
   async remove(id: string): Promise<boolean> {
-    const rows = await this.database.query('update story set deleted_at = now() where id = $1 and deleted_at is null returning id', [id])
+    const rows = await this.database.query(
+      'update story set deleted_at = now() where id = $1 and deleted_at is null returning id',
+      [id],
+    )
     this.held.delete(id)
     return rows.length > 0
   }
@@ -198,7 +219,15 @@ export class Stories {
     return (await this.database.query('update story set deleted_at = null where id = $1 returning id', [id])).length > 0
   }
 
-  private async carryOut(id: string, held: Held, change: Change, kind: JournalKind, target: number | null, requestId: string, named?: string): Promise<Result<Saved, Refusal>> {
+  private async carryOut(
+    id: string,
+    held: Held,
+    change: Change,
+    kind: JournalKind,
+    target: number | null,
+    requestId: string,
+    named?: string,
+  ): Promise<Result<Saved, Refusal>> {
     const applied = applyChange(held.story, change)
     if (!applied.ok) return fail({ kind: 'conflict', message: applied.error })
     const revision = held.revision + 1
@@ -242,7 +271,12 @@ export class Stories {
     const row = await readHeader(this.database, id)
     if (row === undefined) return undefined
     const story = { ...row.header, ...(await readLists(this.database, id)) } as Story
-    const held: Held = { sample: row.sample, story: { ...story, scenes: story.scenes ?? [] }, revision: row.revision, ...(await readUndoState(this.database, id)) }
+    const held: Held = {
+      sample: row.sample,
+      story: { ...story, scenes: story.scenes ?? [] },
+      revision: row.revision,
+      ...(await readUndoState(this.database, id)),
+    }
     this.held.set(id, held)
     return held
   }
@@ -273,15 +307,26 @@ async function insertStory(sql: Sql, story: Story, sample: string | undefined): 
     [story.title, story.language, story.start, story.notes ?? null, JSON.stringify(extra), sample ?? null],
   )
   const { id } = row!
-  for (const name of Object.keys(LISTS) as ListName[]) await writeObjects(sql, LISTS[name], story[name] ?? [], { story: id })
+  for (const name of Object.keys(LISTS) as ListName[])
+    await writeObjects(sql, LISTS[name], story[name] ?? [], { story: id })
   return id
 }
 
-async function readHeader(sql: Sql, id: string): Promise<{ header: Partial<Story>; revision: number; sample: boolean } | undefined> {
+async function readHeader(
+  sql: Sql,
+  id: string,
+): Promise<{ header: Partial<Story>; revision: number; sample: boolean } | undefined> {
   if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id)) return undefined
-  const [row] = await sql.query('select title, language, start, notes, extra, revision, sample is not null as sample from story where id = $1 and deleted_at is null', [id])
+  const [row] = await sql.query(
+    'select title, language, start, notes, extra, revision, sample is not null as sample from story where id = $1 and deleted_at is null',
+    [id],
+  )
   if (row === undefined) return undefined
   const header: Record<string, unknown> = { paperCompass: 1 }
   for (const key of HEADER) if (row[key] !== null) header[key] = row[key]
-  return { header: { ...header, ...(row.extra as object) }, revision: row.revision as number, sample: row.sample as boolean }
+  return {
+    header: { ...header, ...(row.extra as object) },
+    revision: row.revision as number,
+    sample: row.sample as boolean,
+  }
 }

@@ -20,7 +20,13 @@ export interface Parent {
 }
 
 /** Writes objects with all that is in them, at consecutive positions. One statement a table. */
-export async function writeObjects(sql: Sql, shape: Shape, objects: readonly object[], parent: Parent, from = 0): Promise<void> {
+export async function writeObjects(
+  sql: Sql,
+  shape: Shape,
+  objects: readonly object[],
+  parent: Parent,
+  from = 0,
+): Promise<void> {
   const pending: Pending[] = []
   objects.forEach((object, index) => flatten(shape, object as Values, from + index, {}, undefined, undefined, pending))
   if (pending.length === 0) return
@@ -39,14 +45,33 @@ export async function writeObjects(sql: Sql, shape: Shape, objects: readonly obj
     else rows.push(values)
   })
   for (const [table, rows] of orderTables(tables)) {
-    await sql.query(`insert into ${table} select * from jsonb_populate_recordset(null::public.${table}, $1::jsonb)`, [JSON.stringify(rows)])
+    await sql.query(`insert into ${table} select * from jsonb_populate_recordset(null::public.${table}, $1::jsonb)`, [
+      JSON.stringify(rows),
+    ])
   }
 }
 
 /** Every table after those that its rows refer to; lines of variants come after the variants, which come after lines. */
 const ORDER = [
-  'cast_member', 'scene', 'ledger_entry', 'quest', 'quest_stage', 'quest_move', 'ending', 'promise', 'route', 'route_decision', 'set_aside',
-  'beat', 'ask', 'choice', 'line', 'variant', 'line of variant', 'rule', 'effect',
+  'cast_member',
+  'scene',
+  'ledger_entry',
+  'quest',
+  'quest_stage',
+  'quest_move',
+  'ending',
+  'promise',
+  'route',
+  'route_decision',
+  'set_aside',
+  'beat',
+  'ask',
+  'choice',
+  'line',
+  'variant',
+  'line of variant',
+  'rule',
+  'effect',
 ]
 
 function orderTables(tables: ReadonlyMap<string, Values[]>): [string, Values[]][] {
@@ -90,15 +115,30 @@ function flattenChild(child: Child, value: unknown, parent: number, parentColumn
       return flatten(child.shape, value as Values, 0, {}, parent, parentColumn, pending)
     case 'objects':
       return (value as Values[]).forEach((object, position) =>
-        flatten(child.shape, object, position, child.role === undefined ? {} : { role: child.role }, parent, parentColumn, pending),
+        flatten(
+          child.shape,
+          object,
+          position,
+          child.role === undefined ? {} : { role: child.role },
+          parent,
+          parentColumn,
+          pending,
+        ),
       )
     case 'strings':
-      return (value as string[]).forEach((text, position) =>
-        void pending.push({ table: child.table, parent, parentColumn, values: { position, [child.column]: text } }),
+      return (value as string[]).forEach(
+        (text, position) =>
+          void pending.push({ table: child.table, parent, parentColumn, values: { position, [child.column]: text } }),
       )
     case 'pairs':
-      return (value as [string, string][]).forEach(([first, second], position) =>
-        void pending.push({ table: child.table, parent, parentColumn, values: { position, [child.columns[0]]: first, [child.columns[1]]: second } }),
+      return (value as [string, string][]).forEach(
+        ([first, second], position) =>
+          void pending.push({
+            table: child.table,
+            parent,
+            parentColumn,
+            values: { position, [child.columns[0]]: first, [child.columns[1]]: second },
+          }),
       )
   }
 }

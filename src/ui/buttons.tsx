@@ -13,11 +13,19 @@ const framed = {
 } as const
 
 /** A button that is a word with a hairline: the usual one. */
-export const Plain = chakra('button', { base: { ...framed, borderColor: 'edge', bg: 'sheet', color: 'ink', _hover: { bg: 'wash' } } })
+export const Plain = chakra('button', {
+  base: { ...framed, borderColor: 'edge', bg: 'sheet', color: 'ink', _hover: { bg: 'wash' } },
+})
 
 /** The one thing to do next. */
 export const Main = chakra('button', {
-  base: { ...framed, bg: 'needle', borderColor: 'needle', color: 'needle.on', _hover: { bg: 'needle', filter: 'brightness(0.92)' } },
+  base: {
+    ...framed,
+    bg: 'needle',
+    borderColor: 'needle',
+    color: 'needle.on',
+    _hover: { bg: 'needle', filter: 'brightness(0.92)' },
+  },
 })
 
 /** A button that keeps out of the way of the text. */

@@ -20,10 +20,20 @@ export function VerdictMark({ verdict, size = 10 }: { verdict: Verdict; size?: n
       flexShrink={0}
       role="img"
       aria-label={LABEL[verdict]}
-      color={verdict === 'reached' ? 'kept' : verdict === 'unreached' ? 'needle' : verdict === 'undecided' ? 'ochre' : 'faded'}
+      color={
+        verdict === 'reached'
+          ? 'kept'
+          : verdict === 'unreached'
+            ? 'needle'
+            : verdict === 'undecided'
+              ? 'ochre'
+              : 'faded'
+      }
     >
       {verdict === 'reached' && <circle cx="6" cy="6" r="5" fill="currentColor" />}
-      {verdict === 'unreached' && <path d="M1.5 1.5h9v9h-9z M1.5 1.5l9 9 M10.5 1.5l-9 9" fill="none" stroke="currentColor" strokeWidth="1.6" />}
+      {verdict === 'unreached' && (
+        <path d="M1.5 1.5h9v9h-9z M1.5 1.5l9 9 M10.5 1.5l-9 9" fill="none" stroke="currentColor" strokeWidth="1.6" />
+      )}
       {verdict === 'undecided' && (
         <>
           <path d="M6 0.8 11.2 6 6 11.2 0.8 6z" fill="none" stroke="currentColor" strokeWidth="1.5" />

@@ -34,8 +34,17 @@ export function UiProvider({ nonce, children }: { nonce: string | undefined; chi
   useServerInsertedHTML(() => {
     const names = flush()
     if (names.length === 0) return null
-    const styles = names.map((name) => cache.inserted[name]).filter((style) => typeof style === 'string').join('')
-    return <style nonce={nonce} data-emotion={`${cache.key} ${names.join(' ')}`} dangerouslySetInnerHTML={{ __html: styles }} />
+    const styles = names
+      .map((name) => cache.inserted[name])
+      .filter((style) => typeof style === 'string')
+      .join('')
+    return (
+      <style
+        nonce={nonce}
+        data-emotion={`${cache.key} ${names.join(' ')}`}
+        dangerouslySetInnerHTML={{ __html: styles }}
+      />
+    )
   })
   return (
     <CacheProvider value={cache}>

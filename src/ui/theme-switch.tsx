@@ -9,7 +9,11 @@ export function ThemeSwitch() {
   const [theme, setTheme] = useState<ThemeChoice>('light')
   useEffect(() => {
     const { classList } = document.documentElement
-    const now: ThemeChoice = classList.contains('dark') ? 'dark' : classList.contains('light') ? 'light' : machineTheme()
+    const now: ThemeChoice = classList.contains('dark')
+      ? 'dark'
+      : classList.contains('light')
+        ? 'light'
+        : machineTheme()
     applyTheme(now)
     // eslint-disable-next-line react-hooks/set-state-in-effect -- what the page shows is known only in the browser
     setTheme(now)

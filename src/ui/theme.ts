@@ -5,7 +5,14 @@ const semantic = (light: string, dark: string) => ({ value: { _light: light, _da
 
 const config = defineConfig({
   globalCss: {
-    'html, body': { bg: 'ground', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: 1.45, height: '100%' },
+    'html, body': {
+      bg: 'ground',
+      color: 'ink',
+      fontFamily: 'body',
+      fontSize: '14px',
+      lineHeight: 1.45,
+      height: '100%',
+    },
     '*:focus-visible': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '1px' },
     '[data-toured]': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '3px' },
     '::selection': { bg: 'needle.wash' },
@@ -28,7 +35,15 @@ const config = defineConfig({
     },
     '.draft:focus': { outline: 'none', bg: 'wash' },
     '.field.number': { width: '3.2rem', flexShrink: 0 },
-    '.field': { minHeight: '24px', bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', px: '2', py: '1' },
+    '.field': {
+      minHeight: '24px',
+      bg: 'sheet',
+      border: '1px solid',
+      borderColor: 'edge',
+      borderRadius: 'sheet',
+      px: '2',
+      py: '1',
+    },
   },
   theme: {
     tokens: {
@@ -55,7 +70,12 @@ const config = defineConfig({
         },
         kept: { DEFAULT: semantic('#17645f', '#7fd1c7'), wash: semantic('#d9ebe5', '#1f3a37') },
         ochre: { DEFAULT: semantic('#7d5200', '#e6b958'), wash: semantic('#f5e6c4', '#43361a') },
-        bg: { DEFAULT: { value: '{colors.sheet}' }, subtle: { value: '{colors.ground}' }, muted: { value: '{colors.wash}' }, panel: { value: '{colors.sheet}' } },
+        bg: {
+          DEFAULT: { value: '{colors.sheet}' },
+          subtle: { value: '{colors.ground}' },
+          muted: { value: '{colors.wash}' },
+          panel: { value: '{colors.sheet}' },
+        },
         fg: { DEFAULT: { value: '{colors.ink}' }, muted: { value: '{colors.faded}' } },
         border: { DEFAULT: { value: '{colors.hairline}' } },
       },

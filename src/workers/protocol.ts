@@ -66,7 +66,9 @@ export interface SplicedFindings {
 }
 
 /** The difference, and whether both surveys were finished in time. */
-export type Compared = { readonly ok: true; readonly complete: boolean; readonly difference: SurveyDifference } | { readonly ok: false; readonly message: string }
+export type Compared =
+  | { readonly ok: true; readonly complete: boolean; readonly difference: SurveyDifference }
+  | { readonly ok: false; readonly message: string }
 
 export type FromSurvey =
   /** The story that was open is forgotten. */
@@ -77,12 +79,33 @@ export type FromSurvey =
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
   | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | { readonly type: 'answer'; readonly request: number; readonly answer: Compared | Readonly<Record<string, TakenValues>> | CallSheet | Readonly<Record<string, QuestFacts>> | FoundRoute | readonly Decision[] | ReadingList | Mend | undefined | readonly NoReturn[] | 'too many' }
+  | {
+      readonly type: 'answer'
+      readonly request: number
+      readonly answer:
+        | Compared
+        | Readonly<Record<string, TakenValues>>
+        | CallSheet
+        | Readonly<Record<string, QuestFacts>>
+        | FoundRoute
+        | readonly Decision[]
+        | ReadingList
+        | Mend
+        | undefined
+        | readonly NoReturn[]
+        | 'too many'
+    }
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */
 export type ToSimulation =
-  | { readonly type: 'simulate'; readonly request: number; readonly story: Story; readonly plays: number; readonly options: SimulationOptions }
+  | {
+      readonly type: 'simulate'
+      readonly request: number
+      readonly story: Story
+      readonly plays: number
+      readonly options: SimulationOptions
+    }
   /** Tell what was played so far. */
   | { readonly type: 'stop' }
 

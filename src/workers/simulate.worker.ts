@@ -10,7 +10,9 @@ const TIME_MS = 20_000
 /** A survey that shows a player the way to an ending takes no longer. */
 const SURVEY_MS = 10_000
 
-let running: { readonly simulation: Simulation; readonly request: number; readonly plays: number; readonly until: number } | undefined
+let running:
+  | { readonly simulation: Simulation; readonly request: number; readonly plays: number; readonly until: number }
+  | undefined
 
 const post = (message: FromSimulation) => postMessage(message)
 const turn = new MessageChannel()

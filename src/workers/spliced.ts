@@ -19,5 +19,12 @@ export function splice(before: readonly Finding[], { first, between, last }: Spl
 
 function isSame(a: Finding, b: Finding): boolean {
   if (a === b) return true
-  return a.kind === b.kind && a.decisions === b.decisions && a.key.length === b.key.length && a.key.every((part, at) => part === b.key[at]) && a.message === b.message && a.level === b.level
+  return (
+    a.kind === b.kind &&
+    a.decisions === b.decisions &&
+    a.key.length === b.key.length &&
+    a.key.every((part, at) => part === b.key[at]) &&
+    a.message === b.message &&
+    a.level === b.level
+  )
 }

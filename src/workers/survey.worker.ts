@@ -34,7 +34,11 @@ const STRIDE = 512
 /** Routes to what is reached are told when they are asked for. */
 const ON_REQUEST = { routes: 'asked' } as const
 
-const NOTHING_TOLD: { readonly beats: readonly string[]; readonly choices: readonly string[]; readonly findings: readonly Finding[] } = { beats: [], choices: [], findings: [] }
+const NOTHING_TOLD: {
+  readonly beats: readonly string[]
+  readonly choices: readonly string[]
+  readonly findings: readonly Finding[]
+} = { beats: [], choices: [], findings: [] }
 
 let story: Story | undefined
 let version = 0
@@ -73,7 +77,16 @@ addEventListener('message', ({ data }: MessageEvent<ToSurvey>) => {
 })
 
 /** Questions about the story as it is now wait until its survey is finished. */
-const WAITING: ReadonlySet<ToSurvey['type']> = new Set<ToSurvey['type']>(['why', 'route-to', 'route-of', 'quest-facts', 'entry-values', 'mend', 'reading-list', 'no-return'])
+const WAITING: ReadonlySet<ToSurvey['type']> = new Set<ToSurvey['type']>([
+  'why',
+  'route-to',
+  'route-of',
+  'quest-facts',
+  'entry-values',
+  'mend',
+  'reading-list',
+  'no-return',
+])
 let later: ToSurvey[] = []
 
 function hear(message: ToSurvey): void {
@@ -109,41 +122,87 @@ function hear(message: ToSurvey): void {
       watched = message.beat
       return sendBearing()
     case 'why':
-      if (finished !== undefined) post({ type: 'why', version: finished.version, answer: whyNot(finished.survey, message.address) })
+      if (finished !== undefined)
+        post({ type: 'why', version: finished.version, answer: whyNot(finished.survey, message.address) })
       return
     case 'what-if': {
       const applied = applyChange(story!, message.change)
-      const outcome: Compared = applied.ok ? compared(result() ?? surveyAside(story!), surveyAside(applied.value.story)) : { ok: false, message: applied.error }
+      const outcome: Compared = applied.ok
+        ? compared(result() ?? surveyAside(story!), surveyAside(applied.value.story))
+        : { ok: false, message: applied.error }
       return post({ type: 'answer', request: message.request, answer: outcome })
     }
     case 'compare':
-      return post({ type: 'answer', request: message.request, answer: compared(surveyAside(message.before), surveyAside(message.after)) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: compared(surveyAside(message.before), surveyAside(message.after)),
+      })
     case 'find': {
-      return post({ type: 'answer', request: message.request, answer: findRoute(story!, message.condition, within(ASIDE_MS)) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: findRoute(story!, message.condition, within(ASIDE_MS)),
+      })
     }
     case 'route-to':
-      return post({ type: 'answer', request: message.request, answer: finished?.survey.routeTo(message.what, message.address) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: finished?.survey.routeTo(message.what, message.address),
+      })
     case 'route-of':
-      return post({ type: 'answer', request: message.request, answer: finished?.survey.routeOf(message.kind, message.key) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: finished?.survey.routeOf(message.kind, message.key),
+      })
     case 'quest-facts':
-      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : questFacts(finished.survey) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: finished === undefined ? undefined : questFacts(finished.survey),
+      })
     case 'call-sheet': {
       const stop = within(READING_MS)
-      return post({ type: 'answer', request: message.request, answer: message.axis === undefined ? meetings(story!, stop) : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer:
+          message.axis === undefined
+            ? meetings(story!, stop)
+            : callSheet(linkStory({ ...story!, promises: [], routes: [] }), message.axis, stop),
+      })
     }
     case 'entry-values': {
       const every = entryValues(linkStory({ ...story!, promises: [], routes: [] }), within(ASIDE_MS))
-      return post({ type: 'answer', request: message.request, answer: every ?? (finished === undefined ? undefined : valuesSet(finished.survey)) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: every ?? (finished === undefined ? undefined : valuesSet(finished.survey)),
+      })
     }
     case 'mend': {
       // what was found in an earlier state of the story is mended no more
       const known = result()
-      return post({ type: 'answer', request: message.request, answer: known && provenMend(story!, message.finding, finished!.survey, known, surveyAside) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: known && provenMend(story!, message.finding, finished!.survey, known, surveyAside),
+      })
     }
     case 'reading-list':
-      return post({ type: 'answer', request: message.request, answer: finished === undefined ? undefined : readingList(finished.survey, within(READING_MS)) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: finished === undefined ? undefined : readingList(finished.survey, within(READING_MS)),
+      })
     case 'no-return':
-      return post({ type: 'answer', request: message.request, answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey) })
+      return post({
+        type: 'answer',
+        request: message.request,
+        answer: finished === undefined ? [] : pointsOfNoReturn(finished.survey),
+      })
   }
 }
 
@@ -212,8 +271,20 @@ function finish(): void {
   running = undefined
   const { findings, ...rest } = survey.tell()
   const { beats, choices } = survey.story
-  const addresses = isCalled(beats, told.beats) && isCalled(choices, told.choices) ? undefined : { beats: beats.map(({ address }) => address), choices: choices.map(({ address }) => address) }
-  post({ type: 'report', version, report: { ...rest, findings: spliced(told.findings, findings), ...(addresses && { addresses }), took: performance.now() - since } })
+  const addresses =
+    isCalled(beats, told.beats) && isCalled(choices, told.choices)
+      ? undefined
+      : { beats: beats.map(({ address }) => address), choices: choices.map(({ address }) => address) }
+  post({
+    type: 'report',
+    version,
+    report: {
+      ...rest,
+      findings: spliced(told.findings, findings),
+      ...(addresses && { addresses }),
+      took: performance.now() - since,
+    },
+  })
   told = { ...told, ...addresses, findings }
   finished = { survey, bearings: new Bearings(survey), version }
   sendBearing()

@@ -24,16 +24,44 @@ export function warmUpStory(): Story {
     language: 'en',
     start: 's0.ask',
     cast: [{ id: 'warden', name: 'Warden' }],
-    ledger: [{ id: 'name', kind: 'text' }, ...each((s) => ({ id: `known${s}`, kind: 'flag' as const })), ...each((s) => ({ id: `coins${s}`, kind: 'item' as const, max: 3, initial: 2 }))],
+    ledger: [
+      { id: 'name', kind: 'text' },
+      ...each((s) => ({ id: `known${s}`, kind: 'flag' as const })),
+      ...each((s) => ({ id: `coins${s}`, kind: 'item' as const, max: 3, initial: 2 })),
+    ],
     quests: each((s) => ({
       id: `q${s}`,
       name: `Quest ${s}`,
-      stages: [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Done', outcome: 'success' as const }, { id: 'lost', name: 'Lost', outcome: 'failure' as const }],
-      moves: [['unstarted', 'asked'], ['asked', 'done'], ['asked', 'lost']] as [string, string][],
+      stages: [
+        { id: 'asked', name: 'Asked' },
+        { id: 'done', name: 'Done', outcome: 'success' as const },
+        { id: 'lost', name: 'Lost', outcome: 'failure' as const },
+      ],
+      moves: [
+        ['unstarted', 'asked'],
+        ['asked', 'done'],
+        ['asked', 'lost'],
+      ] as [string, string][],
     })),
-    endings: [{ id: 'home', name: 'Home' }, { id: 'away', name: 'Away' }],
-    scenes: [...each(sceneOf), { id: 'last', title: 'Last', beats: [{ id: 'home', ending: 'home' }, { id: 'away', ending: 'away' }] }],
-    promises: [{ id: 'p', kind: 'stillPossible', holds: "ended('home')" }, { id: 'n', kind: 'never', holds: "ended('home') && ended('away')" }],
+    endings: [
+      { id: 'home', name: 'Home' },
+      { id: 'away', name: 'Away' },
+    ],
+    scenes: [
+      ...each(sceneOf),
+      {
+        id: 'last',
+        title: 'Last',
+        beats: [
+          { id: 'home', ending: 'home' },
+          { id: 'away', ending: 'away' },
+        ],
+      },
+    ],
+    promises: [
+      { id: 'p', kind: 'stillPossible', holds: "ended('home')" },
+      { id: 'n', kind: 'never', holds: "ended('home') && ended('away')" },
+    ],
   }
 }
 
@@ -45,12 +73,32 @@ function sceneOf(s: number): Scene {
     arrive: [{ when: `${known} && visits('s${s}.talk0') == ${b % 2}`, do: [`${coins} -= 1`] }],
     lines: [
       { speaker: 'warden', text: `Talk ${b}, {name, select, other {{name}}}.`, when: `${coins} >= 1` },
-      { firstOf: [{ when: `${known} && ${lamp} == 'lit'`, lines: [{ text: 'Again, {name}.', do: [`${coins} += 1`] }] }, { lines: [{ speaker: 'warden', text: `{${coins}, plural, one {One coin} other {# coins}}` }] }] },
+      {
+        firstOf: [
+          { when: `${known} && ${lamp} == 'lit'`, lines: [{ text: 'Again, {name}.', do: [`${coins} += 1`] }] },
+          { lines: [{ speaker: 'warden', text: `{${coins}, plural, one {One coin} other {# coins}}` }] },
+        ],
+      },
     ],
     choices: [
       { id: 'ask', text: 'Ask', when: `!${known}`, do: [`${known} = true`], to: `s${s}.talk${(b + 1) % 6}` },
-      { id: 'light', text: 'Light it', once: b === 0, closed: 'show', when: `${lamp} == 'dark' && ${coins} > 0`, do: [`${lamp} = 'lit'`], to: 'return' },
-      { id: 'on', text: 'On', to: [{ when: `${quest} == 'asked' && taken('s${s}.talk0.light')`, do: [`${quest} = 'done'`], to: `s${s}.hub` }, { to: 'return' }] },
+      {
+        id: 'light',
+        text: 'Light it',
+        once: b === 0,
+        closed: 'show',
+        when: `${lamp} == 'dark' && ${coins} > 0`,
+        do: [`${lamp} = 'lit'`],
+        to: 'return',
+      },
+      {
+        id: 'on',
+        text: 'On',
+        to: [
+          { when: `${quest} == 'asked' && taken('s${s}.talk0.light')`, do: [`${quest} = 'done'`], to: `s${s}.hub` },
+          { to: 'return' },
+        ],
+      },
     ],
   })
   const next = s + 1 < SCENES ? `s${s + 1}.hub` : 'last.home'
@@ -64,9 +112,26 @@ function sceneOf(s: number): Scene {
         place: true,
         lines: [{ text: `Scene ${s}.` }],
         choices: [
-          { id: 'warden', who: 'warden', text: 'Talk', to: [{ when: `atLeast(${quest}, 'done')`, to: `s${s}.talk1` }, { to: `s${s}.talk0` }] },
-          { id: 'begin', text: 'Begin', when: `${quest} == 'unstarted'`, do: [`${quest} = 'asked'`], to: `s${s}.talk2` },
-          { id: 'fail', text: 'Give up', when: `${quest} == 'asked' && ${coins} < 2`, do: [`${quest} = 'lost'`], to: next },
+          {
+            id: 'warden',
+            who: 'warden',
+            text: 'Talk',
+            to: [{ when: `atLeast(${quest}, 'done')`, to: `s${s}.talk1` }, { to: `s${s}.talk0` }],
+          },
+          {
+            id: 'begin',
+            text: 'Begin',
+            when: `${quest} == 'unstarted'`,
+            do: [`${quest} = 'asked'`],
+            to: `s${s}.talk2`,
+          },
+          {
+            id: 'fail',
+            text: 'Give up',
+            when: `${quest} == 'asked' && ${coins} < 2`,
+            do: [`${quest} = 'lost'`],
+            to: next,
+          },
           { id: 'on', text: 'Go on', when: `${quest} in ['done', 'lost']`, to: next },
         ],
         onward: [{ to: 'last.away' }],
@@ -96,7 +161,19 @@ export function* warmUp(): Generator<void, void> {
     before = survey
     const at = 2 + (round % 6)
     const beat = story.scenes[round % SCENES]!.beats[at]!
-    const edited = applyChange(story, { op: 'replace', in: { list: 'beats', scene: `s${round % SCENES}` }, at, id: beat.id, item: { ...beat, choices: beat.choices!.map((choice) => ({ ...choice, when: choice.when === undefined ? undefined : `(${choice.when})` })) } })
+    const edited = applyChange(story, {
+      op: 'replace',
+      in: { list: 'beats', scene: `s${round % SCENES}` },
+      at,
+      id: beat.id,
+      item: {
+        ...beat,
+        choices: beat.choices!.map((choice) => ({
+          ...choice,
+          when: choice.when === undefined ? undefined : `(${choice.when})`,
+        })),
+      },
+    })
     if (edited.ok) ({ story } = edited.value)
     yield
   }

@@ -11,8 +11,18 @@ for (const theme of ['light', 'dark'] as const) {
     const check = async (view: string) => {
       // what does not depend on colours is the same in the dark
       const axe = new AxeBuilder({ page })
-      const { violations } = await (theme === 'light' ? axe.withTags(TAGS) : axe.withRules(['color-contrast', 'link-in-text-block'])).analyze()
-      expect(violations.map(({ id, nodes }) => `${view}: ${id} ${nodes.map(({ target }) => target.join(' ')).slice(0, 3).join(', ')}`)).toEqual([])
+      const { violations } = await (
+        theme === 'light' ? axe.withTags(TAGS) : axe.withRules(['color-contrast', 'link-in-text-block'])
+      ).analyze()
+      expect(
+        violations.map(
+          ({ id, nodes }) =>
+            `${view}: ${id} ${nodes
+              .map(({ target }) => target.join(' '))
+              .slice(0, 3)
+              .join(', ')}`,
+        ),
+      ).toEqual([])
     }
     await page.goto(app.address)
     await expect(page.locator('html')).toHaveClass(new RegExp(theme))
@@ -41,7 +51,12 @@ for (const theme of ['light', 'dark'] as const) {
     })
     await page.goto(`${app.address}/story/${id}/bearings`)
     await settled(page)
-    await overlay('set aside', () => page.getByRole('button', { name: /^Set aside/ }).first().click())
+    await overlay('set aside', () =>
+      page
+        .getByRole('button', { name: /^Set aside/ })
+        .first()
+        .click(),
+    )
     await page.getByRole('tab', { name: 'Simulated players' }).click()
     await expect(page.locator('[data-played]')).toBeVisible()
     await check('players')
@@ -49,7 +64,12 @@ for (const theme of ['light', 'dark'] as const) {
     await settled(page)
     await expect(page.locator('[data-call-sheet=fresh]')).toBeVisible()
     await check('call sheet')
-    await overlay('stage between', () => page.getByRole('button', { name: /^A stage between/ }).first().click())
+    await overlay('stage between', () =>
+      page
+        .getByRole('button', { name: /^A stage between/ })
+        .first()
+        .click(),
+    )
     await page.goto(`${app.address}/story/${id}/rehearse`)
     await settled(page)
     await overlay('begin elsewhere', async () => {
@@ -58,7 +78,12 @@ for (const theme of ['light', 'dark'] as const) {
     })
     await page.goto(`${app.address}/story/${id}/ledger`)
     await settled(page)
-    await overlay('rename', () => page.getByRole('button', { name: /^Rename / }).first().click())
+    await overlay('rename', () =>
+      page
+        .getByRole('button', { name: /^Rename / })
+        .first()
+        .click(),
+    )
     await overlay('delete', async () => {
       await page.getByRole('button', { name: 'Delete tide' }).click()
       await expect(page.locator('[data-what-if=told]')).toBeVisible()

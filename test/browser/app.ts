@@ -32,8 +32,8 @@ export class App {
         this.output += chunk.toString()
         if (this.output.includes('is ready')) done({ ready: true })
       }
-      child.stdout!.on('data', hear)
-      child.stderr!.on('data', hear)
+      child.stdout.on('data', hear)
+      child.stderr.on('data', hear)
       child.on('exit', () => done({ ready: false }))
     })
   }
@@ -107,7 +107,11 @@ export const test = base.extend<{ quiet: void }, { app: App }>({
 
 /** Opens a story of its own for a test, made from a file. */
 export async function openStory(page: Page, app: App, story: object): Promise<string> {
-  const answer = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
+  const answer = await fetch(`${app.address}/api/stories`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: JSON.stringify(story),
+  })
   const { id } = (await answer.json()) as { id: string }
   await page.goto(`${app.address}/story/${id}/desk`)
   await settled(page)

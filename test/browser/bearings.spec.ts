@@ -9,7 +9,11 @@ const field = (name: string) => `[data-field="${name}"]`
 /** A sample under another title, so that the library of other tests stays as they know it. */
 async function copyOf(app: App, title: string): Promise<string> {
   const { story } = await app.get<{ story: object }>(`/api/stories/${await app.idOf(title)}`)
-  const answer = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify({ ...story, title: `Worked over: ${title}` }) })
+  const answer = await fetch(`${app.address}/api/stories`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: JSON.stringify({ ...story, title: `Worked over: ${title}` }),
+  })
   return ((await answer.json()) as { id: string }).id
 }
 
@@ -119,8 +123,14 @@ test('every mistake of the draft is found, explained and mended, until all is re
   await expect(needle(page)).toContainText('6 of 6 endings and stages reached')
   // the favour may be left undone: that is meant, and two findings tell it
   await expect(page.locator('[data-finding]')).toHaveCount(2)
-  for (const [kind, reason] of [['stranded-stage', 'Who sails, sails.'], ['left-open', 'One may sail on a promise.']] as const) {
-    await page.locator(`[data-finding=${kind}]`).getByRole('button', { name: /^Set aside/ }).click()
+  for (const [kind, reason] of [
+    ['stranded-stage', 'Who sails, sails.'],
+    ['left-open', 'One may sail on a promise.'],
+  ] as const) {
+    await page
+      .locator(`[data-finding=${kind}]`)
+      .getByRole('button', { name: /^Set aside/ })
+      .click()
     await page.getByLabel('Why it is meant so').fill(reason)
     await page.keyboard.press('Enter')
     await settled(page)
@@ -134,7 +144,10 @@ test('every mistake of the draft is found, explained and mended, until all is re
   await page.getByRole('button', { name: '2 set aside' }).click()
   await expect(page.locator('[data-aside="left-open sluice asked"]')).toContainText('One may sail on a promise.')
   const { story } = await app.get<{ story: { setAside: unknown[] } }>(`/api/stories/${id}`)
-  expect(story.setAside).toMatchObject([{ kind: 'stranded-stage', about: ['sluice', 'asked'], reason: 'Who sails, sails.' }, { kind: 'left-open', about: ['sluice', 'asked'], reason: 'One may sail on a promise.' }])
+  expect(story.setAside).toMatchObject([
+    { kind: 'stranded-stage', about: ['sluice', 'asked'], reason: 'Who sails, sails.' },
+    { kind: 'left-open', about: ['sluice', 'asked'], reason: 'One may sail on a promise.' },
+  ])
   await page.getByRole('button', { name: 'Bring back: left open sluice' }).click()
   await expect(page.locator('[data-finding="left-open"]')).toBeVisible()
 })
@@ -150,7 +163,10 @@ test('findings are listed by kind', async ({ page, app }) => {
   await expect(page.locator('[data-finding]')).toHaveCount(4)
 })
 
-test('simulated players: shares beside the endings, charts of their own, saved as picture and table', async ({ page, app }) => {
+test('simulated players: shares beside the endings, charts of their own, saved as picture and table', async ({
+  page,
+  app,
+}) => {
   await show(page, app, await app.idOf('The Causeway at Hollin Reach'), 'bearings')
   await expect(page.locator('[data-reach=across] [data-share]')).toContainText('% of players')
   await page.getByRole('tab', { name: 'Simulated players' }).click()
@@ -160,7 +176,10 @@ test('simulated players: shares beside the endings, charts of their own, saved a
   await page.getByLabel('Playthroughs').selectOption('200')
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   await expect(page.locator('[data-played="200"]')).toBeVisible()
-  await expect(page.locator('[data-chart=endings] svg')).toHaveAttribute('aria-label', /Stayed for the harvest: 100\.0 %/)
+  await expect(page.locator('[data-chart=endings] svg')).toHaveAttribute(
+    'aria-label',
+    /Stayed for the harvest: 100\.0 %/,
+  )
   // the same seed, the same figures
   await page.getByLabel('A player who').selectOption('random')
   await page.getByLabel('Playthroughs').selectOption('1000')
@@ -175,7 +194,10 @@ test('simulated players: shares beside the endings, charts of their own, saved a
   expect(picture.name).toBe('endings.svg')
   expect(picture.text).toContain('<title>How it ends</title>')
   const table = await saved('Save all figures as CSV')
-  const across = table.text.split('\r\n').find((row) => row.startsWith('ending,across'))!.split(',')
+  const across = table.text
+    .split('\r\n')
+    .find((row) => row.startsWith('ending,across'))!
+    .split(',')
   expect(picture.text).toContain(`${(Number(across[4]) * 100).toFixed(1)} %`)
 
   // seldom seen things lead to the text
@@ -210,7 +232,20 @@ test('after other words were written a finding is still mended', async ({ page, 
     language: 'en',
     start: 'quay.here',
     endings: [{ id: 'end', name: 'End' }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', lines: [{ text: 'A quay.' }], choices: [{ id: 'on', text: 'On', when: "visits('quay.here') > 0", to: 'quay.there' }] }, { id: 'there', ending: 'end' }] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            lines: [{ text: 'A quay.' }],
+            choices: [{ id: 'on', text: 'On', when: "visits('quay.here') > 0", to: 'quay.there' }],
+          },
+          { id: 'there', ending: 'end' },
+        ],
+      },
+    ],
   })
   await page.locator('[data-field="quay.here#line1"]').fill('Another quay.')
   await page.locator('[data-field="quay.here#line1"]').blur()
@@ -220,23 +255,45 @@ test('after other words were written a finding is still mended', async ({ page, 
   await row.locator('[data-mend]').click()
   await settled(page)
   await expect(row).toHaveCount(0)
-  const { story } = await app.get<{ story: { scenes: { beats: { lines?: { text: string }[]; choices?: { when?: string }[] }[] }[] } }>(`/api/stories/${id}`)
+  const { story } = await app.get<{
+    story: { scenes: { beats: { lines?: { text: string }[]; choices?: { when?: string }[] }[] }[] }
+  }>(`/api/stories/${id}`)
   expect(story.scenes[0]!.beats[0]).toMatchObject({ lines: [{ text: 'Another quay.' }] })
   expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBeUndefined()
 })
 
-test('a dozen errands open at once are decided, with what can be true, the way to each mistake, and why not', async ({ page, app }) => {
+test('a dozen errands open at once are decided, with what can be true, the way to each mistake, and why not', async ({
+  page,
+  app,
+}) => {
   const open = questsAroundHub(12)
-  const [{ beats: [start, end], ...hub }] = open.scenes as [Scene & { beats: [Beat, Beat] }]
-  const lose = { id: 'lose', text: 'Lose it', when: "quest.q7 == 's1' && quest.q2 == 's3'", do: ["quest.q7 = 'lost'"], to: 'hub.start' }
+  const [
+    {
+      beats: [start, end],
+      ...hub
+    },
+  ] = open.scenes as [Scene & { beats: [Beat, Beat] }]
+  const lose = {
+    id: 'lose',
+    text: 'Lose it',
+    when: "quest.q7 == 's1' && quest.q2 == 's3'",
+    do: ["quest.q7 = 'lost'"],
+    to: 'hub.start',
+  }
   const odd = { id: 'odd', text: 'Odd', when: "quest.q7 == 'lost' && quest.q2 != 's3'", to: 'hub.end' }
   const story = {
     ...open,
     title: 'Twelve errands',
-    quests: open.quests!.map((quest, at) => (at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest)),
+    quests: open.quests!.map((quest, at) =>
+      at === 7 ? { ...quest, stages: [...quest.stages, { id: 'lost', name: 'Lost' }] } : quest,
+    ),
     scenes: [{ ...hub, beats: [{ ...start, choices: [...start.choices!, lose, odd] }, end] }],
   }
-  const answer = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: JSON.stringify(story) })
+  const answer = await fetch(`${app.address}/api/stories`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: JSON.stringify(story),
+  })
   const { id } = (await answer.json()) as { id: string }
   await show(page, app, id, 'desk')
   await expect(needle(page)).toContainText('50 of 50 endings and stages reached · 1 dead end · 1 no way out · exact')
@@ -246,8 +303,13 @@ test('a dozen errands open at once are decided, with what can be true, the way t
 
   await page.getByRole('link', { name: 'Bearings', exact: true }).click()
   await page.getByRole('button', { name: 'Why not: hub.start.odd' }).click()
-  await expect(page.locator('[data-why="hub.start.odd"]')).toContainText('It would open without “Quest 2 is not at “Stage 3””')
-  await page.locator('[data-reach=end]').getByRole('button', { name: /walk it/i }).click()
+  await expect(page.locator('[data-why="hub.start.odd"]')).toContainText(
+    'It would open without “Quest 2 is not at “Stage 3””',
+  )
+  await page
+    .locator('[data-reach=end]')
+    .getByRole('button', { name: /walk it/i })
+    .click()
   await expect(page).toHaveURL(/rehearse/)
   await expect(page.locator('[data-ended=end]')).toBeVisible()
 })

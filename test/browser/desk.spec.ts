@@ -5,20 +5,56 @@ const field = (name: string) => `[data-field="${name}"]`
 
 /** A small story with something of everything that is renamed, found, split and compared here. */
 const ferry = (): Story => ({
-  paperCompass: 1, title: 'The ferry', language: 'en', start: 'bank.morning',
-  cast: [{ id: 'odile', name: 'Odile Marsh' }, { id: 'tamsin', name: 'Tamsin Vane' }],
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }, { id: 'paid', kind: 'flag' }],
-  quests: [{ id: 'crossing', name: 'Get across', stages: [{ id: 'asked', name: 'Asked' }, { id: 'done', name: 'Across', outcome: 'success' }] }],
-  endings: [{ id: 'over', name: 'Over the water' }, { id: 'stayed', name: 'Stayed behind' }],
+  paperCompass: 1,
+  title: 'The ferry',
+  language: 'en',
+  start: 'bank.morning',
+  cast: [
+    { id: 'odile', name: 'Odile Marsh' },
+    { id: 'tamsin', name: 'Tamsin Vane' },
+  ],
+  ledger: [
+    { id: 'rope', kind: 'item', max: 3 },
+    { id: 'paid', kind: 'flag' },
+  ],
+  quests: [
+    {
+      id: 'crossing',
+      name: 'Get across',
+      stages: [
+        { id: 'asked', name: 'Asked' },
+        { id: 'done', name: 'Across', outcome: 'success' },
+      ],
+    },
+  ],
+  endings: [
+    { id: 'over', name: 'Over the water' },
+    { id: 'stayed', name: 'Stayed behind' },
+  ],
   scenes: [
     {
-      id: 'bank', title: 'The bank',
+      id: 'bank',
+      title: 'The bank',
       beats: [
-        { id: 'morning', lines: [{ text: 'A rope lies there.' }, { speaker: 'odile', text: 'You have {rope, plural, one {one rope} other {# ropes}}.' }, { text: 'The ferry waits.' }], choices: [
-          { id: 'take', text: 'Take the rope', once: true, do: ['rope += 1', "quest.crossing = 'asked'"], to: 'bank.morning' },
-          { id: 'cross', text: 'Cross over', when: 'rope >= 1', do: ["quest.crossing = 'done'"], to: 'far.shore' },
-          { id: 'stay', text: 'Stay', to: 'bank.night' },
-        ] },
+        {
+          id: 'morning',
+          lines: [
+            { text: 'A rope lies there.' },
+            { speaker: 'odile', text: 'You have {rope, plural, one {one rope} other {# ropes}}.' },
+            { text: 'The ferry waits.' },
+          ],
+          choices: [
+            {
+              id: 'take',
+              text: 'Take the rope',
+              once: true,
+              do: ['rope += 1', "quest.crossing = 'asked'"],
+              to: 'bank.morning',
+            },
+            { id: 'cross', text: 'Cross over', when: 'rope >= 1', do: ["quest.crossing = 'done'"], to: 'far.shore' },
+            { id: 'stay', text: 'Stay', to: 'bank.night' },
+          ],
+        },
         { id: 'night', lines: [{ text: 'Night falls.' }], ending: 'stayed' },
       ],
     },
@@ -28,7 +64,10 @@ const ferry = (): Story => ({
 
 const stored = (app: App, id: string) => app.get<{ story: Story }>(`/api/stories/${id}`).then(({ story }) => story)
 
-test('an entry is renamed everywhere after saying how often it is named, and what deleting it would do is told first', async ({ page, app }) => {
+test('an entry is renamed everywhere after saying how often it is named, and what deleting it would do is told first', async ({
+  page,
+  app,
+}) => {
   const id = await openStory(page, app, ferry())
   await page.getByRole('link', { name: 'Ledger' }).click()
   await page.getByRole('button', { name: 'Rename rope' }).click()
@@ -40,7 +79,9 @@ test('an entry is renamed everywhere after saying how often it is named, and wha
   await settled(page)
   const renamed = await stored(app, id)
   expect(renamed.ledger!.map((entry) => entry.id)).toEqual(['tarred_rope', 'paid'])
-  expect(renamed.scenes[0]!.beats[0]).toMatchObject({ choices: [{ do: ['tarred_rope += 1', "quest.crossing = 'asked'"] }, { when: 'tarred_rope >= 1' }, {}] })
+  expect(renamed.scenes[0]!.beats[0]).toMatchObject({
+    choices: [{ do: ['tarred_rope += 1', "quest.crossing = 'asked'"] }, { when: 'tarred_rope >= 1' }, {}],
+  })
   expect(JSON.stringify(renamed)).toContain('{tarred_rope, plural, one {one rope} other {# ropes}}')
 
   await page.getByRole('button', { name: 'Delete tarred_rope' }).click()
@@ -76,7 +117,11 @@ test('a gate is picked and typed as one, and what it names can be made on the sp
   await expect(page.getByRole('group', { name: 'Gate' })).toContainText("'lost' is not one of")
   await page.getByRole('button', { name: 'Make “lost” a stage of Get across' }).click()
   await expect(page.getByRole('group', { name: 'Gate' }).locator('[data-pick]')).toHaveCount(3)
-  await page.getByRole('group', { name: 'Gate' }).locator('[data-pick=paid]').getByRole('button', { name: 'Take this part away' }).click()
+  await page
+    .getByRole('group', { name: 'Gate' })
+    .locator('[data-pick=paid]')
+    .getByRole('button', { name: 'Take this part away' })
+    .click()
   await edit.focus()
   await page.keyboard.press('Enter')
   await settled(page)
@@ -95,7 +140,10 @@ test('a gate is picked and typed as one, and what it names can be made on the sp
   expect((await stored(app, id)).scenes[0]!.beats[0]!.choices![2]!.do).toEqual(['rope -= 1'])
 })
 
-test('what is put into a text is offered, shown by its name, and its forms are written without a syntax', async ({ page, app }) => {
+test('what is put into a text is offered, shown by its name, and its forms are written without a syntax', async ({
+  page,
+  app,
+}) => {
   const id = await openStory(page, app, ferry())
   const line = page.locator(field('bank.morning#line3'))
   await line.focus()
@@ -109,8 +157,12 @@ test('what is put into a text is offered, shown by its name, and its forms are w
   await page.keyboard.press('Escape')
   await page.locator(field('bank.morning:name')).focus()
   await settled(page)
-  expect((await stored(app, id)).scenes[0]!.beats[0]!.lines![2]).toEqual({ text: 'The ferry waits. {paid, select, true {The fare is settled.} other {Nobody has paid.}}' })
-  await expect(page.getByRole('region', { name: 'Beat morning' }).locator('.chip').filter({ hasText: 'paid if yes' })).toBeVisible()
+  expect((await stored(app, id)).scenes[0]!.beats[0]!.lines![2]).toEqual({
+    text: 'The ferry waits. {paid, select, true {The fare is settled.} other {Nobody has paid.}}',
+  })
+  await expect(
+    page.getByRole('region', { name: 'Beat morning' }).locator('.chip').filter({ hasText: 'paid if yes' }),
+  ).toBeVisible()
 })
 
 test('beats are split, joined, chosen, copied into another story and moved by key', async ({ page, app }) => {
@@ -119,7 +171,11 @@ test('beats are split, joined, chosen, copied into another story and moved by ke
   await page.keyboard.press('Alt+Enter')
   await settled(page)
   let beats = (await stored(app, id)).scenes[0]!.beats
-  expect(beats.map((beat) => [beat.id, beat.lines?.length, beat.choices?.length])).toEqual([['morning', 2, undefined], ['morning_2', 1, 3], ['night', 1, undefined]])
+  expect(beats.map((beat) => [beat.id, beat.lines?.length, beat.choices?.length])).toEqual([
+    ['morning', 2, undefined],
+    ['morning_2', 1, 3],
+    ['night', 1, undefined],
+  ])
   await expect(needle(page)).toContainText('4 of 4 endings and stages reached')
   await page.locator(field('bank.morning#line1')).focus()
   await page.keyboard.press('Control+k')
@@ -127,7 +183,10 @@ test('beats are split, joined, chosen, copied into another story and moved by ke
   await page.keyboard.press('Enter')
   await settled(page)
   beats = (await stored(app, id)).scenes[0]!.beats
-  expect(beats.map((beat) => [beat.id, beat.lines?.length, beat.choices?.length])).toEqual([['morning', 3, 3], ['night', 1, undefined]])
+  expect(beats.map((beat) => [beat.id, beat.lines?.length, beat.choices?.length])).toEqual([
+    ['morning', 3, 3],
+    ['night', 1, undefined],
+  ])
 
   // two are chosen and copied, and pasted into an empty story with all that they need
   const outline = page.getByRole('navigation', { name: 'Outline' })
@@ -135,13 +194,21 @@ test('beats are split, joined, chosen, copied into another story and moved by ke
   await outline.getByRole('button', { name: 'night ending' }).click({ modifiers: ['Shift'] })
   await expect(page.getByRole('group', { name: 'Chosen beats' })).toContainText('2 chosen')
   await page.keyboard.press('Control+c')
-  const other = await openStory(page, app, { paperCompass: 1, title: 'Elsewhere', language: 'en', start: 'hall.first', scenes: [{ id: 'hall', title: 'Hall', beats: [{ id: 'first', lines: [{ text: 'Empty.' }] }] }] })
+  const other = await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Elsewhere',
+    language: 'en',
+    start: 'hall.first',
+    scenes: [{ id: 'hall', title: 'Hall', beats: [{ id: 'first', lines: [{ text: 'Empty.' }] }] }],
+  })
   await outline.getByRole('button', { name: 'first' }).click()
   await page.keyboard.press('Control+v')
   await settled(page)
   const pasted = await stored(app, other)
   expect(pasted.scenes[0]!.beats.map((beat) => beat.id)).toEqual(['first', 'morning', 'night'])
-  expect([pasted.ledger, pasted.quests, pasted.cast, pasted.endings].map((list) => list!.map((item) => item.id))).toEqual([['rope'], ['crossing'], ['odile'], ['stayed']])
+  expect(
+    [pasted.ledger, pasted.quests, pasted.cast, pasted.endings].map((list) => list!.map((item) => item.id)),
+  ).toEqual([['rope'], ['crossing'], ['odile'], ['stayed']])
   expect(pasted.scenes[0]!.beats[1]!.choices!.map((choice) => choice.to)).toEqual(['hall.morning', '', 'hall.night'])
 
   // up and down in the outline
@@ -165,7 +232,10 @@ test('beats are split, joined, chosen, copied into another story and moved by ke
   expect((await stored(app, other)).scenes[0]!.beats.map((beat) => beat.id)).toEqual(['first'])
 })
 
-test('everything is found by a few letters, and words are replaced after each place was shown', async ({ page, app }) => {
+test('everything is found by a few letters, and words are replaced after each place was shown', async ({
+  page,
+  app,
+}) => {
   const id = await openStory(page, app, ferry())
   await page.keyboard.press('Control+k')
   await page.keyboard.type('held')
@@ -185,7 +255,11 @@ test('everything is found by a few letters, and words are replaced after each pl
   await page.getByRole('button', { name: 'Replace in 3 texts' }).click()
   await settled(page)
   const { scenes } = await stored(app, id)
-  expect([scenes[0]!.beats[0]!.lines![0], scenes[0]!.beats[0]!.choices![0]!.text, scenes[1]!.beats[0]!.lines![0]]).toEqual([{ text: 'A line lies there.' }, 'Take the line', { text: 'The rope held.' }])
+  expect([
+    scenes[0]!.beats[0]!.lines![0],
+    scenes[0]!.beats[0]!.choices![0]!.text,
+    scenes[1]!.beats[0]!.lines![0],
+  ]).toEqual([{ text: 'A line lies there.' }, 'Take the line', { text: 'The rope held.' }])
 
   // the outline shows only what it is asked for
   await page.getByLabel('Show beats').selectOption('person:odile')
@@ -206,7 +280,9 @@ test('a history can be read, named, compared in words and verdicts, and returned
   await settled(page)
   await expect(page.locator('[data-consequence]')).toContainText('Over the water')
   await page.getByRole('link', { name: 'History' }).click()
-  await expect(page.locator('[data-step="1"]')).toContainText('gate of “Cross over” changed, beat bank · morning: “rope >= 2”')
+  await expect(page.locator('[data-step="1"]')).toContainText(
+    'gate of “Cross over” changed, beat bank · morning: “rope >= 2”',
+  )
   await page.getByRole('button', { name: 'Compare As it was with now' }).click()
   await expect(page.locator('[data-verdicts=told]')).toContainText('the ending “Over the water” is no longer reached')
   await expect(page.locator('[data-changed="bank.morning"]')).toContainText('rope >= 1')
@@ -226,7 +302,14 @@ test('two windows stay in step, also while both write', async ({ page, app, cont
   await settled(other)
   await page.locator(field('bank.night#line1')).fill('Night falls slowly.')
   await expect(other.locator(field('bank.night#line1'))).toHaveValue('Night falls slowly.')
-  await Promise.all([page.locator(field('bank.morning#line1')).fill('Rope lies here.'), other.locator(field('far.shore#line1')).or(other.locator(field('bank.night#line1'))).first().fill('And over there.')])
+  await Promise.all([
+    page.locator(field('bank.morning#line1')).fill('Rope lies here.'),
+    other
+      .locator(field('far.shore#line1'))
+      .or(other.locator(field('bank.night#line1')))
+      .first()
+      .fill('And over there.'),
+  ])
   await settled(page)
   await settled(other)
   await expect(page.locator(field('bank.night#line1'))).toHaveValue('And over there.')
@@ -248,7 +331,10 @@ test('moves, promises, notes and encounters are written on the page', async ({ p
   await page.locator(field('bank.morning:name')).focus()
   await settled(page)
   // a line that nobody speaks has a manner too
-  await page.getByRole('region', { name: 'Beat night' }).getByRole('button', { name: /^Manner: narration/ }).focus()
+  await page
+    .getByRole('region', { name: 'Beat night' })
+    .getByRole('button', { name: /^Manner: narration/ })
+    .focus()
   await page.keyboard.press('Enter')
   await settled(page)
   expect((await stored(app, id)).scenes[0]!.beats[1]!.lines![0]).toEqual({ text: 'Night falls.', manner: 'speech' })
@@ -275,7 +361,13 @@ test('moves, promises, notes and encounters are written on the page', async ({ p
   await page.getByLabel('Name of the route').fill('Over')
   await page.getByRole('button', { name: 'Keep it' }).click()
   await settled(page)
-  expect((await stored(app, id)).routes).toMatchObject([{ id: 'over', decisions: [{ choice: 'bank.morning.take' }, { choice: 'bank.morning.cross' }], expect: { ending: 'over', stages: { crossing: 'done' } } }])
+  expect((await stored(app, id)).routes).toMatchObject([
+    {
+      id: 'over',
+      decisions: [{ choice: 'bank.morning.take' }, { choice: 'bank.morning.cross' }],
+      expect: { ending: 'over', stages: { crossing: 'done' } },
+    },
+  ])
   await page.getByRole('link', { name: 'Ledger' }).click()
   await page.getByLabel('Most of rope').fill('0')
   await page.keyboard.press('Enter')
@@ -319,8 +411,19 @@ test('the tour of the sample goes on by five steps and never comes again', async
 })
 
 test('a scene of 300 beats draws only what is seen, and goes to any of them', async ({ page, app }) => {
-  const beats = Array.from({ length: 300 }, (_, at) => ({ id: `b${at}`, lines: [{ text: `This is beat ${at}.` }], ...(at < 299 ? { choices: [{ id: 'on', text: 'On', to: `long.b${at + 1}` }] } : { ending: 'end' }) }))
-  await openStory(page, app, { paperCompass: 1, title: 'Long', language: 'en', start: 'long.b0', endings: [{ id: 'end', name: 'End' }], scenes: [{ id: 'long', title: 'Long', beats }] })
+  const beats = Array.from({ length: 300 }, (_, at) => ({
+    id: `b${at}`,
+    lines: [{ text: `This is beat ${at}.` }],
+    ...(at < 299 ? { choices: [{ id: 'on', text: 'On', to: `long.b${at + 1}` }] } : { ending: 'end' }),
+  }))
+  await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Long',
+    language: 'en',
+    start: 'long.b0',
+    endings: [{ id: 'end', name: 'End' }],
+    scenes: [{ id: 'long', title: 'Long', beats }],
+  })
   expect(await page.locator('section.beat').count()).toBeLessThan(30)
   await page.keyboard.press('Control+k')
   await page.keyboard.type('beat 287')
@@ -334,7 +437,10 @@ test('a scene of 300 beats draws only what is seen, and goes to any of them', as
   expect(await page.locator('section.beat').count()).toBeLessThan(30)
 })
 
-test('in a story of very many entries gates offer all of them, and the bearing begins with those of the beat', async ({ page, app }) => {
+test('in a story of very many entries gates offer all of them, and the bearing begins with those of the beat', async ({
+  page,
+  app,
+}) => {
   const many = Array.from({ length: 150 }, (_, at) => ({ id: `seen${at}`, kind: 'flag' as const }))
   const all = many.map(({ id }) => id)
   const id = await openStory(page, app, {
@@ -349,9 +455,20 @@ test('in a story of very many entries gates offer all of them, and the bearing b
         id: 'hub',
         title: 'Hub',
         beats: [
-          { id: 'here', lines: [{ text: 'Here.' }], choices: [{ id: 'on', text: 'On', when: '!seen7', do: ['seen7 = true'], to: 'hub.later' }, { id: 'out', text: 'Out', to: 'hub.later' }] },
+          {
+            id: 'here',
+            lines: [{ text: 'Here.' }],
+            choices: [
+              { id: 'on', text: 'On', when: '!seen7', do: ['seen7 = true'], to: 'hub.later' },
+              { id: 'out', text: 'Out', to: 'hub.later' },
+            ],
+          },
           // one flag a beat would be read, so that each is followed from the beginning
-          { id: 'later', lines: all.map((flag) => ({ text: `About ${flag}.`, when: flag })), choices: [{ id: 'end', text: 'End', to: 'hub.end' }] },
+          {
+            id: 'later',
+            lines: all.map((flag) => ({ text: `About ${flag}.`, when: flag })),
+            choices: [{ id: 'end', text: 'End', to: 'hub.end' }],
+          },
           { id: 'end', ending: 'end' },
         ],
       },

@@ -23,11 +23,15 @@ test('what was shown as saved is there after a kill in the middle of edits', asy
     await line.fill(`Perhaps in round ${round}.`)
     await own.stop('SIGKILL')
     expect((await own.start()).ready).toBe(true)
-    const opened = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(`/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`)
+    const opened = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(
+      `/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`,
+    )
     expect([shown, `Perhaps in round ${round}.`]).toContain(opened.story.scenes[0]!.beats[0]!.lines[0]!.text)
     // the page was not reloaded: it sends what it still had
     await settled(page)
-    const later = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(`/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`)
+    const later = await own.get<{ story: { scenes: { beats: { lines: { text: string }[] }[] }[] } }>(
+      `/api/stories/${await own.idOf('The Causeway at Hollin Reach')}`,
+    )
     expect(later.story.scenes[0]!.beats[0]!.lines[0]!.text).toBe(`Perhaps in round ${round}.`)
   }
   await page.close()
@@ -57,7 +61,12 @@ plain('Ctrl+C stops it cleanly, and a port that is taken is said', async () => {
 })
 
 /** A request with headers that fetch would not let one set. */
-function ask(app: App, path: string, headers: Record<string, string>, method = 'GET'): Promise<{ status: number; headers: Record<string, unknown> }> {
+function ask(
+  app: App,
+  path: string,
+  headers: Record<string, string>,
+  method = 'GET',
+): Promise<{ status: number; headers: Record<string, unknown> }> {
   return new Promise((done, fail) => {
     const sent = httpRequest({ host: '127.0.0.1', port: app.port, path, method, headers }, (answer) => {
       answer.resume()
@@ -89,14 +98,21 @@ test('a foreign Host or Origin is refused, and answers carry a strict policy', a
 test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }, info) => {
   await page.goto(app.address)
   const count = (await app.get<unknown[]>('/api/stories')).length
-  const give = (name: string, text: string) => page.getByLabel('Story file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
+  const give = (name: string, text: string) =>
+    page.getByLabel('Story file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
   const said = page.getByRole('status')
 
   await give('poem.json', 'Once upon a time')
   await expect(said).toContainText('“poem.json” could not be imported')
   await expect(said).toContainText('not JSON')
 
-  const story = { paperCompass: 1, title: 'Wrong', language: 'en', start: '', scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', to: 5 }] }] }] }
+  const story = {
+    paperCompass: 1,
+    title: 'Wrong',
+    language: 'en',
+    start: '',
+    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', to: 5 }] }] }],
+  }
   await give('wrong.json', JSON.stringify(story))
   await expect(said).toContainText('scenes[0].beats[0].choices[0].to (quay.here.go)')
 
@@ -107,18 +123,35 @@ test('what is no story is refused with the place and the reason, and nothing is 
   await page.getByLabel('Story file').setInputFiles(huge)
   await expect(said).toContainText('too large')
   // nor by a program that asks the server itself
-  const sent = await fetch(`${app.address}/api/stories`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: tooMuch })
+  const sent = await fetch(`${app.address}/api/stories`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: tooMuch,
+  })
   expect(sent.status).toBe(413)
   expect(await app.get<unknown[]>('/api/stories')).toHaveLength(count)
 
   // Missing references and wrong types are problems, not refusals.
-  const draft = { ...story, title: 'Half finished', start: 'quay.gone', scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', when: 'tide > true', to: 'quay.nowhere' }] }] }] }
+  const draft = {
+    ...story,
+    title: 'Half finished',
+    start: 'quay.gone',
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', when: 'tide > true', to: 'quay.nowhere' }] }],
+      },
+    ],
+  }
   await give('half.json', JSON.stringify(draft))
   await page.waitForURL(/\/desk/)
   await settled(page)
   await page.getByRole('link', { name: 'Bearings' }).click()
   await expect(page.locator('[data-finding="problem"][data-key="story start"]')).toBeVisible()
-  await expect(page.locator('[data-finding="problem"][data-key="quay.here.go when"]')).toContainText('there is no ledger entry "tide"')
+  await expect(page.locator('[data-finding="problem"][data-key="quay.here.go when"]')).toContainText(
+    'there is no ledger entry "tide"',
+  )
   await expect(page.locator('[data-finding="problem"][data-key="quay.here.go to"]')).toBeVisible()
 })
 
@@ -137,7 +170,10 @@ test('the library duplicates, exports, deletes and brings back', async ({ page, 
   await page.getByRole('button', { name: 'Duplicate First draft of Hollin Reach' }).click()
   const copy = page.getByRole('link', { name: 'First draft of Hollin Reach (copy)', exact: true })
   await expect(copy).toBeVisible()
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export First draft of Hollin Reach (copy)' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export First draft of Hollin Reach (copy)' }).click(),
+  ])
   expect(download.suggestedFilename()).toBe('first_draft_of_hollin_reach_copy.story.json')
   await page.getByRole('button', { name: 'Delete First draft of Hollin Reach (copy)' }).click()
   await expect(copy).toBeHidden()
@@ -155,7 +191,16 @@ test('the worker of a closed story surveys the next one, and says nothing of the
     start: 'quay.here',
     endings: [{ id: 'end', name: `The end of ${title}` }],
     // the same addresses, and other verdicts
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'on', text: 'On', to: 'quay.there', ...(at === 0 ? {} : { when: 'false' }) }] }, { id: 'there', ending: 'end' }] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          { id: 'here', choices: [{ id: 'on', text: 'On', to: 'quay.there', ...(at === 0 ? {} : { when: 'false' }) }] },
+          { id: 'there', ending: 'end' },
+        ],
+      },
+    ],
   }))
   const ids: string[] = []
   for (const story of stories) ids.push(await openStory(page, app, story))
@@ -167,7 +212,9 @@ test('the worker of a closed story surveys the next one, and says nothing of the
     await expect(page).toHaveURL(new RegExp(ids[round]!))
     await settled(page)
     await expect(needle(page)).toContainText(round === 0 ? '1 of 1 endings' : '0 of 1 endings')
-    await expect(page.getByRole('complementary', { name: 'Bearing of this beat' })).toContainText(`The end of ${stories[round]!.title}`)
+    await expect(page.getByRole('complementary', { name: 'Bearing of this beat' })).toContainText(
+      `The end of ${stories[round]!.title}`,
+    )
     await page.goBack()
     await expect(page.getByRole('link', { name: 'Other', exact: true })).toBeVisible()
   }

@@ -4,32 +4,114 @@ import { expect, openStory, settled, test } from './app'
 const field = (name: string) => `[data-field="${name}"]`
 
 const market = {
-  paperCompass: 1, title: 'The market', language: 'en', start: 'square.stalls',
+  paperCompass: 1,
+  title: 'The market',
+  language: 'en',
+  start: 'square.stalls',
   cast: [{ id: 'ann', name: 'Ann Tully' }],
-  ledger: [{ id: 'coins', kind: 'counter', min: 0, max: 3 }, { id: 'coin', kind: 'counter', min: 0, max: 3 }],
+  ledger: [
+    { id: 'coins', kind: 'counter', min: 0, max: 3 },
+    { id: 'coin', kind: 'counter', min: 0, max: 3 },
+  ],
   quests: [
-    { id: 'wool', name: 'Wool for Ann', stages: [{ id: 'fetched', name: 'Wool fetched' }, { id: 'sold', name: 'Wool sold', outcome: 'success' }], moves: [['unstarted', 'fetched'], ['fetched', 'sold']] },
-    { id: 'salt', name: 'Salt for Ann', stages: [{ id: 'fetched', name: 'Salt fetched' }, { id: 'sold', name: 'Salt sold', outcome: 'success' }] },
+    {
+      id: 'wool',
+      name: 'Wool for Ann',
+      stages: [
+        { id: 'fetched', name: 'Wool fetched' },
+        { id: 'sold', name: 'Wool sold', outcome: 'success' },
+      ],
+      moves: [
+        ['unstarted', 'fetched'],
+        ['fetched', 'sold'],
+      ],
+    },
+    {
+      id: 'salt',
+      name: 'Salt for Ann',
+      stages: [
+        { id: 'fetched', name: 'Salt fetched' },
+        { id: 'sold', name: 'Salt sold', outcome: 'success' },
+      ],
+    },
   ],
   endings: [{ id: 'home', name: 'Home' }],
-  scenes: [{ id: 'square', title: 'The square', beats: [
-    { id: 'stalls', place: true, choices: [
-      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted'", do: ["quest.wool = 'fetched'"], to: 'square.stalls' },
-      { id: 'salt', text: 'Take the salt', when: "quest.salt == 'unstarted'", do: ["quest.salt = 'fetched'"], to: 'square.stalls' },
-      { id: 'ann', who: 'ann', text: 'Talk to Ann', when: "quest.wool != 'unstarted' || quest.salt != 'unstarted'", to: 'square.ann' },
-      { id: 'go', text: 'Go home', to: 'square.home' },
-    ] },
-    { id: 'ann', lines: [{ firstOf: [{ when: "quest.wool == 'sold'", lines: [{ speaker: 'ann', text: 'It spins well.' }] }, { lines: [{ speaker: 'ann', text: 'What have you got?' }] }] }], choices: [
-      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'fetched'", do: ["quest.wool = 'sold'", 'coins += 1'], to: 'return' },
-      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'fetched'", do: ["quest.salt = 'sold'", 'coin += 1'], to: 'return' },
-      { id: 'bye', text: 'Leave her', to: 'return' },
-    ] },
-    { id: 'home', lines: [{ text: 'Home, with {coins} and {coin}.' }], ending: 'home' },
-  ] }],
+  scenes: [
+    {
+      id: 'square',
+      title: 'The square',
+      beats: [
+        {
+          id: 'stalls',
+          place: true,
+          choices: [
+            {
+              id: 'wool',
+              text: 'Take the wool',
+              when: "quest.wool == 'unstarted'",
+              do: ["quest.wool = 'fetched'"],
+              to: 'square.stalls',
+            },
+            {
+              id: 'salt',
+              text: 'Take the salt',
+              when: "quest.salt == 'unstarted'",
+              do: ["quest.salt = 'fetched'"],
+              to: 'square.stalls',
+            },
+            {
+              id: 'ann',
+              who: 'ann',
+              text: 'Talk to Ann',
+              when: "quest.wool != 'unstarted' || quest.salt != 'unstarted'",
+              to: 'square.ann',
+            },
+            { id: 'go', text: 'Go home', to: 'square.home' },
+          ],
+        },
+        {
+          id: 'ann',
+          lines: [
+            {
+              firstOf: [
+                { when: "quest.wool == 'sold'", lines: [{ speaker: 'ann', text: 'It spins well.' }] },
+                { lines: [{ speaker: 'ann', text: 'What have you got?' }] },
+              ],
+            },
+          ],
+          choices: [
+            {
+              id: 'sell',
+              text: 'Sell her the wool',
+              when: "quest.wool == 'fetched'",
+              do: ["quest.wool = 'sold'", 'coins += 1'],
+              to: 'return',
+            },
+            {
+              id: 'salt',
+              text: 'Sell her the salt',
+              when: "quest.salt == 'fetched'",
+              do: ["quest.salt = 'sold'", 'coin += 1'],
+              to: 'return',
+            },
+            { id: 'bye', text: 'Leave her', to: 'return' },
+          ],
+        },
+        { id: 'home', lines: [{ text: 'Home, with {coins} and {coin}.' }], ending: 'home' },
+      ],
+    },
+  ],
 }
 
 interface Stored {
-  readonly story: { readonly quests: { stages: { id: string }[]; moves?: string[][] }[]; readonly promises?: unknown[]; readonly scenes: { beats: { id: string; choices?: { id: string; when?: string; do?: string[]; to: unknown }[]; lines?: unknown[] }[] }[]; readonly ledger: unknown[] }
+  readonly story: {
+    readonly quests: { stages: { id: string }[]; moves?: string[][] }[]
+    readonly promises?: unknown[]
+    readonly scenes: {
+      beats: { id: string; choices?: { id: string; when?: string; do?: string[]; to: unknown }[]; lines?: unknown[] }[]
+    }[]
+    readonly ledger: unknown[]
+  }
 }
 
 test('a quest is seen as a track, gets a stage between two others, and a rival', async ({ page, app }) => {
@@ -50,7 +132,14 @@ test('a quest is seen as a track, gets a stage between two others, and a rival',
   await expect(page.locator('[data-track-move="fetched wool_weighed"]')).toHaveAttribute('data-track-kind', 'made')
   await expect(page.locator('[data-move="wool_weighed sold"]')).toHaveAttribute('data-move-kind', 'unmade')
   await expect(page.locator('[data-move="wool_weighed sold"]')).toContainText('nobody makes this move')
-  expect((await stored()).quests[0]).toMatchObject({ stages: [{ id: 'fetched', journal: 'Ann wants wool.' }, { id: 'wool_weighed' }, { id: 'sold' }], moves: [['unstarted', 'fetched'], ['fetched', 'wool_weighed'], ['wool_weighed', 'sold']] })
+  expect((await stored()).quests[0]).toMatchObject({
+    stages: [{ id: 'fetched', journal: 'Ann wants wool.' }, { id: 'wool_weighed' }, { id: 'sold' }],
+    moves: [
+      ['unstarted', 'fetched'],
+      ['fetched', 'wool_weighed'],
+      ['wool_weighed', 'sold'],
+    ],
+  })
   // one click to the text
   await page.getByRole('button', { name: 'Go to it: square.ann.sell' }).click()
   await expect(page.locator(field('square.ann.sell?do1'))).toContainText('Wool weighed')
@@ -74,7 +163,10 @@ test('a quest is seen as a track, gets a stage between two others, and a rival',
   await settled(page)
   await expect(page.locator('[data-rivals="wool salt"]')).toContainText('helping one fails the other')
   const made = await stored()
-  expect(made.scenes[0]!.beats[0]!.choices![0]).toMatchObject({ when: "quest.wool == 'unstarted' && quest.salt == 'unstarted'", do: ["quest.wool = 'fetched'", "quest.salt = 'declined'"] })
+  expect(made.scenes[0]!.beats[0]!.choices![0]).toMatchObject({
+    when: "quest.wool == 'unstarted' && quest.salt == 'unstarted'",
+    do: ["quest.wool = 'fetched'", "quest.salt = 'declined'"],
+  })
   expect(made.promises).toMatchObject([{ kind: 'never', holds: "quest.wool == 'sold' && quest.salt == 'sold'" }])
   await page.getByRole('link', { name: 'Bearings' }).click()
   await expect(page.locator('[data-promise=not_both] [data-promise-verdict]')).toHaveText('kept')
@@ -150,9 +242,15 @@ test('the ledger: values really taken, sentences, slips, another kind, merging, 
   await expect(page.getByLabel('Kind of coins')).toHaveValue('counter')
 
   // out as a table and in again, with a row that is wrong, then with one that is new
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as CSV' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as CSV' }).click(),
+  ])
   const table = await readFile(await download.path(), 'utf8')
-  const take = (text: string) => page.getByLabel('A CSV file of entries').setInputFiles({ name: 'ledger.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
+  const take = (text: string) =>
+    page
+      .getByLabel('A CSV file of entries')
+      .setInputFiles({ name: 'ledger.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
   await take(`${table}\r\nscale,sort,,,,,,`)
   await expect(page.getByRole('dialog').getByRole('alert')).toContainText('row 3: “scale”: “sort” is no kind')
   await page.getByRole('button', { name: 'Close' }).click()
@@ -160,10 +258,18 @@ test('the ledger: values really taken, sentences, slips, another kind, merging, 
   await expect(page.getByRole('dialog')).toContainText('New: scale')
   await page.getByRole('button', { name: 'Take it over' }).click()
   await settled(page)
-  expect((await stored()).ledger.at(-1)).toEqual({ id: 'scale', kind: 'switch', group: 'stall', positions: ['broken', 'fair'], meanings: { fair: 'weighs true' } })
+  expect((await stored()).ledger.at(-1)).toEqual({
+    id: 'scale',
+    kind: 'switch',
+    group: 'stall',
+    positions: ['broken', 'fair'],
+    meanings: { fair: 'weighs true' },
+  })
 
   // the cast: how much each says, and all of it in reading order
-  await expect(page.getByRole('button', { name: 'Lines of Ann Tully' })).toContainText('2 lines, 7 words, in 1 beat, met by 1 choice')
+  await expect(page.getByRole('button', { name: 'Lines of Ann Tully' })).toContainText(
+    '2 lines, 7 words, in 1 beat, met by 1 choice',
+  )
   await page.getByRole('button', { name: 'Lines of Ann Tully' }).click()
   await expect(page.locator('[data-lines=ann]')).toContainText('It spins well.')
   await page.getByLabel('Colour of Ann Tully').fill('#336699')

@@ -3,22 +3,49 @@ import { expect, openStory, settled, test } from './app'
 const field = (name: string) => `[data-field="${name}"]`
 
 const story = {
-  paperCompass: 1, title: 'The lamp', language: 'en', start: 'yard.gate',
-  ledger: [{ id: 'oil', kind: 'counter', min: 0, max: 5 }, { id: 'lit', kind: 'flag' }],
-  endings: [{ id: 'home', name: 'Home by lamplight' }, { id: 'lost', name: 'Lost in the dark' }],
-  scenes: [{ id: 'yard', title: 'The yard', beats: [
-    { id: 'gate', place: true, lines: [{ text: 'The gate.' }], choices: [
-      { id: 'fill', text: 'Fill the lamp', do: ['oil += 1'], to: 'yard.gate' },
-      { id: 'light', text: 'Light it', when: 'oil >= 2 && !lit', do: ['lit = true'], to: 'yard.gate' },
-      { id: 'leave', text: 'Leave', to: 'yard.road' },
-    ] },
-    { id: 'road', lines: [{ text: 'The road.' }], choices: [{ id: 'on', text: 'Walk on', to: [{ when: 'lit', to: 'yard.home' }, { to: 'yard.lost' }] }] },
-    { id: 'home', lines: [{ text: 'Home.' }], ending: 'home' },
-    { id: 'lost', lines: [{ text: 'Lost.' }], ending: 'lost' },
-  ] }],
+  paperCompass: 1,
+  title: 'The lamp',
+  language: 'en',
+  start: 'yard.gate',
+  ledger: [
+    { id: 'oil', kind: 'counter', min: 0, max: 5 },
+    { id: 'lit', kind: 'flag' },
+  ],
+  endings: [
+    { id: 'home', name: 'Home by lamplight' },
+    { id: 'lost', name: 'Lost in the dark' },
+  ],
+  scenes: [
+    {
+      id: 'yard',
+      title: 'The yard',
+      beats: [
+        {
+          id: 'gate',
+          place: true,
+          lines: [{ text: 'The gate.' }],
+          choices: [
+            { id: 'fill', text: 'Fill the lamp', do: ['oil += 1'], to: 'yard.gate' },
+            { id: 'light', text: 'Light it', when: 'oil >= 2 && !lit', do: ['lit = true'], to: 'yard.gate' },
+            { id: 'leave', text: 'Leave', to: 'yard.road' },
+          ],
+        },
+        {
+          id: 'road',
+          lines: [{ text: 'The road.' }],
+          choices: [{ id: 'on', text: 'Walk on', to: [{ when: 'lit', to: 'yard.home' }, { to: 'yard.lost' }] }],
+        },
+        { id: 'home', lines: [{ text: 'Home.' }], ending: 'home' },
+        { id: 'lost', lines: [{ text: 'Lost.' }], ending: 'lost' },
+      ],
+    },
+  ],
 }
 
-test('the rehearsal begins anywhere the story can be, shows what was tried, and goes on after an edit', async ({ page, app }) => {
+test('the rehearsal begins anywhere the story can be, shows what was tried, and goes on after an edit', async ({
+  page,
+  app,
+}) => {
   await openStory(page, app, story)
   await page.getByRole('link', { name: 'Rehearse' }).click()
   await page.getByRole('button', { name: 'Begin elsewhere' }).click()
@@ -43,7 +70,9 @@ test('the rehearsal begins anywhere the story can be, shows what was tried, and 
   await page.keyboard.press('Enter')
   await page.getByRole('combobox', { name: 'The beat to begin at' }).fill('yard.road')
   await page.getByRole('button', { name: 'Begin there' }).click()
-  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Each of these can be true where the story rests at this beat, but on no route all of them together')
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText(
+    'Each of these can be true where the story rests at this beat, but on no route all of them together',
+  )
   await page.getByRole('button', { name: 'Cancel' }).click()
 
   // an edit of the text being played, and on from the same point
@@ -66,7 +95,16 @@ test('the rehearsal begins anywhere the story can be, shows what was tried, and 
 test('points of no return are listed and walked; a route that an edit broke is mended', async ({ page, app }) => {
   const id = await openStory(page, app, {
     ...story,
-    routes: [{ id: 'lamplit', name: 'By lamplight', decisions: ['fill', 'fill', 'light', 'leave'].map((choice) => ({ choice: `yard.gate.${choice}` })).concat({ choice: 'yard.road.on' }), expect: { ending: 'home' } }],
+    routes: [
+      {
+        id: 'lamplit',
+        name: 'By lamplight',
+        decisions: ['fill', 'fill', 'light', 'leave']
+          .map((choice) => ({ choice: `yard.gate.${choice}` }))
+          .concat({ choice: 'yard.road.on' }),
+        expect: { ending: 'home' },
+      },
+    ],
   })
   await page.getByRole('link', { name: 'Bearings' }).click()
   await expect(page.locator('[data-no-return="yard.gate.leave"]')).toContainText('in some cases closes')
@@ -110,7 +148,10 @@ test('a finding with a sure mend is mended by one press and brought back by anot
   await expect(page.locator('[data-finding=unreached][data-key="mill.loft"] [data-mend]')).toHaveCount(0)
 })
 
-test('runs that were tried stay as a tree; values set by hand are marked, and said to occur or not', async ({ page, app }) => {
+test('runs that were tried stay as a tree; values set by hand are marked, and said to occur or not', async ({
+  page,
+  app,
+}) => {
   await openStory(page, app, story)
   await page.getByRole('link', { name: 'Rehearse' }).click()
   await expect(page.locator('[data-here="yard.gate"]')).toBeVisible()
@@ -158,7 +199,10 @@ test('runs that were tried stay as a tree; values set by hand are marked, and sa
   await expect(page.locator(field('yard.road#line1'))).toBeInViewport()
 })
 
-test('the player’s own page: quests under way with what the journal reads, and things carried', async ({ page, app }) => {
+test('the player’s own page: quests under way with what the journal reads, and things carried', async ({
+  page,
+  app,
+}) => {
   await page.goto(`${app.address}/story/${await app.idOf('The Causeway at Hollin Reach')}/rehearse`)
   await settled(page)
   await page.locator('[data-field=word]').fill('Wren')

@@ -3,7 +3,10 @@ import { expect, needle, settled, test } from './app'
 /** What a field is called in the page; see the names that the Desk gives them. */
 const field = (name: string) => `[data-field="${name}"]`
 
-test('a story with two endings is written by keyboard, broken by a gate, seen, walked, and there after a reload', async ({ page, app }) => {
+test('a story with two endings is written by keyboard, broken by a gate, seen, walked, and there after a reload', async ({
+  page,
+  app,
+}) => {
   await page.goto(app.address)
   await page.getByLabel('Title of a new story').fill('The ferry at Sallow Bank')
   await page.keyboard.press('Enter')
@@ -36,7 +39,10 @@ test('a story with two endings is written by keyboard, broken by a gate, seen, w
   await expect(page.getByRole('region', { name: 'Beat bank' })).toBeVisible()
 
   // Both new beats become endings.
-  for (const [beat, ending] of [['downstream', 'Carried to the sea'], ['bank', 'Dry feet']] as const) {
+  for (const [beat, ending] of [
+    ['downstream', 'Carried to the sea'],
+    ['bank', 'Dry feet'],
+  ] as const) {
     await page.locator(field(`opening.${beat}#line1`)).focus()
     await page.keyboard.type(`This is ${beat}.`)
     const tools = page.getByRole('group', { name: `Add to ${beat}` })
@@ -80,7 +86,9 @@ test('a story with two endings is written by keyboard, broken by a gate, seen, w
   await expect(page.locator(field('opening.first#line2'))).toHaveValue('Nobody is on board.')
   await expect(page.locator(field('opening.first.stay_ashore?when'))).toHaveText('opens when bank visited')
   const id = await app.idOf('The ferry at Sallow Bank')
-  const { story } = await app.get<{ story: { scenes: { beats: { id: string; choices?: unknown[]; ending?: string }[] }[]; endings: unknown[] } }>(`/api/stories/${id}`)
+  const { story } = await app.get<{
+    story: { scenes: { beats: { id: string; choices?: unknown[]; ending?: string }[] }[]; endings: unknown[] }
+  }>(`/api/stories/${id}`)
   expect(story.endings).toEqual([
     { id: 'carried_to_the_sea', name: 'Carried to the sea' },
     { id: 'dry_feet', name: 'Dry feet' },
@@ -151,7 +159,9 @@ test('what the story remembers is made where it is needed, and kept in the ledge
   await page.reload()
   await settled(page)
   await expect(page.getByLabel('Largest value of rings')).toHaveValue('2')
-  const { story } = await app.get<{ story: { ledger: unknown[]; cast: unknown[]; quests: { id: string }[] } }>(`/api/stories/${await app.idOf('The bell at Sallow Bank')}`)
+  const { story } = await app.get<{ story: { ledger: unknown[]; cast: unknown[]; quests: { id: string }[] } }>(
+    `/api/stories/${await app.idOf('The bell at Sallow Bank')}`,
+  )
   expect(story.ledger).toEqual([{ id: 'rings', kind: 'counter', min: 0, max: 2 }])
   expect(story.cast).toEqual([{ id: 'tamsin', name: 'Tamsin' }])
   expect(story.quests.map(({ id }) => id)).toEqual(['ring_the_bell'])

@@ -1,6 +1,16 @@
 import { IntlMessageFormat } from 'intl-messageformat'
 import { evaluate, type Env, type Value } from '../../src/core/expression/evaluate'
-import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../../src/core/story/linked'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedStory,
+  LinkedText,
+  Road,
+} from '../../src/core/story/linked'
 import { finding, type Finding, type SurveyResult } from '../../src/core/survey/result'
 import { wordDomains } from '../../src/core/survey/word-domains'
 import { brokenRoutes } from '../../src/core/survey/findings/route-broken'
@@ -43,16 +53,28 @@ export function plainSurvey(story: LinkedStory, limit: number): PlainResult | un
 export function itemsOf(result: SurveyResult): Set<string> {
   const items = new Set<string>()
   for (const [what, found] of Object.entries(result.reached)) {
-    for (const [address, { decisions }] of Object.entries(found)) items.add(`reached ${what} ${address} in ${decisions}`)
+    for (const [address, { decisions }] of Object.entries(found))
+      items.add(`reached ${what} ${address} in ${decisions}`)
   }
-  for (const [what, missing] of Object.entries(result.unreached)) for (const address of missing) items.add(`unreached ${what} ${address}`)
+  for (const [what, missing] of Object.entries(result.unreached))
+    for (const address of missing) items.add(`unreached ${what} ${address}`)
   for (const [id, { verdict }] of Object.entries(result.promises)) items.add(`promise ${id} ${verdict}`)
   for (const found of result.findings) items.add(findingItem(found))
   return items
 }
 
 function findingItem({ kind, level, key, route }: Finding): string {
-  const length = ['dead-end', 'no-way-out', 'stranded-stage', 'left-open', 'overrun', 'unset-text', 'undeclared-move', 'endless-run', 'promise-broken'].includes(kind)
+  const length = [
+    'dead-end',
+    'no-way-out',
+    'stranded-stage',
+    'left-open',
+    'overrun',
+    'unset-text',
+    'undeclared-move',
+    'endless-run',
+    'promise-broken',
+  ].includes(kind)
     ? ` in ${route?.length ?? 'no route'}`
     : ''
   return `${kind} ${level} ${key.join(' | ')}${length}`
@@ -70,7 +92,9 @@ class PlainChecker {
     private readonly story: LinkedStory,
     private readonly limit: number,
   ) {
-    this.words = new Map([...wordDomains(story)].map(([entry, domain]) => [entry, domain.typable.map((index) => domain.values[index]!)]))
+    this.words = new Map(
+      [...wordDomains(story)].map(([entry, domain]) => [entry, domain.typable.map((index) => domain.values[index]!)]),
+    )
   }
 
   run(): PlainResult | undefined {
@@ -106,14 +130,24 @@ class PlainChecker {
     this.unreached()
     this.graphFindings(start)
     const promises = this.promises(start)
-    for (const [address, seen] of this.whens) if (seen.has(true) && !seen.has(false)) this.found.push(finding('always-open', [address, 'when'], ''))
+    for (const [address, seen] of this.whens)
+      if (seen.has(true) && !seen.has(false)) this.found.push(finding('always-open', [address, 'when'], ''))
     this.found.push(...problems(story), ...brokenRoutes(story), ...unusedEntries(story))
     const items = new Set(this.found.map(findingItem))
     for (const [name, depth] of this.first) {
       const [what, address] = name.split(' ')
-      if (what === 'beats' || what === 'choices' || what === 'endings' || what === 'stages') items.add(`reached ${what} ${address} in ${depth}`)
-      if (what === 'overrun' || what === 'unset-text' || what === 'undeclared-move' || what === 'dead-end' || what === 'endless-run') {
-        items.add(`${what} ${what === 'dead-end' || what === 'endless-run' ? 'error' : 'warning'} ${name.slice(what.length + 1)} in ${depth}`)
+      if (what === 'beats' || what === 'choices' || what === 'endings' || what === 'stages')
+        items.add(`reached ${what} ${address} in ${depth}`)
+      if (
+        what === 'overrun' ||
+        what === 'unset-text' ||
+        what === 'undeclared-move' ||
+        what === 'dead-end' ||
+        what === 'endless-run'
+      ) {
+        items.add(
+          `${what} ${what === 'dead-end' || what === 'endless-run' ? 'error' : 'warning'} ${name.slice(what.length + 1)} in ${depth}`,
+        )
       }
     }
     for (const promise of promises) items.add(promise)
@@ -124,7 +158,8 @@ class PlainChecker {
       stages: story.quests.flatMap((quest) => quest.stages.slice(1).map((stage) => `${quest.id}.${stage}`)),
     }
     for (const [what, addresses] of Object.entries(all)) {
-      for (const address of addresses) if (!this.first.has(`${what} ${address}`)) items.add(`unreached ${what} ${address}`)
+      for (const address of addresses)
+        if (!this.first.has(`${what} ${address}`)) items.add(`unreached ${what} ${address}`)
     }
     return { items, states: this.nodes.size }
   }
@@ -189,7 +224,8 @@ class PlainChecker {
         continue
       }
       const old = BigInt(state.ledger[entry.id] as number)
-      let next = effect.kind === 'set' ? BigInt(value) : effect.kind === 'add' ? old + BigInt(value) : old - BigInt(value)
+      let next =
+        effect.kind === 'set' ? BigInt(value) : effect.kind === 'add' ? old + BigInt(value) : old - BigInt(value)
       const clamped = next < entry.min ? BigInt(entry.min) : next > entry.max ? BigInt(entry.max) : next
       if (!silent && clamped !== next) this.mark('overrun', `${entry.id} | ${owner}`)
       next = clamped
@@ -217,7 +253,8 @@ class PlainChecker {
 
   private visit(state: State, beat: LinkedBeat): number | undefined {
     const scene = state.at === -1 ? -1 : this.story.beats[state.at]!.scene
-    if (scene !== beat.scene) for (const entry of this.story.entries) if (entry.scene === beat.scene) state.ledger[entry.id] = entry.initial
+    if (scene !== beat.scene)
+      for (const entry of this.story.entries) if (entry.scene === beat.scene) state.ledger[entry.id] = entry.initial
     state.at = beat.index
     const redirect = this.pick(state, beat.redirects)
     if (redirect !== undefined) {
@@ -284,11 +321,14 @@ class PlainChecker {
     for (const entry of this.story.entries) {
       if (entry.kind !== 'text' || state.ledger[entry.id] !== '') continue
       const values: Record<string, string | number> = {}
-      for (const [id, value] of Object.entries(state.ledger)) values[id] = typeof value === 'boolean' ? String(value) : value
+      for (const [id, value] of Object.entries(state.ledger))
+        values[id] = typeof value === 'boolean' ? String(value) : value
       for (const [id, stage] of Object.entries(state.stages)) values[`quest_${id}`] = stage
       const plain = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
       values[entry.id] = '\u2603'
-      const marked = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
+      const marked = String(
+        new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values),
+      )
       if (plain !== marked && marked.includes('\u2603')) this.mark('unset-text', `${entry.id} | ${address}`)
     }
   }
@@ -358,15 +398,19 @@ class PlainChecker {
       for (const rule of beat.arrive) missing('arrive', rule.address)
       for (const line of beat.lines) {
         if (line.kind === 'line') missing('line', line.address)
-        else for (const variant of line.variants) if (!missing('variant', variant.address)) for (const inner of variant.lines) missing('line', inner.address)
+        else
+          for (const variant of line.variants)
+            if (!missing('variant', variant.address)) for (const inner of variant.lines) missing('line', inner.address)
       }
       for (const choice of beat.choices) {
-        if (!missing('choices', choice.address) && choice.to.kind === 'rules') for (const rule of choice.to.rules) missing('rule', rule.address)
+        if (!missing('choices', choice.address) && choice.to.kind === 'rules')
+          for (const rule of choice.to.rules) missing('rule', rule.address)
       }
       for (const rule of beat.onward) missing('onward', rule.address)
     }
     for (const ending of this.story.endings) missing('endings', ending.id, 'error')
-    for (const quest of this.story.quests) for (const stage of quest.stages.slice(1)) missing('stages', `${quest.id}.${stage}`, 'error')
+    for (const quest of this.story.quests)
+      for (const stage of quest.stages.slice(1)) missing('stages', `${quest.id}.${stage}`, 'error')
   }
 
   /** Everything that can be reached from a node, itself included, by plain search. */
@@ -406,7 +450,8 @@ class PlainChecker {
         else if (!futures.get(name)!.some(settled)) note(finding('stranded-stage', [quest.id, stage], ''), depth)
       }
     }
-    for (const [found, depth] of shortest.values()) this.found.push({ ...found, route: Array.from({ length: depth }, () => ({ choice: '' })) })
+    for (const [found, depth] of shortest.values())
+      this.found.push({ ...found, route: Array.from({ length: depth }, () => ({ choice: '' })) })
   }
 
   private promises(start: string | undefined): string[] {
@@ -415,12 +460,19 @@ class PlainChecker {
       const test = (expr: typeof holds, state: State) => evaluate(expr!, this.env(state)) === true
       const nodes = [...this.nodes]
       let broken: number | 'no route' | undefined
-      const least = (found: [string, Node][]) => (found.length === 0 ? undefined : Math.min(...found.map(([, { depth }]) => depth)))
+      const least = (found: [string, Node][]) =>
+        found.length === 0 ? undefined : Math.min(...found.map(([, { depth }]) => depth))
       if (promise.kind === 'never') broken = least(nodes.filter(([, { state }]) => test(holds, state)))
       if (promise.kind === 'always') broken = least(nodes.filter(([, { state }]) => !test(holds, state)))
-      if (promise.kind === 'possible') broken = nodes.some(([, { state }]) => test(holds, state)) ? undefined : 'no route'
+      if (promise.kind === 'possible')
+        broken = nodes.some(([, { state }]) => test(holds, state)) ? undefined : 'no route'
       if (promise.kind === 'stillPossible') {
-        broken = least(nodes.filter(([name, { state }]) => (asked === undefined || test(asked, state)) && !this.closure(name).some((one) => test(holds, one))))
+        broken = least(
+          nodes.filter(
+            ([name, { state }]) =>
+              (asked === undefined || test(asked, state)) && !this.closure(name).some((one) => test(holds, one)),
+          ),
+        )
       }
       if (promise.kind === 'inOrder' && start !== undefined) {
         const depth = new Map([[start, 0]])

@@ -9,7 +9,8 @@ export function nameDistance(a: string, b: string): number {
     for (let j = 1; j <= b.length; j += 1) {
       const same = a[i - 1] === b[j - 1]
       let best = Math.min(rows[i - 1]![j]! + 1, row[j - 1]! + 1, rows[i - 1]![j - 1]! + (same ? 0 : 1))
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) best = Math.min(best, rows[i - 2]![j - 2]! + 1)
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+        best = Math.min(best, rows[i - 2]![j - 2]! + 1)
       row.push(best)
     }
     rows.push(row)

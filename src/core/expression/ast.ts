@@ -18,7 +18,12 @@ export type Expr =
   | (Span & { readonly kind: 'taken'; readonly choice: string })
   | (Span & { readonly kind: 'at'; readonly beat: string })
   | (Span & { readonly kind: 'ended'; readonly ending: string })
-  | (Span & { readonly kind: 'order'; readonly name: 'atLeast' | 'before'; readonly subject: Expr; readonly position: string })
+  | (Span & {
+      readonly kind: 'order'
+      readonly name: 'atLeast' | 'before'
+      readonly subject: Expr
+      readonly position: string
+    })
   | (Span & { readonly kind: 'not'; readonly operand: Expr })
   | (Span & { readonly kind: 'negate'; readonly operand: Expr })
   | (Span & { readonly kind: 'and' | 'or'; readonly left: Expr; readonly right: Expr })
@@ -61,7 +66,15 @@ export function children(expr: Expr): readonly Expr[] {
       return [expr.left, ...expr.items]
     case 'order':
       return [expr.subject]
-    default:
+    case 'at':
+    case 'bool':
+    case 'ended':
+    case 'entry':
+    case 'int':
+    case 'quest':
+    case 'string':
+    case 'taken':
+    case 'visits':
       return []
   }
 }

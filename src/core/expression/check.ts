@@ -70,7 +70,8 @@ function checkValue(value: Expr, target: Target, scope: Scope, errors: Expressio
       if (value.kind === 'string') return
       const from = value.kind === 'entry' ? scope.entry(value.id) : undefined
       if (from !== undefined && 'trouble' in from) report(errors, value, from.trouble)
-      else if (from?.kind !== 'text') report(errors, value, 'a text entry takes a string in quotes or another text entry')
+      else if (from?.kind !== 'text')
+        report(errors, value, 'a text entry takes a string in quotes or another text entry')
       return
     }
     case 'flag':
@@ -78,7 +79,11 @@ function checkValue(value: Expr, target: Target, scope: Scope, errors: Expressio
     case 'item': {
       const type = typeOf(value, scope, errors)
       if (errors.length === 0 && type!.type !== target.type) {
-        report(errors, value, `a ${target.kind} takes ${target.type === 'bool' ? 'true or false' : 'a number'}, and this is ${named(type!)}`)
+        report(
+          errors,
+          value,
+          `a ${target.kind} takes ${target.type === 'bool' ? 'true or false' : 'a number'}, and this is ${named(type!)}`,
+        )
       }
       return
     }
@@ -157,7 +162,13 @@ function typeOfOrder(expr: Expr & { kind: 'order' }, scope: Scope, errors: Expre
   return { type: 'bool' }
 }
 
-function wanted(type: ValueType, parts: readonly Expr[], op: string, scope: Scope, errors: ExpressionError[]): Typed | undefined {
+function wanted(
+  type: ValueType,
+  parts: readonly Expr[],
+  op: string,
+  scope: Scope,
+  errors: ExpressionError[],
+): Typed | undefined {
   let sound = true
   for (const part of parts) {
     const found = typeOf(part, scope, errors)
@@ -180,7 +191,8 @@ function same(left: Expr, others: readonly Expr[], scope: Scope, errors: Express
       continue
     }
     const before = errors.length
-    if (first.type !== second.type) report(errors, other, `this is ${named(second)}, and the other side is ${named(first)}`)
+    if (first.type !== second.type)
+      report(errors, other, `this is ${named(second)}, and the other side is ${named(first)}`)
     else {
       literalFits(other, first, errors)
       literalFits(left, second, errors)

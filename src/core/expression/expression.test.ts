@@ -21,7 +21,15 @@ const env = (values: Record<string, Value>): Env => ({
   order: (subject) => (subject.kind === 'quest' ? ['unstarted', 'asked', 'done'] : ['dark', 'lit', 'lost']),
 })
 
-const KINDS = { lit: 'flag', paid: 'flag', tide: 'counter', coin: 'item', name: 'text', nick: 'text', lantern: 'switch' } as const
+const KINDS = {
+  lit: 'flag',
+  paid: 'flag',
+  tide: 'counter',
+  coin: 'item',
+  name: 'text',
+  nick: 'text',
+  lantern: 'switch',
+} as const
 const TYPES = { flag: 'bool', counter: 'int', item: 'int', text: 'string', switch: 'string' } as const
 
 const scope: Scope = {
@@ -39,7 +47,9 @@ const scope: Scope = {
 
 /** The expression without the places of its parts. */
 function bare(expr: unknown): unknown {
-  return JSON.parse(JSON.stringify(expr, (key, value: unknown) => (key === 'start' || key === 'end' ? undefined : value)))
+  return JSON.parse(
+    JSON.stringify(expr, (key, value: unknown) => (key === 'start' || key === 'end' ? undefined : value)),
+  )
 }
 
 function parsed(text: string): Expr {
@@ -50,12 +60,25 @@ function parsed(text: string): Expr {
 
 test('conditions mean what the Common Expression Language says, on generated expressions', () => {
   const cel = new Environment({ unlistedVariablesAreDyn: false, enableOptionalTypes: false })
-  for (const [name, value] of Object.entries(VALUES)) cel.registerVariable(name, typeof value === 'boolean' ? 'bool' : typeof value === 'number' ? 'int' : 'string')
+  for (const [name, value] of Object.entries(VALUES))
+    cel.registerVariable(name, typeof value === 'boolean' ? 'bool' : typeof value === 'number' ? 'int' : 'string')
   const random = seededRandom(20)
   for (let round = 0; round < 4000; round += 1) {
-    const values = { ...VALUES, lit: random.chance(0.5), paid: random.chance(0.5), tide: random.below(7), coin: random.below(5) - 2, name: random.pick(['Wren', '', "it's", 'new\nline']) }
+    const values = {
+      ...VALUES,
+      lit: random.chance(0.5),
+      paid: random.chance(0.5),
+      tide: random.below(7),
+      coin: random.below(5) - 2,
+      name: random.pick(['Wren', '', "it's", 'new\nline']),
+    }
     const text = randomCondition(random)
-    const theirs = cel.evaluate(text, Object.fromEntries(Object.entries(values).map(([name, value]) => [name, typeof value === 'number' ? BigInt(value) : value])))
+    const theirs = cel.evaluate(
+      text,
+      Object.fromEntries(
+        Object.entries(values).map(([name, value]) => [name, typeof value === 'number' ? BigInt(value) : value]),
+      ),
+    )
     expect({ text, holds: holds(parsed(text), env(values)) }).toEqual({ text, holds: theirs })
   }
 })
@@ -87,7 +110,7 @@ test.each([
   ['tide >', 6, 'something is missing at the end'],
   ['tide & lit', 5, 'write && for "and"'],
   ["name == 'Wren", 8, 'no closing'],
-  ["name == ‘Wren’", 8, 'curly quote'],
+  ['name == ‘Wren’', 8, 'curly quote'],
   ['tide\u200b > 1', 4, 'invisible character (U+200B)'],
   ['1.5 > tide', 0, 'whole numbers'],
   ['99999999999999999 > tide', 0, 'too large'],
@@ -157,8 +180,12 @@ test('gates and effects are said in plain words', () => {
   const say = (text: string) => sayCondition(parsed(text), names)
   expect(say('coin >= 1 && !paid')).toBe('coin is at least 1 and not paid')
   expect(say('!(tide < 2) || (lit && paid)')).toBe('tide is at least 2 or (lit and paid)')
-  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe('Mend the sluice is at “asked” and morning not visited yet')
-  expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe('lantern is lit or lost and “Pay” was taken')
+  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe(
+    'Mend the sluice is at “asked” and morning not visited yet',
+  )
+  expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe(
+    'lantern is lit or lost and “Pay” was taken',
+  )
   expect(say("name == ''")).toBe('name is empty')
   const effect = (text: string) => {
     const result = parseEffect(text)
@@ -188,14 +215,27 @@ test('what is picked and what is typed say the same, whichever way it is taken',
     const again = parseExpression(printed)
     if (!again.ok) throw new Error(`${source} was picked as ${printed}`)
     expect(checkCondition(again.value, scope)).toEqual([])
-    for (const values of [VALUES, { ...VALUES, lit: false, tide: 0 }, { ...VALUES, paid: true, coin: 1, name: 'Heron' }]) {
-      expect({ source, printed, holds: holds(again.value, env(values)) }).toEqual({ source, printed, holds: holds(parsed.value, env(values)) })
+    for (const values of [
+      VALUES,
+      { ...VALUES, lit: false, tide: 0 },
+      { ...VALUES, paid: true, coin: 1, name: 'Heron' },
+    ]) {
+      expect({ source, printed, holds: holds(again.value, env(values)) }).toEqual({
+        source,
+        printed,
+        holds: holds(parsed.value, env(values)),
+      })
     }
     // picked again it is the same
     expect(printExpression(exprOf(pickOf(again.value, isFlag))!)).toBe(printed)
   }
   expect(kinds.size).toBeGreaterThan(8)
-  for (const [source, printed] of [['3 <= tide', 'tide >= 3'], ['lit == false', '!lit'], ["'lit' != lantern", "lantern != 'lit'"], ['coin == -2', 'coin == -2']] as const) {
+  for (const [source, printed] of [
+    ['3 <= tide', 'tide >= 3'],
+    ['lit == false', '!lit'],
+    ["'lit' != lantern", "lantern != 'lit'"],
+    ['coin == -2', 'coin == -2'],
+  ] as const) {
     const parsed = parseExpression(source)
     expect(parsed.ok && printExpression(exprOf(pickOf(parsed.value, isFlag))!)).toBe(printed)
   }

@@ -14,7 +14,9 @@ class Trouble {
 
 const RELATIONS: readonly string[] = ['==', '!=', '<', '<=', '>', '>=']
 const CEL_WORDS = new Set(
-  'as break const continue else for function if import let loop namespace package return var void while null'.split(' '),
+  'as break const continue else for function if import let loop namespace package return var void while null'.split(
+    ' ',
+  ),
 )
 
 /** Reads a condition or a value. */
@@ -84,7 +86,12 @@ class Parser {
     const token = this.peek()
     if (token.type === 'end') return
     const single = token.type === 'symbol' && token.text === '='
-    this.refuse(token, single ? 'write == to compare; a single = only sets a value, in an effect' : `${shown(token)} is not expected here`)
+    this.refuse(
+      token,
+      single
+        ? 'write == to compare; a single = only sets a value, in an effect'
+        : `${shown(token)} is not expected here`,
+    )
   }
 
   private chain(kind: 'or' | 'and', symbol: string, part: () => Expr): Expr {
@@ -168,7 +175,10 @@ class Parser {
       return { ...inner, start: token.start, end: this.before() }
     }
     if (token.type !== 'name') {
-      this.refuse(token, token.type === 'end' ? 'something is missing at the end' : `${shown(token)} is not expected here`)
+      this.refuse(
+        token,
+        token.type === 'end' ? 'something is missing at the end' : `${shown(token)} is not expected here`,
+      )
     }
     return this.named(token.text, token)
   }
@@ -204,10 +214,20 @@ class Parser {
       case 'before': {
         const subject = this.expression()
         this.expect(',', `${name}(…) needs two parts: what is compared, and a position in quotes`)
-        return { kind: 'order', name, subject, position: this.quoted(name, 'a position'), start: span.start, end: this.close() }
+        return {
+          kind: 'order',
+          name,
+          subject,
+          position: this.quoted(name, 'a position'),
+          start: span.start,
+          end: this.close(),
+        }
       }
       default:
-        return this.refuse(span, `there is no function "${name}"; there are visits, taken, atLeast, before (in promises also at, ended)`)
+        return this.refuse(
+          span,
+          `there is no function "${name}"; there are visits, taken, atLeast, before (in promises also at, ended)`,
+        )
     }
   }
 
@@ -264,7 +284,8 @@ function shown(token: Token): string {
       return 'this string'
     case 'int':
       return `the number ${token.value}`
-    default:
+    case 'name':
+    case 'symbol':
       return `"${token.text}"`
   }
 }

@@ -17,14 +17,26 @@ export type Comparison = 'is' | CompareOp | 'atLeast' | 'before'
 export type Pick =
   | { readonly kind: 'group'; readonly all: boolean; readonly items: readonly Pick[] }
   | { readonly kind: 'not'; readonly item: Pick }
-  | { readonly kind: 'test'; readonly subject: Subject; readonly comparison: Comparison; readonly value: boolean | number | string }
+  | {
+      readonly kind: 'test'
+      readonly subject: Subject
+      readonly comparison: Comparison
+      readonly value: boolean | number | string
+    }
   | { readonly kind: 'other'; readonly expr: Expr }
 
 /** Whether something is yes or no (a flag): the parser can't know it from the name alone. */
 export type IsFlag = (entry: string) => boolean
 
 const NOWHERE = { start: 0, end: 0 }
-const TURNED: Readonly<Record<CompareOp, CompareOp>> = { '==': '==', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' }
+const TURNED: Readonly<Record<CompareOp, CompareOp>> = {
+  '==': '==',
+  '!=': '!=',
+  '<': '>',
+  '<=': '>=',
+  '>': '<',
+  '>=': '<=',
+}
 
 export function pickOf(expr: Expr, isFlag: IsFlag): Pick {
   switch (expr.kind) {
@@ -43,12 +55,16 @@ export function pickOf(expr: Expr, isFlag: IsFlag): Pick {
       return { kind: 'not', item }
     }
     case 'entry':
-      return isFlag(expr.id) ? { kind: 'test', subject: { of: 'entry', id: expr.id }, comparison: 'is', value: true } : { kind: 'other', expr }
+      return isFlag(expr.id)
+        ? { kind: 'test', subject: { of: 'entry', id: expr.id }, comparison: 'is', value: true }
+        : { kind: 'other', expr }
     case 'taken':
       return { kind: 'test', subject: { of: 'taken', id: expr.choice }, comparison: 'is', value: true }
     case 'order': {
       const subject = subjectOf(expr.subject)
-      return subject === undefined ? { kind: 'other', expr } : { kind: 'test', subject, comparison: expr.name, value: expr.position }
+      return subject === undefined
+        ? { kind: 'other', expr }
+        : { kind: 'test', subject, comparison: expr.name, value: expr.position }
     }
     case 'compare': {
       const turned = valueOf(expr.left) !== undefined
@@ -56,10 +72,20 @@ export function pickOf(expr: Expr, isFlag: IsFlag): Pick {
       const subject = subjectOf(left)
       const value = valueOf(right)
       if (subject === undefined || value === undefined) return { kind: 'other', expr }
-      if (typeof value === 'boolean') return { kind: 'test', subject, comparison: 'is', value: (expr.op === '==') === value }
+      if (typeof value === 'boolean')
+        return { kind: 'test', subject, comparison: 'is', value: (expr.op === '==') === value }
       return { kind: 'test', subject, comparison: turned ? TURNED[expr.op] : expr.op, value }
     }
-    default:
+    case 'arithmetic':
+    case 'at':
+    case 'bool':
+    case 'ended':
+    case 'in':
+    case 'int':
+    case 'negate':
+    case 'quest':
+    case 'string':
+    case 'visits':
       return { kind: 'other', expr }
   }
 }
@@ -77,12 +103,16 @@ export function exprOf(pick: Pick): Expr | undefined {
       return pick.items
         .map(exprOf)
         .filter((item) => item !== undefined)
-        .reduce<Expr | undefined>((left, right) => (left === undefined ? right : { kind: pick.all ? 'and' : 'or', left, right, ...NOWHERE }), undefined)
+        .reduce<Expr | undefined>(
+          (left, right) => (left === undefined ? right : { kind: pick.all ? 'and' : 'or', left, right, ...NOWHERE }),
+          undefined,
+        )
     case 'test': {
       const subject = exprOfSubject(pick.subject)
       const { comparison, value } = pick
       if (comparison === 'is') return value === true ? subject : { kind: 'not', operand: subject, ...NOWHERE }
-      if (comparison === 'atLeast' || comparison === 'before') return { kind: 'order', name: comparison, subject, position: String(value), ...NOWHERE }
+      if (comparison === 'atLeast' || comparison === 'before')
+        return { kind: 'order', name: comparison, subject, position: String(value), ...NOWHERE }
       return { kind: 'compare', op: comparison, left: subject, right: literal(value), ...NOWHERE }
     }
   }
@@ -111,7 +141,9 @@ function valueOf(expr: Expr): boolean | number | string | undefined {
 export function literal(value: boolean | number | string): Expr {
   if (typeof value === 'boolean') return { kind: 'bool', value, ...NOWHERE }
   if (typeof value === 'string') return { kind: 'string', value, ...NOWHERE }
-  return value < 0 ? { kind: 'negate', operand: { kind: 'int', value: -value, ...NOWHERE }, ...NOWHERE } : { kind: 'int', value, ...NOWHERE }
+  return value < 0
+    ? { kind: 'negate', operand: { kind: 'int', value: -value, ...NOWHERE }, ...NOWHERE }
+    : { kind: 'int', value, ...NOWHERE }
 }
 
 /** An effect as it is picked: what is changed, how, to or by what. */
@@ -125,7 +157,9 @@ export interface EffectPick {
 export function effectPickOf(effect: Effect): EffectPick | undefined {
   const value = valueOf(effect.value)
   if (value === undefined) return undefined
-  return effect.kind === 'stage' ? { subject: { of: 'quest', id: effect.quest }, how: 'set', value } : { subject: { of: 'entry', id: effect.entry }, how: effect.kind, value }
+  return effect.kind === 'stage'
+    ? { subject: { of: 'quest', id: effect.quest }, how: 'set', value }
+    : { subject: { of: 'entry', id: effect.entry }, how: effect.kind, value }
 }
 
 export function effectOf({ subject, how, value }: EffectPick): Effect {

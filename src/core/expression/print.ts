@@ -54,7 +54,16 @@ function binding(expr: Expr): number {
     case 'not':
     case 'negate':
       return UNARY
-    default:
+    case 'at':
+    case 'bool':
+    case 'ended':
+    case 'entry':
+    case 'int':
+    case 'order':
+    case 'quest':
+    case 'string':
+    case 'taken':
+    case 'visits':
       return MEMBER
   }
 }

@@ -8,13 +8,46 @@ export type Token =
   | (Span & { readonly type: 'symbol'; readonly text: string })
   | (Span & { readonly type: 'end' })
 
-const SYMBOLS = ['&&', '||', '==', '!=', '<=', '>=', '+=', '-=', '<', '>', '=', '!', '+', '-', '*', '(', ')', '[', ']', ',', '.']
+const SYMBOLS = [
+  '&&',
+  '||',
+  '==',
+  '!=',
+  '<=',
+  '>=',
+  '+=',
+  '-=',
+  '<',
+  '>',
+  '=',
+  '!',
+  '+',
+  '-',
+  '*',
+  '(',
+  ')',
+  '[',
+  ']',
+  ',',
+  '.',
+]
 const SPACE = /(?:[ \t\n\f\r]+|\/\/[^\n]*)+/y
 const NAME = /[A-Za-z_][A-Za-z0-9_]*/y
 const NUMBER = /0[xX][0-9a-fA-F]+|[0-9]+/y
 
 const SIMPLE_ESCAPES: Readonly<Record<string, string>> = {
-  n: '\n', r: '\r', t: '\t', a: '\x07', b: '\b', f: '\f', v: '\v', '"': '"', "'": "'", '\\': '\\', '?': '?', '`': '`',
+  n: '\n',
+  r: '\r',
+  t: '\t',
+  a: '\x07',
+  b: '\b',
+  f: '\f',
+  v: '\v',
+  '"': '"',
+  "'": "'",
+  '\\': '\\',
+  '?': '?',
+  '`': '`',
 }
 
 /** Splits an expression into tokens (the lexis of CEL's specification, its subset used here). */
@@ -112,12 +145,15 @@ function readEscape(text: string, start: number): Result<{ text: string; end: nu
   const sign = text[start + 1] ?? ''
   const simple = SIMPLE_ESCAPES[sign]
   if (simple !== undefined) return ok({ text: simple, end: start + 2 })
-  const numeric = /^(?:[xX]([0-9a-fA-F]{2})|u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|([0-3][0-7]{2}))/.exec(text.slice(start + 1, start + 10))
+  const numeric = /^(?:[xX]([0-9a-fA-F]{2})|u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|([0-3][0-7]{2}))/.exec(
+    text.slice(start + 1, start + 10),
+  )
   if (numeric !== null) {
     const hex = numeric[1] ?? numeric[2] ?? numeric[3]
     const code = hex === undefined ? parseInt(numeric[4]!, 8) : parseInt(hex, 16)
     const surrogate = code >= 0xd800 && code <= 0xdfff
-    if (code <= 0x10ffff && !surrogate) return ok({ text: String.fromCodePoint(code), end: start + 1 + numeric[0].length })
+    if (code <= 0x10ffff && !surrogate)
+      return ok({ text: String.fromCodePoint(code), end: start + 1 + numeric[0].length })
   }
   return fail({ start, end: start + 2, message: `"\\${sign}" is no known escape; write \\\\ for a backslash` })
 }

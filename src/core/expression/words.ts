@@ -19,7 +19,8 @@ export function sayCondition(expr: Expr, names: Names): string {
 /** An effect in plain words: "tide −1", "Mend the sluice: asked". */
 export function sayEffect(effect: Effect, names: Names): string {
   if (effect.kind === 'stage') {
-    const stage = effect.value.kind === 'string' ? names.stage(effect.quest, effect.value.value) : value(effect.value, names)
+    const stage =
+      effect.value.kind === 'string' ? names.stage(effect.quest, effect.value.value) : value(effect.value, names)
     return `${names.quest(effect.quest)}: ${stage}`
   }
   const name = names.entry(effect.entry)
@@ -101,7 +102,17 @@ function sayNot(operand: Expr, names: Names): string {
       return `the story has not ended with ${names.ending(operand.ending)}`
     case 'in':
       return `${value(operand.left, names)} is not ${listed(operand, names)}`
-    default:
+    case 'and':
+    case 'arithmetic':
+    case 'bool':
+    case 'int':
+    case 'negate':
+    case 'not':
+    case 'or':
+    case 'order':
+    case 'quest':
+    case 'string':
+    case 'visits':
       return `not ${say(operand, names, true)}`
   }
 }
@@ -119,7 +130,8 @@ function sayCompare(op: CompareOp, left: Expr, right: Expr, names: Names): strin
 function sayVisits(op: CompareOp, beat: string, count: number): string {
   const times = count === 1 ? 'once' : `${count} times`
   if ((op === '==' && count === 0) || (op === '<' && count === 1)) return `${beat} not visited yet`
-  if ((op === '>' && count === 0) || (op === '>=' && count === 1) || (op === '!=' && count === 0)) return `${beat} visited`
+  if ((op === '>' && count === 0) || (op === '>=' && count === 1) || (op === '!=' && count === 0))
+    return `${beat} visited`
   if (op === '==') return `${beat} visited just ${times}`
   if (op === '!=') return `${beat} not visited just ${times}`
   const words = { '<': 'less than', '<=': 'at most', '>': 'more than', '>=': 'at least' }[op]
@@ -128,7 +140,9 @@ function sayVisits(op: CompareOp, beat: string, count: number): string {
 
 function listed(expr: Expr & { kind: 'in' }, names: Names): string {
   if (expr.items.length === 0) return 'one of nothing'
-  const told = expr.items.map((item) => (item.kind === 'string' ? position(expr.left, item.value, names) : value(item, names)))
+  const told = expr.items.map((item) =>
+    item.kind === 'string' ? position(expr.left, item.value, names) : value(item, names),
+  )
   return told.length === 1 ? told[0]! : `${told.slice(0, -1).join(', ')} or ${told.at(-1)}`
 }
 
@@ -155,11 +169,21 @@ function value(expr: Expr, names: Names): string {
       return `−${value(expr.operand, names)}`
     case 'arithmetic': {
       const sign = expr.op === '*' ? '×' : expr.op === '-' ? '−' : '+'
-      const side = (part: Expr) => (expr.op === '*' && part.kind === 'arithmetic' ? `(${value(part, names)})` : value(part, names))
-      const right = expr.op === '-' && expr.right.kind === 'arithmetic' ? `(${value(expr.right, names)})` : side(expr.right)
+      const side = (part: Expr) =>
+        expr.op === '*' && part.kind === 'arithmetic' ? `(${value(part, names)})` : value(part, names)
+      const right =
+        expr.op === '-' && expr.right.kind === 'arithmetic' ? `(${value(expr.right, names)})` : side(expr.right)
       return `${side(expr.left)} ${sign} ${right}`
     }
-    default:
+    case 'and':
+    case 'at':
+    case 'compare':
+    case 'ended':
+    case 'in':
+    case 'not':
+    case 'or':
+    case 'order':
+    case 'taken':
       return say(expr, names, true)
   }
 }

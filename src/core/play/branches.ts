@@ -54,8 +54,14 @@ export function sameDecision(a: Decision, b: Decision): boolean {
   return 'choice' in a ? 'choice' in b && a.choice === b.choice : !('choice' in b) && a.at === b.at && a.word === b.word
 }
 
-function grown(story: LinkedStory, decision: Decision | undefined, run: readonly Decision[], state: PlayState): Growing {
+function grown(
+  story: LinkedStory,
+  decision: Decision | undefined,
+  run: readonly Decision[],
+  state: PlayState,
+): Growing {
   const beat = story.beats[state.at]
-  const untried = state.status === 'choice' ? beat!.choices.filter((choice) => openness(story, state, choice).open).length : 0
+  const untried =
+    state.status === 'choice' ? beat!.choices.filter((choice) => openness(story, state, choice).open).length : 0
   return { decision, run, next: [], untried, status: state.status, at: beat?.address ?? '', state }
 }

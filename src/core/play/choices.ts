@@ -32,7 +32,8 @@ export function openness(story: LinkedStory, state: PlayState, choice: LinkedCho
     return { open: false, why: road.kind === 'return' ? 'no-place' : 'nowhere' }
   }
   // Tried, not executed: the rules are asked after the choice's own effects. Effects touch entries and stages only.
-  const trial = choice.effects.length === 0 ? state : { ...state, entries: state.entries.slice(), stages: state.stages.slice() }
+  const trial =
+    choice.effects.length === 0 ? state : { ...state, entries: state.entries.slice(), stages: state.stages.slice() }
   const taken = state.taken[choice.index]!
   state.taken[choice.index] = 1
   applyEffects(story, trial, choice.effects)

@@ -36,11 +36,24 @@ test('effects happen to who takes the choice, in order: the choice, its rule, th
     {
       id: 'start',
       choices: [
-        { id: 'go', text: 'Go', do: ['tide -= 1'], to: [{ when: 'tide == 2', to: 'quay.end' }, { when: 'tide == 1', do: ['tide += 2'], to: 'quay.there' }] },
+        {
+          id: 'go',
+          text: 'Go',
+          do: ['tide -= 1'],
+          to: [
+            { when: 'tide == 2', to: 'quay.end' },
+            { when: 'tide == 1', do: ['tide += 2'], to: 'quay.there' },
+          ],
+        },
         { id: 'other', text: 'Other', do: ['paid = true'], to: 'quay.end' },
       ],
     },
-    { id: 'there', arrive: [{ when: 'tide == 3', do: ['paid = true'] }], lines: [{ text: 'Paid: {paid, select, true {yes} other {no}}, {tide, plural, one {# hour} other {# hours}}.' }], onward: [{ to: 'quay.end' }] },
+    {
+      id: 'there',
+      arrive: [{ when: 'tide == 3', do: ['paid = true'] }],
+      lines: [{ text: 'Paid: {paid, select, true {yes} other {no}}, {tide, plural, one {# hour} other {# hours}}.' }],
+      onward: [{ to: 'quay.end' }],
+    },
     end,
   ])
   const { steps } = playThrough(linked, [{ choice: 'quay.start.go' }])
@@ -54,24 +67,50 @@ test('effects happen to who takes the choice, in order: the choice, its rule, th
 })
 
 test('a counter stops at the end of its range, and says so', () => {
-  const linked = story([{ id: 'start', choices: [{ id: 'go', text: 'Go', do: ['tide += 9007199254740991 * 2'], to: 'quay.end' }] }, end])
+  const linked = story([
+    { id: 'start', choices: [{ id: 'go', text: 'Go', do: ['tide += 9007199254740991 * 2'], to: 'quay.end' }] },
+    end,
+  ])
   expect(playThrough(linked, [{ choice: 'quay.start.go' }]).steps[1]!.changes).toMatchObject([{ to: 3, overrun: true }])
 })
 
 test('a word is taken without the blanks round it, and never empty', () => {
-  const linked = story([{ id: 'start', ask: { into: 'name', prompt: 'Name?' }, onward: [{ when: "name == 'Wren'", to: 'quay.end' }] }, end])
+  const linked = story([
+    { id: 'start', ask: { into: 'name', prompt: 'Name?' }, onward: [{ when: "name == 'Wren'", to: 'quay.end' }] },
+    end,
+  ])
   const first = begin(linked)
   expect(first.status).toBe('word')
-  expect(decide(linked, first, { at: 'quay.start', word: ' \t ' })).toMatchObject({ ok: false, error: 'a word can not be empty' })
-  expect(decide(linked, first, { at: 'quay.start', word: '  Wren ' })).toMatchObject({ ok: true, value: { status: 'ended' } })
+  expect(decide(linked, first, { at: 'quay.start', word: ' \t ' })).toMatchObject({
+    ok: false,
+    error: 'a word can not be empty',
+  })
+  expect(decide(linked, first, { at: 'quay.start', word: '  Wren ' })).toMatchObject({
+    ok: true,
+    value: { status: 'ended' },
+  })
   // no road on for another word: stuck, though the beat asks
-  expect(decide(linked, first, { at: 'quay.start', word: 'wren' })).toMatchObject({ ok: true, value: { status: 'stuck' } })
+  expect(decide(linked, first, { at: 'quay.start', word: 'wren' })).toMatchObject({
+    ok: true,
+    value: { status: 'stuck' },
+  })
 })
 
 test('the part of a gate that fails is named with what it saw', () => {
-  const linked = story([{ id: 'start', choices: [{ id: 'go', text: 'Go', when: "tide >= 1 && (paid || lantern == 'lit') && !(tide == 2)", to: 'quay.end' }] }, end])
+  const linked = story([
+    {
+      id: 'start',
+      choices: [
+        { id: 'go', text: 'Go', when: "tide >= 1 && (paid || lantern == 'lit') && !(tide == 2)", to: 'quay.end' },
+      ],
+    },
+    end,
+  ])
   const why = whyClosed(linked, begin(linked), linked.choices[0]!)
-  expect(why?.kind === 'gate' && why.parts.map(({ part, saw }) => [part.kind, saw.map(({ id, value }) => `${id}=${String(value)}`)])).toEqual([
+  expect(
+    why?.kind === 'gate' &&
+      why.parts.map(({ part, saw }) => [part.kind, saw.map(({ id, value }) => `${id}=${String(value)}`)]),
+  ).toEqual([
     ['entry', ['paid=false']],
     ['compare', ['lantern=dark']],
     ['not', ['tide=2']],
@@ -92,7 +131,12 @@ test('closed for other reasons than a gate', () => {
     end,
   ])
   const { state } = replay(linked, [{ choice: 'quay.start.once' }])
-  expect(linked.choices.map((choice) => whyClosed(linked, state, choice)?.kind)).toEqual(['once', 'no-place', 'nowhere', 'rules'])
+  expect(linked.choices.map((choice) => whyClosed(linked, state, choice)?.kind)).toEqual([
+    'once',
+    'no-place',
+    'nowhere',
+    'rules',
+  ])
 })
 
 test('an endless run is found however long it takes to come back', () => {
@@ -108,17 +152,36 @@ test('an endless run is found however long it takes to come back', () => {
 })
 
 test('a text that can not be read is shown as written, and an author’s markup is text', () => {
-  const linked = story([{ id: 'start', lines: [{ text: 'Hello {nobody}' }, { text: '<b>{tide}</b> & more' }, { text: 'open {' }], ending: 'home' }])
-  expect(playThrough(linked, []).steps[0]!.lines.map(({ text }) => text)).toEqual(['Hello {nobody}', '<b>2</b> & more', 'open {'])
-  expect(linked.problems.map(({ address, part }) => [address, part])).toEqual([['quay.start#line1', 'text'], ['quay.start#line3', 'text']])
+  const linked = story([
+    {
+      id: 'start',
+      lines: [{ text: 'Hello {nobody}' }, { text: '<b>{tide}</b> & more' }, { text: 'open {' }],
+      ending: 'home',
+    },
+  ])
+  expect(playThrough(linked, []).steps[0]!.lines.map(({ text }) => text)).toEqual([
+    'Hello {nobody}',
+    '<b>2</b> & more',
+    'open {',
+  ])
+  expect(linked.problems.map(({ address, part }) => [address, part])).toEqual([
+    ['quay.start#line1', 'text'],
+    ['quay.start#line3', 'text'],
+  ])
 })
 
 test('a kept route tells which step no longer plays, or which expectation fails', () => {
   const linked = story([{ id: 'start', choices: [{ id: 'go', text: 'Go', to: 'quay.end' }] }, end])
-  const route = (decisions: { choice: string }[], expectation: object) => routeTrouble(linked, { id: 'r', name: 'R', decisions, expect: expectation })
+  const route = (decisions: { choice: string }[], expectation: object) =>
+    routeTrouble(linked, { id: 'r', name: 'R', decisions, expect: expectation })
   expect(route([{ choice: 'quay.start.go' }], { ending: 'home', ledger: { tide: 2 } })).toBeUndefined()
-  expect(route([{ choice: 'quay.start.go' }], { ledger: { tide: 1 } })?.message).toContain('"tide" should be 1 and is 2')
+  expect(route([{ choice: 'quay.start.go' }], { ledger: { tide: 1 } })?.message).toContain(
+    '"tide" should be 1 and is 2',
+  )
   expect(route([], { ending: 'home' })?.message).toContain('does not end')
-  expect(route([{ choice: 'quay.start.go' }, { choice: 'quay.start.go' }], {})).toMatchObject({ plays: [{ choice: 'quay.start.go' }], message: expect.stringContaining('step 2') })
+  expect(route([{ choice: 'quay.start.go' }, { choice: 'quay.start.go' }], {})).toMatchObject({
+    plays: [{ choice: 'quay.start.go' }],
+    message: expect.stringContaining('step 2'),
+  })
   expect(route([{ choice: 'quay.start.gone' }], {})?.message).toContain('there is no choice')
 })

@@ -24,7 +24,10 @@ export function replay(story: LinkedStory, decisions: readonly Decision[], liste
 }
 
 /** What is wrong with a kept route, or undefined when it plays and its expectation holds. */
-export function routeTrouble(story: LinkedStory, route: Route): { readonly message: string; readonly plays: readonly Decision[] } | undefined {
+export function routeTrouble(
+  story: LinkedStory,
+  route: Route,
+): { readonly message: string; readonly plays: readonly Decision[] } | undefined {
   const { state, played, refused } = replay(story, route.decisions)
   const plays = route.decisions.slice(0, played)
   if (refused !== undefined) return { message: `step ${played + 1}: ${refused}`, plays }
@@ -36,17 +39,20 @@ function expectationTrouble(story: LinkedStory, state: PlayState, { expect }: Ro
   if (expect === undefined) return undefined
   if (expect.ending !== undefined) {
     const ended = state.status === 'ended' ? story.endings[story.beats[state.at]!.ending]!.id : undefined
-    if (ended !== expect.ending) return `it should end with "${expect.ending}" and ${ended === undefined ? 'does not end' : `ends with "${ended}"`}`
+    if (ended !== expect.ending)
+      return `it should end with "${expect.ending}" and ${ended === undefined ? 'does not end' : `ends with "${ended}"`}`
   }
   for (const [id, wanted] of Object.entries(expect.stages ?? {})) {
     const quest = story.quests[story.questOf.get(id) ?? -1]
     const found = quest?.stages[state.stages[quest.index]!]
-    if (found !== wanted) return `"${id}" should be at "${wanted}" and ${found === undefined ? 'does not exist' : `is at "${found}"`}`
+    if (found !== wanted)
+      return `"${id}" should be at "${wanted}" and ${found === undefined ? 'does not exist' : `is at "${found}"`}`
   }
   for (const [id, wanted] of Object.entries(expect.ledger ?? {})) {
     const index = story.entryOf.get(id)
     const found = index === undefined ? undefined : state.entries[index]
-    if (found !== wanted) return `"${id}" should be ${JSON.stringify(wanted)} and ${found === undefined ? 'does not exist' : `is ${JSON.stringify(found)}`}`
+    if (found !== wanted)
+      return `"${id}" should be ${JSON.stringify(wanted)} and ${found === undefined ? 'does not exist' : `is ${JSON.stringify(found)}`}`
   }
   return undefined
 }

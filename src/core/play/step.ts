@@ -1,6 +1,14 @@
 import { VISITS_MAX } from '../base/limits'
 import { fail, ok, type Result } from '../base/result'
-import type { LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedVariant } from '../story/linked'
+import type {
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedStory,
+  LinkedVariant,
+} from '../story/linked'
 import type { Decision } from '../story/types'
 import { conditionHolds, firstRule, openness } from './choices'
 import { applyEffects, type Change } from './effects'
@@ -56,7 +64,12 @@ export function beginWith(story: LinkedStory, setup: Setup, listener: Listener =
 }
 
 /** Takes a decision in a resting state; gives the next resting state, or why it can't be taken. */
-export function decide(story: LinkedStory, state: PlayState, decision: Decision, listener: Listener = {}): Result<PlayState> {
+export function decide(
+  story: LinkedStory,
+  state: PlayState,
+  decision: Decision,
+  listener: Listener = {},
+): Result<PlayState> {
   return 'choice' in decision ? take(story, state, decision.choice, listener) : say(story, state, decision, listener)
 }
 
@@ -69,7 +82,8 @@ export function cleanWord(typed: string): string | undefined {
 function take(story: LinkedStory, from: PlayState, address: string, listener: Listener): Result<PlayState> {
   const choice = story.choices[story.choiceOf.get(address) ?? -1]
   if (choice === undefined) return fail(`there is no choice "${address}"`)
-  if (from.status !== 'choice' || from.at !== choice.beat) return fail(`"${address}" is not offered: ${whereabouts(story, from)}`)
+  if (from.status !== 'choice' || from.at !== choice.beat)
+    return fail(`"${address}" is not offered: ${whereabouts(story, from)}`)
   const found = openness(story, from, choice)
   if (!found.open) return fail(`"${address}" is closed here`)
   const state = copyState(from)
@@ -85,10 +99,16 @@ function take(story: LinkedStory, from: PlayState, address: string, listener: Li
   return ok(travel(story, state, road!.kind === 'beat' ? road!.beat : state.place, listener))
 }
 
-function say(story: LinkedStory, from: PlayState, { at, word }: { at: string; word: string }, listener: Listener): Result<PlayState> {
+function say(
+  story: LinkedStory,
+  from: PlayState,
+  { at, word }: { at: string; word: string },
+  listener: Listener,
+): Result<PlayState> {
   const beat = story.beats[story.beatOf.get(at) ?? -1]
   if (beat === undefined) return fail(`there is no beat "${at}"`)
-  if (from.status !== 'word' || from.at !== beat.index) return fail(`no word is asked at "${at}": ${whereabouts(story, from)}`)
+  if (from.status !== 'word' || from.at !== beat.index)
+    return fail(`no word is asked at "${at}": ${whereabouts(story, from)}`)
   const clean = cleanWord(word)
   if (clean === undefined) return fail('a word can not be empty')
   const state = copyState(from)
@@ -191,4 +211,3 @@ function follow(story: LinkedStory, state: PlayState, rule: LinkedRule, listener
   applyEffects(story, state, rule.effects, (effect, change) => listener.change?.(rule.address, effect, change))
   return rule.to.kind === 'beat' ? rule.to.beat : state.place
 }
-

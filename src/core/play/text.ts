@@ -7,7 +7,8 @@ const formats = new WeakMap<LinkedText, IntlMessageFormat>()
 /** A text as the player reads it: its forms chosen and its arguments filled in. */
 export function formatText(story: LinkedStory, state: PlayState, text: LinkedText): string {
   if (text.parsed === undefined) return text.source
-  if (text.parsed.every((part) => part.type === 0)) return text.parsed.map((part) => ('value' in part ? part.value : '')).join('')
+  if (text.parsed.every((part) => part.type === 0))
+    return text.parsed.map((part) => ('value' in part ? part.value : '')).join('')
   let format = formats.get(text)
   if (format === undefined) {
     format = new IntlMessageFormat([...text.parsed], story.doc.language, undefined, { ignoreTag: true })

@@ -43,7 +43,9 @@ const LINES_MAX = 400
 
 /** Plays decisions, from the start or from values set by hand, and keeps everything that was shown and changed. */
 export function playThrough(story: LinkedStory, decisions: readonly Decision[], from?: Setup): Transcript {
-  const first = record(story, undefined, (listener) => (from === undefined ? begin(story, listener) : beginWith(story, from, listener)))
+  const first = record(story, undefined, (listener) =>
+    from === undefined ? begin(story, listener) : beginWith(story, from, listener),
+  )
   const steps: PlayedStep[] = [first]
   for (const [index, decision] of decisions.entries()) {
     const before = steps.at(-1)!.state
@@ -60,7 +62,11 @@ export function playThrough(story: LinkedStory, decisions: readonly Decision[], 
   return { steps, refused: undefined }
 }
 
-function record(story: LinkedStory, decision: Decision | undefined, play: (listener: Listener) => PlayState): PlayedStep {
+function record(
+  story: LinkedStory,
+  decision: Decision | undefined,
+  play: (listener: Listener) => PlayState,
+): PlayedStep {
   const beats: string[] = []
   const lines: PlayedLine[] = []
   const changes: PlayedChange[] = []
@@ -70,11 +76,23 @@ function record(story: LinkedStory, decision: Decision | undefined, play: (liste
     },
     line: (line, now) => {
       if (lines.length >= LINES_MAX) return
-      lines.push({ address: line.address, speaker: line.speaker, manner: line.manner, text: formatText(story, now, line.text) })
+      lines.push({
+        address: line.address,
+        speaker: line.speaker,
+        manner: line.manner,
+        text: formatText(story, now, line.text),
+      })
     },
     change: (owner, _effect, { of, index, from, to, overrun }) => {
       if (from === to || changes.length >= LINES_MAX) return
-      changes.push({ of, id: of === 'entry' ? story.entries[index]!.id : story.quests[index]!.id, from, to, owner, overrun })
+      changes.push({
+        of,
+        id: of === 'entry' ? story.entries[index]!.id : story.quests[index]!.id,
+        from,
+        to,
+        owner,
+        overrun,
+      })
     },
   })
   return { decision, beats, lines, changes, state }
@@ -87,6 +105,13 @@ function withWord(story: LinkedStory, before: PlayState, step: PlayedStep): Play
   if (into === -1 || !('word' in step.decision!)) return step
   const { id } = story.entries[into]!
   const word = step.decision.word.trim()
-  const change: PlayedChange = { of: 'entry', id, from: before.entries[into]!, to: word, owner: beat.address, overrun: false }
+  const change: PlayedChange = {
+    of: 'entry',
+    id,
+    from: before.entries[into]!,
+    to: word,
+    owner: beat.address,
+    overrun: false,
+  }
   return change.from === word ? step : { ...step, changes: [change, ...step.changes] }
 }

@@ -29,14 +29,16 @@ export function whyClosed(story: LinkedStory, state: PlayState, choice: LinkedCh
 /** The smallest parts that make a condition false: of `and` those that fail, of `or` all. */
 export function failingParts(expr: Expr, env: Env): Expr[] {
   if (holds(expr, env)) return []
-  if (expr.kind === 'and' || expr.kind === 'or') return [...failingParts(expr.left, env), ...failingParts(expr.right, env)]
+  if (expr.kind === 'and' || expr.kind === 'or')
+    return [...failingParts(expr.left, env), ...failingParts(expr.right, env)]
   return [expr]
 }
 
 function sawIn(expr: Expr, env: Env): FailingPart['saw'] {
   const saw = new Map<string, FailingPart['saw'][number]>()
   walk(expr, (part) => {
-    if (part.kind === 'entry' || part.kind === 'quest') saw.set(`${part.kind} ${part.id}`, { of: part.kind, id: part.id, value: evaluate(part, env) })
+    if (part.kind === 'entry' || part.kind === 'quest')
+      saw.set(`${part.kind} ${part.id}`, { of: part.kind, id: part.id, value: evaluate(part, env) })
   })
   return [...saw.values()]
 }

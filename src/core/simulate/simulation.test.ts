@@ -33,14 +33,18 @@ test('what simulated players meet is what the survey says can be met', () => {
     for (const kind of ['random', 'curious'] as const) {
       const result = simulated(story, { kind }, seed)
       for (const what of ['beats', 'endings', 'stages'] as const) {
-        for (const [address, { plays }] of Object.entries(result[what])) if (plays > 0) expect(reached[what]).toHaveProperty([address])
+        for (const [address, { plays }] of Object.entries(result[what]))
+          if (plays > 0) expect(reached[what]).toHaveProperty([address])
       }
       for (const [address, { offered, taken, plays }] of Object.entries(result.choices)) {
         if (offered > 0) expect(reached.choices).toHaveProperty([address])
         expect(taken).toBeLessThanOrEqual(offered)
         expect(plays).toBeLessThanOrEqual(taken)
       }
-      const ends = [...Object.values(result.endings), ...Object.values(result.unended)].reduce((sum, { plays }) => sum + plays, 0)
+      const ends = [...Object.values(result.endings), ...Object.values(result.unended)].reduce(
+        (sum, { plays }) => sum + plays,
+        0,
+      )
       expect(ends).toBe(story.start === -1 ? 0 : PLAYS)
       ended += Object.values(result.endings).reduce((sum, { plays }) => sum + plays, 0)
       for (const [id, steps] of Object.entries(result.counters)) {
@@ -70,7 +74,10 @@ test('a player who goes for an ending comes to it, in no fewer decisions than th
       bound += 1
     }
     for (const { id } of story.endings) {
-      if (!(id in reached.endings)) expect(Simulation.of(story, { player: { kind: 'bound', ending: id }, seed }, () => surveyed(story)).ok).toBe(false)
+      if (!(id in reached.endings))
+        expect(Simulation.of(story, { player: { kind: 'bound', ending: id }, seed }, () => surveyed(story)).ok).toBe(
+          false,
+        )
     }
   }
   expect(bound).toBeGreaterThan(12)
@@ -86,8 +93,24 @@ test('the same seed gives the same figures, also in slices; another seed gives o
 test('one who looks for new text reads more of a hub than one who chooses at random', () => {
   const choice = (id: string) => ({ id, text: `Ask about ${id}`, to: 'room.hub' })
   const story = linkStory({
-    paperCompass: 1, title: 'Hub', language: 'en', start: 'room.hub', endings: [{ id: 'out', name: 'Out' }],
-    scenes: [{ id: 'room', title: 'Room', beats: [{ id: 'hub', choices: [...['salt', 'bees', 'tide', 'rope'].map(choice), { id: 'go', text: 'Go', to: 'room.out' }] }, { id: 'out', ending: 'out' }] }],
+    paperCompass: 1,
+    title: 'Hub',
+    language: 'en',
+    start: 'room.hub',
+    endings: [{ id: 'out', name: 'Out' }],
+    scenes: [
+      {
+        id: 'room',
+        title: 'Room',
+        beats: [
+          {
+            id: 'hub',
+            choices: [...['salt', 'bees', 'tide', 'rope'].map(choice), { id: 'go', text: 'Go', to: 'room.out' }],
+          },
+          { id: 'out', ending: 'out' },
+        ],
+      },
+    ],
   })
   const asked = ({ choices }: SimulationResult) => Object.values(choices).reduce((sum, { plays }) => sum + plays, 0)
   expect(asked(simulated(story, { kind: 'curious' }, 3))).toBeGreaterThan(0)
@@ -104,7 +127,9 @@ test('one who looks for new text reads more of a hub than one who chooses at ran
 test('spreads and bars are those of the numbers themselves', () => {
   const random = seededRandom(5)
   for (let round = 0; round < 200; round += 1) {
-    const numbers = Array.from({ length: 1 + random.below(40) }, () => random.below(1 + random.below(90)) - 20).sort((a, b) => a - b)
+    const numbers = Array.from({ length: 1 + random.below(40) }, () => random.below(1 + random.below(90)) - 20).sort(
+      (a, b) => a - b,
+    )
     const spread = spreadOf(numbers)!
     const least = numbers[0]!
     const counts = new Array<number>(numbers.at(-1)! - least + 1).fill(0)
@@ -113,7 +138,8 @@ test('spreads and bars are those of the numbers themselves', () => {
     expect(numbers.filter((number) => number <= spread.median).length * 2).toBeGreaterThanOrEqual(numbers.length)
     expect(numbers.filter((number) => number < spread.median).length * 2).toBeLessThan(numbers.length + 1)
     const bars = barsOf(numbers)
-    for (const { from, to, plays } of bars) expect(plays).toBe(numbers.filter((number) => number >= from && number < to).length)
+    for (const { from, to, plays } of bars)
+      expect(plays).toBe(numbers.filter((number) => number >= from && number < to).length)
     expect(bars.reduce((sum, { plays }) => sum + plays, 0)).toBe(numbers.length)
   }
   expect(spreadOf([])).toBeUndefined()
@@ -121,10 +147,20 @@ test('spreads and bars are those of the numbers themselves', () => {
 
 test('words are counted as the rules of the language count them', () => {
   const segmenter = new Intl.Segmenter('en', { granularity: 'word' })
-  for (const text of ['', '…', 'Mind the rope, Wren.', 'It’s half past nine, isn\'t it?', 'Eleven cases; 3.5 hours — no more!', 'Grüße, naïve façade', '« Où ? » dit-elle']) {
+  for (const text of [
+    '',
+    '…',
+    'Mind the rope, Wren.',
+    "It’s half past nine, isn't it?",
+    'Eleven cases; 3.5 hours — no more!',
+    'Grüße, naïve façade',
+    '« Où ? » dit-elle',
+  ]) {
     const parts = [...segmenter.segment(text)].filter(({ isWordLike }) => isWordLike).length
     // a hyphen joins here what the annex keeps apart
     expect(countWords(text, 'en')).toBe(parts - (text.match(/\p{L}-\p{L}/gu)?.length ?? 0))
   }
-  expect(countWords('春の海', 'ja')).toBe([...new Intl.Segmenter('ja', { granularity: 'word' }).segment('春の海')].length)
+  expect(countWords('春の海', 'ja')).toBe(
+    [...new Intl.Segmenter('ja', { granularity: 'word' }).segment('春の海')].length,
+  )
 })

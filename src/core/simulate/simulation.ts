@@ -111,7 +111,10 @@ export class Simulation {
     this.offered = new Uint32Array(story.choices.length)
     this.taken = new Uint32Array(story.choices.length)
     const { written } = usedEntries(story)
-    const counted = story.entries.filter(({ kind, index, min, max }) => (kind === 'counter' || kind === 'item') && written[index] === 1 && max - min < RANGE_MAX)
+    const counted = story.entries.filter(
+      ({ kind, index, min, max }) =>
+        (kind === 'counter' || kind === 'item') && written[index] === 1 && max - min < RANGE_MAX,
+    )
     this.counters = counted.map((entry) => ({ entry, steps: [] }))
   }
 
@@ -121,7 +124,9 @@ export class Simulation {
     if (player.kind !== 'bound') return ok(new Simulation(story, options, undefined))
     if (!story.endingOf.has(player.ending)) return fail(`the story has no ending "${player.ending}"`)
     const towards = Towards.ending(survey(), player.ending)
-    return towards === undefined ? fail(`no route is known that comes to the ending "${player.ending}"`) : ok(new Simulation(story, options, towards))
+    return towards === undefined
+      ? fail(`no route is known that comes to the ending "${player.ending}"`)
+      : ok(new Simulation(story, options, towards))
   }
 
   /** Plays so many times more. */
@@ -132,7 +137,8 @@ export class Simulation {
   result(): SimulationResult {
     const { story, plays } = this
     const share = (count: number): Share => ({ plays: count, share: plays === 0 ? 0 : count / plays })
-    const by = <T, V>(items: readonly T[], key: (item: T) => string, value: (item: T, at: number) => V) => Object.fromEntries(items.map((item, at) => [key(item), value(item, at)]))
+    const by = <T, V>(items: readonly T[], key: (item: T) => string, value: (item: T, at: number) => V) =>
+      Object.fromEntries(items.map((item, at) => [key(item), value(item, at)]))
     const told = (numbers: readonly number[]) => {
       const sorted = Float64Array.from(numbers).sort()
       return { spread: spreadOf(sorted), bars: barsOf(sorted) }
@@ -140,20 +146,43 @@ export class Simulation {
     return {
       ...this.options,
       plays,
-      endings: by(story.endings, ({ id }) => id, (_, at) => share(this.endings.plays[at]!)),
-      stages: Object.fromEntries(story.quests.flatMap((quest) => quest.stages.slice(1).map((stage, at) => [`${quest.id}.${stage}`, share(this.stages[quest.index]!.plays[at + 1]!)]))),
-      unended: { stuck: share(this.unended.stuck), endless: share(this.unended.endless), 'given-up': share(this.unended['given-up']) },
+      endings: by(
+        story.endings,
+        ({ id }) => id,
+        (_, at) => share(this.endings.plays[at]!),
+      ),
+      stages: Object.fromEntries(
+        story.quests.flatMap((quest) =>
+          quest.stages
+            .slice(1)
+            .map((stage, at) => [`${quest.id}.${stage}`, share(this.stages[quest.index]!.plays[at + 1]!)]),
+        ),
+      ),
+      unended: {
+        stuck: share(this.unended.stuck),
+        endless: share(this.unended.endless),
+        'given-up': share(this.unended['given-up']),
+      },
       decisions: told(this.lengths),
       words: told(this.read),
-      beats: by(story.beats, ({ address }) => address, (_, at) => ({ ...share(this.beats.plays[at]!), times: this.times[at]! })),
-      choices: by(story.choices, ({ address }) => address, (_, at) => ({ ...share(this.choices.plays[at]!), offered: this.offered[at]!, taken: this.taken[at]! })),
+      beats: by(
+        story.beats,
+        ({ address }) => address,
+        (_, at) => ({ ...share(this.beats.plays[at]!), times: this.times[at]! }),
+      ),
+      choices: by(
+        story.choices,
+        ({ address }) => address,
+        (_, at) => ({ ...share(this.choices.plays[at]!), offered: this.offered[at]!, taken: this.taken[at]! }),
+      ),
       counters: by(
         this.counters,
         ({ entry }) => entry.id,
-        ({ entry, steps }) => steps.flatMap((counts, decisions) => {
-          const spread = spreadOfCounts(counts, entry.min)
-          return spread === undefined ? [] : [{ decisions, ...spread }]
-        }),
+        ({ entry, steps }) =>
+          steps.flatMap((counts, decisions) => {
+            const spread = spreadOfCounts(counts, entry.min)
+            return spread === undefined ? [] : [{ decisions, ...spread }]
+          }),
       ),
     }
   }
@@ -170,7 +199,8 @@ export class Simulation {
         words += this.words.in(line.text, state)
       },
       change: (_, __, change) => {
-        if (change.of === 'quest') this.stages[change.index]!.see(story.quests[change.index]!.stages.indexOf(String(change.to)), play)
+        if (change.of === 'quest')
+          this.stages[change.index]!.see(story.quests[change.index]!.stages.indexOf(String(change.to)), play)
       },
     }
     decider.begin()

@@ -24,11 +24,21 @@ export function spreadOf(sorted: ArrayLike<number>): Spread | undefined {
   let sum = 0
   for (let at = 0; at < length; at += 1) sum += sorted[at]!
   const rank = (part: number) => sorted[Math.max(0, Math.ceil(part * length) - 1)]!
-  return { least: sorted[0]!, lowerQuartile: rank(0.25), median: rank(0.5), upperQuartile: rank(0.75), most: sorted[length - 1]!, mean: sum / length }
+  return {
+    least: sorted[0]!,
+    lowerQuartile: rank(0.25),
+    median: rank(0.5),
+    upperQuartile: rank(0.75),
+    most: sorted[length - 1]!,
+    mean: sum / length,
+  }
 }
 
 /** The spread of counted whole numbers: `counts[i]` is how often `from + i` was seen. */
-export function spreadOfCounts(counts: ArrayLike<number>, from: number): (Spread & { readonly plays: number }) | undefined {
+export function spreadOfCounts(
+  counts: ArrayLike<number>,
+  from: number,
+): (Spread & { readonly plays: number }) | undefined {
   let plays = 0
   let sum = 0
   for (let at = 0; at < counts.length; at += 1) {
@@ -44,7 +54,15 @@ export function spreadOfCounts(counts: ArrayLike<number>, from: number): (Spread
       if (seen >= wanted) return from + at
     }
   }
-  return { plays, least: rank(0), lowerQuartile: rank(0.25), median: rank(0.5), upperQuartile: rank(0.75), most: rank(1), mean: sum / plays }
+  return {
+    plays,
+    least: rank(0),
+    lowerQuartile: rank(0.25),
+    median: rank(0.5),
+    upperQuartile: rank(0.75),
+    most: rank(1),
+    mean: sum / plays,
+  }
 }
 
 /** Bars of one width, a whole number, over numbers in rising order. */

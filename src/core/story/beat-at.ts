@@ -1,7 +1,9 @@
 import type { Beat, Choice, Story } from './types'
 
 /** The beat that an address names or begins with, and what stands behind it: `.choice`, `#line2.variant1`, …. */
-export function splitAddress(address: string): { readonly scene: string; readonly beat: string; readonly rest: string } | undefined {
+export function splitAddress(
+  address: string,
+): { readonly scene: string; readonly beat: string; readonly rest: string } | undefined {
   const match = /^([a-z]\w*)\.([a-z]\w*)(.*)$/.exec(address)
   return match === null ? undefined : { scene: match[1]!, beat: match[2]!, rest: match[3]! }
 }

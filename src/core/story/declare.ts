@@ -65,7 +65,11 @@ function indexById(items: readonly Keyed[]): Map<string, number> {
 }
 
 /** An item's list without those whose ids stand twice; these become problems. */
-export type Unique = <T extends Keyed>(items: readonly T[] | undefined, address: (item: T) => string, seen?: Set<string>) => T[]
+export type Unique = <T extends Keyed>(
+  items: readonly T[] | undefined,
+  address: (item: T) => string,
+  seen?: Set<string>,
+) => T[]
 
 export function uniqueIn(problems: Problem[]): Unique {
   return (items, address, seen = new Set<string>()) =>
@@ -74,7 +78,11 @@ export function uniqueIn(problems: Problem[]): Unique {
         seen.add(item.id)
         return true
       }
-      problems.push({ address: address(item), part: 'id', message: `there is another "${item.id}" before this one; only the first counts` })
+      problems.push({
+        address: address(item),
+        part: 'id',
+        message: `there is another "${item.id}" before this one; only the first counts`,
+      })
       return false
     })
 }
@@ -100,7 +108,8 @@ function linkEntry(entry: Entry, scene: number, index: number, problems: Problem
     case 'switch': {
       const positions = [...new Set(entry.positions)]
       if (positions.length === 0) report('positions', `the switch "${entry.id}" has no positions`)
-      else if (positions.length < entry.positions.length) report('positions', `a position of "${entry.id}" stands twice`)
+      else if (positions.length < entry.positions.length)
+        report('positions', `a position of "${entry.id}" stands twice`)
       const first = positions[0] ?? ''
       const sound = entry.initial === undefined || positions.includes(entry.initial)
       if (!sound) report('initial', `"${entry.initial}" is no position of "${entry.id}"; it starts as "${first}"`)
@@ -110,10 +119,12 @@ function linkEntry(entry: Entry, scene: number, index: number, problems: Problem
     case 'item': {
       const min = entry.kind === 'counter' ? entry.min : 0
       const max = Math.max(min, entry.max)
-      if (entry.max < min) report('max', `the largest value of "${entry.id}", ${entry.max}, is below its smallest, ${min}`)
+      if (entry.max < min)
+        report('max', `the largest value of "${entry.id}", ${entry.max}, is below its smallest, ${min}`)
       const start = entry.initial ?? min
       const sound = start >= min && start <= max
-      if (!sound) report('initial', `${start} is outside the range of "${entry.id}" (${min} to ${max}); it starts at ${min}`)
+      if (!sound)
+        report('initial', `${start} is outside the range of "${entry.id}" (${min} to ${max}); it starts at ${min}`)
       return { ...base, min, max, initial: sound ? start : min }
     }
   }

@@ -25,7 +25,11 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
     arrive:
       beat.arrive?.map((rule, at) => {
         const own = `${address}#arrive${at + 1}`
-        return { address: own, when: linkCondition(rule.when, own, context), effects: linkEffects(rule.do, own, context) }
+        return {
+          address: own,
+          when: linkCondition(rule.when, own, context),
+          effects: linkEffects(rule.do, own, context),
+        }
       }) ?? NONE,
     lines: beat.lines?.map((line, at) => linkLine(line, `${address}#line${at + 1}`, context)) ?? NONE,
     choices: choices.map((choice) => linkChoice(scene, beat.id, choice, index, context)),
@@ -117,9 +121,18 @@ function knowPerson(id: string | undefined, address: string, part: string, conte
 
 function linkInto(into: string, address: string, context: BeatContext): number {
   const entry = context.scope.entry(into)
-  const trouble = 'trouble' in entry ? entry.trouble : entry.kind === 'text' ? undefined : `the word needs a text entry, and "${into}" is a ${entry.kind}`
+  const trouble =
+    'trouble' in entry
+      ? entry.trouble
+      : entry.kind === 'text'
+        ? undefined
+        : `the word needs a text entry, and "${into}" is a ${entry.kind}`
   if (trouble !== undefined) {
-    context.problems.push({ address, part: 'into', message: into === '' ? 'it is not said yet where the word is kept' : trouble })
+    context.problems.push({
+      address,
+      part: 'into',
+      message: into === '' ? 'it is not said yet where the word is kept' : trouble,
+    })
     return -1
   }
   return context.entryOf.get(into)!

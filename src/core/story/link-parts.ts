@@ -33,7 +33,11 @@ export interface PartContext {
   readonly problems: Problem[]
 }
 
-export function linkCondition(source: string | undefined, address: string, context: PartContext): Condition | undefined {
+export function linkCondition(
+  source: string | undefined,
+  address: string,
+  context: PartContext,
+): Condition | undefined {
   if (source === undefined) return undefined
   const parsed = cachedExpression(source)
   const errors = parsed.ok ? checkCondition(parsed.value, context.scope) : [parsed.error]
@@ -47,7 +51,11 @@ export function linkCondition(source: string | undefined, address: string, conte
 
 const NO_EFFECTS: readonly LinkedEffect[] = []
 
-export function linkEffects(sources: readonly string[] | undefined, address: string, context: PartContext): readonly LinkedEffect[] {
+export function linkEffects(
+  sources: readonly string[] | undefined,
+  address: string,
+  context: PartContext,
+): readonly LinkedEffect[] {
   if (sources === undefined || sources.length === 0) return NO_EFFECTS
   const linked: LinkedEffect[] = []
   for (let at = 0; at < sources.length; at += 1) {

@@ -66,16 +66,38 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
 
   const start = beatOf.get(doc.start) ?? -1
   if (start === -1) {
-    const message = doc.start === '' ? 'the story has no first beat yet' : `the first beat, "${doc.start}", does not exist`
+    const message =
+      doc.start === '' ? 'the story has no first beat yet' : `the first beat, "${doc.start}", does not exist`
     problems.push({ address: 'story', part: 'start', message })
   }
   const unique = uniqueIn(problems)
   const promiseUses: Use[] = []
-  const promises = linkPromises(unique(doc.promises, (promise) => promise.id), scopeOf(declared, -1, true), problems, promiseUses)
+  const promises = linkPromises(
+    unique(doc.promises, (promise) => promise.id),
+    scopeOf(declared, -1, true),
+    problems,
+    promiseUses,
+  )
   const routes = unique(doc.routes, (route) => route.id)
   const linked: LinkedStory = {
-    doc, entries, quests, scenes, endings, beats, choices: again ? replaced(before!.choices, changed) : beats.flatMap((beat) => beat.choices), promises, routes, people,
-    entryOf, questOf, endingOf, beatOf, choiceOf, start, problems, promiseUses,
+    doc,
+    entries,
+    quests,
+    scenes,
+    endings,
+    beats,
+    choices: again ? replaced(before!.choices, changed) : beats.flatMap((beat) => beat.choices),
+    promises,
+    routes,
+    people,
+    entryOf,
+    questOf,
+    endingOf,
+    beatOf,
+    choiceOf,
+    start,
+    problems,
+    promiseUses,
   }
   kept.set(linked, { declared, problems: declaredProblems, beats: troubles })
   return linked
@@ -88,7 +110,12 @@ function replaced(choices: readonly LinkedChoice[], changed: readonly LinkedBeat
   return list
 }
 
-function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, problems: Problem[], uses: Use[]): LinkedPromise[] {
+function linkPromises(
+  promises: NonNullable<Story['promises']>,
+  scope: Scope,
+  problems: Problem[],
+  uses: Use[],
+): LinkedPromise[] {
   const linked: LinkedPromise[] = []
   for (const promise of promises) {
     const parts = { ...promise } as unknown as Record<string, unknown>
@@ -96,7 +123,10 @@ function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, pr
     let sound = true
     for (const part of ['holds', 'while', 'first', 'then']) {
       const source = parts[part]
-      const written = promise.kind === 'inOrder' ? part === 'first' || part === 'then' : part === 'holds' || (part === 'while' && promise.kind === 'stillPossible')
+      const written =
+        promise.kind === 'inOrder'
+          ? part === 'first' || part === 'then'
+          : part === 'holds' || (part === 'while' && promise.kind === 'stillPossible')
       if (!written || typeof source !== 'string') continue
       const parsed = cachedExpression(source)
       const errors = parsed.ok ? checkCondition(parsed.value, scope) : [parsed.error]
@@ -109,7 +139,15 @@ function linkPromises(promises: NonNullable<Story['promises']>, scope: Scope, pr
       exprs[part] = parsed.value
       noteReads(parsed.value, promise.id, part, uses)
     }
-    if (sound) linked.push({ id: promise.id, promise, holds: exprs.holds, while: exprs.while, first: exprs.first, then: exprs.then })
+    if (sound)
+      linked.push({
+        id: promise.id,
+        promise,
+        holds: exprs.holds,
+        while: exprs.while,
+        first: exprs.first,
+        then: exprs.then,
+      })
   }
   return linked
 }

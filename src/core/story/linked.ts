@@ -88,7 +88,8 @@ export interface LinkedEffect {
   readonly effect: Effect
 }
 
-export type Road = { readonly kind: 'beat'; readonly beat: number } | { readonly kind: 'return' } | { readonly kind: 'nowhere' }
+export type Road =
+  { readonly kind: 'beat'; readonly beat: number } | { readonly kind: 'return' } | { readonly kind: 'nowhere' }
 
 export interface LinkedRule {
   readonly address: string
@@ -143,7 +144,8 @@ export interface LinkedChoice {
   readonly once: boolean
   readonly shownClosed: boolean
   readonly effects: readonly LinkedEffect[]
-  readonly to: { readonly kind: 'road'; readonly road: Road } | { readonly kind: 'rules'; readonly rules: readonly LinkedRule[] }
+  readonly to:
+    { readonly kind: 'road'; readonly road: Road } | { readonly kind: 'rules'; readonly rules: readonly LinkedRule[] }
 }
 
 export interface LinkedAsk {

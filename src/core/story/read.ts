@@ -57,7 +57,8 @@ function innermost(issue: z.core.$ZodIssue): Place {
 }
 
 function plain(issue: z.core.$ZodIssue): string {
-  if (issue.code === 'invalid_type' && /received undefined/.test(issue.message)) return `this key is missing (expected ${issue.expected})`
+  if (issue.code === 'invalid_type' && /received undefined/.test(issue.message))
+    return `this key is missing (expected ${issue.expected})`
   if (issue.code === 'invalid_union' && 'discriminator' in issue) return `unknown ${String(issue.discriminator)}`
   return issue.message.replace(/^Invalid input: /, '').replace(/^Invalid option: /, '')
 }

@@ -1,8 +1,18 @@
 import type { Choice, Story } from './types'
 
 /** Whether two versions of a story name the same things in the same places; what makes a choice the same can be told. */
-export function sameNames(before: Story, after: Story, sameChoice: (before: Choice, after: Choice) => boolean = sameId): boolean {
-  if (before.cast !== after.cast || before.ledger !== after.ledger || before.quests !== after.quests || before.endings !== after.endings) return false
+export function sameNames(
+  before: Story,
+  after: Story,
+  sameChoice: (before: Choice, after: Choice) => boolean = sameId,
+): boolean {
+  if (
+    before.cast !== after.cast ||
+    before.ledger !== after.ledger ||
+    before.quests !== after.quests ||
+    before.endings !== after.endings
+  )
+    return false
   if (before.scenes.length !== after.scenes.length) return false
   return after.scenes.every((scene, s) => {
     const old = before.scenes[s]!
@@ -12,7 +22,11 @@ export function sameNames(before: Story, after: Story, sameChoice: (before: Choi
       const was = old.beats[at]!
       if (beat === was) return true
       const [choices, others] = [beat.choices ?? [], was.choices ?? []]
-      return beat.id === was.id && choices.length === others.length && choices.every((choice, index) => sameChoice(others[index]!, choice))
+      return (
+        beat.id === was.id &&
+        choices.length === others.length &&
+        choices.every((choice, index) => sameChoice(others[index]!, choice))
+      )
     })
   })
 }

@@ -10,8 +10,13 @@ import type { Story } from './types'
 
 const id = z
   .string()
-  .regex(/^[a-z][a-z0-9_]{0,63}$/, { abort: true, error: 'an id starts with a small letter and has only small letters, digits and _ (64 at most)' })
-  .refine((text) => idTrouble(text) === undefined, { error: (issue) => idTrouble(String(issue.input)) ?? 'a reserved word' })
+  .regex(/^[a-z][a-z0-9_]{0,63}$/, {
+    abort: true,
+    error: 'an id starts with a small letter and has only small letters, digits and _ (64 at most)',
+  })
+  .refine((text) => idTrouble(text) === undefined, {
+    error: (issue) => idTrouble(String(issue.input)) ?? 'a reserved word',
+  })
 
 const notes = z.string().optional()
 const integer = z.int('expected a whole number within ±(2^53 − 1)')
@@ -27,13 +32,25 @@ const person = z.looseObject({ id, name: z.string(), colour: z.string().optional
 const entryBase = { id, group: z.string().optional(), notes }
 export const entrySchema = z.discriminatedUnion('kind', [
   z.looseObject({ ...entryBase, kind: z.literal('flag'), initial: z.boolean().optional() }),
-  z.looseObject({ ...entryBase, kind: z.literal('switch'), positions: z.array(z.string()), initial: z.string().optional(), meanings: z.record(z.string(), z.string()).optional() }),
+  z.looseObject({
+    ...entryBase,
+    kind: z.literal('switch'),
+    positions: z.array(z.string()),
+    initial: z.string().optional(),
+    meanings: z.record(z.string(), z.string()).optional(),
+  }),
   z.looseObject({ ...entryBase, kind: z.literal('counter'), min: integer, max: integer, initial: integer.optional() }),
   z.looseObject({ ...entryBase, kind: z.literal('item'), max: integer, initial: integer.optional() }),
   z.looseObject({ ...entryBase, kind: z.literal('text'), initial: z.string().optional() }),
 ])
 
-const stage = z.looseObject({ id, name: z.string(), outcome: z.enum(['success', 'failure']).optional(), journal: z.string().optional(), notes })
+const stage = z.looseObject({
+  id,
+  name: z.string(),
+  outcome: z.enum(['success', 'failure']).optional(),
+  journal: z.string().optional(),
+  notes,
+})
 const quest = z.looseObject({
   id,
   name: z.string(),
@@ -105,13 +122,22 @@ export const beatSchema = z
   .superRefine((beat, context) => {
     const refuse = (key: string, message: string) => context.addIssue({ code: 'custom', path: [key], message })
     const choices = beat.choices !== undefined && beat.choices.length > 0
-    if (beat.ending !== undefined && choices) refuse('choices', 'a beat that is an ending has no choices; keep one of them')
-    if (beat.ending !== undefined && beat.ask !== undefined) refuse('ask', 'a beat that is an ending asks for no word; keep one of them')
+    if (beat.ending !== undefined && choices)
+      refuse('choices', 'a beat that is an ending has no choices; keep one of them')
+    if (beat.ending !== undefined && beat.ask !== undefined)
+      refuse('ask', 'a beat that is an ending asks for no word; keep one of them')
     if (beat.ask !== undefined && choices) refuse('choices', 'a beat asks for a word or offers choices, not both')
-    if (beat.ending !== undefined && (beat.onward?.length ?? 0) > 0) refuse('onward', 'a beat that is an ending does not go on; keep one of them')
+    if (beat.ending !== undefined && (beat.onward?.length ?? 0) > 0)
+      refuse('onward', 'a beat that is an ending does not go on; keep one of them')
   })
 
-const scene = z.looseObject({ id, title: z.string(), ledger: z.array(entrySchema).optional(), beats: z.array(beatSchema), notes })
+const scene = z.looseObject({
+  id,
+  title: z.string(),
+  ledger: z.array(entrySchema).optional(),
+  beats: z.array(beatSchema),
+  notes,
+})
 
 export const promiseSchema = z.discriminatedUnion('kind', [
   z.looseObject({ id, kind: z.literal('never'), holds: z.string(), notes }),

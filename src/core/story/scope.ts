@@ -2,7 +2,10 @@ import type { Scope } from '../expression/check'
 import type { EntryKind } from './types'
 import type { LinkedEntry, LinkedQuest } from './linked'
 
-const TYPES = { flag: 'bool', switch: 'string', counter: 'int', item: 'int', text: 'string' } as const satisfies Record<EntryKind, string>
+const TYPES = { flag: 'bool', switch: 'string', counter: 'int', item: 'int', text: 'string' } as const satisfies Record<
+  EntryKind,
+  string
+>
 
 /** The names of a story that are declared once and for all, before its beats are linked. */
 export interface Declared {
@@ -26,7 +29,11 @@ export function scopeOf(declared: Declared, scene: number, promise = false): Sco
       if (entry.scene !== -1 && entry.scene !== scene) {
         return { trouble: `"${id}" lives only inside the scene "${scenes[entry.scene]!.id}"` }
       }
-      return { kind: entry.kind, type: TYPES[entry.kind], ...(entry.kind === 'switch' ? { positions: entry.positions } : {}) }
+      return {
+        kind: entry.kind,
+        type: TYPES[entry.kind],
+        ...(entry.kind === 'switch' ? { positions: entry.positions } : {}),
+      }
     },
     quest: (id) => quests[declared.questOf.get(id) ?? -1]?.stages,
     hasBeat: (address) => declared.beatOf.has(address),

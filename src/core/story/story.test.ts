@@ -17,33 +17,68 @@ const base = {
   scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here' }] }],
 }
 
-const withBeat = (beat: object) => ({ ...base, scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', ...beat }] }] })
+const withBeat = (beat: object) => ({
+  ...base,
+  scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', ...beat }] }],
+})
 
 test.each([
   ['no JSON', '{"title": ', 'not JSON'],
   ['another version', { ...base, paperCompass: 2 }, 'format version 1'],
   ['a missing key', { ...base, start: undefined }, 'start: this key is missing'],
   ['a language that is none', { ...base, language: '??' }, 'language tag'],
-  ['an id with a capital', { ...base, cast: [{ id: 'Odile', name: 'Odile' }] }, 'cast[0].id (Odile): an id starts with a small letter'],
+  [
+    'an id with a capital',
+    { ...base, cast: [{ id: 'Odile', name: 'Odile' }] },
+    'cast[0].id (Odile): an id starts with a small letter',
+  ],
   ['a reserved id', { ...base, ledger: [{ id: 'quest_fee', kind: 'flag' }] }, 'reserved word'],
   ['an unknown kind', { ...base, ledger: [{ id: 'fee', kind: 'purse' }] }, 'ledger[0].kind (fee)'],
   ['a fraction', { ...base, ledger: [{ id: 'fee', kind: 'item', max: 1.5 }] }, 'ledger[0].max (fee)'],
-  ['a number beyond the exact ones', { ...base, ledger: [{ id: 'fee', kind: 'item', max: 2 ** 53 }] }, 'ledger[0].max (fee)'],
-  ['an ending with choices', withBeat({ ending: 'home', choices: [{ id: 'go', text: 'Go', to: '' }] }), 'scenes[0].beats[0].choices (quay.here): a beat that is an ending has no choices'],
+  [
+    'a number beyond the exact ones',
+    { ...base, ledger: [{ id: 'fee', kind: 'item', max: 2 ** 53 }] },
+    'ledger[0].max (fee)',
+  ],
+  [
+    'an ending with choices',
+    withBeat({ ending: 'home', choices: [{ id: 'go', text: 'Go', to: '' }] }),
+    'scenes[0].beats[0].choices (quay.here): a beat that is an ending has no choices',
+  ],
   ['an ending that goes on', withBeat({ ending: 'home', onward: [{ to: '' }] }), 'does not go on'],
-  ['a word and choices', withBeat({ ask: { into: 'x', prompt: '' }, choices: [{ id: 'go', text: 'Go', to: '' }] }), 'not both'],
-  ['a group with a gate', withBeat({ lines: [{ firstOf: [], when: 'true' }] }), 'lines[0].when (quay.here): a firstOf group has no condition'],
+  [
+    'a word and choices',
+    withBeat({ ask: { into: 'x', prompt: '' }, choices: [{ id: 'go', text: 'Go', to: '' }] }),
+    'not both',
+  ],
+  [
+    'a group with a gate',
+    withBeat({ lines: [{ firstOf: [], when: 'true' }] }),
+    'lines[0].when (quay.here): a firstOf group has no condition',
+  ],
   ['a variant with effects', withBeat({ lines: [{ firstOf: [{ lines: [], do: [] }] }] }), 'a variant has no effects'],
-  ['a group in a variant', withBeat({ lines: [{ firstOf: [{ lines: [{ firstOf: [] }] }] }] }), 'lines[0].firstOf[0].lines[0]'],
+  [
+    'a group in a variant',
+    withBeat({ lines: [{ firstOf: [{ lines: [{ firstOf: [] }] }] }] }),
+    'lines[0].firstOf[0].lines[0]',
+  ],
   ['a rule with several roads', withBeat({ onward: [{ to: ['quay.here'] }] }), 'a rule leads to one beat'],
-  ['a promise without its parts', { ...base, promises: [{ id: 'p', kind: 'inOrder', first: 'true' }] }, 'promises[0].then'],
+  [
+    'a promise without its parts',
+    { ...base, promises: [{ id: 'p', kind: 'inOrder', first: 'true' }] },
+    'promises[0].then',
+  ],
 ])('%s is refused, with the place and the reason', (_name, document, reason) => {
   const read = readStory(typeof document === 'string' ? document : JSON.stringify(document))
   expect(read.ok ? '' : read.error.map(({ where, message }) => `${where}: ${message}`).join('\n')).toContain(reason)
 })
 
 test('a document comes back as it was, unknown keys too', () => {
-  const text = writeStory({ ...base, mood: ['blue'], scenes: [{ ...base.scenes[0]!, tint: 3, beats: [{ id: 'here', sound: { rain: true } }] }] } as never)
+  const text = writeStory({
+    ...base,
+    mood: ['blue'],
+    scenes: [{ ...base.scenes[0]!, tint: 3, beats: [{ id: 'here', sound: { rain: true } }] }],
+  } as never)
   const read = readStory(`\uFEFF${text}`)
   expect(read.ok && writeStory(read.value)).toBe(text)
 })
@@ -53,20 +88,40 @@ test('problems have their address and part, and of double ids the first counts',
     ...base,
     paperCompass: 1,
     start: '',
-    cast: [{ id: 'odile', name: 'Odile' }, { id: 'odile', name: 'Second' }],
+    cast: [
+      { id: 'odile', name: 'Odile' },
+      { id: 'odile', name: 'Second' },
+    ],
     ledger: [
       { id: 'tide', kind: 'counter', min: 0, max: 3, initial: 9 },
       { id: 'lamp', kind: 'switch', positions: ['dark', 'dark'] },
       { id: 'rope', kind: 'item', max: -1 },
     ],
-    quests: [{ id: 'dig', name: 'Dig', stages: [{ id: 'done', name: 'Done' }], moves: [['unstarted', 'done'], ['done', 'gone']] }],
+    quests: [
+      {
+        id: 'dig',
+        name: 'Dig',
+        stages: [{ id: 'done', name: 'Done' }],
+        moves: [
+          ['unstarted', 'done'],
+          ['done', 'gone'],
+        ],
+      },
+    ],
     scenes: [
       {
         id: 'quay',
         title: 'Quay',
-        ledger: [{ id: 'own', kind: 'flag' }, { id: 'tide', kind: 'flag' }],
+        ledger: [
+          { id: 'own', kind: 'flag' },
+          { id: 'tide', kind: 'flag' },
+        ],
         beats: [
-          { id: 'here', lines: [{ speaker: 'nobody', text: '{gone}' }], choices: [{ id: 'go', text: 'Go', who: 'nobody', do: ['tide = 1', 'tide =='], to: [{ to: 'quay.gone' }] }] },
+          {
+            id: 'here',
+            lines: [{ speaker: 'nobody', text: '{gone}' }],
+            choices: [{ id: 'go', text: 'Go', who: 'nobody', do: ['tide = 1', 'tide =='], to: [{ to: 'quay.gone' }] }],
+          },
           { id: 'ask', ask: { into: 'tide', prompt: '{' }, onward: [{ when: 'own', to: 'return' }] },
           { id: 'here', ending: 'gone' },
         ],
@@ -77,9 +132,24 @@ test('problems have their address and part, and of double ids the first counts',
   })
   expect(story.problems.map(({ address, part }) => `${address} ${part}`).sort()).toEqual(
     [
-      'story start', 'odile id', 'tide initial', 'tide id', 'lamp positions', 'rope max', 'dig moves2', 'quay.here id', 'quay.here#line1 speaker',
-      'quay.here#line1 text', 'quay.here.go who', 'quay.here.go do2', 'quay.here.go#1 to', 'quay.ask into', 'quay.ask prompt', 'mill.other ending',
-      'mill.other#arrive1 when', 'p holds',
+      'story start',
+      'odile id',
+      'tide initial',
+      'tide id',
+      'lamp positions',
+      'rope max',
+      'dig moves2',
+      'quay.here id',
+      'quay.here#line1 speaker',
+      'quay.here#line1 text',
+      'quay.here.go who',
+      'quay.here.go do2',
+      'quay.here.go#1 to',
+      'quay.ask into',
+      'quay.ask prompt',
+      'mill.other ending',
+      'mill.other#arrive1 when',
+      'p holds',
     ].sort(),
   )
   expect(story.beats.map(({ address }) => address)).toEqual(['quay.here', 'quay.ask', 'mill.other'])
@@ -100,9 +170,17 @@ test('every change is undone by its inverse, survives being sent, and is refused
       story = applied.value.story
     }
   }
-  const gone = applyChange(randomStory(1), { op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'never_was', at: 0, item: { id: 'never_was' } })
+  const gone = applyChange(randomStory(1), {
+    op: 'replace',
+    in: { list: 'beats', scene: 's0' },
+    id: 'never_was',
+    at: 0,
+    item: { id: 'never_was' },
+  })
   expect(gone).toMatchObject({ ok: false, error: expect.stringContaining('"never_was" is not there any more') })
-  expect(readChange({ op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'x', at: 0, item: { id: 'Bad' } }).ok).toBe(false)
+  expect(
+    readChange({ op: 'replace', in: { list: 'beats', scene: 's0' }, id: 'x', at: 0, item: { id: 'Bad' } }).ok,
+  ).toBe(false)
   expect(readChange({ op: 'set-story', values: { title: null } }).ok).toBe(false)
 })
 
@@ -132,6 +210,12 @@ function reworded(story: Story, pick: number): Change {
   if (scene === undefined) return { op: 'set-story', values: { title: 'Empty' } }
   const at = pick % scene.beats.length
   const beat = scene.beats[at]!
-  const item: Beat = { ...beat, lines: [{ text: 'Edited {nobody}.', when: 'nothing == 3' }, ...(beat.lines ?? [])], ...(beat.choices === undefined ? {} : { choices: beat.choices.map((choice) => ({ ...choice, to: pick % 2 === 0 ? '' : 's0.b1' })) }) }
+  const item: Beat = {
+    ...beat,
+    lines: [{ text: 'Edited {nobody}.', when: 'nothing == 3' }, ...(beat.lines ?? [])],
+    ...(beat.choices === undefined
+      ? {}
+      : { choices: beat.choices.map((choice) => ({ ...choice, to: pick % 2 === 0 ? '' : 's0.b1' })) }),
+  }
   return { op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item }
 }

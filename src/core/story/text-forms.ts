@@ -15,7 +15,12 @@ export type TextPart =
   | { readonly kind: 'words'; readonly text: string }
   | { readonly kind: 'value'; readonly argument: TextArgument }
   | { readonly kind: 'count' }
-  | { readonly kind: 'forms'; readonly argument: TextArgument; readonly plural: boolean; readonly forms: readonly TextForm[] }
+  | {
+      readonly kind: 'forms'
+      readonly argument: TextArgument
+      readonly plural: boolean
+      readonly forms: readonly TextForm[]
+    }
 
 /** The parts of a text; undefined when it can't be read, or when it is nothing but words. */
 export function textParts(source: string): readonly TextPart[] | undefined {
@@ -40,9 +45,18 @@ function partOf(element: MessageFormatElement): TextPart {
         kind: 'forms',
         argument: textArgument(element.value),
         plural: element.type === TYPE.plural,
-        forms: Object.entries(element.options).map(([key, { value, location }]) => ({ key, start: location!.start.offset + 1, end: location!.end.offset - 1, parts: value.map(partOf) })),
+        forms: Object.entries(element.options).map(([key, { value, location }]) => ({
+          key,
+          start: location!.start.offset + 1,
+          end: location!.end.offset - 1,
+          parts: value.map(partOf),
+        })),
       }
-    default:
+    case TYPE.argument:
+    case TYPE.date:
+    case TYPE.number:
+    case TYPE.tag:
+    case TYPE.time:
       return { kind: 'value', argument: textArgument(element.value) }
   }
 }

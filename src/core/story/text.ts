@@ -1,4 +1,10 @@
-import { parse, TYPE, type LiteralElement, type MessageFormatElement, type PoundElement } from '@formatjs/icu-messageformat-parser'
+import {
+  parse,
+  TYPE,
+  type LiteralElement,
+  type MessageFormatElement,
+  type PoundElement,
+} from '@formatjs/icu-messageformat-parser'
 import { fail, ok, type Result } from '../base/result'
 import type { Scope } from '../expression/check'
 
@@ -13,7 +19,7 @@ const WITH_NAMES = /^(?:[^{}']|\{[a-z]\w*\})*$/
 /** The parts of such a text, as the parser gives them; nearly all texts that show something are of this kind. */
 function wordsAndNames(source: string): MessageFormatElement[] {
   const parts: MessageFormatElement[] = []
-  for (let at = 0; at < source.length; ) {
+  for (let at = 0; at < source.length;) {
     const open = source.indexOf('{', at)
     if (open !== at) parts.push({ type: TYPE.literal, value: open === -1 ? source.slice(at) : source.slice(at, open) })
     if (open === -1) break
@@ -81,15 +87,20 @@ export interface TextArgument {
 }
 
 export function textArgument(name: string): TextArgument {
-  return name.startsWith(QUEST_ARGUMENT) ? { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) } : { of: 'entry', id: name }
+  return name.startsWith(QUEST_ARGUMENT)
+    ? { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) }
+    : { of: 'entry', id: name }
 }
 
 /** The parts of a text that show or choose by something, forms of forms included, in order of appearance. */
-function* namingParts(elements: readonly MessageFormatElement[]): Generator<Exclude<MessageFormatElement, LiteralElement | PoundElement>> {
+function* namingParts(
+  elements: readonly MessageFormatElement[],
+): Generator<Exclude<MessageFormatElement, LiteralElement | PoundElement>> {
   for (const part of elements) {
     if (part.type === TYPE.literal || part.type === TYPE.pound) continue
     yield part
-    if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) yield* namingParts(option.value)
+    if (part.type === TYPE.select || part.type === TYPE.plural)
+      for (const option of Object.values(part.options)) yield* namingParts(option.value)
   }
 }
 

@@ -217,5 +217,7 @@ export function isGroup(line: Line): line is VariantGroup {
 
 /** Every line of a beat, those of variants too. */
 export function linesOf(beat: Beat): PlainLine[] {
-  return (beat.lines ?? []).flatMap((line) => (isGroup(line) ? line.firstOf.flatMap((variant) => variant.lines) : [line]))
+  return (beat.lines ?? []).flatMap((line) =>
+    isGroup(line) ? line.firstOf.flatMap((variant) => variant.lines) : [line],
+  )
 }

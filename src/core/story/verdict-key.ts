@@ -31,8 +31,11 @@ export function sameVerdicts(a: Story, b: Story): boolean {
     a.scenes.every((scene, index) => {
       const other = b.scenes[index]!
       if (scene === other) return true
-      if (scene.id !== other.id || scene.ledger !== other.ledger || scene.beats.length !== other.beats.length) return false
-      return scene.beats.every((beat, at) => beat === other.beats[at] || beatVerdictKey(beat) === beatVerdictKey(other.beats[at]!))
+      if (scene.id !== other.id || scene.ledger !== other.ledger || scene.beats.length !== other.beats.length)
+        return false
+      return scene.beats.every(
+        (beat, at) => beat === other.beats[at] || beatVerdictKey(beat) === beatVerdictKey(other.beats[at]!),
+      )
     })
   )
 }

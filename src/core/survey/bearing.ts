@@ -50,8 +50,19 @@ export class Bearings {
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
       const seen = passed.values.get(slot.index)
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
-      const values = seen && [...seen].filter((value) => value < named).sort((a, b) => a - b).map((value) => slotValue(story, slot, value)).sort(byValue)
-      return { of, id, values, ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}) }
+      const values =
+        seen &&
+        [...seen]
+          .filter((value) => value < named)
+          .sort((a, b) => a - b)
+          .map((value) => slotValue(story, slot, value))
+          .sort(byValue)
+      return {
+        of,
+        id,
+        values,
+        ...(seen !== undefined && [...seen].some((value) => value >= named) ? { anyWord: true } : {}),
+      }
     }
     const relevant = story.entries.filter((entry) => entry.scene === -1 || entry.scene === story.beats[beat]!.scene)
     return {
@@ -71,9 +82,13 @@ export class Bearings {
     const { search, story } = this.survey
     const values = new Map(live.map((slot) => [slot, new Set<number>()]))
     const outcomes: number[] = []
-    this.pass(beat, () => {
-      for (const [slot, seen] of values) seen.add(search.values[slot]!)
-    }, outcomes)
+    this.pass(
+      beat,
+      () => {
+        for (const [slot, seen] of values) seen.add(search.values[slot]!)
+      },
+      outcomes,
+    )
     return { values, endings: story.endings.map((_, ending) => this.share(ending, outcomes)) }
   }
 

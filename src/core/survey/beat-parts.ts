@@ -6,7 +6,10 @@ import type { PartKind } from './part-kinds'
  * `word` is what it is called in a message. So many of the parts that follow lie `within` one:
  * they are not come to where it is not.
  */
-export function eachPart(beat: LinkedBeat, hear: (kind: PartKind, address: string, word: string, within: number) => void): void {
+export function eachPart(
+  beat: LinkedBeat,
+  hear: (kind: PartKind, address: string, word: string, within: number) => void,
+): void {
   // everything follows the beat, and all of it lies in it
   hear('beat', beat.address, 'beat', Infinity)
   const rules = (list: readonly LinkedRule[], kind: PartKind, word: string) => {

@@ -171,7 +171,19 @@ export class Compiler {
         return all[ofVisits[this.story.beatOf.get(expr.beat)!]!]
       case 'taken':
         return all[ofTaken[this.story.choiceOf.get(expr.choice)!]!]
-      default:
+      case 'and':
+      case 'arithmetic':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'int':
+      case 'negate':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'string':
         return undefined
     }
   }
@@ -182,14 +194,19 @@ export class Compiler {
   }
 
   /** The stage that is set, the mark of its being reached (or -1), and by the stage it was at the mark of an undeclared move (or -1). */
-  stageMarks(id: string, value: Expr): { readonly stage: number; readonly reached: number; readonly moves: readonly number[] } {
+  stageMarks(
+    id: string,
+    value: Expr,
+  ): { readonly stage: number; readonly reached: number; readonly moves: readonly number[] } {
     const { marks, story } = this
     const quest = story.quests[story.questOf.get(id)!]!
     const stageId = value.kind === 'string' ? value.value : ''
     const stage = quest.stages.indexOf(stageId)
     const reached = stage === 0 ? -1 : marks.number('stage', `${id}.${stageId}`)
     const moves = quest.stages.map((from, index) =>
-      quest.moves === undefined || index === stage || quest.moves.has(`${from}>${stageId}`) ? -1 : marks.number('move', id, from, stageId),
+      quest.moves === undefined || index === stage || quest.moves.has(`${from}>${stageId}`)
+        ? -1
+        : marks.number('move', id, from, stageId),
     )
     return { stage, reached, moves }
   }
@@ -320,7 +337,18 @@ export class Compiler {
         }
       }
       // falls through: anything else is no number
-      default:
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
         throw new Error('internal: an unchecked number was compiled')
     }
   }
@@ -344,7 +372,8 @@ export class Compiler {
 
   /** Between which numbers the expression stays; infinite when some part may be more or less than `most`. */
   private bounds(expr: Expr, most: number): [number, number] {
-    const exact = (low: number, high: number): [number, number] => (low >= -most && high <= most ? [low, high] : [-Infinity, Infinity])
+    const exact = (low: number, high: number): [number, number] =>
+      low >= -most && high <= most ? [low, high] : [-Infinity, Infinity]
     switch (expr.kind) {
       case 'int':
         return exact(expr.value, expr.value)
@@ -367,7 +396,18 @@ export class Compiler {
         const products = [a * c, a * d, b * c, b * d]
         return exact(Math.min(...products), Math.max(...products))
       }
-      default:
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
         return [-Infinity, Infinity]
     }
   }
@@ -386,7 +426,16 @@ export class Compiler {
         const { kind } = this.story.entries[this.story.entryOf.get(expr.id)!]!
         return kind === 'flag' ? 'bool' : kind === 'switch' || kind === 'text' ? 'string' : 'int'
       }
-      default:
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'taken':
         return 'bool'
     }
   }

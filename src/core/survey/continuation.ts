@@ -41,7 +41,7 @@ function toEnds(search: Search): Int32Array {
 /** States from one to the nearest end, each nearer than the one before. */
 function onward(search: Search, from: number, distances: Int32Array): number[] {
   const path = [from]
-  for (let state = from; distances[state]! > 0; ) {
+  for (let state = from; distances[state]! > 0;) {
     let edge = search.rowStart(state)
     for (;;) {
       const next = search.successor(edge)

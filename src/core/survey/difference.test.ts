@@ -21,7 +21,9 @@ test('what one survey says and another does not is told once, turned round the o
     const back = surveyDifference(after, before)
     for (const what of REACHABLE) {
       expect(there.lost[what]).toEqual(back.won[what])
-      expect(Object.keys(before.reached[what]).filter((id) => after.reached[what][id] === undefined)).toEqual(there.lost[what])
+      expect(Object.keys(before.reached[what]).filter((id) => after.reached[what][id] === undefined)).toEqual(
+        there.lost[what],
+      )
     }
     expect(there.appeared).toEqual(back.settled)
     expect(there.settled).toEqual(back.appeared)
@@ -34,6 +36,12 @@ test('what was not decided is not called lost', () => {
   const story = linkStory(randomStory(7, 'tiny'))
   const full = surveyStory(story)
   const reached = { ...full.reached, beats: {} }
-  const cut = { ...full, complete: false, reached, unreached: { ...full.unreached, beats: [] }, undecided: { ...full.undecided, beats: Object.keys(full.reached.beats) } }
+  const cut = {
+    ...full,
+    complete: false,
+    reached,
+    unreached: { ...full.unreached, beats: [] },
+    undecided: { ...full.undecided, beats: Object.keys(full.reached.beats) },
+  }
   expect(surveyDifference(full, cut).lost.beats).toEqual([])
 })

@@ -9,14 +9,23 @@ export interface SurveyDifference {
   /** Findings that are there only after, and only before. */
   readonly appeared: readonly Finding[]
   readonly settled: readonly Finding[]
-  readonly promises: readonly { readonly id: string; readonly before: PromiseVerdict['verdict'] | undefined; readonly after: PromiseVerdict['verdict'] | undefined }[]
+  readonly promises: readonly {
+    readonly id: string
+    readonly before: PromiseVerdict['verdict'] | undefined
+    readonly after: PromiseVerdict['verdict'] | undefined
+  }[]
 }
 
 export function surveyDifference(before: SurveyResult, after: SurveyResult): SurveyDifference {
   const only = (one: SurveyResult, other: SurveyResult) =>
     Object.fromEntries(
       // what is not there at all is no more reached than what is on no route
-      REACHABLE.map((what) => [what, Object.keys(one.reached[what]).filter((id) => other.reached[what][id] === undefined && !other.undecided[what].includes(id))]),
+      REACHABLE.map((what) => [
+        what,
+        Object.keys(one.reached[what]).filter(
+          (id) => other.reached[what][id] === undefined && !other.undecided[what].includes(id),
+        ),
+      ]),
     ) as Record<Reachable, string[]>
   const name = (finding: Finding) => JSON.stringify([finding.kind, finding.key])
   const without = (findings: readonly Finding[], others: readonly Finding[]) => {
@@ -38,5 +47,8 @@ export function surveyDifference(before: SurveyResult, after: SurveyResult): Sur
 /** Whether the two surveys say the same. */
 export function isSame(difference: SurveyDifference): boolean {
   const { lost, won, appeared, settled, promises } = difference
-  return REACHABLE.every((what) => lost[what].length === 0 && won[what].length === 0) && appeared.length + settled.length + promises.length === 0
+  return (
+    REACHABLE.every((what) => lost[what].length === 0 && won[what].length === 0) &&
+    appeared.length + settled.length + promises.length === 0
+  )
 }

@@ -15,7 +15,7 @@ export function saying({ rest, onward, arrival, ways }: Digest, about: (thing: n
 /** Steps without those about other things. */
 function stepsAbout(steps: readonly number[], about: (thing: number) => boolean): number[] {
   const kept: number[] = []
-  for (let at = 0; at < steps.length; ) {
+  for (let at = 0; at < steps.length;) {
     const step = steps[at]!
     const inner = step === STEP.aside || step === STEP.variant
     const next = at + (inner ? 2 + steps[at + 1]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
@@ -24,7 +24,8 @@ function stepsAbout(steps: readonly number[], about: (thing: number) => boolean)
       kept.push(step, within.length, ...within)
     } else {
       const things = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
-      if (step === STEP.base || step === STEP.go || step === STEP.goBack || things.some(about)) kept.push(...steps.slice(at, next))
+      if (step === STEP.base || step === STEP.go || step === STEP.goBack || things.some(about))
+        kept.push(...steps.slice(at, next))
     }
     at = next
   }
@@ -32,4 +33,12 @@ function stepsAbout(steps: readonly number[], about: (thing: number) => boolean)
 }
 
 /** Numbers of a step with its operands, for those that always have as many. */
-const LENGTHS: Readonly<Record<number, number>> = { [STEP.read]: 2, [STEP.shown]: 2, [STEP.kill]: 2, [STEP.stage]: 4, [STEP.base]: 1, [STEP.go]: 2, [STEP.goBack]: 1 }
+const LENGTHS: Readonly<Record<number, number>> = {
+  [STEP.read]: 2,
+  [STEP.shown]: 2,
+  [STEP.kill]: 2,
+  [STEP.stage]: 4,
+  [STEP.base]: 1,
+  [STEP.go]: 2,
+  [STEP.goBack]: 1,
+}

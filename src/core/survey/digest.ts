@@ -1,6 +1,16 @@
 import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { Expr } from '../expression/ast'
-import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, LinkedText, Road } from '../story/linked'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedStory,
+  LinkedText,
+  Road,
+} from '../story/linked'
 import { textArgument } from '../story/text'
 import { EFFECT, STEP } from './digest-steps'
 import { Scratch } from './scratch'
@@ -31,7 +41,11 @@ export interface Digest {
   readonly entriesWritten: readonly number[]
   readonly effects: readonly { readonly effect: LinkedEffect['effect']; readonly owner: string }[]
   /** Where words are told apart: conditions and values that name a text entry, effects on one, texts that choose between forms. */
-  readonly wording: { readonly exprs: readonly Expr[]; readonly effects: readonly { readonly entry: string; readonly value: Expr }[]; readonly texts: readonly LinkedText[] }
+  readonly wording: {
+    readonly exprs: readonly Expr[]
+    readonly effects: readonly { readonly entry: string; readonly value: Expr }[]
+    readonly texts: readonly LinkedText[]
+  }
   /** At most so many marks. */
   readonly marks: number
 }
@@ -119,7 +133,8 @@ class Reader {
     this.nameAll(ways.choices)
     this.nameAll(ways.onward)
     for (let at = 0; at < ways.body.length; at += 1) this.named.include(ways.body[at]!)
-    for (let at = 0; at < beat.choices.length; at += 1) if (beat.choices[at]!.once) this.takenRead.push(beat.choices[at]!.index)
+    for (let at = 0; at < beat.choices.length; at += 1)
+      if (beat.choices[at]!.once) this.takenRead.push(beat.choices[at]!.index)
     eachOwner(beat, this.owner)
     const effects: Effects = copied(this.effects)
     for (let at = 0; at < effects.length; at += 1) {
@@ -138,7 +153,13 @@ class Reader {
     eachText(beat, this.text)
     const wording = this.wording(effects)
     return {
-      things: this.named.take(), rest, onward, arrival, ways, effects, wording,
+      things: this.named.take(),
+      rest,
+      onward,
+      arrival,
+      ways,
+      effects,
+      wording,
       marks: this.marks,
       visitsRead: copied(this.visitsRead),
       takenRead: this.takenRead.take(),
@@ -189,9 +210,17 @@ class Reader {
       this.targets(choice.effects)
       const before = sets.take()
       if (choice.to.kind === 'road') this.way(choices, choice.to.road, before, NONE)
-      else for (let rule = 0; rule < choice.to.rules.length; rule += 1) this.way(choices, choice.to.rules[rule]!.to, before, choice.to.rules[rule]!.effects)
+      else
+        for (let rule = 0; rule < choice.to.rules.length; rule += 1)
+          this.way(choices, choice.to.rules[rule]!.to, before, choice.to.rules[rule]!.effects)
     }
-    return { redirects: this.waysOf(beat.redirects), body, choices, into: beat.ask === undefined ? -1 : beat.ask.into, onward: this.waysOf(beat.onward) }
+    return {
+      redirects: this.waysOf(beat.redirects),
+      body,
+      choices,
+      into: beat.ask === undefined ? -1 : beat.ask.into,
+      onward: this.waysOf(beat.onward),
+    }
   }
 
   private waysOf(rules: readonly LinkedRule[]): readonly Way[] {
@@ -215,7 +244,9 @@ class Reader {
 
   /** The thing that an effect sets. */
   private target({ effect }: LinkedEffect): number {
-    return effect.kind === 'stage' ? this.things.quest + this.story.questOf.get(effect.quest)! : this.story.entryOf.get(effect.entry)!
+    return effect.kind === 'stage'
+      ? this.things.quest + this.story.questOf.get(effect.quest)!
+      : this.story.entryOf.get(effect.entry)!
   }
 
   private asked(expr: Expr): void {
@@ -223,7 +254,12 @@ class Reader {
     this.asksForCounts = false
     eachThing(this.story, this.things, expr, this.askedThing)
     if (!this.asksForCounts) return
-    askedFor(this.story, expr, (beat, most) => this.visitsRead.push({ beat, most }), (choice) => this.takenRead.push(choice))
+    askedFor(
+      this.story,
+      expr,
+      (beat, most) => this.visitsRead.push({ beat, most }),
+      (choice) => this.takenRead.push(choice),
+    )
   }
 
   private readonly askedThing = (thing: number): void => {
@@ -240,20 +276,27 @@ class Reader {
       }
       const { of, id } = textArgument(part.value)
       if (of === 'entry') this.entriesRead.include(this.story.entryOf.get(id)!)
-      if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) this.shownEntries(option.value)
+      if (part.type === TYPE.select || part.type === TYPE.plural)
+        for (const option of Object.values(part.options)) this.shownEntries(option.value)
     }
   }
 
   private wording(effects: Effects): Digest['wording'] {
     const { story, things, named } = this
     const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
-    const forms = this.texts.filter(({ parsed }) => parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag))
+    const forms = this.texts.filter(({ parsed }) =>
+      parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag),
+    )
     let namesText = false
     for (let at = 0; at < named.length && !namesText; at += 1) namesText = isText(named.at(at))
     if (forms.length === 0 && !namesText) return NO_WORDING
     const exprs = this.exprs.filter((expr) => readsText(story, things, expr))
     for (const { effect } of effects) if (readsText(story, things, effect.value)) exprs.push(effect.value)
-    const written = effects.flatMap(({ effect }) => (effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry)) ? [{ entry: effect.entry, value: effect.value }] : []))
+    const written = effects.flatMap(({ effect }) =>
+      effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry))
+        ? [{ entry: effect.entry, value: effect.value }]
+        : [],
+    )
     return forms.length + exprs.length + written.length === 0 ? NO_WORDING : { exprs, effects: written, texts: forms }
   }
 
@@ -362,7 +405,9 @@ class Reader {
       named.include(entry)
       steps.push(STEP.effect)
       steps.push(entry)
-      steps.push(effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther)
+      steps.push(
+        effect.kind !== 'set' ? EFFECT.change : effect.value.kind === 'int' ? EFFECT.setLiteral : EFFECT.setOther,
+      )
       steps.push(maybe ? 1 : 0)
       steps.push(this.effectCount)
       steps.push(0)
@@ -398,7 +443,8 @@ class Reader {
       this.named.include(thing)
       this.steps.push(STEP.shown)
       this.steps.push(thing)
-      if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) this.shownParts(option.value)
+      if (part.type === TYPE.select || part.type === TYPE.plural)
+        for (const option of Object.values(part.options)) this.shownParts(option.value)
     }
   }
 

@@ -9,7 +9,11 @@ export function inDocumentOrder<T>(story: LinkedStory, list: readonly T[], addre
     const address = addressOf(one)
     const place = splitAddress(address)
     const beat = (place && story.beatOf.get(`${place.scene}.${place.beat}`)) ?? -1
-    return { one, beat, part: beat === -1 ? -1 : ownersOf(story.beats[beat]!).findIndex((owner) => owner.address === address) }
+    return {
+      one,
+      beat,
+      part: beat === -1 ? -1 : ownersOf(story.beats[beat]!).findIndex((owner) => owner.address === address),
+    }
   })
   return placed.sort((a, b) => a.beat - b.beat || a.part - b.part).map(({ one }) => one)
 }

@@ -20,10 +20,16 @@ function edited(story: Story, random: Random): Story {
     const list = beat.choices ?? []
     const at = random.below(Math.max(1, list.length))
     const choice = list[at]
-    const put = (keys: object): Beat => ({ ...beat, choices: list.map((one, index) => (index === at ? { ...one, ...keys } : one)) })
+    const put = (keys: object): Beat => ({
+      ...beat,
+      choices: list.map((one, index) => (index === at ? { ...one, ...keys } : one)),
+    })
     switch (random.below(choice === undefined ? 1 : 6)) {
       case 0:
-        return { ...beat, lines: [...(beat.lines ?? []), { text: 'Said now.', when: gate, do: effects.slice(0, random.below(3)) }] }
+        return {
+          ...beat,
+          lines: [...(beat.lines ?? []), { text: 'Said now.', when: gate, do: effects.slice(0, random.below(3)) }],
+        }
       case 1:
         return { ...beat, place: beat.place !== true }
       case 2:
@@ -36,7 +42,13 @@ function edited(story: Story, random: Random): Story {
         return put({ to: 'return' })
     }
   }
-  return { ...story, scenes: story.scenes.map((scene) => ({ ...scene, beats: scene.beats.map((beat) => (beat === target ? change(beat) : beat)) })) }
+  return {
+    ...story,
+    scenes: story.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) => (beat === target ? change(beat) : beat)),
+    })),
+  }
 }
 
 function finished(story: LinkedStory, options: { readonly hot: number }, before?: Survey): Survey {
@@ -59,17 +71,34 @@ test('a survey that takes over what an edit left as it was says the same as one 
       survey = finished(linked, { hot: seed % 2 === 0 ? 0 : Infinity }, survey)
       if (survey.search.machine === machine && survey.search.slots === slots) takenOver += 1
       const fresh = finished(linkStory(story), { hot: Infinity })
-      expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({ seed, edit, ...fresh.result(), figures: fresh.progress.states })
+      expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
+        seed,
+        edit,
+        ...fresh.result(),
+        figures: fresh.progress.states,
+      })
     }
   }
   expect(takenOver).toBeGreaterThan(SEEDS)
 })
 
 test('beats that an edit opens after many others were edited find room for what they say', () => {
-  const beat = (id: string, lines: number, to: string, when?: string): Beat => ({ id, lines: Array.from({ length: lines }, (_, at) => ({ text: `Line ${at}.` })), choices: [{ id: 'on', text: 'On', to, ...(when === undefined ? {} : { when }) }] })
+  const beat = (id: string, lines: number, to: string, when?: string): Beat => ({
+    id,
+    lines: Array.from({ length: lines }, (_, at) => ({ text: `Line ${at}.` })),
+    choices: [{ id: 'on', text: 'On', to, ...(when === undefined ? {} : { when }) }],
+  })
   const dark = beat('dark', 12_000, 'quay.end')
   const end: Beat = { id: 'end', ending: 'end' }
-  const story = (start: Beat, door: Beat): Story => ({ paperCompass: 1, title: 'The lamp', language: 'en', start: 'quay.start', ledger, endings, scenes: [{ id: 'quay', title: 'Quay', beats: [start, door, dark, end] }] })
+  const story = (start: Beat, door: Beat): Story => ({
+    paperCompass: 1,
+    title: 'The lamp',
+    language: 'en',
+    start: 'quay.start',
+    ledger,
+    endings,
+    scenes: [{ id: 'quay', title: 'Quay', beats: [start, door, dark, end] }],
+  })
   const ledger: Entry[] = [{ id: 'lit', kind: 'flag' }]
   const endings = [{ id: 'end', name: 'End' }]
   const closed = beat('door', 1, 'quay.dark', 'lit')

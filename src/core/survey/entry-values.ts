@@ -21,7 +21,9 @@ const STRIDE = 2048
  */
 export function entryValues(story: LinkedStory, stop: () => boolean): Record<string, TakenValues> | undefined {
   const slots = allotSlots(story)
-  const search = new Search(story, { observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep: [...slots.ofEntry] } })
+  const search = new Search(story, {
+    observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep: [...slots.ofEntry] },
+  })
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined
@@ -32,7 +34,8 @@ export function entryValues(story: LinkedStory, stop: () => boolean): Record<str
     search.load(state)
     const { scene } = story.beats[search.beatOf(state)]!
     for (const entry of story.entries) {
-      if (entry.scene === -1 || entry.scene === scene) seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)
+      if (entry.scene === -1 || entry.scene === scene)
+        seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)
     }
   }
   return Object.fromEntries(
@@ -53,7 +56,11 @@ export function entryValues(story: LinkedStory, stop: () => boolean): Record<str
  * effects work a value out, and numbers, are left out.
  */
 export function valuesSet({ story, seen }: Survey): Record<string, TakenValues> {
-  const found = new Map(story.entries.filter(({ kind }) => kind !== 'counter' && kind !== 'item').map((entry) => [entry.id, new Set([entry.initial])]))
+  const found = new Map(
+    story.entries
+      .filter(({ kind }) => kind !== 'counter' && kind !== 'item')
+      .map((entry) => [entry.id, new Set([entry.initial])]),
+  )
   for (const beat of story.beats) {
     for (const { address, effects } of ownersOf(beat)) {
       for (const { effect } of effects) {
@@ -66,5 +73,7 @@ export function valuesSet({ story, seen }: Survey): Record<string, TakenValues> 
     const into = beat.ask?.into ?? -1
     if (into !== -1) found.delete(story.entries[into]!.id)
   }
-  return Object.fromEntries([...found].map(([id, values]): [string, TakenValues] => [id, { values: [...values], anyWord: false }]))
+  return Object.fromEntries(
+    [...found].map(([id, values]): [string, TakenValues] => [id, { values: [...values], anyWord: false }]),
+  )
 }

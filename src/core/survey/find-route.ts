@@ -5,7 +5,11 @@ import { printExpression, quote } from '../expression/print'
 import { literal } from '../expression/pick'
 
 /** A shortest route to where something holds; that there is none; or that the time was not enough to tell. */
-export type FoundRoute = { readonly kind: 'route'; readonly route: readonly Decision[] } | { readonly kind: 'none' } | { readonly kind: 'undecided' } | { readonly kind: 'unreadable'; readonly message: string }
+export type FoundRoute =
+  | { readonly kind: 'route'; readonly route: readonly Decision[] }
+  | { readonly kind: 'none' }
+  | { readonly kind: 'undecided' }
+  | { readonly kind: 'unreadable'; readonly message: string }
 
 const ASKED = 'asked_for'
 
@@ -28,7 +32,9 @@ export function expectationCondition({ ending, stages, ledger }: Expectation): s
   const parts = [
     ...(ending === undefined ? [] : [`ended(${quote(ending)})`]),
     ...Object.entries(stages ?? {}).map(([quest, stage]) => `quest.${quest} == ${quote(stage)}`),
-    ...Object.entries(ledger ?? {}).map(([entry, value]) => (typeof value === 'boolean' ? (value ? entry : `!${entry}`) : `${entry} == ${printExpression(literal(value))}`)),
+    ...Object.entries(ledger ?? {}).map(([entry, value]) =>
+      typeof value === 'boolean' ? (value ? entry : `!${entry}`) : `${entry} == ${printExpression(literal(value))}`,
+    ),
   ]
   return parts.length === 0 ? undefined : parts.join(' && ')
 }

@@ -62,7 +62,8 @@ export class HeldSlots {
       const { into } = this.roads.digests[beat]!.ways
       const noted = view.noted(this.horizon.observed, beat)
       if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now)
-      if (this.story.beats[beat]!.ask !== undefined) stuck.add(beat, (view.watched | noted) & (into === -1 ? now : now | view.mask([into])))
+      if (this.story.beats[beat]!.ask !== undefined)
+        stuck.add(beat, (view.watched | noted) & (into === -1 ? now : now | view.mask([into])))
     }
     if (this.every) {
       for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)
@@ -71,7 +72,8 @@ export class HeldSlots {
     for (const beat of named) if (reached[beat] === 1) work.add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) this.pass(view, beat)
     // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
-    for (const beat of named) if (reached[beat] === 1) list(beat, changed[beat]! | view.mask(this.roads.digests[beat]!.ways.body))
+    for (const beat of named)
+      if (reached[beat] === 1) list(beat, changed[beat]! | view.mask(this.roads.digests[beat]!.ways.body))
     for (const beat of this.touched) if (names[beat] === 0) list(beat, changed[beat]!)
     for (const beat of this.touched) changed[beat] = 0
     this.touched = []
@@ -96,11 +98,18 @@ export class HeldSlots {
     this.follow(view, beat, ways.redirects, changed[beat]!, passed)
     const now = changed[beat]! | view.mask(ways.body)
     this.follow(view, beat, ways.choices, now, decided)
-    this.follow(view, beat, ways.onward, ways.into === -1 ? now : now | view.mask([ways.into]), ask === undefined ? passed : decided)
+    this.follow(
+      view,
+      beat,
+      ways.onward,
+      ways.into === -1 ? now : now | view.mask([ways.into]),
+      ask === undefined ? passed : decided,
+    )
   }
 
   private along(view: WordView, { first, beats }: Targets, beat: number, carried: number): void {
-    for (let at = first[beat]!; at < first[beat + 1]!; at += 1) this.enter(view, beats[at]!, this.changed[beat]!, beat, carried)
+    for (let at = first[beat]!; at < first[beat + 1]!; at += 1)
+      this.enter(view, beats[at]!, this.changed[beat]!, beat, carried)
   }
 
   private follow(view: WordView, beat: number, ways: readonly Way[], now: number, carried: number): void {
@@ -110,13 +119,15 @@ export class HeldSlots {
       const after = now | view.mask(sets)
       if (after === 0) continue
       if (to >= 0) this.enter(view, to, after, beat, carried)
-      else for (let at = first[beat]!; at < first[beat + 1]!; at += 1) this.enter(view, beats[at]!, after, beat, carried)
+      else
+        for (let at = first[beat]!; at < first[beat + 1]!; at += 1) this.enter(view, beats[at]!, after, beat, carried)
     }
   }
 
   private enter(view: WordView, target: number, bits: number, from: number, carried: number): void {
     const { changed } = this
-    const more = bits & (view.into(target, from) | (carried & view.noted(this.horizon.observed, target))) & ~changed[target]!
+    const more =
+      bits & (view.into(target, from) | (carried & view.noted(this.horizon.observed, target))) & ~changed[target]!
     if (more === 0) return
     if (changed[target] === 0) this.touched.push(target)
     changed[target]! |= more

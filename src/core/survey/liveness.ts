@@ -49,7 +49,14 @@ export interface Liveness {
  * Before them none can have changed, after them none is live. `held` off, for tests: all that is
  * live is held, changed or not.
  */
-export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, held = true): Liveness {
+export function analyseLiveness(
+  story: LinkedStory,
+  slots: Slots,
+  roads: Roads,
+  horizon: QuestHorizon,
+  observed: Observed,
+  held = true,
+): Liveness {
   return new Analysis(story, slots, roads, horizon, observed, held).run()
 }
 
@@ -58,7 +65,15 @@ export function analyseLiveness(story: LinkedStory, slots: Slots, roads: Roads, 
  * looked at again about whose slots an edited beat says something else than before. `edited`: what
  * such beats say now, and said.
  */
-export function updateLiveness(before: Liveness, story: LinkedStory, slots: Slots, roads: Roads, horizon: QuestHorizon, observed: Observed, edited: readonly (readonly [Digest, Digest])[]): Liveness {
+export function updateLiveness(
+  before: Liveness,
+  story: LinkedStory,
+  slots: Slots,
+  roads: Roads,
+  horizon: QuestHorizon,
+  observed: Observed,
+  edited: readonly (readonly [Digest, Digest])[],
+): Liveness {
   const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
   if (before.analysis.reachesAcross) return analysis().run()
   const words = new Set<number>()
@@ -137,7 +152,10 @@ class Analysis implements WordView {
     const always = (slot: number) => {
       this.everywhere[slot >>> 5]! |= 1 << (slot & 31)
     }
-    if (observed.promises) for (const promise of story.promises) for (const expr of promiseParts(promise)) for (const thing of thingsRead(story, this.things, expr)) always(slots.ofThing[thing]!)
+    if (observed.promises)
+      for (const promise of story.promises)
+        for (const expr of promiseParts(promise))
+          for (const thing of thingsRead(story, this.things, expr)) always(slots.ofThing[thing]!)
     for (const slot of observed.keep) always(slot)
     const own: Int32Array[] = []
     for (const entry of story.entries) {
@@ -190,14 +208,21 @@ class Analysis implements WordView {
     let isSame = before !== undefined
     for (const word of looked) {
       const was = before?.analysis.results[word]
-      isSame &&= was !== undefined && sameRows(was.atRest, results[word]!.atRest) && sameRows(was.stuck, results[word]!.stuck)
+      isSame &&=
+        was !== undefined && sameRows(was.atRest, results[word]!.atRest) && sameRows(was.stuck, results[word]!.stuck)
     }
     const afterLines = (beat: number) => {
       const row = new SlotRows(1)
       for (let word = 0; word < this.words; word += 1) row.add(0, word, this.shownAfterLines(word, beat))
       return row.slots(0)
     }
-    return { atRest: this.rows(({ atRest }) => atRest), stuck: this.rows(({ stuck }) => stuck), afterLines, isSame, analysis: this }
+    return {
+      atRest: this.rows(({ atRest }) => atRest),
+      stuck: this.rows(({ stuck }) => stuck),
+      afterLines,
+      isSame,
+      analysis: this,
+    }
   }
 
   /** Whether an assignment was found to keep alive what it reads in another word: what each word says then depends on others. */
@@ -333,7 +358,9 @@ class Analysis implements WordView {
     const { watched } = this
     if (this.names[beat] === 1) return watched | this.steps(this.roads.digests[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
-    return ending !== -1 ? watched : watched | this.from(ask === undefined ? this.roads.choices : this.roads.onward, beat)
+    return ending !== -1
+      ? watched
+      : watched | this.from(ask === undefined ? this.roads.choices : this.roads.onward, beat)
   }
 
   private afterLines(beat: number, rest: number): number {
@@ -415,7 +442,7 @@ class Analysis implements WordView {
           set |= this.into(steps[at + 1]!, beat)
           at += 2
           break
-        default: {
+        case undefined: {
           set |= this.from(this.roads.returns, beat)
           at += 1
         }
@@ -434,7 +461,8 @@ class Analysis implements WordView {
     let set = after
     const wasLive = (set & bit) !== 0
     if (steps[at + 2] === 0 && how !== EFFECT.change) set &= ~bit
-    const needed = wasLive || this.active[number] === 1 || (how !== EFFECT.setLiteral && this.observed.overruns.has(entry))
+    const needed =
+      wasLive || this.active[number] === 1 || (how !== EFFECT.setLiteral && this.observed.overruns.has(entry))
     if (!needed) return set
     const reads = steps[at + 4]!
     for (let index = 0; index < reads; index += 1) {

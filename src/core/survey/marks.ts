@@ -217,7 +217,8 @@ export class Marks {
   /** All seen marks of a kind that are no parts, in order of their numbers. */
   seenOf(kind: NamedKind): { readonly key: readonly string[]; readonly witness: Witness }[] {
     const found: { key: readonly string[]; witness: Witness }[] = []
-    for (const [number, mark] of this.named) if (mark.kind === kind && this.seen[number] === 1) found.push({ key: mark.key, witness: this.witness(number) })
+    for (const [number, mark] of this.named)
+      if (mark.kind === kind && this.seen[number] === 1) found.push({ key: mark.key, witness: this.witness(number) })
     return found
   }
 
@@ -230,7 +231,8 @@ export class Marks {
   /** The addresses of conditions that were asked and never false. */
   neverFalse(): string[] {
     const found: string[] = []
-    for (let number = 0; number < this.count; number += 1) if (this.asked[number] === NEVER_FALSE) found.push(this.at(number).key[0]!)
+    for (let number = 0; number < this.count; number += 1)
+      if (this.asked[number] === NEVER_FALSE) found.push(this.at(number).key[0]!)
     return found
   }
 }

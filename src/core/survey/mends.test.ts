@@ -7,9 +7,11 @@ import { mendsOf, provenMend } from './mends'
 import type { SurveyResult } from './result'
 import { Survey, surveyStory } from './survey'
 
-const name = (finding: { readonly kind: string; readonly key: readonly string[] }) => `${finding.kind} ${finding.key.join(' ')}`
+const name = (finding: { readonly kind: string; readonly key: readonly string[] }) =>
+  `${finding.kind} ${finding.key.join(' ')}`
 
-const lengths = ({ reached }: SurveyResult) => Object.entries(reached.endings).map(([id, { decisions }]) => `${id} ${decisions}`)
+const lengths = ({ reached }: SurveyResult) =>
+  Object.entries(reached.endings).map(([id, { decisions }]) => `${id} ${decisions}`)
 
 /** What is offered for each finding of a story, each shown to settle it and to be taken back whole. */
 function mendAll(story: Story): { offered: string[]; says: string[] } {
@@ -54,11 +56,38 @@ test('what is sure in the draft is mended', () => {
 
 test('a move that an effect makes and the quest does not have is added to it', () => {
   const story: Story = {
-    paperCompass: 1, title: 'Moves', language: 'en', start: 'quay.here',
-    quests: [{ id: 'sluice', name: 'Sluice', stages: [{ id: 'asked', name: 'Asked' }, { id: 'mended', name: 'Mended', outcome: 'success' }], moves: [['unstarted', 'asked']] }], endings: [{ id: 'out', name: 'Out' }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'ask', text: 'Ask', do: ["quest.sluice = 'asked'"], to: 'quay.mend' }] }, { id: 'mend', choices: [{ id: 'mend', text: 'Mend', do: ["quest.sluice = 'mended'"], to: 'quay.out' }] }, { id: 'out', ending: 'out' }] }],
+    paperCompass: 1,
+    title: 'Moves',
+    language: 'en',
+    start: 'quay.here',
+    quests: [
+      {
+        id: 'sluice',
+        name: 'Sluice',
+        stages: [
+          { id: 'asked', name: 'Asked' },
+          { id: 'mended', name: 'Mended', outcome: 'success' },
+        ],
+        moves: [['unstarted', 'asked']],
+      },
+    ],
+    endings: [{ id: 'out', name: 'Out' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          { id: 'here', choices: [{ id: 'ask', text: 'Ask', do: ["quest.sluice = 'asked'"], to: 'quay.mend' }] },
+          { id: 'mend', choices: [{ id: 'mend', text: 'Mend', do: ["quest.sluice = 'mended'"], to: 'quay.out' }] },
+          { id: 'out', ending: 'out' },
+        ],
+      },
+    ],
   }
-  expect(mendAll(story)).toEqual({ offered: ['undeclared-move sluice asked mended'], says: ['let the quest have this move'] })
+  expect(mendAll(story)).toEqual({
+    offered: ['undeclared-move sluice asked mended'],
+    says: ['let the quest have this move'],
+  })
 })
 
 test('a gate that is always open can go without changing anything else', () => {
@@ -76,7 +105,11 @@ test('a gate that is always open can go without changing anything else', () => {
       const after = surveyStory(linkStory(applied.value.story))
       expect(after.findings.map(name)).not.toContain(name(finding))
       // unread and unwritten may come, as the gate no longer reads; what is reached stays
-      expect({ seed, key: finding.key, reached: lengths(after) }).toEqual({ seed, key: finding.key, reached: lengths(before) })
+      expect({ seed, key: finding.key, reached: lengths(after) }).toEqual({
+        seed,
+        key: finding.key,
+        reached: lengths(before),
+      })
       expect(Object.keys(after.reached.beats)).toEqual(Object.keys(before.reached.beats))
     }
   }
@@ -85,8 +118,28 @@ test('a gate that is always open can go without changing anything else', () => {
 
 test('a count that steps over the number it is compared with is asked for by its direction', () => {
   const story: Story = {
-    paperCompass: 1, title: 'Steps', language: 'en', start: 'quay.here', ledger: [{ id: 'tide', kind: 'counter', min: -9, max: 9, initial: 5 }], endings: [{ id: 'out', name: 'Out' }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'wait', text: 'Wait', do: ['tide -= 2'], to: 'quay.here' }, { id: 'go', text: 'Go', when: 'tide == 0 && true', to: 'quay.out' }] }, { id: 'out', ending: 'out' }] }],
+    paperCompass: 1,
+    title: 'Steps',
+    language: 'en',
+    start: 'quay.here',
+    ledger: [{ id: 'tide', kind: 'counter', min: -9, max: 9, initial: 5 }],
+    endings: [{ id: 'out', name: 'Out' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            choices: [
+              { id: 'wait', text: 'Wait', do: ['tide -= 2'], to: 'quay.here' },
+              { id: 'go', text: 'Go', when: 'tide == 0 && true', to: 'quay.out' },
+            ],
+          },
+          { id: 'out', ending: 'out' },
+        ],
+      },
+    ],
   }
   expect(mendAll(story).says).toContain('ask for tide <= 0: it steps over 0')
 })

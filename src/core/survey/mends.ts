@@ -45,13 +45,27 @@ export function mendsOf(story: Story, finding: Finding, survey?: Survey): Mend[]
       return key[1] === 'when' ? slipOfTheNib(story, place) : []
     case 'overrun':
       return some(onlyOnce(place))
-    default:
+    case 'endless-run':
+    case 'left-open':
+    case 'no-way-out':
+    case 'promise-broken':
+    case 'route-broken':
+    case 'stranded-stage':
+    case 'unread':
+    case 'unset-text':
+    case 'unwritten':
       return []
   }
 }
 
 /** The first mend that, by a survey of the mended story, settles the finding and brings no further error. */
-export function provenMend(story: Story, finding: Finding, survey: Survey | undefined, before: SurveyResult, surveyed: (story: Story) => SurveyResult): Mend | undefined {
+export function provenMend(
+  story: Story,
+  finding: Finding,
+  survey: Survey | undefined,
+  before: SurveyResult,
+  surveyed: (story: Story) => SurveyResult,
+): Mend | undefined {
   const isThis = ({ kind, key }: Finding) => kind === finding.kind && key.join(' ') === finding.key.join(' ')
   const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
   return mendsOf(story, finding, survey).find(({ change }) => {
@@ -70,7 +84,9 @@ function declaredMove(story: Story, [id, from, to]: readonly string[]): Mend[] {
   const quest = story.quests?.[at]
   if (quest?.moves === undefined) return []
   const item = { ...quest, moves: [...quest.moves, [from!, to!] as [string, string]] }
-  return [{ says: 'let the quest have this move', change: { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item } }]
+  return [
+    { says: 'let the quest have this move', change: { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item } },
+  ]
 }
 
 /** An entry that does not exist, where one is called nearly the same. */
@@ -80,23 +96,46 @@ function slipOfTheNib(story: Story, place: Place): Mend[] {
   const slips = new Map<string, readonly string[]>()
   withWhen(place, (when) => {
     const parsed = cachedExpression(when)
-    if (parsed.ok) walk(parsed.value, (part) => void (part.kind === 'entry' && !known.includes(part.id) && slips.set(part.id, known.filter((id) => nearlySame(id, part.id)))))
+    if (parsed.ok)
+      walk(
+        parsed.value,
+        (part) =>
+          void (
+            part.kind === 'entry' &&
+            !known.includes(part.id) &&
+            slips.set(
+              part.id,
+              known.filter((id) => nearlySame(id, part.id)),
+            )
+          ),
+      )
     return when
   })
   const [slip] = slips
   if (slips.size !== 1 || slip === undefined) return []
   const [wrong, meant] = slip
   return meant.flatMap((right): Mend[] => {
-    const rewriter = new Rewriter({ expr: (part) => (part.kind === 'entry' && part.id === wrong ? { ...part, id: right } : part) })
+    const rewriter = new Rewriter({
+      expr: (part) => (part.kind === 'entry' && part.id === wrong ? { ...part, id: right } : part),
+    })
     const found = withWhen(place, (when) => rewriter.condition(when))
-    return found === undefined ? [] : [{ says: `write ${right.replaceAll('_', ' ')} for ${wrong.replaceAll('_', ' ')}`, change: replaced(place, found) }]
+    return found === undefined
+      ? []
+      : [
+          {
+            says: `write ${right.replaceAll('_', ' ')} for ${wrong.replaceAll('_', ' ')}`,
+            change: replaced(place, found),
+          },
+        ]
   })
 }
 
 /** A choice that adds to something each time it is taken, beyond what there is room for. */
 function onlyOnce(place: Place): Mend | undefined {
   const id = /^\.([a-z]\w*)$/.exec(place.rest)?.[1]
-  const choices = place.beat.choices?.map((choice) => (choice.id === id && choice.once !== true ? { ...choice, once: true } : choice))
+  const choices = place.beat.choices?.map((choice) =>
+    choice.id === id && choice.once !== true ? { ...choice, once: true } : choice,
+  )
   if (choices === undefined || choices.every((choice, at) => choice === place.beat.choices![at])) return undefined
   return { says: 'let it be taken once', change: replaced(place, { ...place.beat, choices }) }
 }
@@ -105,7 +144,9 @@ function placeOf(story: Story, address: string): Place | undefined {
   const parts = splitAddress(address)
   const scene = story.scenes.find(({ id }) => id === parts?.scene)
   const at = scene?.beats.findIndex(({ id }) => id === parts?.beat) ?? -1
-  return scene === undefined || at === -1 ? undefined : { scene: scene.id, at, beat: scene.beats[at]!, rest: parts!.rest }
+  return scene === undefined || at === -1
+    ? undefined
+    : { scene: scene.id, at, beat: scene.beats[at]!, rest: parts!.rest }
 }
 
 function replaced({ scene, at, beat }: Place, item: Beat): Change {
@@ -130,9 +171,18 @@ function lastVariant(place: Place): Mend | undefined {
 function wayOn(story: Story, place: Place): Mend | undefined {
   const { beat } = place
   const last = beat.onward?.at(-1)
-  const to = last?.to ?? (beat.choices === undefined && beat.ask === undefined && story.scenes.some((scene) => scene.beats.some((one) => one.place === true)) ? 'return' : undefined)
+  const to =
+    last?.to ??
+    (beat.choices === undefined &&
+    beat.ask === undefined &&
+    story.scenes.some((scene) => scene.beats.some((one) => one.place === true))
+      ? 'return'
+      : undefined)
   if (to === undefined || to === '' || (last !== undefined && last.when === undefined)) return undefined
-  const says = to === 'return' ? 'let it go back to the place' : `let it go on to ${to.replace('.', ' · ').replaceAll('_', ' ')} otherwise`
+  const says =
+    to === 'return'
+      ? 'let it go back to the place'
+      : `let it go on to ${to.replace('.', ' · ').replaceAll('_', ' ')} otherwise`
   return { says, change: replaced(place, { ...beat, onward: [...(beat.onward ?? []), { to }] }) }
 }
 
@@ -147,18 +197,25 @@ function steppedOver(story: Story, place: Place, address: string, survey: Survey
   const saw = new Map<string, readonly number[]>()
   for (const cause of survey === undefined ? [] : whyNot(survey, address).causes) {
     if (cause.kind !== 'gate' || cause.address !== address) continue
-    for (const { stepsOver, saw: values } of cause.parts) if (stepsOver !== undefined && values[0] !== undefined) saw.set(values[0].id, values[0].values.map(Number))
+    for (const { stepsOver, saw: values } of cause.parts)
+      if (stepsOver !== undefined && values[0] !== undefined) saw.set(values[0].id, values[0].values.map(Number))
   }
   const mends: Mend[] = []
   for (const nearest of [false, true]) {
     let says: string | undefined
     const turn = (expr: Expr): Expr => {
       if (expr.kind === 'and') return patch(expr, { left: turn(expr.left), right: turn(expr.right) })
-      if (expr.kind !== 'compare' || expr.op !== '==' || expr.left.kind !== 'entry' || expr.right.kind !== 'int') return expr
+      if (expr.kind !== 'compare' || expr.op !== '==' || expr.left.kind !== 'entry' || expr.right.kind !== 'int')
+        return expr
       const op = direction(story, expr.left.id)
       if (op === undefined) return expr
       const occurring = saw.get(expr.left.id)
-      const number = nearest && occurring !== undefined ? (op === '>=' ? Math.max(...occurring) : Math.min(...occurring)) : expr.right.value
+      const number =
+        nearest && occurring !== undefined
+          ? op === '>='
+            ? Math.max(...occurring)
+            : Math.min(...occurring)
+          : expr.right.value
       says = `ask for ${expr.left.id.replaceAll('_', ' ')} ${op} ${number}: it steps over ${expr.right.value}`
       return { ...expr, op, right: { ...expr.right, value: number } }
     }
@@ -166,7 +223,8 @@ function steppedOver(story: Story, place: Place, address: string, survey: Survey
       const parsed = cachedExpression(when)
       return parsed.ok ? printExpression(turn(parsed.value)) : when
     })
-    if (found !== undefined && says !== undefined && mends.every((mend) => mend.says !== says)) mends.push({ says, change: replaced(place, found) })
+    if (found !== undefined && says !== undefined && mends.every((mend) => mend.says !== says))
+      mends.push({ says, change: replaced(place, found) })
   }
   return mends
 }

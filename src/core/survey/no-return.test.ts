@@ -17,7 +17,10 @@ interface Node {
 
 /** Every resting state by playing alone, told apart by all that it holds; undefined when there are too many. */
 function playAll(story: LinkedStory, max: number): Map<string, Node> | undefined {
-  const name = (state: PlayState) => JSON.stringify(state, (_, value: unknown) => (value instanceof Set ? [...value] : value instanceof Map ? [...value] : value))
+  const name = (state: PlayState) =>
+    JSON.stringify(state, (_, value: unknown) =>
+      value instanceof Set ? [...value] : value instanceof Map ? [...value] : value,
+    )
   const first = begin(story)
   const nodes = new Map<string, Node>([[name(first), { state: first, next: [] }]])
   for (const node of nodes.values()) {
@@ -42,10 +45,19 @@ function withEndings(story: Story): Story {
     ...scene,
     beats: scene.beats.map((beat): Beat => {
       count += 1
-      return count % 3 === 0 ? { id: beat.id, lines: beat.lines, ending: count % 2 === 0 ? 'sea' : 'home' } : { ...beat, ask: undefined, ...(beat.ask === undefined ? {} : { onward: [{ to: 's0.b2' }] }) }
+      return count % 3 === 0
+        ? { id: beat.id, lines: beat.lines, ending: count % 2 === 0 ? 'sea' : 'home' }
+        : { ...beat, ask: undefined, ...(beat.ask === undefined ? {} : { onward: [{ to: 's0.b2' }] }) }
     }),
   }))
-  return { ...story, endings: [{ id: 'sea', name: 'Sea' }, { id: 'home', name: 'Home' }], scenes }
+  return {
+    ...story,
+    endings: [
+      { id: 'sea', name: 'Sea' },
+      { id: 'home', name: 'Home' },
+    ],
+    scenes,
+  }
 }
 
 test('points of no return are what plain play over all states gives', () => {
@@ -56,8 +68,13 @@ test('points of no return are what plain play over all states gives', () => {
     if (story.beats.some(({ ask }) => ask !== undefined) || story.start === -1) continue
     const nodes = playAll(story, 300)
     if (nodes === undefined) continue
-    const can = new Map([...nodes].map(([id, { state }]) => [id, new Set(state.status === 'ended' ? [story.endings[story.beats[state.at]!.ending]!.id] : [])]))
-    for (let grown = true; grown; ) {
+    const can = new Map(
+      [...nodes].map(([id, { state }]) => [
+        id,
+        new Set(state.status === 'ended' ? [story.endings[story.beats[state.at]!.ending]!.id] : []),
+      ]),
+    )
+    for (let grown = true; grown;) {
       grown = false
       for (const [id, node] of nodes) {
         const own = can.get(id)!
@@ -80,8 +97,20 @@ test('points of no return are what plain play over all states gives', () => {
     while (!survey.advance());
     const found = pointsOfNoReturn(survey)
     if (found === 'too many') throw new Error('the story is small')
-    const expected = [...closes].map(([address, endings]) => ({ address, closed: [...endings].sort(), sometimes: [...endings].filter((ending) => spares.get(address)?.has(ending)).sort() })).sort((a, b) => (a.address < b.address ? -1 : 1))
-    const got = found.map(({ address, always, sometimes }) => ({ address, closed: [...always, ...sometimes].sort(), sometimes: [...sometimes].sort() })).sort((a, b) => (a.address < b.address ? -1 : 1))
+    const expected = [...closes]
+      .map(([address, endings]) => ({
+        address,
+        closed: [...endings].sort(),
+        sometimes: [...endings].filter((ending) => spares.get(address)?.has(ending)).sort(),
+      }))
+      .sort((a, b) => (a.address < b.address ? -1 : 1))
+    const got = found
+      .map(({ address, always, sometimes }) => ({
+        address,
+        closed: [...always, ...sometimes].sort(),
+        sometimes: [...sometimes].sort(),
+      }))
+      .sort((a, b) => (a.address < b.address ? -1 : 1))
     expect({ seed, got }).toEqual({ seed, got: expected })
     for (const { address, route } of found) {
       expect(replay(story, route).refused).toBeUndefined()
@@ -96,16 +125,34 @@ test('points of no return are what plain play over all states gives', () => {
 
 test('a route to a condition plays to where it holds, also for what nothing else reads, and says when there is none', () => {
   const story = {
-    paperCompass: 1 as const, title: 'Find', language: 'en', start: 'quay.here',
+    paperCompass: 1 as const,
+    title: 'Find',
+    language: 'en',
+    start: 'quay.here',
     ledger: [{ id: 'gold', kind: 'counter' as const, min: 0, max: 9 }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [
-      { id: 'here', choices: [{ id: 'dig', text: 'Dig', do: ['gold += 2'], to: 'quay.here' }, { id: 'go', text: 'Go', to: 'quay.there' }] },
-      { id: 'there', choices: [{ id: 'back', text: 'Back', to: 'quay.here' }] },
-    ] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            choices: [
+              { id: 'dig', text: 'Dig', do: ['gold += 2'], to: 'quay.here' },
+              { id: 'go', text: 'Go', to: 'quay.there' },
+            ],
+          },
+          { id: 'there', choices: [{ id: 'back', text: 'Back', to: 'quay.here' }] },
+        ],
+      },
+    ],
   }
   const never = () => false
   const found = findRoute(story, "at('quay.there') && gold >= 3", never)
-  expect(found).toEqual({ kind: 'route', route: [{ choice: 'quay.here.dig' }, { choice: 'quay.here.dig' }, { choice: 'quay.here.go' }] })
+  expect(found).toEqual({
+    kind: 'route',
+    route: [{ choice: 'quay.here.dig' }, { choice: 'quay.here.dig' }, { choice: 'quay.here.go' }],
+  })
   // 9 is where it stops, 7 it steps over only from 8
   expect(findRoute(story, 'gold == 9', never)).toMatchObject({ kind: 'route', route: { length: 5 } })
   expect(findRoute(story, 'gold == 7', never)).toEqual({ kind: 'none' })

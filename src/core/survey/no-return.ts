@@ -58,7 +58,10 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
     }
   }
   const id = (ending: number) => story.endings[ending]!.id
-  const addresses = story.beats.flatMap((beat) => [...beat.choices.map((choice) => choice.address as string), ...(beat.ask === undefined ? [] : [beat.address as string])])
+  const addresses = story.beats.flatMap((beat) => [
+    ...beat.choices.map((choice) => choice.address as string),
+    ...(beat.ask === undefined ? [] : [beat.address as string]),
+  ])
   return addresses.flatMap((address): NoReturn[] => {
     const point = found.get(address)
     if (point === undefined || point.closes.size === 0) return []

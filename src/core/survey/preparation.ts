@@ -36,14 +36,27 @@ export function prepare(story: LinkedStory, observed: Observed, reduce: boolean,
 /** Undefined where the edit changed more than what some beats ask and set. */
 function update(story: LinkedStory, observed: Observed, before: Preparation): Preparation | undefined {
   const { story: old, slots, horizon } = before
-  if (story.entries !== old.entries || story.quests !== old.quests || story.beats.length !== old.beats.length || story.choices.length !== old.choices.length) return undefined
-  if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed)) return undefined
+  if (
+    story.entries !== old.entries ||
+    story.quests !== old.quests ||
+    story.beats.length !== old.beats.length ||
+    story.choices.length !== old.choices.length
+  )
+    return undefined
+  if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
+    return undefined
   const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
   const roads = withDigests(story, before.roads, changed)
   const edited: [Digest, Digest][] = []
   for (const { index, place, ask, ending, choices } of changed) {
     const was = old.beats[index]!
-    if (place !== was.place || (ask === undefined) !== (was.ask === undefined) || ending !== was.ending || choices.length !== was.choices.length) return undefined
+    if (
+      place !== was.place ||
+      (ask === undefined) !== (was.ask === undefined) ||
+      ending !== was.ending ||
+      choices.length !== was.choices.length
+    )
+      return undefined
     const [now, then] = [roads.digests[index]!, before.roads.digests[index]!]
     if (!sameDemands(now, then) || !sameTargets(now.ways, then.ways)) return undefined
     edited.push([now, then])
@@ -61,7 +74,8 @@ function sameDemands(a: Digest, b: Digest): boolean {
 
 /** Whether they tell the same words apart; an expression that is written the same is the same object. */
 function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
-  const same = <T>(one: readonly T[], other: readonly T[], part: (item: T) => unknown) => one.length === other.length && one.every((item, at) => part(item) === part(other[at]!))
+  const same = <T>(one: readonly T[], other: readonly T[], part: (item: T) => unknown) =>
+    one.length === other.length && one.every((item, at) => part(item) === part(other[at]!))
   return (
     same(a.exprs, b.exprs, (expr) => expr) &&
     same(a.effects, b.effects, ({ entry }) => entry) &&
@@ -71,12 +85,18 @@ function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
 }
 
 function sameTargets(a: Ways, b: Ways): boolean {
-  const targets = ({ redirects, choices, onward }: Ways) => JSON.stringify([redirects, choices, onward].map((ways) => ways.map(({ to }) => to)))
+  const targets = ({ redirects, choices, onward }: Ways) =>
+    JSON.stringify([redirects, choices, onward].map((ways) => ways.map(({ to }) => to)))
   return targets(a) === targets(b)
 }
 
 function sameObserved(a: Observed, b: Observed): boolean {
   return (
-    a.unsetTexts === b.unsetTexts && a.quests === b.quests && a.promises === b.promises && a.keep.length + b.keep.length === 0 && a.overruns.size === b.overruns.size && [...a.overruns].every((entry) => b.overruns.has(entry))
+    a.unsetTexts === b.unsetTexts &&
+    a.quests === b.quests &&
+    a.promises === b.promises &&
+    a.keep.length + b.keep.length === 0 &&
+    a.overruns.size === b.overruns.size &&
+    [...a.overruns].every((entry) => b.overruns.has(entry))
   )
 }

@@ -62,7 +62,8 @@ class Facts {
   /** The first state in which it holds, or does not. */
   first(expr: Expr, wanted: boolean): number | undefined {
     const bit = 1 << this.bitOf.get(expr)!
-    for (let state = 0; state < this.search.states; state += 1) if ((this.bits[state]! & bit) !== 0 === wanted) return state
+    for (let state = 0; state < this.search.states; state += 1)
+      if (((this.bits[state]! & bit) !== 0) === wanted) return state
     return undefined
   }
 }
@@ -91,14 +92,22 @@ function judge(linked: LinkedPromise, facts: Facts, search: Search, routes: Rout
       return otherwise
     }
     case 'inOrder': {
-      const path = outOfOrder(search, (state) => facts.holds(linked.first!, state), (state) => facts.holds(linked.then!, state))
+      const path = outOfOrder(
+        search,
+        (state) => facts.holds(linked.first!, state),
+        (state) => facts.holds(linked.then!, state),
+      )
       return path === undefined ? otherwise : { verdict: 'broken', route: routes.along(path) }
     }
   }
 }
 
 /** A shortest path to a state with `then` on which no state, the last included, has `first`. */
-function outOfOrder(search: Search, first: (state: number) => boolean, then: (state: number) => boolean): number[] | undefined {
+function outOfOrder(
+  search: Search,
+  first: (state: number) => boolean,
+  then: (state: number) => boolean,
+): number[] | undefined {
   if (search.states === 0) return undefined
   const parents = new Uint32Array(search.states).fill(NO_STATE)
   const seen = search.table.noneOf()

@@ -47,7 +47,12 @@ export function prospectsOf(search: Search, has: (state: number) => boolean): On
   canReachOne(search, sure)
   if (optimistic !== undefined) canReachOne(search, optimistic)
   const possible = optimistic ?? sure
-  return { can: (state) => sure.has(table.nameOf(state)), may: (state) => possible.has(table.nameOf(state)), sure, possible }
+  return {
+    can: (state) => sure.has(table.nameOf(state)),
+    may: (state) => possible.has(table.nameOf(state)),
+    sure,
+    possible,
+  }
 }
 
 /** From which states the story can still end. */
@@ -69,7 +74,13 @@ export function endingProspects(search: Search): EndingProspects {
 
 /** From which states it can still end in each of up to 32 endings, of which the first is `from`. */
 export function prospectsOfEndings(search: Search, from: number, count: number): Prospects {
-  return prospectsOfBeats(search, count, Int32Array.from(search.story.beats, ({ ending }) => (ending < from || ending >= from + count ? 0 : 1 << (ending - from))))
+  return prospectsOfBeats(
+    search,
+    count,
+    Int32Array.from(search.story.beats, ({ ending }) =>
+      ending < from || ending >= from + count ? 0 : 1 << (ending - from),
+    ),
+  )
 }
 
 /** The same where the beat that a state rests at tells its properties, as bits. */
@@ -93,5 +104,8 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   optimistic?.fill(all, search.expanded)
   const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
-  return { can: (state, property) => bit(sure, state, property), may: (state, property) => bit(possible, state, property) }
+  return {
+    can: (state, property) => bit(sure, state, property),
+    may: (state, property) => bit(possible, state, property),
+  }
 }

@@ -37,7 +37,14 @@ export function questHorizon(story: LinkedStory, roads: Roads): QuestHorizon {
 }
 
 /** Adds a row to those of the beats that another leads to. */
-function spread(from: BitRows, row: number, into: BitRows, { first, beats }: Targets, beat: number, again: (other: number) => void): void {
+function spread(
+  from: BitRows,
+  row: number,
+  into: BitRows,
+  { first, beats }: Targets,
+  beat: number,
+  again: (other: number) => void,
+): void {
   const { words } = from
   const source = row * words
   for (let at = first[beat]!; at < first[beat + 1]!; at += 1) {

@@ -46,7 +46,10 @@ test('the routes replay, and together show all that is reached', () => {
     const story = linkStory(randomStory(seed))
     const { survey, list } = listOf(story)
     const { reached, findings } = survey.result()
-    const shown = shownBy(story, list.routes.map(({ decisions }) => decisions))
+    const shown = shownBy(
+      story,
+      list.routes.map(({ decisions }) => decisions),
+    )
     const wanted = [...Object.keys(reached.choices), ...Object.keys(reached.endings).map((id) => `ending ${id}`)]
     // a beat that is only redirected from shows nothing
     const missed = new Set(findings.flatMap(({ kind, key }) => (kind === 'unreached' ? [key[0]!] : [])))
@@ -69,8 +72,17 @@ test('the routes replay, and together show all that is reached', () => {
 test('no route of the list is needless', () => {
   const story = linkStory(questsAroundHub(3))
   const { list } = listOf(story)
-  const all = shownBy(story, list.routes.map(({ decisions }) => decisions)).size
-  for (const left of list.routes) expect(shownBy(story, list.routes.filter((route) => route !== left).map(({ decisions }) => decisions)).size).toBeLessThan(all)
+  const all = shownBy(
+    story,
+    list.routes.map(({ decisions }) => decisions),
+  ).size
+  for (const left of list.routes)
+    expect(
+      shownBy(
+        story,
+        list.routes.filter((route) => route !== left).map(({ decisions }) => decisions),
+      ).size,
+    ).toBeLessThan(all)
 })
 
 test('the sample is read whole in a few playthroughs, each to an ending', () => {

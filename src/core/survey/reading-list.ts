@@ -98,7 +98,10 @@ class ReadingMap {
     }
     let opening: number[] = []
     marks.recording((shows) => {
-      const shown = (again: () => void, edge: number) => shows(again).filter((mark) => SHOWN.has(marks.at(mark).kind)).map((mark) => item(mark, edge))
+      const shown = (again: () => void, edge: number) =>
+        shows(again)
+          .filter((mark) => SHOWN.has(marks.at(mark).kind))
+          .map((mark) => item(mark, edge))
       if (story.start !== -1) opening = shown(() => void search.machine.begin(story.start), -1)
       for (let state = 0; state < search.expanded; state += 1) {
         const start = search.rowStart(state)
@@ -106,7 +109,10 @@ class ReadingMap {
           const edge = start + pick
           this.sources[edge] = state
           this.first[edge] = this.items.length
-          this.items.push(item('choice' in decision ? decision.choice : decision.at, edge), ...shown(() => search.replayPick(state, pick), edge))
+          this.items.push(
+            item('choice' in decision ? decision.choice : decision.at, edge),
+            ...shown(() => search.replayPick(state, pick), edge),
+          )
         })
       }
     })
@@ -157,10 +163,18 @@ class ReadingMap {
   private next(from: number, covered: Uint8Array, manner: Manner, aim: Aim | undefined): number[] {
     if (manner === 'careful') {
       const endings = this.open[from]!
-      const spared = this.nearest(from, covered, (next) => next !== NO_STATE && (this.open[next]! & endings) === endings)
+      const spared = this.nearest(
+        from,
+        covered,
+        (next) => next !== NO_STATE && (this.open[next]! & endings) === endings,
+      )
       if (spared.length > 0) return spared
     } else if (aim !== undefined) {
-      const spared = this.nearest(from, covered, (next, edge) => (next !== NO_STATE && aim.distances[next] !== -1) || this.showsItem(edge, aim.item))
+      const spared = this.nearest(
+        from,
+        covered,
+        (next, edge) => (next !== NO_STATE && aim.distances[next] !== -1) || this.showsItem(edge, aim.item),
+      )
       if (spared.length > 0) return spared
     }
     return this.nearest(from, covered)
@@ -177,7 +191,9 @@ class ReadingMap {
         const needed = new Set(walk.flatMap((edge) => this.itemsOf(edge)).filter((item) => times[item] === 1))
         const covered = new Uint8Array(this.count).fill(1)
         for (const item of needed) covered[item] = 0
-        const made = MANNERS.map((manner) => this.walk(covered, manner)).filter((one) => one.length < walk.length && this.shows(one, needed))
+        const made = MANNERS.map((manner) => this.walk(covered, manner)).filter(
+          (one) => one.length < walk.length && this.shows(one, needed),
+        )
         const best = made.reduce((least, one) => (one.length < least.length ? one : least), walk)
         if (best === walk) return walk
         better = true
@@ -227,7 +243,9 @@ class ReadingMap {
       const last = this.target(walk.at(-1)!)
       const ending = last === NO_STATE ? -1 : search.settle(last).ending
       return {
-        decisions: walk.map((edge) => routes.decision(this.sources[edge]!, edge - search.rowStart(this.sources[edge]!))),
+        decisions: walk.map((edge) =>
+          routes.decision(this.sources[edge]!, edge - search.rowStart(this.sources[edge]!)),
+        ),
         fresh: walk.reduce((sum, edge) => sum + cover(covered, this.itemsOf(edge)), 0),
         ending: ending === -1 ? undefined : story.endings[ending]!.id,
       }
@@ -236,7 +254,7 @@ class ReadingMap {
   }
 
   private itemsOf(edge: number): readonly number[] {
-    return this.items.slice(this.first[edge]!, this.first[edge + 1]!)
+    return this.items.slice(this.first[edge], this.first[edge + 1])
   }
 
   private showsItem(edge: number, item: number): boolean {
@@ -294,17 +312,19 @@ class ReadingMap {
     const { search } = this.survey
     // states are numbered in order of depth, so the last transition is one of the deepest
     let item = -1
-    for (let one = 0; one < this.count; one += 1) if (covered[one] === 0 && (item === -1 || this.firstShown[one]! > this.firstShown[item]!)) item = one
+    for (let one = 0; one < this.count; one += 1)
+      if (covered[one] === 0 && (item === -1 || this.firstShown[one]! > this.firstShown[item]!)) item = one
     if (item === -1) return undefined
     const goals = new Set<number>()
-    for (let edge = 0; edge < search.transitions; edge += 1) if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
+    for (let edge = 0; edge < search.transitions; edge += 1)
+      if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
     return { item, distances: distancesTo(search, [...goals]) }
   }
 
   private toAnEnding(from: number): number[] {
     const { search } = this.survey
     const way: number[] = []
-    for (let at = from; this.toEnding[at]! > 0; ) {
+    for (let at = from; this.toEnding[at]! > 0;) {
       const end = search.rowEnd(at)
       let edge = search.rowStart(at)
       while (edge < end && !this.isNearer(edge, at)) edge += 1

@@ -24,7 +24,16 @@ function small(ledger: Entry[], choices: object[], more: object = {}): Story {
     start: 'quay.here',
     ledger,
     endings: [{ id: 'end', name: 'End' }],
-    scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', choices }, { id: 'end', ending: 'end' }] }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          { id: 'here', choices },
+          { id: 'end', ending: 'end' },
+        ],
+      },
+    ],
     ...more,
   } as Story
 }
@@ -43,12 +52,17 @@ test('counters that nothing reads add up instead of multiplying, and their overr
   const scores = Array.from({ length: 6 }, (_, at) => `score${at}`)
   const story = small(
     scores.map((id, at) => ({ id, kind: 'counter', min: 0, max: 20 + at })),
-    [...scores.map((id) => ({ id: `add_${id}`, text: 'Add', do: [`${id} += 1`], to: 'quay.here' })), { id: 'leave', text: 'Leave', to: 'quay.end' }],
+    [
+      ...scores.map((id) => ({ id: `add_${id}`, text: 'Add', do: [`${id} += 1`], to: 'quay.here' })),
+      { id: 'leave', text: 'Leave', to: 'quay.end' },
+    ],
   )
   const result = whole(story).result()
   expect(result.complete).toBe(true)
   expect(result.figures.states).toBeLessThan(400)
-  expect(result.findings.filter(({ kind }) => kind === 'overrun').map(({ key, route }) => [key[0], route!.length])).toEqual(scores.map((id, at) => [id, 21 + at]))
+  expect(
+    result.findings.filter(({ kind }) => kind === 'overrun').map(({ key, route }) => [key[0], route!.length]),
+  ).toEqual(scores.map((id, at) => [id, 21 + at]))
 })
 
 test('families of stories have the states that their arithmetic says', () => {
@@ -65,9 +79,20 @@ test('numbers over the whole exact range are told apart', () => {
   const story = small(
     [{ id: 'depth', kind: 'counter', min: -max, max, initial: 0 }],
     [
-      { id: 'double', text: 'Double', when: 'depth < 4503599627370496', do: ['depth = depth * 2 + 1'], to: 'quay.here' },
+      {
+        id: 'double',
+        text: 'Double',
+        when: 'depth < 4503599627370496',
+        do: ['depth = depth * 2 + 1'],
+        to: 'quay.here',
+      },
       { id: 'top', text: 'Top', when: `depth == ${max}`, to: 'quay.end' },
-      { id: 'beyond', text: 'Beyond', when: 'depth * depth > 81129638414606663681390495662080 - 0 * depth', to: 'quay.end' },
+      {
+        id: 'beyond',
+        text: 'Beyond',
+        when: 'depth * depth > 81129638414606663681390495662080 - 0 * depth',
+        to: 'quay.end',
+      },
     ].map((choice) => (choice.id === 'beyond' ? { ...choice, when: `depth * depth == depth * depth + 1` } : choice)),
   )
   const result = whole(story).result()
@@ -79,10 +104,25 @@ test('numbers over the whole exact range are told apart', () => {
 test('a switch with many positions, many flags and a counter below zero fill more than one word and come back', () => {
   const flags = Array.from({ length: 40 }, (_, at): Entry => ({ id: `f${at}`, kind: 'flag' }))
   const story = small(
-    [...flags, { id: 'depth', kind: 'counter', min: -1000000, max: 1000000, initial: -1000000 }, { id: 'lamp', kind: 'switch', positions: Array.from({ length: 300 }, (_, at) => `p${at}`) }],
     [
-      { id: 'set', text: 'Set', once: true, do: [...flags.map(({ id }) => `${id} = true`), 'depth = 1000000', "lamp = 'p299'"], to: 'quay.here' },
-      { id: 'leave', text: 'Leave', when: `${flags.map(({ id }) => id).join(' && ')} && depth == 1000000 && lamp == 'p299'`, to: 'quay.end' },
+      ...flags,
+      { id: 'depth', kind: 'counter', min: -1000000, max: 1000000, initial: -1000000 },
+      { id: 'lamp', kind: 'switch', positions: Array.from({ length: 300 }, (_, at) => `p${at}`) },
+    ],
+    [
+      {
+        id: 'set',
+        text: 'Set',
+        once: true,
+        do: [...flags.map(({ id }) => `${id} = true`), 'depth = 1000000', "lamp = 'p299'"],
+        to: 'quay.here',
+      },
+      {
+        id: 'leave',
+        text: 'Leave',
+        when: `${flags.map(({ id }) => id).join(' && ')} && depth == 1000000 && lamp == 'p299'`,
+        to: 'quay.end',
+      },
     ],
   )
   const survey = whole(story)
@@ -93,14 +133,24 @@ test('a switch with many positions, many flags and a counter below zero fill mor
 test('the set of states knows what it holds, in order of arrival', () => {
   const random = seededRandom(3)
   // a space of few numbers, one that comes to be full, one of very many, and states of two and three words
-  for (const [words, space] of [[1, 2 ** 14], [1, 2 ** 20 + 50000], [1, 2 ** 31 - 1], [2, 0], [3, 0]] as const) {
+  for (const [words, space] of [
+    [1, 2 ** 14],
+    [1, 2 ** 20 + 50000],
+    [1, 2 ** 31 - 1],
+    [2, 0],
+    [3, 0],
+  ] as const) {
     const set = new StateSet(words, space)
     const known = new Map<string, number>()
     let names: number[] = []
     const expected: number[] = []
     for (let round = 0; round < 60; round += 1) {
       const size = 1 + random.below(BATCH)
-      const keys = Uint32Array.from({ length: size * words }, () => (space > 0 && space < 2 ** 21 ? random.below(space) : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1)))
+      const keys = Uint32Array.from({ length: size * words }, () =>
+        space > 0 && space < 2 ** 21
+          ? random.below(space)
+          : random.below(words === 1 ? 9000 : 60) * (round % 3 === 0 ? 65537 : 1),
+      )
       if (round % 7 === 0) keys[0] = NO_STATE
       if (set.isCrowded) names = names.map(set.holdWhole())
       const added = new Uint32Array(size + 1)
@@ -119,7 +169,11 @@ test('the set of states knows what it holds, in order of arrival', () => {
     expect(set.count).toBe(known.size)
     const packed = new Uint32Array(known.size * words)
     set.copy(0, known.size, packed, 0)
-    expect([...known.keys()].every((name, number) => packed.subarray(number * words, (number + 1) * words).join(' ') === name)).toBe(true)
+    expect(
+      [...known.keys()].every(
+        (name, number) => packed.subarray(number * words, (number + 1) * words).join(' ') === name,
+      ),
+    ).toBe(true)
     expect(names.map((name) => set.numberOf(name))).toEqual(expected)
   }
 })
@@ -137,7 +191,9 @@ test('rows of any length are found again, and what stands in them', () => {
   }
   expect(starts.map((_, row) => rows.start(row))).toEqual(starts)
   expect(rows.start(5000)).toBe(total)
-  for (let row = 0; row < 5000; row += 1) for (const element of [starts[row]!, starts[row]! + rows.lengthOf(row) - 1]) if (rows.lengthOf(row) > 0) expect(rows.rowOf(element)).toBe(row)
+  for (let row = 0; row < 5000; row += 1)
+    for (const element of [starts[row]!, starts[row]! + rows.lengthOf(row) - 1])
+      if (rows.lengthOf(row) > 0) expect(rows.rowOf(element)).toBe(row)
 })
 
 test('lists grow', () => {
@@ -165,12 +221,19 @@ test('a long list keeps what was written over the bounds of its parts', () => {
 })
 
 test('words that matter: literals of the whole group, and as many others as it can hold where entries are compared', () => {
-  const texts: Entry[] = ['a', 'b', 'c', 'd'].map((id) => ({ id, kind: 'text', ...(id === 'd' ? { initial: 'Start' } : {}) }))
+  const texts: Entry[] = ['a', 'b', 'c', 'd'].map((id) => ({
+    id,
+    kind: 'text',
+    ...(id === 'd' ? { initial: 'Start' } : {}),
+  }))
   const story = linkStory(
-    small([...texts, { id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] }], [
-      { id: 'one', text: '{c, select, Moss {m} other {o}}', when: "a == 'Wren' && a != b", to: 'quay.end' },
-      { id: 'two', text: 'Two', when: "b in [lamp, ' Heron']", do: ['b = a'], to: 'quay.end' },
-    ]),
+    small(
+      [...texts, { id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] }],
+      [
+        { id: 'one', text: '{c, select, Moss {m} other {o}}', when: "a == 'Wren' && a != b", to: 'quay.end' },
+        { id: 'two', text: 'Two', when: "b in [lamp, ' Heron']", do: ['b = a'], to: 'quay.end' },
+      ],
+    ),
   )
   const domains = wordDomains(story)
   const of = (id: string) => domains.get(story.entryOf.get(id)!)!
@@ -190,7 +253,10 @@ test('a survey carried on in small steps says the same as one in one go', () => 
     const story = linkStory(randomStory(seed, 'tiny'))
     const survey = new Survey(story, { routes: 'every' })
     while (!survey.advance(1));
-    expect({ ...survey.result(), figures: undefined }).toEqual({ ...surveyStory(story, { routes: 'every' }), figures: undefined })
+    expect({ ...survey.result(), figures: undefined }).toEqual({
+      ...surveyStory(story, { routes: 'every' }),
+      figures: undefined,
+    })
   }
 })
 
@@ -226,7 +292,9 @@ test('a few slots read alone hold what they hold in the whole state', () => {
     const random = seededRandom(seed)
     const some = search.slots.all.map(({ index }) => index).filter(() => random.chance(0.3))
     const alone: string[] = []
-    search.eachState(some, () => alone.push([...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()))
+    search.eachState(some, () =>
+      alone.push([...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()),
+    )
     const whole = Array.from({ length: search.states }, (_, state) => {
       search.settle(state)
       return [...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()

@@ -128,5 +128,7 @@ export function finding(kind: FindingKind, key: readonly string[], message: stri
 export function told(found: Found, routes: boolean): Finding {
   const { kind, level, key, message, way } = found
   if (way === undefined) return found
-  return routes ? { kind, level, key, message, route: way.take() } : { kind, level, key, message, decisions: way.length }
+  return routes
+    ? { kind, level, key, message, route: way.take() }
+    : { kind, level, key, message, decisions: way.length }
 }

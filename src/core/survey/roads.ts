@@ -66,7 +66,19 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
   const choices = follow((ways) => ways.choices)
   const onward = follow((ways) => ways.onward)
   const ahead = together(story, redirects, choices, onward)
-  return { digests, order, places, placesBefore, redirects, choices, onward, returns, ahead, sources: reversed(story.beats.length, ahead), rankOf: rankBeats(ahead) }
+  return {
+    digests,
+    order,
+    places,
+    placesBefore,
+    redirects,
+    choices,
+    onward,
+    returns,
+    ahead,
+    sources: reversed(story.beats.length, ahead),
+    rankOf: rankBeats(ahead),
+  }
 }
 
 /** The same roads after an edit that led none elsewhere. */
@@ -124,7 +136,12 @@ function reversed(length: number, ahead: Targets): Targets {
 }
 
 /** Which places can be the current one: forward over the roads, 32 places at a time. */
-function currentPlaces(story: LinkedStory, slots: Slots, digests: readonly Digest[], order: Int32Array): Pick<Roads, 'places' | 'placesBefore'> {
+function currentPlaces(
+  story: LinkedStory,
+  slots: Slots,
+  digests: readonly Digest[],
+  order: Int32Array,
+): Pick<Roads, 'places' | 'placesBefore'> {
   const { length } = story.beats
   const places = new BitRows(length, slots.places.length + 1)
   const placesBefore = new BitRows(length, slots.places.length + 1)

@@ -49,7 +49,8 @@ export class Routes {
   /** The decisions that lead along a path of states. */
   along(path: readonly number[]): Decision[] {
     const route: Decision[] = []
-    for (let at = 1; at < path.length; at += 1) route.push(this.decision(path[at - 1]!, this.pickTo(path[at - 1]!, path[at]!)))
+    for (let at = 1; at < path.length; at += 1)
+      route.push(this.decision(path[at - 1]!, this.pickTo(path[at - 1]!, path[at]!)))
     return route
   }
 

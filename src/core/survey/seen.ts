@@ -16,7 +16,12 @@ export interface Seen {
 
 export function seenBy(search: Search, routes: Routes): Seen {
   const { marks, programs } = search
-  return { marks, programs, decisionsOf: (witness) => search.decisionsOf(witness), routeOf: (witness) => routes.of(witness) }
+  return {
+    marks,
+    programs,
+    decisionsOf: (witness) => search.decisionsOf(witness),
+    routeOf: (witness) => routes.of(witness),
+  }
 }
 
 export function wayOf(seen: Seen, witness: Witness): Way {

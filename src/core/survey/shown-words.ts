@@ -50,7 +50,8 @@ function compileForms(compiler: Compiler, part: Forms, address: string): Action 
   const argument = textArgument(part.value)
   const slot = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })!
   const forms = new Map<string, Action | undefined>()
-  for (const [key, option] of Object.entries(part.options)) forms.set(key, compileParts(compiler, option.value, address))
+  for (const [key, option] of Object.entries(part.options))
+    forms.set(key, compileParts(compiler, option.value, address))
   const chosen = new Map<number, Action | undefined>()
   const at = slot.index
   return () => {
@@ -67,7 +68,9 @@ export function formOf({ story }: Compiler, part: Forms, slot: Slot, held: numbe
   if (part.type === TYPE.select) return Object.hasOwn(forms, String(value)) ? String(value) : 'other'
   const exact = `=${value}`
   if (Object.hasOwn(forms, exact)) return exact
-  const rule = new Intl.PluralRules(story.doc.language, { type: part.pluralType ?? 'cardinal' }).select(Number(value) - part.offset)
+  const rule = new Intl.PluralRules(story.doc.language, { type: part.pluralType ?? 'cardinal' }).select(
+    Number(value) - part.offset,
+  )
   return Object.hasOwn(forms, rule) ? rule : 'other'
 }
 

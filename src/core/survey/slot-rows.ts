@@ -5,7 +5,9 @@ export interface BitsByBeat {
 }
 
 export function sameRows(a: BitsByBeat, b: BitsByBeat): boolean {
-  return a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
+  return (
+    a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
+  )
 }
 
 export class BitList {
@@ -45,7 +47,8 @@ export class SlotRows {
     const found: number[] = []
     const words = this.rows[row] ?? []
     for (let at = 0; at < words.length; at += 2) {
-      for (let rest = words[at + 1]!; rest !== 0; rest &= rest - 1) found.push(words[at]! * 32 + 31 - Math.clz32(rest & -rest))
+      for (let rest = words[at + 1]!; rest !== 0; rest &= rest - 1)
+        found.push(words[at]! * 32 + 31 - Math.clz32(rest & -rest))
     }
     return found
   }

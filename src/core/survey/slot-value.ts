@@ -14,7 +14,8 @@ export function slotValue(story: LinkedStory, slot: Slot, value: number): boolea
       return entry.positions[value] ?? ''
     case 'text':
       return slot.words!.values[value]!
-    default:
+    case 'counter':
+    case 'item':
       return slot.wide === undefined ? value : slot.wide.values[value]!
   }
 }

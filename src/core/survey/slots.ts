@@ -15,7 +15,12 @@ export type Slot = {
   readonly max: number
   readonly initial: number
 } & (
-  | { readonly kind: 'entry'; readonly entry: number; readonly words: WordDomain | undefined; readonly wide: WideValues | undefined }
+  | {
+      readonly kind: 'entry'
+      readonly entry: number
+      readonly words: WordDomain | undefined
+      readonly wide: WideValues | undefined
+    }
   | { readonly kind: 'quest'; readonly quest: number }
   | { readonly kind: 'visits'; readonly beat: number }
   | { readonly kind: 'taken'; readonly choice: number }
@@ -64,7 +69,7 @@ type Draft = Slot extends infer S ? (S extends Slot ? Omit<S, 'index'> : never) 
 export function allotSlots(story: LinkedStory): Slots {
   const all: Slot[] = []
   const add = (slot: Draft): number => {
-    all.push({ ...slot, index: all.length } as Slot)
+    all.push({ ...slot, index: all.length })
     return all.length - 1
   }
   const domains = wordDomains(story)
@@ -74,12 +79,24 @@ export function allotSlots(story: LinkedStory): Slots {
       case 'flag':
         return add({ ...base, min: 0, max: 1, initial: entry.initial === true ? 1 : 0 })
       case 'switch':
-        return add({ ...base, min: 0, max: Math.max(0, entry.positions.length - 1), initial: Math.max(0, entry.positions.indexOf(String(entry.initial))) })
+        return add({
+          ...base,
+          min: 0,
+          max: Math.max(0, entry.positions.length - 1),
+          initial: Math.max(0, entry.positions.indexOf(String(entry.initial))),
+        })
       case 'text': {
         const words = domains.get(entry.index)!
-        return add({ ...base, words, min: 0, max: words.values.length - 1, initial: words.values.indexOf(String(entry.initial)) })
+        return add({
+          ...base,
+          words,
+          min: 0,
+          max: words.values.length - 1,
+          initial: words.values.indexOf(String(entry.initial)),
+        })
       }
-      default: {
+      case 'counter':
+      case 'item': {
         if (entry.min >= INT32_MIN && entry.max <= INT32_MAX && entry.max - entry.min < INT32_MAX) {
           return add({ ...base, min: entry.min, max: entry.max, initial: Number(entry.initial) })
         }
@@ -88,7 +105,9 @@ export function allotSlots(story: LinkedStory): Slots {
       }
     }
   })
-  const ofQuest = Int32Array.from(story.quests, (quest) => add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }))
+  const ofQuest = Int32Array.from(story.quests, (quest) =>
+    add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }),
+  )
   const asked = readCounts(story)
   const ofVisits = Int32Array.from(story.beats, (beat) => {
     const max = asked.visits.get(beat.index)
@@ -124,6 +143,7 @@ function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: S
     for (const read of digest.visitsRead) need(read.beat, read.most)
     for (const choice of digest.takenRead) taken.add(choice)
   }
-  for (const promise of story.promises) for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
+  for (const promise of story.promises)
+    for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
   return { visits, taken }
 }

@@ -22,7 +22,10 @@ function listOwners(beat: LinkedBeat): Owner[] {
 }
 
 /** The same, without listing them. */
-export function eachOwner(beat: LinkedBeat, hear: (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]) => void): void {
+export function eachOwner(
+  beat: LinkedBeat,
+  hear: (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]) => void,
+): void {
   const all = (owners: readonly Owner[]) => {
     for (let at = 0; at < owners.length; at += 1) hear(owners[at]!.address, owners[at]!.when, owners[at]!.effects)
   }
@@ -31,11 +34,12 @@ export function eachOwner(beat: LinkedBeat, hear: (address: string, when: Condit
   for (let at = 0; at < beat.lines.length; at += 1) {
     const line = beat.lines[at]!
     if (line.kind === 'line') hear(line.address, line.when, line.effects)
-    else for (let index = 0; index < line.variants.length; index += 1) {
-      const variant = line.variants[index]!
-      hear(variant.address, variant.when, NO_EFFECTS)
-      all(variant.lines)
-    }
+    else
+      for (let index = 0; index < line.variants.length; index += 1) {
+        const variant = line.variants[index]!
+        hear(variant.address, variant.when, NO_EFFECTS)
+        all(variant.lines)
+      }
   }
   for (let at = 0; at < beat.choices.length; at += 1) {
     const choice = beat.choices[at]!
@@ -46,7 +50,9 @@ export function eachOwner(beat: LinkedBeat, hear: (address: string, when: Condit
 }
 
 export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
-  return beat.lines.flatMap((line) => (line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines)))
+  return beat.lines.flatMap((line) =>
+    line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines),
+  )
 }
 
 export function promiseParts(promise: LinkedStory['promises'][number]): Expr[] {

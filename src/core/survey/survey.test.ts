@@ -24,7 +24,16 @@ function surveyed(story: LinkedStory): Survey {
 function explore(story: LinkedStory): Map<string, { state: PlayState; next: string[] }> | undefined {
   const words = wordDomains(story)
   const nodes = new Map<string, { state: PlayState; next: string[] }>()
-  const name = (state: PlayState) => JSON.stringify([state.status, state.at, state.place, state.entries, state.stages, [...state.visits], [...state.taken]])
+  const name = (state: PlayState) =>
+    JSON.stringify([
+      state.status,
+      state.at,
+      state.place,
+      state.entries,
+      state.stages,
+      [...state.visits],
+      [...state.taken],
+    ])
   const queue: PlayState[] = []
   const add = (state: PlayState): string[] => {
     if (state.status === 'endless' || state.status === 'nowhere') return []
@@ -42,9 +51,14 @@ function explore(story: LinkedStory): Map<string, { state: PlayState; next: stri
     const node = nodes.get(name(state))!
     const decisions =
       state.status === 'word'
-        ? (beat.ask!.into === -1 ? ['Quillon'] : words.get(beat.ask!.into)!.typable.map((at) => words.get(beat.ask!.into)!.values[at]!)).map((word) => ({ at: beat.address as string, word }))
+        ? (beat.ask!.into === -1
+            ? ['Quillon']
+            : words.get(beat.ask!.into)!.typable.map((at) => words.get(beat.ask!.into)!.values[at]!)
+          ).map((word) => ({ at: beat.address, word }))
         : state.status === 'choice'
-          ? beat.choices.filter((choice) => openness(story, state, choice).open).map((choice) => ({ choice: choice.address as string }))
+          ? beat.choices
+              .filter((choice) => openness(story, state, choice).open)
+              .map((choice) => ({ choice: choice.address }))
           : []
     for (const decision of decisions) {
       const next = decide(story, state, decision)
@@ -72,7 +86,9 @@ test('a bearing shows just the values that occur at a beat and the endings that 
       // a beat that may go on by itself is passed as well as rested at, which resting states do not show
       if (beat.onward.length > 0 && beat.ask === undefined) continue
       const bearing = bearings.of(beat.address)!
-      const here = [...nodes].filter(([, { state }]) => state.at === beat.index && !(beat.ask !== undefined && state.status === 'stuck'))
+      const here = [...nodes].filter(
+        ([, { state }]) => state.at === beat.index && !(beat.ask !== undefined && state.status === 'stuck'),
+      )
       if (here.length === 0) continue
       for (const { of, id, values, anyWord } of bearing.values) {
         if (values === undefined) continue
@@ -80,7 +96,11 @@ test('a bearing shows just the values that occur at a beat and the endings that 
           const domain = of === 'entry' ? domains.get(story.entryOf.get(id)!) : undefined
           return domain === undefined || domain.values.indexOf(String(value)) < domain.others
         }
-        const found = here.map(([, { state }]) => (of === 'quest' ? story.quests[story.questOf.get(id)!]!.stages[state.stages[story.questOf.get(id)!]!]! : state.entries[story.entryOf.get(id)!]!))
+        const found = here.map(([, { state }]) =>
+          of === 'quest'
+            ? story.quests[story.questOf.get(id)!]!.stages[state.stages[story.questOf.get(id)!]!]!
+            : state.entries[story.entryOf.get(id)!]!,
+        )
         expect({ seed, beat: beat.address, id, values: [...values].sort(), anyWord: anyWord === true }).toEqual({
           seed,
           beat: beat.address,
@@ -118,7 +138,14 @@ function reworded(story: Story): Story {
         notes: 'Reworded.',
         ...(beat.lines && {
           lines: beat.lines.map((line) =>
-            isGroup(line) ? { firstOf: line.firstOf.map((variant) => ({ ...variant, lines: variant.lines.map((one) => ({ ...one, text: text(one.text) })) })) } : { ...line, text: text(line.text) },
+            isGroup(line)
+              ? {
+                  firstOf: line.firstOf.map((variant) => ({
+                    ...variant,
+                    lines: variant.lines.map((one) => ({ ...one, text: text(one.text) })),
+                  })),
+                }
+              : { ...line, text: text(line.text) },
           ),
         }),
         ...(beat.choices && { choices: beat.choices.map((choice) => ({ ...choice, text: text(choice.text) })) }),
@@ -139,7 +166,10 @@ test('an edit of wording is known to change no verdict, and an edit that changes
     }
     expect(verdicts(other)).toEqual(verdicts(story))
     const scene = random.below(story.scenes.length)
-    const cut = { ...story, scenes: story.scenes.map((one, at) => (at === scene ? { ...one, beats: one.beats.slice(1) } : one)) }
+    const cut = {
+      ...story,
+      scenes: story.scenes.map((one, at) => (at === scene ? { ...one, beats: one.beats.slice(1) } : one)),
+    }
     if (JSON.stringify(verdicts(cut)) !== JSON.stringify(verdicts(story))) expect(sameVerdicts(story, cut)).toBe(false)
   }
 })
@@ -155,15 +185,31 @@ test('why not: the gate that never holds, the value stepped over, the road that 
       remove: [1],
       parts: [
         { source: 'toll_paid', everHolds: true },
-        { source: "lantern == 'lit'", everHolds: false, saw: [{ id: 'lantern', values: ['dark'] }], setAt: [{ address: 'mill.loft#line1', reached: false }] },
+        {
+          source: "lantern == 'lit'",
+          everHolds: false,
+          saw: [{ id: 'lantern', values: ['dark'] }],
+          setAt: [{ address: 'mill.loft#line1', reached: false }],
+        },
       ],
     },
   ])
-  expect(causes('harvest')).toMatchObject([{ kind: 'gate', address: 'quay.morning.stay', parts: [{ stepsOver: 0, saw: [{ id: 'tide', values: [1, 3, 5, 7] }] }] }])
+  expect(causes('harvest')).toMatchObject([
+    {
+      kind: 'gate',
+      address: 'quay.morning.stay',
+      parts: [{ stepsOver: 0, saw: [{ id: 'tide', values: [1, 3, 5, 7] }] }],
+    },
+  ])
   expect(causes('mill.loft')).toEqual([{ kind: 'no-road' }])
   // further back: the ending's beat, the beat before it, and the gate that keeps the player out of that
-  expect(causes('across')).toMatchObject([{ kind: 'from-unreached', unreached: 'flats.edge' }, { kind: 'gate', address: 'quay.morning.set_out' }])
-  expect(causes('quay.morning#line1.variant2')).toEqual([{ kind: 'hidden', address: 'quay.morning#line1.variant2', by: 'quay.morning#line1.variant1' }])
+  expect(causes('across')).toMatchObject([
+    { kind: 'from-unreached', unreached: 'flats.edge' },
+    { kind: 'gate', address: 'quay.morning.set_out' },
+  ])
+  expect(causes('quay.morning#line1.variant2')).toEqual([
+    { kind: 'hidden', address: 'quay.morning#line1.variant2', by: 'quay.morning#line1.variant1' },
+  ])
   expect(causes('sluice.refused')).toEqual([{ kind: 'nothing-does' }])
 })
 
@@ -179,15 +225,22 @@ test('every unreached item of generated stories has a cause, and taking the name
       expect({ seed, key, causes: causes.length }).not.toMatchObject({ causes: 0 })
       const [cause] = causes
       const [scene, beat, choice] = key[0]!.split('.')
-      if (cause?.kind !== 'gate' || cause.address !== key[0] || choice === undefined || key[0]!.includes('#')) continue
+      if (cause?.kind !== 'gate' || cause.address !== key[0] || choice === undefined || key[0].includes('#')) continue
       const kept = cause.parts.filter((_, at) => !cause.remove.includes(at)).map((part) => `(${part.source})`)
       const when = kept.length === 0 ? 'true' : kept.join(' && ')
       const mended = structuredClone(doc)
-      const target = mended.scenes.find(({ id }) => id === scene)!.beats.find(({ id }) => id === beat)!.choices!.find(({ id }) => id === choice)!
+      const target = mended.scenes
+        .find(({ id }) => id === scene)!
+        .beats.find(({ id }) => id === beat)!
+        .choices!.find(({ id }) => id === choice)!
       target.when = when
       const again = surveyed(linkStory(mended))
       // the gate now holds somewhere; the choice is offered unless something else closes it
-      expect({ seed, key, holds: (again.search.marks.outcomesOf(key[0]!) & 2) === 2 }).toEqual({ seed, key, holds: true })
+      expect({ seed, key, holds: (again.search.marks.outcomesOf(key[0]) & 2) === 2 }).toEqual({
+        seed,
+        key,
+        holds: true,
+      })
       opened += 1
     }
   }

@@ -6,7 +6,17 @@ import { allFindings } from './findings/all'
 import type { Witness } from './marks'
 import { judgePromises } from './promises'
 import { endingProspects, type EndingProspects } from './prospects'
-import { told, VERDICT, type Figures, type FindingKind, type Found, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
+import {
+  told,
+  VERDICT,
+  type Figures,
+  type FindingKind,
+  type Found,
+  type Reachable,
+  type Reached,
+  type SurveyResult,
+  type SurveyTold,
+} from './result'
 import { Routes } from './routes'
 import { seenBy, type Seen } from './seen'
 import { eachEffect } from './story-parts'
@@ -80,7 +90,11 @@ export class Survey {
     const overruns = new Set(liveness ? read : [...read, ...unread])
     this.overruns = overruns
     this.unread = liveness ? unread : []
-    this.search = new Search(story, { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat }, before?.search)
+    this.search = new Search(
+      story,
+      { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat },
+      before?.search,
+    )
     this.routes = new Routes(this.search)
     this.explicit = seenBy(this.search, this.routes)
   }
@@ -89,7 +103,11 @@ export class Survey {
   get progress(): { readonly states: number; readonly waiting: number; readonly bytes: number } {
     const all = [this.search, ...this.aside.map(({ search }) => search)]
     const sum = (of: (search: Search) => number) => all.reduce((total, search) => total + of(search), 0)
-    return { states: sum((search) => search.states), waiting: sum((search) => search.states - search.expanded), bytes: sum((search) => search.bytes) + (this.symbolic?.search.bytes ?? 0) }
+    return {
+      states: sum((search) => search.states),
+      waiting: sum((search) => search.states - search.expanded),
+      bytes: sum((search) => search.bytes) + (this.symbolic?.search.bytes ?? 0),
+    }
   }
 
   /** Looks at more states; true when all have been looked at. */
@@ -105,7 +123,10 @@ export class Survey {
     else {
       const entry = this.unread[this.aside.length]
       if (entry === undefined) return true
-      const search = new Search(this.story, { observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] }, ...this.heat })
+      const search = new Search(this.story, {
+        observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] },
+        ...this.heat,
+      })
       this.aside.push({ search, seen: seenBy(search, new Routes(search)) })
       search.advance(states)
     }
@@ -132,7 +153,9 @@ export class Survey {
     }
     const { failed, work } = this.symbolic
     if (failed) return undefined
-    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * work <= search.transitions - this.before ? this.symbolic : undefined
+    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * work <= search.transitions - this.before
+      ? this.symbolic
+      : undefined
   }
 
   /** Whether all states of the story itself have been looked at, one by one or in sets. */
@@ -205,15 +228,28 @@ export class Survey {
       if (program === undefined || seen[program.mark] === 0) continue
       beats[beat] = VERDICT.reached
       const own = story.beats[beat]!.choices
-      for (let at = 0; at < own.length; at += 1) if (seen[program.choices[at]!.mark] === 1) choices[own[at]!.index] = VERDICT.reached
+      for (let at = 0; at < own.length; at += 1)
+        if (seen[program.choices[at]!.mark] === 1) choices[own[at]!.index] = VERDICT.reached
     }
-    const ends: SurveyTold['ends'] = { reached: { endings: {}, stages: {} }, unreached: { endings: [], stages: [] }, undecided: { endings: [], stages: [], promises: undecidedOf(promises) } }
+    const ends: SurveyTold['ends'] = {
+      reached: { endings: {}, stages: {} },
+      unreached: { endings: [], stages: [] },
+      undecided: { endings: [], stages: [], promises: undecidedOf(promises) },
+    }
     for (const [what, address] of this.ends()) {
       const witness = marks.find(MARK_OF[what], address)
       if (witness !== undefined) ends.reached[what][address] = { decisions: explored.decisionsOf(witness) }
       else ends[this.isDecided ? 'unreached' : 'undecided'][what].push(address)
     }
-    return { complete: this.isDone, beats, choices, ends, promises, findings: found.map((one) => told(one, false)), figures: this.figures }
+    return {
+      complete: this.isDone,
+      beats,
+      choices,
+      ends,
+      promises,
+      findings: found.map((one) => told(one, false)),
+      figures: this.figures,
+    }
   }
 
   private get figures(): Figures {
@@ -230,7 +266,17 @@ export class Survey {
     const promises = answers?.promises ?? judgePromises(search, routes)
     let prospects: EndingProspects | undefined
     const endings = () => (prospects ??= endingProspects(search))
-    const context: SurveyContext = { story, search, routes, seen, complete: this.isDecided, aside: this.aside.map((one) => one.seen), promises, endings, answers }
+    const context: SurveyContext = {
+      story,
+      search,
+      routes,
+      seen,
+      complete: this.isDecided,
+      aside: this.aside.map((one) => one.seen),
+      promises,
+      endings,
+      answers,
+    }
     const judged = { promises, found: allFindings(context) }
     if (this.isDone) this.judged = judged
     return judged
@@ -238,7 +284,10 @@ export class Survey {
 
   private ends(): (readonly ['endings' | 'stages', string])[] {
     const { endings, quests } = this.story
-    return [...endings.map(({ id }) => ['endings', id] as const), ...quests.flatMap(({ id, stages }) => stages.slice(1).map((stage) => ['stages', `${id}.${stage}`] as const))]
+    return [
+      ...endings.map(({ id }) => ['endings', id] as const),
+      ...quests.flatMap(({ id, stages }) => stages.slice(1).map((stage) => ['stages', `${id}.${stage}`] as const)),
+    ]
   }
 
   private seenAt(mark: number | undefined): Witness | undefined {
@@ -250,19 +299,26 @@ export class Survey {
     const decisions = this.seen.decisionsOf(witness)
     const { routes = 'usual' } = this.options
     const isEnd = what === 'endings' || what === 'stages'
-    return routes === 'every' || (isEnd && routes === 'usual') ? { decisions, route: this.seen.routeOf(witness) } : { decisions }
+    return routes === 'every' || (isEnd && routes === 'usual')
+      ? { decisions, route: this.seen.routeOf(witness) }
+      : { decisions }
   }
 
   /** A shortest route to something that is reached. */
   routeTo(what: Reachable, address: string): Decision[] | undefined {
     const { marks } = this.seen
-    const witness = what === 'beats' || what === 'choices' ? marks.findPart(address) : marks.find(MARK_OF[what], address)
+    const witness =
+      what === 'beats' || what === 'choices' ? marks.findPart(address) : marks.find(MARK_OF[what], address)
     return witness && this.seen.routeOf(witness)
   }
 
   /** The route that shows a finding. */
   routeOf(kind: FindingKind, key: readonly string[]): Decision[] | undefined {
-    return this.findings().found.find((one) => one.kind === kind && one.key.length === key.length && one.key.every((part, at) => part === key[at]))?.way?.take()
+    return this.findings()
+      .found.find(
+        (one) => one.kind === kind && one.key.length === key.length && one.key.every((part, at) => part === key[at]),
+      )
+      ?.way?.take()
   }
 }
 
@@ -273,7 +329,9 @@ function undecidedOf(promises: SurveyResult['promises']): string[] {
 /** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
 function rangedEntries(story: LinkedStory, before: LinkedStory | undefined): { read: number[]; unread: number[] } {
   const { read, written } = usedEntries(story, before)
-  const ranged = story.entries.filter(({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1)
+  const ranged = story.entries.filter(
+    ({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1,
+  )
   return {
     read: ranged.filter(({ index }) => read[index] === 1).map(({ index }) => index),
     unread: ranged.filter((entry) => read[entry.index] === 0 && !staysInRange(story, entry)).map(({ index }) => index),
@@ -308,7 +366,11 @@ function staysInRange(story: LinkedStory, entry: LinkedEntry): boolean {
 }
 
 /** Surveys a story in one go, until it is done or `stop` says so. */
-export function surveyStory(story: LinkedStory, options: SurveyOptions = {}, stop: () => boolean = () => false): SurveyResult {
+export function surveyStory(
+  story: LinkedStory,
+  options: SurveyOptions = {},
+  stop: () => boolean = () => false,
+): SurveyResult {
   const survey = new Survey(story, options)
   while (!survey.advance()) if (stop()) break
   return survey.result()

@@ -72,9 +72,15 @@ export function readsText(story: LinkedStory, things: Things, expr: Expr): boole
 }
 
 /** Which visit counts an expression reads, and up to which count they differ for it; which choices `taken` asks for. */
-export function askedFor(story: LinkedStory, expr: Expr, visits: (beat: number, most: number) => void, taken: (choice: number) => void): void {
+export function askedFor(
+  story: LinkedStory,
+  expr: Expr,
+  visits: (beat: number, most: number) => void,
+  taken: (choice: number) => void,
+): void {
   let bounded: Set<Expr> | undefined
-  const need = (address: string, most: number) => visits(story.beatOf.get(address)!, Math.max(1, Math.min(VISITS_MAX, most)))
+  const need = (address: string, most: number) =>
+    visits(story.beatOf.get(address)!, Math.max(1, Math.min(VISITS_MAX, most)))
   walk(expr, (part) => {
     if (part.kind === 'taken') taken(story.choiceOf.get(part.choice)!)
     if (part.kind === 'visits' && bounded?.has(part) !== true) need(part.beat, VISITS_MAX)

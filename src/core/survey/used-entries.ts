@@ -32,9 +32,15 @@ function listUses(story: LinkedStory): UsedEntries {
 }
 
 function sameUses(story: LinkedStory, before: LinkedStory): boolean {
-  if (story.entries !== before.entries || story.doc.promises !== before.doc.promises || story.beats.length !== before.beats.length) return false
+  if (
+    story.entries !== before.entries ||
+    story.doc.promises !== before.doc.promises ||
+    story.beats.length !== before.beats.length
+  )
+    return false
   const things = thingsOf(story)
-  const same = (a: readonly number[], b: readonly number[]) => a.length === b.length && a.every((entry) => b.includes(entry))
+  const same = (a: readonly number[], b: readonly number[]) =>
+    a.length === b.length && a.every((entry) => b.includes(entry))
   return story.beats.every((beat, index) => {
     const was = before.beats[index]!
     if (beat === was) return true

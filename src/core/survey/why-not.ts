@@ -13,7 +13,11 @@ export interface GatePart {
   /** The part as an expression. */
   readonly source: string
   readonly everHolds: boolean
-  readonly saw: readonly { readonly of: 'entry' | 'quest' | 'visits' | 'taken'; readonly id: string; readonly values: readonly (boolean | number | string)[] }[]
+  readonly saw: readonly {
+    readonly of: 'entry' | 'quest' | 'visits' | 'taken'
+    readonly id: string
+    readonly values: readonly (boolean | number | string)[]
+  }[]
   /** The number that a counter is tested for and steps over. */
   readonly stepsOver?: number
   /** Where an effect would make it hold, and whether any route comes there. */
@@ -28,7 +32,13 @@ export type Cause =
   /** A road or effect that would do it lies in a beat (or a choice) that is itself on no route. */
   | { readonly kind: 'from-unreached'; readonly address: string; readonly unreached: string }
   /** `remove`: the fewest parts without which it would hold somewhere. `behind`: it is asked only where nothing before it matched. */
-  | { readonly kind: 'gate'; readonly address: string; readonly parts: readonly GatePart[]; readonly remove: readonly number[]; readonly behind: boolean }
+  | {
+      readonly kind: 'gate'
+      readonly address: string
+      readonly parts: readonly GatePart[]
+      readonly remove: readonly number[]
+      readonly behind: boolean
+    }
   | { readonly kind: 'broken-gate'; readonly address: string; readonly source: string }
   /** Something before it always matches, or the beat never gets so far. */
   | { readonly kind: 'hidden'; readonly address: string; readonly by: string | undefined }
@@ -83,7 +93,11 @@ class Explainer {
     if (ending !== undefined) {
       const carriers = story.beats.filter((one) => one.ending === ending)
       if (carriers.length === 0) return [{ kind: 'nothing-does' }]
-      return carriers.flatMap((one) => (carriers.length === 1 ? this.explainBeat(one.index) : [{ kind: 'from-unreached' as const, address: one.address, unreached: one.address }]))
+      return carriers.flatMap((one) =>
+        carriers.length === 1
+          ? this.explainBeat(one.index)
+          : [{ kind: 'from-unreached' as const, address: one.address, unreached: one.address }],
+      )
     }
     const item = this.itemAt(address)
     if (item !== undefined) return [this.explainItem(item)]
@@ -109,7 +123,15 @@ class Explainer {
     const [quest, stage] = address.split('.')
     const owners = this.story.beats.flatMap((beat) =>
       ownersOf(beat)
-        .filter(({ effects }) => effects.some(({ effect }) => effect.kind === 'stage' && effect.quest === quest && effect.value.kind === 'string' && effect.value.value === stage))
+        .filter(({ effects }) =>
+          effects.some(
+            ({ effect }) =>
+              effect.kind === 'stage' &&
+              effect.quest === quest &&
+              effect.value.kind === 'string' &&
+              effect.value.value === stage,
+          ),
+        )
         .map((owner) => owner.address),
     )
     if (owners.length === 0) return [{ kind: 'nothing-does' }]
@@ -124,10 +146,12 @@ class Explainer {
     if (!this.isReached(within)) return { kind: 'from-unreached', address, unreached: within }
     if (when !== undefined && when.expr === undefined) return { kind: 'broken-gate', address, source: when.source }
     const asked = when === undefined ? 0 : this.seen(address)
-    if (when?.expr !== undefined && asked !== 0 && (asked & 2) === 0) return this.explainGate(address, when.expr, before.length > 0)
+    if (when?.expr !== undefined && asked !== 0 && (asked & 2) === 0)
+      return this.explainGate(address, when.expr, before.length > 0)
     if (asked !== 0 && this.isUsable(address)) return { kind: 'leads-nowhere', address }
     const blocker = before.findLast((one) => one.when === undefined || this.seen(one.address) === 2)
-    if (blocker === undefined && when === undefined && !this.isUsable(address)) return { kind: 'leads-nowhere', address }
+    if (blocker === undefined && when === undefined && !this.isUsable(address))
+      return { kind: 'leads-nowhere', address }
     return { kind: 'hidden', address, by: blocker?.address }
   }
 
@@ -144,8 +168,11 @@ class Explainer {
   private explainGate(address: string, gate: Expr, behind: boolean): Cause {
     const parts = conjuncts(gate)
     const { search, inSets } = this.survey
-    const reads = parts.map((part) => [...new Set(thingsRead(this.story, thingsOf(this.story), part).map((thing) => search.slots.ofThing[thing]!))])
-    const { held, saw, fewest } = (inSets && gateInSets(inSets, address, parts, reads)) ?? this.askAgain(address, parts, reads)
+    const reads = parts.map((part) => [
+      ...new Set(thingsRead(this.story, thingsOf(this.story), part).map((thing) => search.slots.ofThing[thing]!)),
+    ])
+    const { held, saw, fewest } =
+      (inSets && gateInSets(inSets, address, parts, reads)) ?? this.askAgain(address, parts, reads)
     return {
       kind: 'gate',
       address,
@@ -179,7 +206,10 @@ class Explainer {
 
   private valuesOf(slot: number, seen: ReadonlySet<number>): GatePart['saw'][number] {
     const one = this.survey.search.slots.all[slot]!
-    const values = [...seen].sort((a, b) => a - b).slice(0, VALUES_MAX).map((value) => slotValue(this.story, one, value))
+    const values = [...seen]
+      .sort((a, b) => a - b)
+      .slice(0, VALUES_MAX)
+      .map((value) => slotValue(this.story, one, value))
     switch (one.kind) {
       case 'entry':
         return { of: 'entry', id: this.story.entries[one.entry]!.id, values }
@@ -187,7 +217,8 @@ class Explainer {
         return { of: 'quest', id: this.story.quests[one.quest]!.id, values }
       case 'visits':
         return { of: 'visits', id: this.story.beats[one.beat]!.address, values }
-      default:
+      case 'place':
+      case 'taken':
         return { of: 'taken', id: one.kind === 'taken' ? this.story.choices[one.choice]!.address : 'place', values }
     }
   }
@@ -200,8 +231,10 @@ class Explainer {
       ownersOf(beat).flatMap(({ address, effects }) => {
         const does = effects.some(({ effect }) => {
           const { value } = effect
-          const literal = value.kind === 'string' || value.kind === 'bool' || value.kind === 'int' ? value.value : undefined
-          const target = effect.kind === 'stage' ? `quest.${effect.quest}` : effect.kind === 'set' ? effect.entry : undefined
+          const literal =
+            value.kind === 'string' || value.kind === 'bool' || value.kind === 'int' ? value.value : undefined
+          const target =
+            effect.kind === 'stage' ? `quest.${effect.quest}` : effect.kind === 'set' ? effect.entry : undefined
           return target === wanted.name && literal === wanted.value
         })
         return does ? [{ address, reached: this.isReached(address) }] : []
@@ -227,7 +260,8 @@ class Explainer {
     const found = among(beat.redirects, address, beat, beat.address) ?? among(beat.onward, address, beat, beat.address)
     if (found !== undefined) return found
     const alone = [...beat.arrive, ...beat.lines].find((one) => one.address === address)
-    if (alone !== undefined && 'when' in alone) return { address, beat, when: alone.when, before: [], within: beat.address }
+    if (alone !== undefined && 'when' in alone)
+      return { address, beat, when: alone.when, before: [], within: beat.address }
     for (const line of beat.lines) {
       if (line.kind !== 'group') continue
       const variant = among(line.variants, address, beat, beat.address)
@@ -242,7 +276,12 @@ class Explainer {
 }
 
 /** An item of a list of which the first that matches wins. */
-function among(items: readonly { address: string; when: Condition | undefined }[], address: string, beat: LinkedBeat, within: string): Item | undefined {
+function among(
+  items: readonly { address: string; when: Condition | undefined }[],
+  address: string,
+  beat: LinkedBeat,
+  within: string,
+): Item | undefined {
   const at = items.findIndex((one) => one.address === address)
   return at === -1 ? undefined : { address, beat, when: items[at]!.when, before: items.slice(0, at), within }
 }
@@ -260,10 +299,16 @@ function roadsTo(beat: LinkedBeat, target: number): string[] {
   ]
 }
 
-
 /** For `entry == number`: the number, when values on both sides of it occur and it does not. */
 function steppedOver(part: Expr, values: readonly (boolean | number | string)[] | undefined): number | undefined {
-  if (part.kind !== 'compare' || part.op !== '==' || part.left.kind !== 'entry' || part.right.kind !== 'int' || values === undefined) return undefined
+  if (
+    part.kind !== 'compare' ||
+    part.op !== '==' ||
+    part.left.kind !== 'entry' ||
+    part.right.kind !== 'int' ||
+    values === undefined
+  )
+    return undefined
   const { value } = part.right
   const numbers = values.filter((one) => typeof one === 'number')
   return numbers.some((one) => one > value) && numbers.length > 1 ? value : undefined
@@ -271,11 +316,14 @@ function steppedOver(part: Expr, values: readonly (boolean | number | string)[] 
 
 /** What an entry or quest would have to be for a simple part to hold. */
 function wantedValue(part: Expr): { readonly name: string; readonly value: boolean | number | string } | undefined {
-  const name = (expr: Expr) => (expr.kind === 'entry' ? expr.id : expr.kind === 'quest' ? `quest.${expr.id}` : undefined)
+  const name = (expr: Expr) =>
+    expr.kind === 'entry' ? expr.id : expr.kind === 'quest' ? `quest.${expr.id}` : undefined
   if (part.kind === 'entry') return { name: part.id, value: true }
   if (part.kind === 'not' && part.operand.kind === 'entry') return { name: part.operand.id, value: false }
   if (part.kind !== 'compare' || part.op !== '==') return undefined
   const subject = name(part.left)
   const { right } = part
-  return subject !== undefined && (right.kind === 'string' || right.kind === 'int' || right.kind === 'bool') ? { name: subject, value: right.value } : undefined
+  return subject !== undefined && (right.kind === 'string' || right.kind === 'int' || right.kind === 'bool')
+    ? { name: subject, value: right.value }
+    : undefined
 }

@@ -79,7 +79,8 @@ class Groups {
     for (const part of elements) {
       if (part.type !== TYPE.select && part.type !== TYPE.plural) continue
       const argument = textArgument(part.value)
-      const entry = argument.of === 'entry' ? this.textEntry({ kind: 'entry', id: argument.id, start: 0, end: 0 }) : undefined
+      const entry =
+        argument.of === 'entry' ? this.textEntry({ kind: 'entry', id: argument.id, start: 0, end: 0 }) : undefined
       for (const [key, option] of Object.entries(part.options)) {
         if (entry !== undefined) this.literals.get(entry)!.add(key)
         this.readSelects(option.value)
@@ -122,8 +123,10 @@ class Groups {
   private holdAgainst(entry: number, other: Expr): void {
     const known = this.literals.get(entry)!
     if (other.kind === 'string') known.add(other.value)
-    if (other.kind === 'quest') for (const stage of this.story.quests[this.story.questOf.get(other.id)!]!.stages) known.add(stage)
-    if (other.kind === 'entry') for (const position of this.story.entries[this.story.entryOf.get(other.id)!]!.positions) known.add(position)
+    if (other.kind === 'quest')
+      for (const stage of this.story.quests[this.story.questOf.get(other.id)!]!.stages) known.add(stage)
+    if (other.kind === 'entry')
+      for (const position of this.story.entries[this.story.entryOf.get(other.id)!]!.positions) known.add(position)
   }
 
   private textEntry(expr: Expr): number | undefined {

@@ -30,7 +30,8 @@ export function Chart({ title, says, file, width, height, children }: Props) {
     copy.setAttribute('color', INK)
     copy.removeAttribute('style')
     const ground = document.createElementNS('http://www.w3.org/2000/svg', 'rect')
-    for (const [name, value] of Object.entries({ width: String(width), height: String(height), fill: PAPER })) ground.setAttribute(name, value)
+    for (const [name, value] of Object.entries({ width: String(width), height: String(height), fill: PAPER }))
+      ground.setAttribute(name, value)
     const name = document.createElementNS('http://www.w3.org/2000/svg', 'title')
     name.textContent = title
     copy.prepend(name, ground)
@@ -46,7 +47,16 @@ export function Chart({ title, says, file, width, height, children }: Props) {
           save as SVG
         </Quiet>
       </Flex>
-      <svg ref={drawing} role="img" aria-label={says} viewBox={`0 0 ${width} ${height}`} style={{ width: `${width}px`, maxWidth: '100%', height: 'auto' }} fontFamily="'Source Sans 3 Variable', sans-serif" fontSize="13" fill="currentColor">
+      <svg
+        ref={drawing}
+        role="img"
+        aria-label={says}
+        viewBox={`0 0 ${width} ${height}`}
+        style={{ width: `${width}px`, maxWidth: '100%', height: 'auto' }}
+        fontFamily="'Source Sans 3 Variable', sans-serif"
+        fontSize="13"
+        fill="currentColor"
+      >
         {children}
       </svg>
     </Box>

@@ -1,4 +1,4 @@
-import { scaleLinear } from 'd3'
+import { scaleLinear } from 'd3-scale'
 import { Chart } from './chart'
 
 const WIDTH = 400
@@ -29,7 +29,13 @@ export function Histogram({ title, file, bars, median, of }: Props) {
   const y = scaleLinear([0, Math.max(...bars.map(({ plays }) => plays))], [HEIGHT - BOTTOM, TOP]).nice(4)
   const middle = x(median + (bars[0]!.to - bars[0]!.from === 1 ? 0.5 : 0))
   return (
-    <Chart title={title} file={file} width={WIDTH} height={HEIGHT} says={`${of}: from ${bars[0]!.from} to ${bars.at(-1)!.to - 1}, median ${median}`}>
+    <Chart
+      title={title}
+      file={file}
+      width={WIDTH}
+      height={HEIGHT}
+      says={`${of}: from ${bars[0]!.from} to ${bars.at(-1)!.to - 1}, median ${median}`}
+    >
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={LEFT} x2={WIDTH - RIGHT} y1={y(tick)} y2={y(tick)} stroke="currentColor" strokeOpacity="0.18" />
@@ -39,7 +45,14 @@ export function Histogram({ title, file, bars, median, of }: Props) {
         </g>
       ))}
       {bars.map(({ from, to, plays }) => (
-        <rect key={from} x={x(from) + 0.5} width={Math.max(1, x(to) - x(from) - 1)} y={y(plays)} height={y(0) - y(plays)} fillOpacity="0.55">
+        <rect
+          key={from}
+          x={x(from) + 0.5}
+          width={Math.max(1, x(to) - x(from) - 1)}
+          y={y(plays)}
+          height={y(0) - y(plays)}
+          fillOpacity="0.55"
+        >
           <title>{`${to - from === 1 ? from : `${from} to ${to - 1}`}: ${plays} playthroughs`}</title>
         </rect>
       ))}

@@ -1,4 +1,5 @@
-import { area, line, scaleLinear } from 'd3'
+import { scaleLinear } from 'd3-scale'
+import { area, line } from 'd3-shape'
 import { Chart } from './chart'
 
 const WIDTH = 400
@@ -24,21 +25,43 @@ export function SpreadChart({ title, file, steps }: { title: string; file: strin
   const highest = Math.max(...steps.map(({ most }) => most))
   const x = scaleLinear([0, Math.max(1, last.decisions)], [LEFT, WIDTH - RIGHT])
   const y = scaleLinear([lowest, Math.max(highest, lowest + 1)], [HEIGHT - BOTTOM, TOP])
-  const path = (of: (step: SpreadStep) => number) => line<SpreadStep>((step) => x(step.decisions), (step) => y(of(step)))(steps) ?? ''
-  const band = area<SpreadStep>((step) => x(step.decisions), (step) => y(step.lowerQuartile), (step) => y(step.upperQuartile))(steps) ?? ''
+  const path = (of: (step: SpreadStep) => number) =>
+    line<SpreadStep>(
+      (step) => x(step.decisions),
+      (step) => y(of(step)),
+    )(steps) ?? ''
+  const band =
+    area<SpreadStep>(
+      (step) => x(step.decisions),
+      (step) => y(step.lowerQuartile),
+      (step) => y(step.upperQuartile),
+    )(steps) ?? ''
   // names stand beside the lines' ends, as far apart as letters are high
-  const labels = [{ name: 'most', at: y(last.most) }, { name: 'median', at: y(last.median) }, { name: 'least', at: y(last.least) }]
+  const labels = [
+    { name: 'most', at: y(last.most) },
+    { name: 'median', at: y(last.median) },
+    { name: 'least', at: y(last.least) },
+  ]
   labels.forEach((label, at) => (label.at = Math.max(label.at, at === 0 ? TOP + 4 : labels[at - 1]!.at + 13)))
   return (
-    <Chart title={title} file={file} width={WIDTH} height={HEIGHT} says={`${title}: after ${last.decisions} decisions from ${last.least} to ${last.most}, median ${last.median}`}>
-      {y.ticks(Math.min(4, highest - lowest)).filter(Number.isInteger).map((tick) => (
-        <g key={tick}>
-          <line x1={LEFT} x2={WIDTH - RIGHT} y1={y(tick)} y2={y(tick)} stroke="currentColor" strokeOpacity="0.18" />
-          <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end">
-            {tick}
-          </text>
-        </g>
-      ))}
+    <Chart
+      title={title}
+      file={file}
+      width={WIDTH}
+      height={HEIGHT}
+      says={`${title}: after ${last.decisions} decisions from ${last.least} to ${last.most}, median ${last.median}`}
+    >
+      {y
+        .ticks(Math.min(4, highest - lowest))
+        .filter(Number.isInteger)
+        .map((tick) => (
+          <g key={tick}>
+            <line x1={LEFT} x2={WIDTH - RIGHT} y1={y(tick)} y2={y(tick)} stroke="currentColor" strokeOpacity="0.18" />
+            <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end">
+              {tick}
+            </text>
+          </g>
+        ))}
       <path d={band} fillOpacity="0.22" />
       <path d={path(({ most }) => most)} fill="none" stroke="currentColor" strokeWidth="1" />
       <path d={path(({ least }) => least)} fill="none" stroke="currentColor" strokeWidth="1" strokeDasharray="2 3" />
@@ -48,11 +71,14 @@ export function SpreadChart({ title, file, steps }: { title: string; file: strin
           {name}
         </text>
       ))}
-      {x.ticks(6).filter(Number.isInteger).map((tick) => (
-        <text key={tick} x={x(tick)} y={HEIGHT - BOTTOM + 16} textAnchor="middle">
-          {tick}
-        </text>
-      ))}
+      {x
+        .ticks(6)
+        .filter(Number.isInteger)
+        .map((tick) => (
+          <text key={tick} x={x(tick)} y={HEIGHT - BOTTOM + 16} textAnchor="middle">
+            {tick}
+          </text>
+        ))}
       <text x={(LEFT + WIDTH - RIGHT) / 2} y={HEIGHT - 4} textAnchor="middle" fillOpacity="0.8">
         decisions made
       </text>

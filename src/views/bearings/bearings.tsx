@@ -68,7 +68,18 @@ function Parts({ part, onPart }: { part: Part; onPart: (part: Part) => void }) {
   return (
     <Flex gap="5" mb="4" borderBottom="1px solid" borderColor="hairline" role="tablist" aria-label="Parts of Bearings">
       {PARTS.map((one) => (
-        <Quiet key={one.part} role="tab" aria-selected={part === one.part} onClick={() => onPart(one.part)} borderBottom="2px solid" borderColor={part === one.part ? 'needle' : 'transparent'} borderRadius="0" color={part === one.part ? 'ink' : 'faded'} px="0" pb="1">
+        <Quiet
+          key={one.part}
+          role="tab"
+          aria-selected={part === one.part}
+          onClick={() => onPart(one.part)}
+          borderBottom="2px solid"
+          borderColor={part === one.part ? 'needle' : 'transparent'}
+          borderRadius="0"
+          color={part === one.part ? 'ink' : 'faded'}
+          px="0"
+          pb="1"
+        >
           {one.name}
         </Quiet>
       ))}
@@ -82,43 +93,76 @@ function usePlayersForShares(result: SurveyReport | undefined): void {
   useEffect(() => {
     if (result === undefined) return
     const { story, simulation } = session.getState()
-    if (simulation.story !== story && simulation.running === undefined) session.players.play(story, story.scenes.reduce((sum, { beats }) => sum + beats.length, 0) > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS, { player: { kind: 'random' }, seed: 1 })
+    if (simulation.story !== story && simulation.running === undefined)
+      session.players.play(
+        story,
+        story.scenes.reduce((sum, { beats }) => sum + beats.length, 0) > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS,
+        { player: { kind: 'random' }, seed: 1 },
+      )
   }, [session, result])
 }
 
 function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyReport }) {
   const story = useSessionState((state) => state.story)
   const walkTo = useWalkTo()
-  const shares = useSessionState(({ simulation, story: now }) => (simulation.story === now && simulation.result?.player.kind === 'random' ? simulation.result[what] : undefined))
-  const ids = what === 'endings' ? (story.endings ?? []).map(({ id }) => id) : (story.quests ?? []).flatMap((quest) => quest.stages.map((stage) => `${quest.id}.${stage.id}`))
+  const shares = useSessionState(({ simulation, story: now }) =>
+    simulation.story === now && simulation.result?.player.kind === 'random' ? simulation.result[what] : undefined,
+  )
+  const ids =
+    what === 'endings'
+      ? (story.endings ?? []).map(({ id }) => id)
+      : (story.quests ?? []).flatMap((quest) => quest.stages.map((stage) => `${quest.id}.${stage.id}`))
   return (
     <Box as="section" flex="1 1 24rem" minW="0">
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         {title}
       </Heading>
       {ids.length === 0 && (
-        <Text color="faded">{what === 'endings' ? 'The story has no endings yet. On the Desk, “+ ending” under a beat makes one.' : 'The story has no quests yet.'}</Text>
+        <Text color="faded">
+          {what === 'endings'
+            ? 'The story has no endings yet. On the Desk, “+ ending” under a beat makes one.'
+            : 'The story has no quests yet.'}
+        </Text>
       )}
       {ids.map((id) => {
         const verdict = verdictOf(result, what, id)
         const found = result.reached[what][id]
         return (
-          <Flex key={id} align="center" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-reach={id} data-verdict={verdict}>
+          <Flex
+            key={id}
+            align="center"
+            gap="2.5"
+            py="1"
+            borderBottom="1px solid"
+            borderColor="hairline"
+            data-reach={id}
+            data-verdict={verdict}
+          >
             <VerdictMark verdict={verdict} />
             <Text flex="1" fontFamily="story" minW="0">
               {itemName(story, what, id)}
             </Text>
             {found === undefined ? (
-              <Text color={verdict === 'unreached' ? 'needle' : 'ochre'}>{verdict === 'unreached' ? 'on no route' : 'undecided'}</Text>
+              <Text color={verdict === 'unreached' ? 'needle' : 'ochre'}>
+                {verdict === 'unreached' ? 'on no route' : 'undecided'}
+              </Text>
             ) : (
               <>
                 {shares?.[id] !== undefined && (
-                  <Text color="faded" title="Share of simulated players who choose at random" data-share={shares[id].share}>
+                  <Text
+                    color="faded"
+                    title="Share of simulated players who choose at random"
+                    data-share={shares[id].share}
+                  >
                     {Math.round(shares[id].share * 100)} % of players
                   </Text>
                 )}
                 <Text color="faded">{found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`}</Text>
-                <Quiet color="needle" aria-label={`Walk it: ${itemName(story, what, id)}`} onClick={() => walkTo(what, id)}>
+                <Quiet
+                  color="needle"
+                  aria-label={`Walk it: ${itemName(story, what, id)}`}
+                  onClick={() => walkTo(what, id)}
+                >
                   walk it
                 </Quiet>
               </>
@@ -129,4 +173,3 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
     </Box>
   )
 }
-

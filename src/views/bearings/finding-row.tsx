@@ -16,7 +16,15 @@ import { useWalkFinding } from '../shared/use-walk'
 import { WhyNotPanel } from './why-not-panel'
 
 /** One finding: what, where, the route that shows it, and why not. */
-export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; mends: boolean; onSetAside: () => void }) {
+export function FindingRow({
+  finding,
+  mends,
+  onSetAside,
+}: {
+  finding: Finding
+  mends: boolean
+  onSetAside: () => void
+}) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const goTo = useGoTo()
@@ -25,7 +33,13 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
   const place = placeOfFinding(story, finding)
   const mend = useProvenMend(finding, story, mends)
   return (
-    <Box py="1.5" borderBottom="1px solid" borderColor="hairline" data-finding={finding.kind} data-key={finding.key.join(' ')}>
+    <Box
+      py="1.5"
+      borderBottom="1px solid"
+      borderColor="hairline"
+      data-finding={finding.kind}
+      data-key={finding.key.join(' ')}
+    >
       <Flex gap="3" align="baseline">
         <LevelMark level={finding.level} />
         <Box flex="1" minW="0">
@@ -38,7 +52,12 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
           <Text color="faded">{finding.message}</Text>
         </Box>
         {mend !== undefined && (
-          <Quiet color="kept" data-mend="" title="The survey has shown that this settles it, and breaks nothing else" onClick={() => session.edit(mend.change)}>
+          <Quiet
+            color="kept"
+            data-mend=""
+            title="The survey has shown that this settles it, and breaks nothing else"
+            onClick={() => session.edit(mend.change)}
+          >
             mend it: {mend.says}
           </Quiet>
         )}
@@ -48,19 +67,24 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
           </Quiet>
         )}
         {finding.decisions !== undefined && finding.decisions > 0 && (
-          <Quiet color="needle" aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => walk(finding)}>
+          <Quiet
+            color="needle"
+            aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
+            onClick={() => walk(finding)}
+          >
             walk it
           </Quiet>
         )}
         {place !== undefined && (
-          <Quiet
-            aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
-            onClick={() => goTo(place)}
-          >
+          <Quiet aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => goTo(place)}>
             go to it
           </Quiet>
         )}
-        <Quiet aria-label={`Set aside: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} title="It is meant so: hide it, and keep the reason" onClick={onSetAside}>
+        <Quiet
+          aria-label={`Set aside: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
+          title="It is meant so: hide it, and keep the reason"
+          onClick={onSetAside}
+        >
           set aside
         </Quiet>
       </Flex>
@@ -75,7 +99,11 @@ export function FindingRow({ finding, mends, onSetAside }: { finding: Finding; m
  */
 function useProvenMend(finding: Finding, story: Story, wanted: boolean): Mend | undefined {
   const session = useSession()
-  const [proven, setProven] = useState<{ readonly of: Finding; readonly story: Story; readonly mend: Mend | undefined }>()
+  const [proven, setProven] = useState<{
+    readonly of: Finding
+    readonly story: Story
+    readonly mend: Mend | undefined
+  }>()
   useEffect(() => {
     let left = false
     if (wanted) void session.survey.mend(finding).then((mend) => !left && setProven({ of: finding, story, mend }))
@@ -88,7 +116,8 @@ function useProvenMend(finding: Finding, story: Story, wanted: boolean): Mend | 
 
 function sayKey(story: Story, finding: Finding): string {
   const [first, ...rest] = finding.key
-  if (finding.kind === 'unreached' && finding.level === 'error') return itemName(story, first!.includes('.') ? 'stages' : 'endings', first!)
+  if (finding.kind === 'unreached' && finding.level === 'error')
+    return itemName(story, first!.includes('.') ? 'stages' : 'endings', first!)
   if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
   return [first!, ...rest].map(sayAddress).join(', ')
 }

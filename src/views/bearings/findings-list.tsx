@@ -34,7 +34,9 @@ export function Findings() {
   const kinds = useMemo(() => [...new Set(byLevel(findings).map((finding) => finding.kind))], [findings])
   // the last finding of the kind that was looked at may be mended
   const only = kind !== undefined && kinds.includes(kind) ? kind : undefined
-  const shown = byLevel(findings).filter((finding) => !hidden.has(finding.level) && (only === undefined || finding.kind === only))
+  const shown = byLevel(findings).filter(
+    (finding) => !hidden.has(finding.level) && (only === undefined || finding.kind === only),
+  )
   const { shown: drawn, end } = useGrowing(shown.length, SHOWN)
   const toggle = (level: Level) => {
     const next = new Set(hidden)
@@ -48,7 +50,13 @@ export function Findings() {
           Findings
         </Heading>
         {LEVELS.map((level) => (
-          <Quiet key={level} aria-pressed={!hidden.has(level)} onClick={() => toggle(level)} opacity={hidden.has(level) ? 0.75 : 1} textDecoration={hidden.has(level) ? 'line-through' : undefined}>
+          <Quiet
+            key={level}
+            aria-pressed={!hidden.has(level)}
+            onClick={() => toggle(level)}
+            opacity={hidden.has(level) ? 0.75 : 1}
+            textDecoration={hidden.has(level) ? 'line-through' : undefined}
+          >
             <Flex as="span" align="center" gap="1.5">
               <LevelMark level={level} />
               {findings.filter((finding) => finding.level === level).length} {PLURALS[level]}
@@ -56,7 +64,12 @@ export function Findings() {
           </Quiet>
         ))}
         {kinds.length > 1 && (
-          <select className="field" aria-label="Kind of finding" value={only ?? ''} onChange={(event) => setKind(kinds.find((one) => one === event.target.value))}>
+          <select
+            className="field"
+            aria-label="Kind of finding"
+            value={only ?? ''}
+            onChange={(event) => setKind(kinds.find((one) => one === event.target.value))}
+          >
             <option value="">of every kind</option>
             {kinds.map((one) => (
               <option key={one} value={one}>
@@ -71,9 +84,16 @@ export function Findings() {
           </Quiet>
         )}
       </Flex>
-      {findings.length === 0 && <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>}
+      {findings.length === 0 && (
+        <Text color="kept">Nothing is wrong: everything that was written is reached, and nothing gets stuck.</Text>
+      )}
       {shown.slice(0, drawn).map((finding) => (
-        <FindingRow key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} mends={quick && findings.length <= MENDS_MAX} onSetAside={() => setPutting(finding)} />
+        <FindingRow
+          key={`${finding.kind} ${finding.key.join(' ')}`}
+          finding={finding}
+          mends={quick && findings.length <= MENDS_MAX}
+          onSetAside={() => setPutting(finding)}
+        />
       ))}
       {end}
       {showAside && setAside.map((one, at) => <AsideRow key={one.id} one={one} at={at} />)}
@@ -84,10 +104,20 @@ export function Findings() {
 
 function AsideRow({ one, at }: { one: SetAside; at: number }) {
   const session = useSession()
-  const isFound = useSessionState((state) => (state.survey.report?.findings ?? []).some((finding) => isAbout(one, finding)))
+  const isFound = useSessionState((state) =>
+    (state.survey.report?.findings ?? []).some((finding) => isAbout(one, finding)),
+  )
   const name = KIND_NAMES[one.kind as FindingKind] ?? one.kind
   return (
-    <Flex gap="3" py="1.5" align="baseline" borderBottom="1px dashed" borderColor="hairline" color="faded" data-aside={`${one.kind} ${one.about.join(' ')}`}>
+    <Flex
+      gap="3"
+      py="1.5"
+      align="baseline"
+      borderBottom="1px dashed"
+      borderColor="hairline"
+      color="faded"
+      data-aside={`${one.kind} ${one.about.join(' ')}`}
+    >
       <Box flex="1" minW="0">
         <Text>
           {name} {one.about.map(sayAddress).join(', ')}
@@ -97,7 +127,10 @@ function AsideRow({ one, at }: { one: SetAside; at: number }) {
           {one.reason}
         </Text>
       </Box>
-      <Quiet aria-label={`Bring back: ${name} ${one.about[0] ?? ''}`} onClick={() => session.edit({ op: 'remove', in: { list: 'setAside' }, id: one.id, at })}>
+      <Quiet
+        aria-label={`Bring back: ${name} ${one.about[0] ?? ''}`}
+        onClick={() => session.edit({ op: 'remove', in: { list: 'setAside' }, id: one.id, at })}
+      >
         {isFound ? 'bring back' : 'forget'}
       </Quiet>
     </Flex>
@@ -111,7 +144,12 @@ function PutAside({ finding, onClose }: { finding: Finding; onClose: () => void 
   const put = () => {
     const list = session.getState().story.setAside ?? []
     const id = freshId('aside', (taken) => list.some((one) => one.id === taken))
-    session.edit({ op: 'insert', in: { list: 'setAside' }, at: list.length, item: { id, kind: finding.kind, about: [...finding.key], reason: reason.trim() } })
+    session.edit({
+      op: 'insert',
+      in: { list: 'setAside' },
+      at: list.length,
+      item: { id, kind: finding.kind, about: [...finding.key], reason: reason.trim() },
+    })
     onClose()
   }
   return (
@@ -119,9 +157,18 @@ function PutAside({ finding, onClose }: { finding: Finding; onClose: () => void 
       <Text>
         {KIND_NAMES[finding.kind]}: {finding.message}.
       </Text>
-      <Text color="faded">It is not listed or counted any more on these pages until you bring it back. The command line still tells it.</Text>
+      <Text color="faded">
+        It is not listed or counted any more on these pages until you bring it back. The command line still tells it.
+      </Text>
       <Box asChild className="field" w="100%">
-        <input autoFocus aria-label="Why it is meant so" placeholder="Why it is meant so" value={reason} onChange={(event) => setReason(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && reason.trim() !== '' && put()} />
+        <input
+          autoFocus
+          aria-label="Why it is meant so"
+          placeholder="Why it is meant so"
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+          onKeyDown={(event) => event.key === 'Enter' && reason.trim() !== '' && put()}
+        />
       </Box>
       <Flex gap="2">
         <Main disabled={reason.trim() === ''} onClick={put}>

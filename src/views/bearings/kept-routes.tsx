@@ -19,43 +19,81 @@ export function KeptRoutes({ result }: { result: SurveyReport }) {
   const routes = story.routes ?? []
   const mend = async (route: Route, replace: (item: Route) => unknown) => {
     const condition = route.expect && expectationCondition(route.expect)
-    if (condition === undefined) return session.tell(`“${route.name}” expects nothing that a new route could come to; walk it and keep it anew.`)
+    if (condition === undefined)
+      return session.tell(`“${route.name}” expects nothing that a new route could come to; walk it and keep it anew.`)
     const found = await session.survey.find(condition)
     if (found.kind === 'route') replace({ ...route, decisions: [...found.route] })
-    else session.tell(found.kind === 'none' ? `No route comes to what “${route.name}” expects any more.` : `“${route.name}” could not be mended: ${found.kind === 'undecided' ? 'the story is too large to tell within the time' : found.message}.`)
+    else
+      session.tell(
+        found.kind === 'none'
+          ? `No route comes to what “${route.name}” expects any more.`
+          : `“${route.name}” could not be mended: ${found.kind === 'undecided' ? 'the story is too large to tell within the time' : found.message}.`,
+      )
   }
   return (
     <Box as="section" mt="8" aria-label="Routes">
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Kept routes
       </Heading>
-      {routes.length === 0 && <Text color="faded">A run that is kept in Rehearse is played again after every edit; when a step no longer works it is told here.</Text>}
+      {routes.length === 0 && (
+        <Text color="faded">
+          A run that is kept in Rehearse is played again after every edit; when a step no longer works it is told here.
+        </Text>
+      )}
       {routes.map((route, at) => {
         const broken = result.findings.find(({ kind, key }) => kind === 'route-broken' && key[0] === route.id)
         const replace = (item: Route) => session.edit({ op: 'replace', in: { list: 'routes' }, id: route.id, at, item })
         return (
-          <Flex key={route.id} align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-route={route.id} data-route-broken={broken !== undefined}>
+          <Flex
+            key={route.id}
+            align="baseline"
+            gap="2.5"
+            py="1"
+            borderBottom="1px solid"
+            borderColor="hairline"
+            data-route={route.id}
+            data-route-broken={broken !== undefined}
+          >
             <VerdictMark verdict={broken === undefined ? 'reached' : 'unreached'} />
             <Box flex="1" minW="0">
               <Box fontFamily="story">
-                <DraftText label={`Name of the route ${route.id}`} value={route.name} single onCommit={(name) => name.trim() !== '' && replace({ ...route, name: name.trim() })} />
+                <DraftText
+                  label={`Name of the route ${route.id}`}
+                  value={route.name}
+                  single
+                  onCommit={(name) => name.trim() !== '' && replace({ ...route, name: name.trim() })}
+                />
               </Box>
               <Box color="faded" fontSize="sm">
-                <DraftText label={`Note on the route ${route.id}`} placeholder="note" value={route.notes ?? ''} onCommit={(notes) => replace(withNote(route, notes))} />
+                <DraftText
+                  label={`Note on the route ${route.id}`}
+                  placeholder="note"
+                  value={route.notes ?? ''}
+                  onCommit={(notes) => replace(withNote(route, notes))}
+                />
               </Box>
               <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
-                {broken === undefined ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}` : broken.message}
+                {broken === undefined
+                  ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}`
+                  : broken.message}
               </Text>
             </Box>
             {broken !== undefined && (
-              <Quiet aria-label={`Mend: ${route.name}`} title="The shortest route that still comes to what is expected" onClick={() => void mend(route, replace)}>
+              <Quiet
+                aria-label={`Mend: ${route.name}`}
+                title="The shortest route that still comes to what is expected"
+                onClick={() => void mend(route, replace)}
+              >
                 mend
               </Quiet>
             )}
             <Quiet color="needle" aria-label={`Walk it: ${route.name}`} onClick={() => walk(route.decisions)}>
               walk it
             </Quiet>
-            <Quiet aria-label={`Delete the route ${route.name}`} onClick={() => session.edit({ op: 'remove', in: { list: 'routes' }, id: route.id, at })}>
+            <Quiet
+              aria-label={`Delete the route ${route.name}`}
+              onClick={() => session.edit({ op: 'remove', in: { list: 'routes' }, id: route.id, at })}
+            >
               Delete
             </Quiet>
           </Flex>
@@ -75,7 +113,9 @@ function sayExpectation(story: Story, expect: Expectation | undefined): string {
   if (expect === undefined) return ''
   const parts = [
     ...(expect.ending === undefined ? [] : [`ends with “${itemName(story, 'endings', expect.ending)}”`]),
-    ...Object.entries(expect.stages ?? {}).map(([quest, stage]) => (stage === 'unstarted' ? `${quest} not started` : itemName(story, 'stages', `${quest}.${stage}`))),
+    ...Object.entries(expect.stages ?? {}).map(([quest, stage]) =>
+      stage === 'unstarted' ? `${quest} not started` : itemName(story, 'stages', `${quest}.${stage}`),
+    ),
     ...Object.entries(expect.ledger ?? {}).map(([id, value]) => `${plainId(id)}: ${sayValue(value)}`),
   ]
   return parts.length === 0 ? '' : ` · ${parts.join(', ')}`

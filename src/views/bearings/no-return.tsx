@@ -35,7 +35,15 @@ export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
       {points === 'too many' && <Text color="faded">The story has too many states to list them.</Text>}
       {points?.length === 0 && <Text color="faded">No decision closes an ending before the story ends.</Text>}
       {(points === 'too many' ? [] : (points ?? [])).slice(0, SHOWN).map((point) => (
-        <Flex key={point.address} gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-no-return={point.address}>
+        <Flex
+          key={point.address}
+          gap="3"
+          py="1"
+          align="baseline"
+          borderBottom="1px solid"
+          borderColor="hairline"
+          data-no-return={point.address}
+        >
           <Box flex="1" minW="0">
             <Text fontFamily="story">
               {point.address.split('.').length === 3 ? choice(point.address) : `the word at ${beat(point.address)}`}{' '}
@@ -54,7 +62,9 @@ export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
           </Quiet>
         </Flex>
       ))}
-      {points !== undefined && points !== 'too many' && points.length > SHOWN && <Text color="faded">and {points.length - SHOWN} more</Text>}
+      {points !== undefined && points !== 'too many' && points.length > SHOWN && (
+        <Text color="faded">and {points.length - SHOWN} more</Text>
+      )}
     </Box>
   )
 }

@@ -15,13 +15,7 @@ export function PromiseForm() {
   const [kind, setKind] = useState<PromiseKind>('never')
   const [name, setName] = useState('')
   return (
-    <Flex
-      asChild
-      gap="2"
-      mt="3"
-      wrap="wrap"
-      align="center"
-    >
+    <Flex asChild gap="2" mt="3" wrap="wrap" align="center">
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -32,9 +26,19 @@ export function PromiseForm() {
         }}
       >
         <Box asChild className="field">
-          <input aria-label="Name of a new promise" placeholder="no double reward" value={name} onChange={(event) => setName(event.target.value)} />
+          <input
+            aria-label="Name of a new promise"
+            placeholder="no double reward"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
         </Box>
-        <select className="field" aria-label="Kind of the new promise" value={kind} onChange={(event) => setKind(event.target.value as PromiseKind)}>
+        <select
+          className="field"
+          aria-label="Kind of the new promise"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as PromiseKind)}
+        >
           {PROMISE_KINDS.map((one) => (
             <option key={one.kind} value={one.kind}>
               {one.says}

@@ -21,7 +21,12 @@ export function Promises({ result }: { result: SurveyReport }) {
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Promises
       </Heading>
-      {promises.length === 0 && <Text color="faded">What must always hold, whatever the player does: it is checked after every edit, and a broken promise shows the route that breaks it.</Text>}
+      {promises.length === 0 && (
+        <Text color="faded">
+          What must always hold, whatever the player does: it is checked after every edit, and a broken promise shows
+          the route that breaks it.
+        </Text>
+      )}
       {promises.map((promise, at) => (
         <PromiseRow key={promise.id} promise={promise} at={at} result={result} />
       ))}
@@ -48,29 +53,59 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
   }
   return (
     <Flex align="baseline" gap="2.5" py="1" borderBottom="1px solid" borderColor="hairline" data-promise={promise.id}>
-      <VerdictMark verdict={verdict === undefined || verdict.verdict === 'undecided' ? 'undecided' : verdict.verdict === 'kept' ? 'reached' : 'unreached'} />
+      <VerdictMark
+        verdict={
+          verdict === undefined || verdict.verdict === 'undecided'
+            ? 'undecided'
+            : verdict.verdict === 'kept'
+              ? 'reached'
+              : 'unreached'
+        }
+      />
       <Box flex="1" minW="0">
-        <Flex fontFamily="story" gap="1.5" wrap="wrap" align="baseline" css={{ '& .gate': { color: 'ink' }, '& .broken': { color: 'needle' } }}>
+        <Flex
+          fontFamily="story"
+          gap="1.5"
+          wrap="wrap"
+          align="baseline"
+          css={{ '& .gate': { color: 'ink' }, '& .broken': { color: 'needle' } }}
+        >
           {PROMISE_KINDS.find(({ kind }) => kind === promise.kind)!.parts.map(([key, lead]) => (
             <Flex key={key} as="span" gap="1.5" align="baseline">
               <span>{key === 'while' && texts.while === undefined ? 'From everywhere' : lead}</span>
               {key === 'while' && texts.while === undefined ? (
                 <Quiet onClick={() => set('while', 'true')}>(while …)</Quiet>
               ) : (
-                <MarginNote key={texts[key]} form="gate" promise scene="" source={texts[key] ?? ''} onChange={(source) => set(key, source)} field={`${promise.id}:${key}`} />
+                <MarginNote
+                  key={texts[key]}
+                  form="gate"
+                  promise
+                  scene=""
+                  source={texts[key] ?? ''}
+                  onChange={(source) => set(key, source)}
+                  field={`${promise.id}:${key}`}
+                />
               )}
             </Flex>
           ))}
         </Flex>
         <Box color="faded" fontSize="sm">
-          <DraftText label={`Note on the promise ${promise.id}`} placeholder="note" value={promise.notes ?? ''} onCommit={(notes) => note(notes)} />
+          <DraftText
+            label={`Note on the promise ${promise.id}`}
+            placeholder="note"
+            value={promise.notes ?? ''}
+            onCommit={(notes) => note(notes)}
+          />
         </Box>
         <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
           {plainId(promise.id)}
           {broken !== undefined && `: ${broken.message}`}
         </Text>
       </Box>
-      <Text data-promise-verdict="" color={verdict?.verdict === 'kept' ? 'kept' : verdict?.verdict === 'broken' ? 'needle' : 'ochre'}>
+      <Text
+        data-promise-verdict=""
+        color={verdict?.verdict === 'kept' ? 'kept' : verdict?.verdict === 'broken' ? 'needle' : 'ochre'}
+      >
         {verdict?.verdict ?? 'not understood'}
       </Text>
       {verdict?.route !== undefined && verdict.route.length > 0 && (
@@ -78,7 +113,10 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
           walk it
         </Quiet>
       )}
-      <Quiet aria-label={`Delete the promise ${promise.id}`} onClick={() => session.edit({ op: 'remove', in: { list: 'promises' }, id: promise.id, at })}>
+      <Quiet
+        aria-label={`Delete the promise ${promise.id}`}
+        onClick={() => session.edit({ op: 'remove', in: { list: 'promises' }, id: promise.id, at })}
+      >
         Delete
       </Quiet>
     </Flex>

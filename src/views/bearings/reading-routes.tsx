@@ -31,7 +31,12 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
     const changes = routes.map((route, at): Change => {
       const id = freshId(`reading_${at + 1}`, (one) => taken.has(one))
       taken.add(id)
-      const item: Route = { id, name: `Reading ${at + 1}`, decisions: [...route.decisions], ...(route.ending === undefined ? {} : { expect: { ending: route.ending } }) }
+      const item: Route = {
+        id,
+        name: `Reading ${at + 1}`,
+        decisions: [...route.decisions],
+        ...(route.ending === undefined ? {} : { expect: { ending: route.ending } }),
+      }
       return { op: 'insert', in: { list: 'routes' }, at: (story.routes?.length ?? 0) + at, item }
     })
     session.edit({ op: 'batch', changes })
@@ -56,17 +61,28 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
             {busy ? 'Making it …' : 'Make a reading list'}
           </Plain>
         )}
-        {list !== undefined && list !== 'too many' && list.routes.length > 0 && <Plain onClick={() => keepAll(list.routes)}>Keep them all as routes</Plain>}
+        {list !== undefined && list !== 'too many' && list.routes.length > 0 && (
+          <Plain onClick={() => keepAll(list.routes)}>Keep them all as routes</Plain>
+        )}
       </Flex>
       {list !== undefined &&
         list !== 'too many' &&
         list.routes.map((route, at) => (
-          <Flex key={at} gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-reading={at + 1}>
+          <Flex
+            key={at}
+            gap="3"
+            py="1"
+            align="baseline"
+            borderBottom="1px solid"
+            borderColor="hairline"
+            data-reading={at + 1}
+          >
             <Text flex="1" minW="0">
               Playthrough {at + 1}
               <Text as="span" color="faded">
                 {' '}
-                · {route.decisions.length} decisions, {route.fresh} things not read before{route.ending === undefined ? '' : ` · ends with “${itemName(story, 'endings', route.ending)}”`}
+                · {route.decisions.length} decisions, {route.fresh} things not read before
+                {route.ending === undefined ? '' : ` · ends with “${itemName(story, 'endings', route.ending)}”`}
               </Text>
             </Text>
             <Quiet color="needle" aria-label={`Walk it: playthrough ${at + 1}`} onClick={() => walk(route.decisions)}>

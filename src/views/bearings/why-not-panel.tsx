@@ -66,7 +66,8 @@ function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: St
   return (
     <Box mb="1">
       <Text>
-        The gate of {sayAddress(cause.address)} never holds{cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}:
+        The gate of {sayAddress(cause.address)} never holds
+        {cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}:
       </Text>
       <Box as="ul" listStyleType="disc" pl="5">
         {(never.length > 0 ? never : cause.parts).map((part) => (
@@ -75,7 +76,8 @@ function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: St
       </Box>
       {cause.remove.length > 0 && cause.remove.length < cause.parts.length && (
         <Text color="faded">
-          It would open without {cause.remove.map((at) => `“${sayExpression(story, cause.parts[at]!.source)}”`).join(' and ')}.
+          It would open without{' '}
+          {cause.remove.map((at) => `“${sayExpression(story, cause.parts[at]!.source)}”`).join(' and ')}.
         </Text>
       )}
     </Box>
@@ -90,8 +92,12 @@ function sayPart(story: Story, part: GatePart, together: boolean): string {
     return `${name} is ${values.map(sayValue).join(', ')} here`
   })
   if (together) return `${said} holds at times, but not together with the others (${seen.join('; ')})`
-  const steps = part.stepsOver === undefined ? '' : `; it steps over ${part.stepsOver}: test with “at most” or “at least” instead`
-  const set = part.setAt.length === 0 ? '' : `; set at ${part.setAt.map(({ address, reached }) => `${sayAddress(address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
+  const steps =
+    part.stepsOver === undefined ? '' : `; it steps over ${part.stepsOver}: test with “at most” or “at least” instead`
+  const set =
+    part.setAt.length === 0
+      ? ''
+      : `; set at ${part.setAt.map(({ address, reached }) => `${sayAddress(address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
   return `${said}: never (${seen.join('; ')})${steps}${set}`
 }
 

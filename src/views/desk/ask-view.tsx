@@ -13,18 +13,31 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
   const ledger = useSessionState((state) => state.story.ledger) ?? []
   const texts = ledger.filter(({ kind }) => kind === 'text')
   const known = texts.some(({ id }) => id === ask.into)
-  const update = (keys: Partial<Ask>) => editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
+  const update = (keys: Partial<Ask>) =>
+    editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
   return (
     <div className="row">
       <div className="choice">
         <span className="small">the player types</span>
         <StoryText
-            scene={beat.scene} label="What the player is asked" field={fieldOf(beat, ':prompt')} value={ask.prompt} placeholder="What is asked" onCommit={(prompt) => update({ prompt })} />
+          scene={beat.scene}
+          label="What the player is asked"
+          field={fieldOf(beat, ':prompt')}
+          value={ask.prompt}
+          placeholder="What is asked"
+          onCommit={(prompt) => update({ prompt })}
+        />
       </div>
       <div className="margin">
         kept in{' '}
-        <select aria-label="The text entry that keeps the word" value={ask.into} onChange={(event) => update({ into: event.target.value })}>
-          {!known && <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>}
+        <select
+          aria-label="The text entry that keeps the word"
+          value={ask.into}
+          onChange={(event) => update({ into: event.target.value })}
+        >
+          {!known && (
+            <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>
+          )}
           {texts.map(({ id }) => (
             <option key={id} value={id}>
               {id}
@@ -37,12 +50,30 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
           value={(ask.suggest ?? []).join(', ')}
           placeholder="none"
           single
-          onCommit={(text) => update({ suggest: listOrNone(text.split(',').map((word) => word.trim()).filter((word) => word !== '')) })}
+          onCommit={(text) =>
+            update({
+              suggest: listOrNone(
+                text
+                  .split(',')
+                  .map((word) => word.trim())
+                  .filter((word) => word !== ''),
+              ),
+            })
+          }
         />
         <div className="note">
-          <DraftText label="Note on what is asked" value={ask.notes ?? ''} placeholder="note" onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })} />
+          <DraftText
+            label="Note on what is asked"
+            value={ask.notes ?? ''}
+            placeholder="note"
+            onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })}
+          />
         </div>
-        <button type="button" className="add" onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}>
+        <button
+          type="button"
+          className="add"
+          onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}
+        >
           Ask nothing
         </button>
       </div>

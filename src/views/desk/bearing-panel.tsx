@@ -22,14 +22,30 @@ export function BearingPanel() {
   const beat = useSessionState((state) => state.beat)
   const bearing = useSessionState((state) => state.survey.bearing)
   return (
-    <Box as="aside" aria-label="Bearing of this beat" borderLeft="1px solid" borderColor="hairline" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
+    <Box
+      as="aside"
+      aria-label="Bearing of this beat"
+      borderLeft="1px solid"
+      borderColor="hairline"
+      overflowY="auto"
+      px="4"
+      py="4"
+      fontSize="sm"
+      tabIndex={-1}
+    >
       {beat === undefined ? (
         <Text color="faded">Choose a beat to see how one comes to it and what can be true there.</Text>
       ) : (
         <>
           <Title beat={beat} />
           <BeatFindings beat={beat} />
-          {bearing?.address === beat ? <Box data-bearing=""><Body bearing={bearing} /></Box> : <Text color="faded">Taking the bearing …</Text>}
+          {bearing?.address === beat ? (
+            <Box data-bearing="">
+              <Body bearing={bearing} />
+            </Box>
+          ) : (
+            <Text color="faded">Taking the bearing …</Text>
+          )}
         </>
       )}
     </Box>
@@ -61,7 +77,10 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 
 function BeatFindings({ beat }: { beat: string }) {
   const all = useFindings()
-  const findings = useMemo(() => byLevel(all.filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))), [all, beat])
+  const findings = useMemo(
+    () => byLevel(all.filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))),
+    [all, beat],
+  )
   if (findings.length === 0) return null
   return (
     <Box mb="3">
@@ -74,7 +93,10 @@ function BeatFindings({ beat }: { beat: string }) {
 
 function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
   const walk = useWalkFinding()
-  const where = finding.key.map((part) => part.replace(beat, '').replace(/^[.#]/, '')).filter((part) => part !== '').join(' ')
+  const where = finding.key
+    .map((part) => part.replace(beat, '').replace(/^[.#]/, ''))
+    .filter((part) => part !== '')
+    .join(' ')
   return (
     <Flex gap="2" mt="1" align="baseline">
       <LevelMark level={finding.level} />
@@ -108,12 +130,20 @@ function WalkIt({ route }: { route: readonly Decision[] }) {
 const Body = memo(function Body({ bearing }: { bearing: Bearing }) {
   const { story } = useNaming()
   if (bearing.reached === undefined) {
-    return <Text color="faded">{bearing.exact ? 'No route comes here, so nothing can be said of what is true here.' : 'Not reached so far; the survey was cut short.'}</Text>
+    return (
+      <Text color="faded">
+        {bearing.exact
+          ? 'No route comes here, so nothing can be said of what is true here.'
+          : 'Not reached so far; the survey was cut short.'}
+      </Text>
+    )
   }
   const { route, decisions } = bearing.reached
   return (
     <>
-      <Part title={`Shortest route here: ${decisions === 0 ? 'the story begins so' : `${decisions} ${decisions === 1 ? 'decision' : 'decisions'}`}`}>
+      <Part
+        title={`Shortest route here: ${decisions === 0 ? 'the story begins so' : `${decisions} ${decisions === 1 ? 'decision' : 'decisions'}`}`}
+      >
         {route.length > 0 && (
           <>
             <RouteSteps route={route} />
@@ -139,16 +169,25 @@ const Body = memo(function Body({ bearing }: { bearing: Bearing }) {
 function Values({ bearing }: { bearing: Bearing }) {
   const { story } = useNaming()
   const [unfolded, setUnfolded] = useState(false)
-  const followed = bearing.values.filter((one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true))
+  const followed = bearing.values.filter(
+    (one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true),
+  )
   const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
   const many = followed.length > GLANCE_MAX
   const beat = useSessionState((state) => (many ? beatAt(state.story, bearing.address) : undefined))
   const names = beat && namesIn(beat)
   if (followed.length === 0) return <Text color="faded">Nothing that is remembered matters from here on.</Text>
-  const isNamed = ({ of, id }: EntryValues) => names !== undefined && (of === 'quest' ? names.quests : names.entries).has(id)
+  const isNamed = ({ of, id }: EntryValues) =>
+    names !== undefined && (of === 'quest' ? names.quests : names.entries).has(id)
   const near = many ? followed.filter(isNamed) : followed
   const far = many ? followed.filter((one) => !isNamed(one)) : []
-  const line = (one: EntryValues) => <ValueLine key={`${one.of} ${one.id}`} value={one} name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)} />
+  const line = (one: EntryValues) => (
+    <ValueLine
+      key={`${one.of} ${one.id}`}
+      value={one}
+      name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)}
+    />
+  )
   return (
     <Box css={VALUES_STYLE}>
       {near.map(line)}
@@ -181,7 +220,11 @@ function ValueLine({ value, name }: { value: EntryValues; name: string }) {
   return (
     <p className="value">
       <span>{name}</span>
-      <span>{[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(', ')}</span>
+      <span>
+        {[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(
+          ', ',
+        )}
+      </span>
     </p>
   )
 }

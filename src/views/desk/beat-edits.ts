@@ -61,10 +61,17 @@ function taken(beat: Beat, id: string): boolean {
 /** While nothing refers to a fresh choice, its id follows its text. */
 export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text: string): Choice {
   const address = `${place.scene}.${place.beat.id}.${choice.id}`
-  const named = /^choice(_\d+)?$/.test(choice.id) && !JSON.stringify(story.scenes).includes(address) && !JSON.stringify([story.promises, story.routes]).includes(address)
+  const named =
+    /^choice(_\d+)?$/.test(choice.id) &&
+    !JSON.stringify(story.scenes).includes(address) &&
+    !JSON.stringify([story.promises, story.routes]).includes(address)
   if (!named || text.trim() === '') return { ...choice, text }
   const others = withKeys(place.beat, { choices: place.beat.choices?.filter((one) => one !== choice) })
-  return { ...choice, text, id: freshId(idFrom(text.split(/\s+/).slice(0, 3).join(' '), 'choice'), (id) => taken(others, id)) }
+  return {
+    ...choice,
+    text,
+    id: freshId(idFrom(text.split(/\s+/).slice(0, 3).join(' '), 'choice'), (id) => taken(others, id)),
+  }
 }
 
 /**
@@ -72,7 +79,12 @@ export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text:
  * "scene.beat" or "beat". In the same scene it comes behind the beat `from` and those that this one
  * leads to already, so that the page follows the story.
  */
-export function newBeatFor(story: Story, scene: string, wanted: string, from?: string): { readonly address: string; readonly change: Change } | undefined {
+export function newBeatFor(
+  story: Story,
+  scene: string,
+  wanted: string,
+  from?: string,
+): { readonly address: string; readonly change: Change } | undefined {
   const [first, second] = wanted.split('.')
   const sceneId = second === undefined ? scene : idFrom(first!, 'scene')
   const id = idFrom(second ?? first!, 'beat')
@@ -80,10 +92,21 @@ export function newBeatFor(story: Story, scene: string, wanted: string, from?: s
   const beat: Beat = { id, lines: [{ text: '' }] }
   if (target === undefined) {
     const item = { id: sceneId, title: first!, beats: [beat] }
-    return { address: `${sceneId}.${id}`, change: { op: 'insert', in: { list: 'scenes' }, at: story.scenes.length, item } }
+    return {
+      address: `${sceneId}.${id}`,
+      change: { op: 'insert', in: { list: 'scenes' }, at: story.scenes.length, item },
+    }
   }
   if (target.beats.some((one) => one.id === id)) return undefined
-  return { address: `${sceneId}.${id}`, change: { op: 'insert', in: { list: 'beats', scene: sceneId }, at: placeAfter(target, sceneId === scene ? from : undefined), item: beat } }
+  return {
+    address: `${sceneId}.${id}`,
+    change: {
+      op: 'insert',
+      in: { list: 'beats', scene: sceneId },
+      at: placeAfter(target, sceneId === scene ? from : undefined),
+      item: beat,
+    },
+  }
 }
 
 function placeAfter({ id: scene, beats }: Scene, from: string | undefined): number {
@@ -96,14 +119,29 @@ function placeAfter({ id: scene, beats }: Scene, from: string | undefined): numb
 }
 
 /** "Odile: Mind the rope" at the start of a line: who is meant, and what they say. */
-export function speakerTyped(story: Story, text: string): { readonly speaker: string; readonly text: string } | undefined {
+export function speakerTyped(
+  story: Story,
+  text: string,
+): { readonly speaker: string; readonly text: string } | undefined {
   const match = /^([^:\n]{1,40}):\s?/.exec(text)
   if (match === null) return undefined
   const typed = match[1]!.trim().toLowerCase()
   const cast = story.cast ?? []
-  const begins = typed === '' ? [] : cast.filter(({ id, name }) => id.startsWith(typed) || name.toLowerCase().split(/\s+/).some((part) => part.startsWith(typed)))
+  const begins =
+    typed === ''
+      ? []
+      : cast.filter(
+          ({ id, name }) =>
+            id.startsWith(typed) ||
+            name
+              .toLowerCase()
+              .split(/\s+/)
+              .some((part) => part.startsWith(typed)),
+        )
   const person =
-    cast.find(({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed) ??
+    cast.find(
+      ({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed,
+    ) ??
     // the first letters are enough when they can be nobody else's
     (begins.length === 1 ? begins[0] : undefined)
   return person && { speaker: person.id, text: text.slice(match[0].length) }

@@ -53,7 +53,13 @@ export function moveRow(session: StorySession, row: Row, by: 1 | -1): void {
   const to = row.at + by
   const length = row.kind === 'scene' ? scenes.length : (scenes.find(({ id }) => id === row.scene)?.beats.length ?? 0)
   if (to < 0 || to >= length) return
-  session.edit({ op: 'move', in: row.kind === 'scene' ? { list: 'scenes' } : { list: 'beats', scene: row.scene }, id: row.id, at: row.at, to })
+  session.edit({
+    op: 'move',
+    in: row.kind === 'scene' ? { list: 'scenes' } : { list: 'beats', scene: row.scene },
+    id: row.id,
+    at: row.at,
+    to,
+  })
 }
 
 /** Puts a beat at a place in a scene, its own or another. */
@@ -71,7 +77,11 @@ export function useClipboard(outline: RefObject<HTMLElement | null>): void {
   useEffect(() => {
     const writing = (event: Event) => {
       const { target } = event
-      return target instanceof HTMLElement && target.matches('input, textarea, select') && !(outline.current?.contains(target) ?? false)
+      return (
+        target instanceof HTMLElement &&
+        target.matches('input, textarea, select') &&
+        !(outline.current?.contains(target) ?? false)
+      )
     }
     const copy = (event: ClipboardEvent) => {
       // a marked passage is copied as text

@@ -20,7 +20,18 @@ import { EndingField } from './ending-field'
 import { LineView } from './line-view'
 import { Margin } from './margin'
 import { RuleView } from './rule-view'
-import { addArrival, addBeatAfter, addChoice, addLine, addOnward, addRedirect, addVariant, addVariants, mayChoose, moveBeatBy } from './structure'
+import {
+  addArrival,
+  addBeatAfter,
+  addChoice,
+  addLine,
+  addOnward,
+  addRedirect,
+  addVariant,
+  addVariants,
+  mayChoose,
+  moveBeatBy,
+} from './structure'
 
 /** One beat of the manuscript, in the order in which it plays. */
 export const BeatView = memo(function BeatView({ scene, beat }: { scene: string; beat: Beat }) {
@@ -29,7 +40,14 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
   const current = useSessionState((state) => state.beat === `${scene}.${beat.id}`)
   const update = (make: (beat: Beat) => Beat | undefined) => editBeat(session, ref, make)
   return (
-    <section className="beat" id={`${scene}.${beat.id}`} aria-label={`Beat ${plainId(beat.id)}`} data-current={current} onFocus={() => session.enter(`${scene}.${beat.id}`)} onMouseDown={() => session.enter(`${scene}.${beat.id}`)}>
+    <section
+      className="beat"
+      id={`${scene}.${beat.id}`}
+      aria-label={`Beat ${plainId(beat.id)}`}
+      data-current={current}
+      onFocus={() => session.enter(`${scene}.${beat.id}`)}
+      onMouseDown={() => session.enter(`${scene}.${beat.id}`)}
+    >
       <Heading beatRef={ref} beat={beat} />
       {beat.redirects?.map((rule, at) => (
         <RuleView
@@ -47,7 +65,11 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
         <ArriveView key={at} beat={ref} at={at} rule={rule} />
       ))}
       {beat.lines?.map((line, at) =>
-        isGroup(line) ? <GroupView key={at} beat={ref} at={at} group={line} /> : <LineView key={at} beat={ref} path={[at]} line={line} />,
+        isGroup(line) ? (
+          <GroupView key={at} beat={ref} at={at} group={line} />
+        ) : (
+          <LineView key={at} beat={ref} path={[at]} line={line} />
+        ),
       )}
       {beat.ask !== undefined && <AskView beat={ref} ask={beat.ask} />}
       {beat.choices?.map((choice, at) => (
@@ -142,7 +164,9 @@ function ArriveView({ beat, at, rule }: { beat: BeatRef; at: number; rule: Arriv
   const update = (make: (rule: ArriveRule) => ArriveRule | undefined) =>
     editBeat(session, beat, (now) => {
       const next = make(now.arrive![at]!)
-      return withKeys(now, { arrive: listOrNone(next === undefined ? removeAt(now.arrive, at) : replaceAt(now.arrive, at, next)) })
+      return withKeys(now, {
+        arrive: listOrNone(next === undefined ? removeAt(now.arrive, at) : replaceAt(now.arrive, at, next)),
+      })
     })
   return (
     <div className="row">
@@ -175,7 +199,9 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
       const line = now.lines?.[at]
       if (line === undefined || !isGroup(line)) return undefined
       const next = make(line)
-      return withKeys(now, { lines: listOrNone(next === undefined ? removeAt(now.lines, at) : replaceAt(now.lines, at, next)) })
+      return withKeys(now, {
+        lines: listOrNone(next === undefined ? removeAt(now.lines, at) : replaceAt(now.lines, at, next)),
+      })
     })
   return (
     <div className="variants">
@@ -183,17 +209,58 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
         <div className="variant" key={index}>
           <div className="row">
             <span className="small">
-              {variant.when === undefined ? (index === 0 ? 'always' : 'otherwise') : index === 0 ? 'first match' : 'or else'}{' '}
-              <Quiet className="add" aria-label={`Take variant ${index + 1} away`} onClick={() => update((now) => (now.firstOf.length === 1 ? undefined : { ...now, firstOf: removeAt(now.firstOf, index) }))}>
+              {variant.when === undefined
+                ? index === 0
+                  ? 'always'
+                  : 'otherwise'
+                : index === 0
+                  ? 'first match'
+                  : 'or else'}{' '}
+              <Quiet
+                className="add"
+                aria-label={`Take variant ${index + 1} away`}
+                onClick={() =>
+                  update((now) =>
+                    now.firstOf.length === 1 ? undefined : { ...now, firstOf: removeAt(now.firstOf, index) },
+                  )
+                }
+              >
                 Take away
               </Quiet>
               {index > 0 && (
-                <Quiet className="add" aria-label={`Move variant ${index + 1} up`} onClick={() => update((now) => ({ ...now, firstOf: insertAt(removeAt(now.firstOf, index), index - 1, now.firstOf[index]!) }))}>
+                <Quiet
+                  className="add"
+                  aria-label={`Move variant ${index + 1} up`}
+                  onClick={() =>
+                    update((now) => ({
+                      ...now,
+                      firstOf: insertAt(removeAt(now.firstOf, index), index - 1, now.firstOf[index]!),
+                    }))
+                  }
+                >
                   Earlier
                 </Quiet>
               )}
             </span>
-            <Margin scene={beat.scene} when={variant.when} lead="when" field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)} onWhen={(when) => update((now) => ({ ...now, firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })) }))} notes={variant.notes} onNotes={(notes) => update((now) => ({ ...now, firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })) }))} />
+            <Margin
+              scene={beat.scene}
+              when={variant.when}
+              lead="when"
+              field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)}
+              onWhen={(when) =>
+                update((now) => ({
+                  ...now,
+                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })),
+                }))
+              }
+              notes={variant.notes}
+              onNotes={(notes) =>
+                update((now) => ({
+                  ...now,
+                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })),
+                }))
+              }
+            />
           </div>
           {variant.lines.map((line, number) => (
             <LineView key={number} beat={beat} path={[at, index, number]} line={line} />
@@ -217,20 +284,38 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   const things = useThings()
   return (
     <div className="beat-tools" role="group" aria-label={`Add to ${plainId(beat.id)}`}>
-      <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">+ line</Tool>
+      <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">
+        + line
+      </Tool>
       <Tool onClick={() => addVariants(session, beatRef)}>+ variants</Tool>
-      {mayChoose(beat) && <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">+ choice</Tool>}
+      {mayChoose(beat) && (
+        <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">
+          + choice
+        </Tool>
+      )}
       {open && <Tool onClick={() => addOnward(session, beatRef)}>+ goes on</Tool>}
       {open && beat.choices === undefined && beat.ask === undefined && (
-        <Tool onClick={() => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } }))}>+ ask a word</Tool>
+        <Tool onClick={() => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } }))}>
+          + ask a word
+        </Tool>
       )}
-      {open && beat.choices === undefined && beat.ask === undefined && beat.onward === undefined && !naming && <Tool onClick={() => setNaming(true)}>+ ending</Tool>}
+      {open && beat.choices === undefined && beat.ask === undefined && beat.onward === undefined && !naming && (
+        <Tool onClick={() => setNaming(true)}>+ ending</Tool>
+      )}
       {naming && <EndingField beat={beatRef} ending={undefined} onDone={() => setNaming(false)} />}
       <Tool onClick={() => addRedirect(session, beatRef)}>+ sent elsewhere</Tool>
       <Tool onClick={() => addArrival(session, beatRef)}>+ on arrival</Tool>
-      <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>{beat.place ? 'not a place' : 'make it a place'}</Tool>
-      {!isStart && <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>begin here</Tool>}
-      <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">+ beat</Tool>
+      <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>
+        {beat.place ? 'not a place' : 'make it a place'}
+      </Tool>
+      {!isStart && (
+        <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>
+          begin here
+        </Tool>
+      )}
+      <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">
+        + beat
+      </Tool>
       <Tool onClick={() => things.remove({ of: 'beat', scene: beatRef.scene, id: beat.id })}>delete beat</Tool>
     </div>
   )

@@ -34,7 +34,16 @@ export function ChoiceView({ beat, at, choice }: Props) {
   const rename = (text: string) =>
     editBeat(session, beat, (now, story) => {
       const found = now.choices?.[at]
-      return found && { ...now, choices: replaceAt(now.choices, at, nameChoice(story, { scene: beat.scene, index: 0, beat: now }, found, text)) }
+      return (
+        found && {
+          ...now,
+          choices: replaceAt(
+            now.choices,
+            at,
+            nameChoice(story, { scene: beat.scene, index: 0, beat: now }, found, text),
+          ),
+        }
+      )
     })
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
     if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
@@ -46,12 +55,16 @@ export function ChoiceView({ beat, at, choice }: Props) {
       // the text may have named the choice: look its field up by place
       queueMicrotask(() => {
         const { story } = session.getState()
-        const now = story.scenes.find(({ id }) => id === beat.scene)?.beats.find(({ id }) => id === beat.id)?.choices?.[at]
+        const now = story.scenes.find(({ id }) => id === beat.scene)?.beats.find(({ id }) => id === beat.id)?.choices?.[
+          at
+        ]
         if (now !== undefined) focusSoon(`${fieldOf(beat, `.${now.id}`)}>to`)
       })
     } else if (event.key === 'Backspace' && text === '') {
       event.preventDefault()
-      queueMicrotask(() => editBeat(session, beat, (now) => withKeys(now, { choices: listOrNone(removeAt(now.choices, at)) })))
+      queueMicrotask(() =>
+        editBeat(session, beat, (now) => withKeys(now, { choices: listOrNone(removeAt(now.choices, at)) })),
+      )
     } else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
       event.preventDefault()
       const by = event.key === 'ArrowUp' ? -1 : 1
@@ -74,10 +87,23 @@ export function ChoiceView({ beat, at, choice }: Props) {
             <VerdictMark verdict={verdict} size={8} />
             <div className="choice-text">
               <StoryText
-            scene={beat.scene} label={`Choice ${at + 1}`} field={field} value={choice.text} placeholder="What the player may answer" onCommit={rename} onKeyDown={press} />
+                scene={beat.scene}
+                label={`Choice ${at + 1}`}
+                field={field}
+                value={choice.text}
+                placeholder="What the player may answer"
+                onCommit={rename}
+                onKeyDown={press}
+              />
             </div>
             {rules === undefined && typeof choice.to === 'string' && (
-              <RoadField scene={beat.scene} to={choice.to} field={`${field}>to`} label={`Choice ${at + 1}: where to`} onChange={(to) => update((now) => ({ ...now, to }))} />
+              <RoadField
+                scene={beat.scene}
+                to={choice.to}
+                field={`${field}>to`}
+                label={`Choice ${at + 1}: where to`}
+                onChange={(to) => update((now) => ({ ...now, to }))}
+              />
             )}
           </div>
         </div>
@@ -90,14 +116,38 @@ export function ChoiceView({ beat, at, choice }: Props) {
           field={field}
           onWhen={(when) => update((now) => withKeys(now, { when }))}
           onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
-        notes={choice.notes}
-        onNotes={(notes) => update((now) => withKeys(now, { notes }))}
+          notes={choice.notes}
+          onNotes={(notes) => update((now) => withKeys(now, { notes }))}
           adds={
             <>
-              {choice.who === undefined && <Add text="+ encounter" label="An encounter: the player approaches somebody" onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))} />}
-              {choice.once !== true && <Add text="+ once" label="Can be taken one time only" onClick={() => update((now) => ({ ...now, once: true }))} />}
-              {choice.when !== undefined && choice.closed !== 'show' && <Add text="+ show closed" label="Shown greyed while it is closed" onClick={() => update((now) => ({ ...now, closed: 'show' }))} />}
-              {rules === undefined && <Add text="+ roads" label="Leads to several places, the first that holds" onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])} />}
+              {choice.who === undefined && (
+                <Add
+                  text="+ encounter"
+                  label="An encounter: the player approaches somebody"
+                  onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))}
+                />
+              )}
+              {choice.once !== true && (
+                <Add
+                  text="+ once"
+                  label="Can be taken one time only"
+                  onClick={() => update((now) => ({ ...now, once: true }))}
+                />
+              )}
+              {choice.when !== undefined && choice.closed !== 'show' && (
+                <Add
+                  text="+ show closed"
+                  label="Shown greyed while it is closed"
+                  onClick={() => update((now) => ({ ...now, closed: 'show' }))}
+                />
+              )}
+              {rules === undefined && (
+                <Add
+                  text="+ roads"
+                  label="Leads to several places, the first that holds"
+                  onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])}
+                />
+              )}
             </>
           }
         >
@@ -106,8 +156,20 @@ export function ChoiceView({ beat, at, choice }: Props) {
               encounter with <WhoField who={choice.who} onChange={(who) => update((now) => withKeys(now, { who }))} />
             </label>
           )}
-          {choice.once === true && <Said text="once" label="Can be taken one time only; take that away" onClick={() => update((now) => withKeys(now, { once: undefined }))} />}
-          {choice.closed === 'show' && <Said text="shown while closed" label="Shown greyed while it is closed; hide it instead" onClick={() => update((now) => withKeys(now, { closed: undefined }))} />}
+          {choice.once === true && (
+            <Said
+              text="once"
+              label="Can be taken one time only; take that away"
+              onClick={() => update((now) => withKeys(now, { once: undefined }))}
+            />
+          )}
+          {choice.closed === 'show' && (
+            <Said
+              text="shown while closed"
+              label="Shown greyed while it is closed; hide it instead"
+              onClick={() => update((now) => withKeys(now, { closed: undefined }))}
+            />
+          )}
         </Margin>
       </div>
       {rules?.map((rule, index) => (
@@ -119,7 +181,9 @@ export function ChoiceView({ beat, at, choice }: Props) {
           lead={index === 0 ? 'leads' : 'or else'}
           gateLead="if"
           onChange={(next) => setRules(replaceAt(rules, index, next))}
-          onRemove={() => update((now) => ({ ...now, to: rules.length === 2 ? rules[1 - index]!.to : removeAt(rules, index) }))}
+          onRemove={() =>
+            update((now) => ({ ...now, to: rules.length === 2 ? rules[1 - index]!.to : removeAt(rules, index) }))
+          }
         />
       ))}
     </>
@@ -130,7 +194,11 @@ export function ChoiceView({ beat, at, choice }: Props) {
 function WhoField({ who, onChange }: { who: string; onChange: (who: string | undefined) => void }) {
   const cast = useSessionState((state) => state.story.cast) ?? []
   return (
-    <select aria-label="Whom the player approaches" value={who} onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}>
+    <select
+      aria-label="Whom the player approaches"
+      value={who}
+      onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
+    >
       {!cast.some(({ id }) => id === who) && <option value={who}>{who} (not in the cast)</option>}
       {cast.map(({ id, name }) => (
         <option key={id} value={id}>

@@ -5,7 +5,13 @@ import type { ComboOption } from '../../ui/combo'
 const ENOUGH = 8
 
 /** What the word at the end of an expression could become; each option is the whole text then. */
-export function completions(story: Story, scene: string, form: 'gate' | 'effect', text: string, promise = false): ComboOption[] {
+export function completions(
+  story: Story,
+  scene: string,
+  form: 'gate' | 'effect',
+  text: string,
+  promise = false,
+): ComboOption[] {
   const inString = /(['"])([^'"]*)$/.exec(text)
   if (inString !== null && isOpen(text)) {
     const before = text.slice(0, inString.index)
@@ -39,16 +45,31 @@ export function entriesIn(story: Story, scene: string): readonly Entry[] {
   return [...(story.ledger ?? []), ...(story.scenes.find(({ id }) => id === scene)?.ledger ?? [])]
 }
 
-function namesOf(story: Story, scene: string, form: 'gate' | 'effect', start: boolean, promise: boolean): ComboOption[] {
+function namesOf(
+  story: Story,
+  scene: string,
+  form: 'gate' | 'effect',
+  start: boolean,
+  promise: boolean,
+): ComboOption[] {
   const entries = entriesIn(story, scene).map(({ id, kind }) => ({ value: id, label: id, hint: kind }))
-  const quests = (story.quests ?? []).map(({ id, name }) => ({ value: `quest.${id}`, label: `quest.${id}`, hint: name }))
+  const quests = (story.quests ?? []).map(({ id, name }) => ({
+    value: `quest.${id}`,
+    label: `quest.${id}`,
+    hint: name,
+  }))
   if (form === 'effect' && start) return [...entries, ...quests]
   const functions = [
     { value: "visits('", label: "visits('…')", hint: 'how often a beat was visited' },
     { value: "taken('", label: "taken('…')", hint: 'whether a choice was taken' },
     { value: 'atLeast(', label: "atLeast(…, '…')", hint: 'that position or a later one' },
     { value: 'before(', label: "before(…, '…')", hint: 'an earlier position' },
-    ...(promise ? [{ value: "at('", label: "at('…')", hint: 'where the story rests' }, { value: "ended('", label: "ended('…')", hint: 'how it has ended' }] : []),
+    ...(promise
+      ? [
+          { value: "at('", label: "at('…')", hint: 'where the story rests' },
+          { value: "ended('", label: "ended('…')", hint: 'how it has ended' },
+        ]
+      : []),
   ]
   return [...entries, ...quests, ...functions]
 }
@@ -56,9 +77,12 @@ function namesOf(story: Story, scene: string, form: 'gate' | 'effect', start: bo
 /** The strings that make sense after what stands before them. */
 function stringsFor(story: Story, before: string): readonly string[] {
   if (/ended\(\s*$/.test(before)) return (story.endings ?? []).map(({ id }) => id)
-  if (/(visits|at)\(\s*$/.test(before)) return story.scenes.flatMap((scene) => scene.beats.map((beat) => `${scene.id}.${beat.id}`))
+  if (/(visits|at)\(\s*$/.test(before))
+    return story.scenes.flatMap((scene) => scene.beats.map((beat) => `${scene.id}.${beat.id}`))
   if (/taken\(\s*$/.test(before)) {
-    return story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => (beat.choices ?? []).map((choice) => `${scene.id}.${beat.id}.${choice.id}`)))
+    return story.scenes.flatMap((scene) =>
+      scene.beats.flatMap((beat) => (beat.choices ?? []).map((choice) => `${scene.id}.${beat.id}.${choice.id}`)),
+    )
   }
   const subject = /([A-Za-z_][\w.]*)\s*(?:==|!=|=|,|in\s*\[[^\]]*)\s*$/.exec(before)?.[1]
   if (subject === undefined) return []

@@ -15,11 +15,27 @@ const checked = checkStory({
   language: 'en',
   start: 'quay.here',
   cast: [{ id: 'odile', name: 'Odile Marsh' }],
-  ledger: [{ id: 'tide', kind: 'counter', min: 0, max: 3 }, { id: 'lantern', kind: 'switch', positions: ['dark', 'lit'] }],
+  ledger: [
+    { id: 'tide', kind: 'counter', min: 0, max: 3 },
+    { id: 'lantern', kind: 'switch', positions: ['dark', 'lit'] },
+  ],
   quests: [{ id: 'sluice', name: 'Mend the sluice', stages: [{ id: 'asked', name: 'Asked' }] }],
   endings: [{ id: 'home', name: 'Home again' }],
   scenes: [
-    { id: 'quay', title: 'Quay', beats: [{ id: 'here', choices: [{ id: 'choice', text: '', to: '' }, { id: 'go_home', text: 'Go', to: 'quay.end' }] }, { id: 'end', ending: 'home' }] },
+    {
+      id: 'quay',
+      title: 'Quay',
+      beats: [
+        {
+          id: 'here',
+          choices: [
+            { id: 'choice', text: '', to: '' },
+            { id: 'go_home', text: 'Go', to: 'quay.end' },
+          ],
+        },
+        { id: 'end', ending: 'home' },
+      ],
+    },
     { id: 'mill', title: 'Mill', ledger: [{ id: 'loft', kind: 'flag' }], beats: [{ id: 'yard' }] },
   ],
 })
@@ -34,12 +50,24 @@ test('a name of the cast and a colon make a speaker; anything else is text', () 
 })
 
 test('a destination that does not exist can be made, here or in another scene, old or new', () => {
-  expect(newBeatFor(story, 'quay', 'Wet Sand!')).toMatchObject({ address: 'quay.wet_sand', change: { op: 'insert', in: { list: 'beats', scene: 'quay' } } })
-  expect(newBeatFor(story, 'quay', 'mill.loft')).toMatchObject({ address: 'mill.loft', change: { in: { scene: 'mill' } } })
-  expect(newBeatFor(story, 'quay', 'flats.edge')).toMatchObject({ address: 'flats.edge', change: { in: { list: 'scenes' }, item: { id: 'flats' } } })
+  expect(newBeatFor(story, 'quay', 'Wet Sand!')).toMatchObject({
+    address: 'quay.wet_sand',
+    change: { op: 'insert', in: { list: 'beats', scene: 'quay' } },
+  })
+  expect(newBeatFor(story, 'quay', 'mill.loft')).toMatchObject({
+    address: 'mill.loft',
+    change: { in: { scene: 'mill' } },
+  })
+  expect(newBeatFor(story, 'quay', 'flats.edge')).toMatchObject({
+    address: 'flats.edge',
+    change: { in: { list: 'scenes' }, item: { id: 'flats' } },
+  })
   expect(newBeatFor(story, 'quay', 'end')).toBeUndefined()
   // behind the beat that names it and those that it leads to already: the page follows the story
-  const longer: Story = { ...story, scenes: [{ ...story.scenes[0]!, beats: [...story.scenes[0]!.beats, { id: 'later' }] }, ...story.scenes.slice(1)] }
+  const longer: Story = {
+    ...story,
+    scenes: [{ ...story.scenes[0]!, beats: [...story.scenes[0]!.beats, { id: 'later' }] }, ...story.scenes.slice(1)],
+  }
   expect(newBeatFor(longer, 'quay', 'pier', 'here')).toMatchObject({ change: { at: 2 } })
   expect(newBeatFor(longer, 'quay', 'pier', 'end')).toMatchObject({ change: { at: 2 } })
   expect(newBeatFor(longer, 'quay', 'pier', 'later')).toMatchObject({ change: { at: 3 } })
@@ -76,15 +104,18 @@ test('lists and keys are changed without touching what was there', () => {
   expect(insertAt(list, 1, 'x')).toEqual(['a', 'x', 'b'])
   expect(moveBy(list, 1, 1)).toBeUndefined()
   expect(list).toEqual(['a', 'b'])
-  expect(Object.keys(withKeys({ a: 1, b: 2 } as { a?: number; b?: number }, { a: undefined }))).toEqual(['b'])
+  expect(Object.keys(withKeys({ a: 1, b: 2 }, { a: undefined }))).toEqual(['b'])
 })
 
 test('an expression is completed by what fits where it stands', () => {
-  const offered = (form: 'gate' | 'effect', text: string, scene = 'quay') => completions(story, scene, form, text).map(({ value }) => value)
+  const offered = (form: 'gate' | 'effect', text: string, scene = 'quay') =>
+    completions(story, scene, form, text).map(({ value }) => value)
   expect(offered('gate', 'ti')).toContain('tide')
   expect(offered('gate', 'tide > 1 && lan')).toEqual(['tide > 1 && lantern'])
   expect(offered('gate', "lantern == '")).toEqual(["lantern == 'dark'", "lantern == 'lit'"])
-  expect(offered('gate', "quest.sluice == 'a")).toEqual(["quest.sluice == 'unstarted'", "quest.sluice == 'asked'"].filter((value) => value.includes('a')))
+  expect(offered('gate', "quest.sluice == 'a")).toEqual(
+    ["quest.sluice == 'unstarted'", "quest.sluice == 'asked'"].filter((value) => value.includes('a')),
+  )
   expect(offered('effect', "quest.sluice = '")).toContain("quest.sluice = 'asked'")
   expect(offered('gate', "visits('mi")).toEqual(["visits('mill.yard')"])
   expect(offered('gate', 'lo', 'mill')).toContain('loft')
@@ -94,7 +125,16 @@ test('an expression is completed by what fits where it stands', () => {
 
 test('the consequence of an edit names what is lost and what is won', () => {
   const result = (one: Story): SurveyResult => surveyStory(linkStory(one))
-  const closed: Story = { ...story, scenes: [{ ...story.scenes[0]!, beats: [{ ...here, choices: [{ ...here.choices![1]!, when: 'tide > 9' }] }, story.scenes[0]!.beats[1]!] }, story.scenes[1]!] }
+  const closed: Story = {
+    ...story,
+    scenes: [
+      {
+        ...story.scenes[0]!,
+        beats: [{ ...here, choices: [{ ...here.choices![1]!, when: 'tide > 9' }] }, story.scenes[0]!.beats[1]!],
+      },
+      story.scenes[1]!,
+    ],
+  }
   const [open, shut] = [result(story), result(closed)]
   expect(consequence(story, open, shut)).toBe('Home again no longer reached')
   expect(consequence(story, shut, open)).toBe('Home again reached now')

@@ -20,7 +20,11 @@ export function fieldOf({ scene, id }: BeatRef, part: string): string {
 }
 
 /** Makes an edit of a beat as it is now. */
-export function editBeat(session: StorySession, { scene, id }: BeatRef, make: (beat: Beat, story: Story) => Beat | undefined): void {
+export function editBeat(
+  session: StorySession,
+  { scene, id }: BeatRef,
+  make: (beat: Beat, story: Story) => Beat | undefined,
+): void {
   const { story } = session.getState()
   const beats = story.scenes.find((one) => one.id === scene)?.beats ?? []
   const index = beats.findIndex((one) => one.id === id)
@@ -42,7 +46,10 @@ function withSiblings(beat: Beat, path: LinePath, lines: readonly Line[]): Beat 
   const group = beat.lines?.[path[0]]
   if (group === undefined || !isGroup(group)) return beat
   const variant = { ...group.firstOf[path[1]]!, lines: lines as PlainLine[] }
-  return { ...beat, lines: replaceAt(beat.lines, path[0], { ...group, firstOf: replaceAt(group.firstOf, path[1], variant) }) }
+  return {
+    ...beat,
+    lines: replaceAt(beat.lines, path[0], { ...group, firstOf: replaceAt(group.firstOf, path[1], variant) }),
+  }
 }
 
 export function updateLine(beat: Beat, path: LinePath, update: (line: PlainLine) => PlainLine): Beat {

@@ -9,7 +9,15 @@ import type { BeatRef } from './edit-beat'
 import { setEnding } from './structure'
 
 /** Which ending a beat is; a name that is new makes a new one. */
-export function EndingField({ beat, ending, onDone }: { beat: BeatRef; ending: string | undefined; onDone?: () => void }) {
+export function EndingField({
+  beat,
+  ending,
+  onDone,
+}: {
+  beat: BeatRef
+  ending: string | undefined
+  onDone?: () => void
+}) {
   const session = useSession()
   const endings = useSessionState((state) => state.story.endings) ?? []
   const [text, setText] = useState<string | undefined>(ending === undefined ? '' : undefined)
@@ -17,7 +25,12 @@ export function EndingField({ beat, ending, onDone }: { beat: BeatRef; ending: s
   if (text === undefined) {
     return (
       <span>
-        <Quiet px="0" color="inherit" className={known === undefined ? 'broken' : undefined} onClick={() => setText('')}>
+        <Quiet
+          px="0"
+          color="inherit"
+          className={known === undefined ? 'broken' : undefined}
+          onClick={() => setText('')}
+        >
           {known?.name ?? ending}
         </Quiet>{' '}
         <Quiet className="add" onClick={() => setEnding(session, beat, undefined)}>
@@ -27,8 +40,13 @@ export function EndingField({ beat, ending, onDone }: { beat: BeatRef; ending: s
     )
   }
   const typed = text.trim()
-  const found = endings.filter(({ name, id }) => `${name} ${id}`.toLowerCase().includes(typed.toLowerCase())).map(({ id, name }) => ({ value: id, label: name }))
-  const made = typed === '' || endings.some(({ name }) => name.toLowerCase() === typed.toLowerCase()) ? [] : [{ value: 'new:', label: `New ending “${typed}”` }]
+  const found = endings
+    .filter(({ name, id }) => `${name} ${id}`.toLowerCase().includes(typed.toLowerCase()))
+    .map(({ id, name }) => ({ value: id, label: name }))
+  const made =
+    typed === '' || endings.some(({ name }) => name.toLowerCase() === typed.toLowerCase())
+      ? []
+      : [{ value: 'new:', label: `New ending “${typed}”` }]
   const leave = () => {
     setText(undefined)
     onDone?.()
@@ -44,7 +62,10 @@ export function EndingField({ beat, ending, onDone }: { beat: BeatRef; ending: s
       onText={setText}
       options={[...found, ...made]}
       onPick={(value) => {
-        const id = value === 'new:' ? freshId(idFrom(typed, 'ending'), (taken) => endings.some((one) => one.id === taken)) : value
+        const id =
+          value === 'new:'
+            ? freshId(idFrom(typed, 'ending'), (taken) => endings.some((one) => one.id === taken))
+            : value
         setEnding(session, beat, id, value === 'new:' ? typed : undefined)
         leave()
       }}

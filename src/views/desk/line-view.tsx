@@ -8,7 +8,19 @@ import { PersonMark } from '../shared/person-mark'
 import { useSession, useSessionState } from '../shared/use-session'
 import { Bare } from './bare'
 import { listOrNone, speakerTyped, withKeys } from './beat-edits'
-import { editBeat, fieldOf, focusSoon, insertLineAfter, lineName, moveLine, nextPath, removeLine, updateLine, type BeatRef, type LinePath } from './edit-beat'
+import {
+  editBeat,
+  fieldOf,
+  focusSoon,
+  insertLineAfter,
+  lineName,
+  moveLine,
+  nextPath,
+  removeLine,
+  updateLine,
+  type BeatRef,
+  type LinePath,
+} from './edit-beat'
 import { Margin } from './margin'
 import { addBeatAfter, addChoice, addVariantAt, splitAt } from './structure'
 import { StoryText } from './story-text'
@@ -28,7 +40,9 @@ export function LineView({ beat, path, line }: Props) {
   const field = fieldOf(beat, `#${name}`)
   const manner = line.manner ?? (line.speaker === undefined ? 'narration' : 'speech')
   const update = (make: (line: PlainLine) => PlainLine) => editBeat(session, beat, (now) => updateLine(now, path, make))
-  const person = useSessionState(({ story }) => (line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker)))
+  const person = useSessionState(({ story }) =>
+    line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker),
+  )
 
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
     if (event.key === 'Enter' && event.altKey && (event.ctrlKey || event.metaKey)) {
@@ -74,13 +88,25 @@ export function LineView({ beat, path, line }: Props) {
     focusSoon(field)
     return true
   }
-  const switchManner = <MannerSwitch manner={manner} speaks={line.speaker !== undefined} onChange={(next) => update((now) => withKeys(now, { manner: next }))} />
+  const switchManner = (
+    <MannerSwitch
+      manner={manner}
+      speaks={line.speaker !== undefined}
+      onChange={(next) => update((now) => withKeys(now, { manner: next }))}
+    />
+  )
   return (
     <div className={`row line ${manner}`}>
       <div>
         {line.speaker !== undefined && (
           <div className="speaker">
-            <Quiet px="0" color="inherit" title="Nobody speaks" aria-label={`${person?.name ?? line.speaker} speaks; take the speaker away`} onClick={() => update((now) => withKeys(now, { speaker: undefined }))}>
+            <Quiet
+              px="0"
+              color="inherit"
+              title="Nobody speaks"
+              aria-label={`${person?.name ?? line.speaker} speaks; take the speaker away`}
+              onClick={() => update((now) => withKeys(now, { speaker: undefined }))}
+            >
               <PersonMark person={person} />
               <span className={person === undefined ? 'broken' : undefined}>{person?.name ?? line.speaker}</span>
             </Quiet>
@@ -127,9 +153,14 @@ function NewSpeaker({ beat, path, text }: { beat: BeatRef; path: LinePath; text:
   const name = match[1]!.trim()
   const add = () => {
     const { cast } = session.getState().story
-    const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast?.some((person) => person.id === taken) ?? false)
+    const id = freshId(
+      idFrom(name.split(/\s+/)[0]!, 'person'),
+      (taken) => cast?.some((person) => person.id === taken) ?? false,
+    )
     session.edit({ op: 'insert', in: { list: 'cast' }, at: cast?.length ?? 0, item: { id, name } })
-    editBeat(session, beat, (now) => updateLine(now, path, (line) => ({ ...line, speaker: id, text: line.text.slice(match[0].length) })))
+    editBeat(session, beat, (now) =>
+      updateLine(now, path, (line) => ({ ...line, speaker: id, text: line.text.slice(match[0].length) })),
+    )
   }
   return (
     <Quiet fontFamily="body" fontSize="sm" color="needle" onClick={add}>
@@ -138,11 +169,23 @@ function NewSpeaker({ beat, path, text }: { beat: BeatRef; path: LinePath; text:
   )
 }
 
-function MannerSwitch({ manner, speaks, onChange }: { manner: Manner; speaks: boolean; onChange: (manner: Manner | undefined) => void }) {
+function MannerSwitch({
+  manner,
+  speaks,
+  onChange,
+}: {
+  manner: Manner
+  speaks: boolean
+  onChange: (manner: Manner | undefined) => void
+}) {
   const next = MANNERS[(MANNERS.indexOf(manner) + 1) % MANNERS.length]!
   const usual: Manner = speaks ? 'speech' : 'narration'
   return (
-    <Bare className={manner === usual ? 'flush manner add' : 'flush manner'} aria-label={`Manner: ${manner}; change to ${next}`} onClick={() => onChange(next === usual ? undefined : next)}>
+    <Bare
+      className={manner === usual ? 'flush manner add' : 'flush manner'}
+      aria-label={`Manner: ${manner}; change to ${next}`}
+      onClick={() => onChange(next === usual ? undefined : next)}
+    >
       {manner}
     </Bare>
   )

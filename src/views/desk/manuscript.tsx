@@ -24,7 +24,17 @@ export function Manuscript() {
   const [box, setBox] = useState<HTMLDivElement | null>(null)
   return (
     <Box ref={setBox} overflowY="auto" px="6" py="5" minW="0" tabIndex={-1} data-manuscript="">
-      <Box bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" maxW="56rem" mx="auto" px="9" py="6" css={manuscriptStyle}>
+      <Box
+        bg="sheet"
+        border="1px solid"
+        borderColor="hairline"
+        borderRadius="sheet"
+        maxW="56rem"
+        mx="auto"
+        px="9"
+        py="6"
+        css={manuscriptStyle}
+      >
         {scene === undefined ? (
           <Box py="8">
             <Text fontFamily="story" fontSize="lg">
@@ -38,12 +48,29 @@ export function Manuscript() {
         ) : (
           <>
             <Box as="h2" fontFamily="story" fontSize="2xl" fontWeight={500} mb="2">
-              <DraftText label="Title of the scene" field={`${scene.id}:title`} value={scene.title} single onCommit={(title) => session.edit({ op: 'set-scene', scene: scene.id, values: { title } })} />
+              <DraftText
+                label="Title of the scene"
+                field={`${scene.id}:title`}
+                value={scene.title}
+                single
+                onCommit={(title) => session.edit({ op: 'set-scene', scene: scene.id, values: { title } })}
+              />
             </Box>
             <Box color="faded" fontStyle="italic" mb="2">
-              <DraftText label="Note on the scene" value={scene.notes ?? ''} placeholder="note on the scene" onCommit={(notes) => session.edit({ op: 'set-scene', scene: scene.id, values: { notes: notes === '' ? null : notes } })} />
+              <DraftText
+                label="Note on the scene"
+                value={scene.notes ?? ''}
+                placeholder="note on the scene"
+                onCommit={(notes) =>
+                  session.edit({ op: 'set-scene', scene: scene.id, values: { notes: notes === '' ? null : notes } })
+                }
+              />
             </Box>
-            {scene.beats.length > WHOLE_MAX ? <SeenBeats key={scene.id} scene={scene} box={box} /> : <AllBeats scene={scene} />}
+            {scene.beats.length > WHOLE_MAX ? (
+              <SeenBeats key={scene.id} scene={scene} box={box} />
+            ) : (
+              <AllBeats scene={scene} />
+            )}
             {scene.beats.length === 0 && (
               <Box py="6">
                 <Text color="faded" mb="3">

@@ -43,7 +43,11 @@ function read(form: Form, source: string, scope: Scope, names: ReturnType<typeof
 
 function useReader(scene: string, promise = false) {
   const { story, declared } = useNaming()
-  const scope = scopeOf(declared, declared.scenes.findIndex(({ id }) => id === scene), promise)
+  const scope = scopeOf(
+    declared,
+    declared.scenes.findIndex(({ id }) => id === scene),
+    promise,
+  )
   const names = storyNames(story)
   return { story, read: (form: Form, source: string) => read(form, source, scope, names) }
 }
@@ -82,7 +86,12 @@ export function MarginNote({ form, scene, source, onChange, lead, field, promise
   }
   const { words, error } = reader(form, source)
   return (
-    <Bare data-field={field} className={`flush wrapped ${error === undefined ? form : 'broken'}`} onClick={() => setEditing(true)} title={error === undefined ? source : `${error.message} — ${source}`}>
+    <Bare
+      data-field={field}
+      className={`flush wrapped ${error === undefined ? form : 'broken'}`}
+      onClick={() => setEditing(true)}
+      title={error === undefined ? source : `${error.message} — ${source}`}
+    >
       {words === undefined ? (source === '' ? 'write it …' : source) : lead === undefined ? words : `${lead} ${words}`}
     </Bare>
   )
@@ -117,7 +126,16 @@ function ExpressionField({ form, scene, source, field, promise, onDone }: FieldP
       borderRadius="sheet"
       p="2"
       boxShadow="sm"
-      css={{ '& select': { bg: 'sheet', border: '1px solid', borderColor: 'edge', borderRadius: 'sheet', paddingInline: '0.2rem', minHeight: '24px' } }}
+      css={{
+        '& select': {
+          bg: 'sheet',
+          border: '1px solid',
+          borderColor: 'edge',
+          borderRadius: 'sheet',
+          paddingInline: '0.2rem',
+          minHeight: '24px',
+        },
+      }}
       fontFamily="body"
       fontSize="sm"
       role="group"
@@ -170,7 +188,14 @@ function MakeEntry({ id }: { id: string }) {
           title={KIND_HINTS[kind]}
           // the field must not be left, or it would be taken as it is
           onMouseDown={(event) => event.preventDefault()}
-          onClick={() => session.edit({ op: 'insert', in: { list: 'ledger' }, at: session.getState().story.ledger?.length ?? 0, item: newEntry(kind, id) })}
+          onClick={() =>
+            session.edit({
+              op: 'insert',
+              in: { list: 'ledger' },
+              at: session.getState().story.ledger?.length ?? 0,
+              item: newEntry(kind, id),
+            })
+          }
         >
           {kind}
         </Quiet>
@@ -189,7 +214,10 @@ function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
   const made = (): { readonly says: string; readonly change: Change } | undefined => {
     if (missing !== undefined && idTrouble(missing) === undefined) {
       const quests = story.quests ?? []
-      return { says: `Make the quest “${plainId(missing)}”`, change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(missing, plainId(missing)) } }
+      return {
+        says: `Make the quest “${plainId(missing)}”`,
+        change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(missing, plainId(missing)) },
+      }
     }
     if (value === undefined || subject === null) return undefined
     const list = subject[1] === undefined ? story.ledger : story.quests
@@ -198,10 +226,28 @@ function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
     if (owner === undefined) return undefined
     if ('stages' in owner) {
       if (idTrouble(value) !== undefined) return undefined
-      return { says: `Make “${value}” a stage of ${owner.name}`, change: { op: 'replace', in: { list: 'quests' }, id: owner.id, at, item: { ...owner, stages: [...owner.stages, { id: value, name: plainId(value) }] } } }
+      return {
+        says: `Make “${value}” a stage of ${owner.name}`,
+        change: {
+          op: 'replace',
+          in: { list: 'quests' },
+          id: owner.id,
+          at,
+          item: { ...owner, stages: [...owner.stages, { id: value, name: plainId(value) }] },
+        },
+      }
     }
     if (owner.kind !== 'switch') return undefined
-    return { says: `Make “${value}” a position of ${plainId(owner.id)}`, change: { op: 'replace', in: { list: 'ledger' }, id: owner.id, at, item: { ...owner, positions: [...owner.positions, value] } } }
+    return {
+      says: `Make “${value}” a position of ${plainId(owner.id)}`,
+      change: {
+        op: 'replace',
+        in: { list: 'ledger' },
+        id: owner.id,
+        at,
+        item: { ...owner, positions: [...owner.positions, value] },
+      },
+    }
   }
   const offer = made()
   if (offer === undefined) return null
@@ -245,13 +291,28 @@ interface MarginProps {
 }
 
 /** The margin beside one thing: its gate, its effects, and how to add them. */
-export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, effectLead, notes, onNotes, adds, children }: MarginProps) {
+export function Margin({
+  scene,
+  when,
+  effects,
+  lead,
+  field,
+  onWhen,
+  onEffects,
+  effectLead,
+  notes,
+  onNotes,
+  adds,
+  children,
+}: MarginProps) {
   const [adding, setAdding] = useState<Form | 'note'>()
   const list = effects ?? []
   return (
     <div className="margin">
       {children}
-      {when !== undefined && onWhen !== undefined && <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />}
+      {when !== undefined && onWhen !== undefined && (
+        <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />
+      )}
       {adding === 'gate' && (
         <ExpressionField
           form="gate"
@@ -273,7 +334,10 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
           source={effect}
           field={`${field}?do${at + 1}`}
           onChange={(next) => {
-            const changed = next === undefined ? list.filter((_, index) => index !== at) : list.map((one, index) => (index === at ? next : one))
+            const changed =
+              next === undefined
+                ? list.filter((_, index) => index !== at)
+                : list.map((one, index) => (index === at ? next : one))
             onEffects?.(changed.length === 0 ? undefined : changed)
           }}
         />
@@ -305,7 +369,9 @@ export function Margin({ scene, when, effects, lead, field, onWhen, onEffects, e
         </div>
       )}
       {adding === undefined && (
-        <span className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && !children ? ' alone' : ''}`}>
+        <span
+          className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && !children ? ' alone' : ''}`}
+        >
           {when === undefined && onWhen !== undefined && (
             <Bare data-field={`${field}+when`} onClick={() => setAdding('gate')}>
               + gate

@@ -5,19 +5,55 @@ import { speakerTyped } from './beat-edits'
 import { isTodo, outlineRows, type Filter } from './outline-rows'
 
 const story: Story = {
-  paperCompass: 1, title: 'Rows', language: 'en', start: 'quay.morning',
-  cast: [{ id: 'odile', name: 'Odile Marsh' }, { id: 'tamsin', name: 'Tamsin Vane' }, { id: 'aske', name: 'Brother Aske' }, { id: 'tomas', name: 'Tomas' }],
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }], quests: [{ id: 'sluice', name: 'Sluice', stages: [{ id: 'asked', name: 'Asked' }] }],
+  paperCompass: 1,
+  title: 'Rows',
+  language: 'en',
+  start: 'quay.morning',
+  cast: [
+    { id: 'odile', name: 'Odile Marsh' },
+    { id: 'tamsin', name: 'Tamsin Vane' },
+    { id: 'aske', name: 'Brother Aske' },
+    { id: 'tomas', name: 'Tomas' },
+  ],
+  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
+  quests: [{ id: 'sluice', name: 'Sluice', stages: [{ id: 'asked', name: 'Asked' }] }],
   scenes: [
-    { id: 'quay', title: 'The quay', beats: [
-      { id: 'morning', place: true, lines: [{ speaker: 'odile', text: 'Good morning.' }], choices: [{ id: 'take', text: 'Take it', do: ['rope += 1'], to: 'quay.rope', notes: 'TODO price' }] },
-      { id: 'rope', lines: [{ firstOf: [{ when: "quest.sluice == 'asked'", lines: [{ speaker: 'aske', text: 'Tarred.' }] }, { lines: [{ text: '' }] }] }], onward: [{ to: 'return' }] },
-    ] },
-    { id: 'mill', title: 'The mill', beats: [{ id: 'loft', notes: 'not todo', lines: [{ text: 'You hold {rope, plural, one {a rope} other {# ropes}}.' }] }] },
+    {
+      id: 'quay',
+      title: 'The quay',
+      beats: [
+        {
+          id: 'morning',
+          place: true,
+          lines: [{ speaker: 'odile', text: 'Good morning.' }],
+          choices: [{ id: 'take', text: 'Take it', do: ['rope += 1'], to: 'quay.rope', notes: 'TODO price' }],
+        },
+        {
+          id: 'rope',
+          lines: [
+            {
+              firstOf: [
+                { when: "quest.sluice == 'asked'", lines: [{ speaker: 'aske', text: 'Tarred.' }] },
+                { lines: [{ text: '' }] },
+              ],
+            },
+          ],
+          onward: [{ to: 'return' }],
+        },
+      ],
+    },
+    {
+      id: 'mill',
+      title: 'The mill',
+      beats: [
+        { id: 'loft', notes: 'not todo', lines: [{ text: 'You hold {rope, plural, one {a rope} other {# ropes}}.' }] },
+      ],
+    },
   ],
 }
 const result = surveyStory(linkStory(story))
-const shown = (filter: Filter, search = '') => outlineRows(story, search, filter, result, () => false).flatMap((row) => (row.kind === 'beat' ? [row.address] : []))
+const shown = (filter: Filter, search = '') =>
+  outlineRows(story, search, filter, result, () => false).flatMap((row) => (row.kind === 'beat' ? [row.address] : []))
 
 test('the outline shows what it is asked for: by verdict, finding, to-do, empty line, person, entry, quest and words', () => {
   expect(shown('all')).toEqual(['quay.morning', 'quay.rope', 'mill.loft'])
@@ -33,7 +69,11 @@ test('the outline shows what it is asked for: by verdict, finding, to-do, empty 
   expect(shown('person:odile', 'tarred')).toEqual([])
   // a scene without a beat to show is left out, and a folded one stands alone
   expect(outlineRows(story, '', 'todo', result, () => true).map((row) => row.id)).toEqual(['quay', 'morning'])
-  expect(outlineRows(story, '', 'all', result, (id) => id === 'quay').map((row) => row.id)).toEqual(['quay', 'mill', 'loft'])
+  expect(outlineRows(story, '', 'all', result, (id) => id === 'quay').map((row) => row.id)).toEqual([
+    'quay',
+    'mill',
+    'loft',
+  ])
 })
 
 test('a to-do begins with the word, a note that merely has it is none', () => {

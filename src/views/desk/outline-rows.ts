@@ -26,7 +26,8 @@ export interface BeatRow {
 export type Row = SceneRow | BeatRow
 
 /** Which beats the outline shows: all, or those of which something is so. `of:id` names a person, an entry or a quest. */
-export type Filter = 'all' | 'unreached' | 'found' | 'todo' | 'empty' | `person:${string}` | `entry:${string}` | `quest:${string}`
+export type Filter =
+  'all' | 'unreached' | 'found' | 'todo' | 'empty' | `person:${string}` | `entry:${string}` | `quest:${string}`
 
 /** The filters that are always offered. */
 export const FILTERS: readonly { readonly value: Filter; readonly label: string }[] = [
@@ -44,7 +45,13 @@ export function isTodo(note: string | undefined): boolean {
 
 type Looked = Pick<SurveyReport, 'unreached' | 'findings'>
 
-export function outlineRows(story: Story, search: string, filter: Filter, result: Looked | undefined, isFolded: (scene: string) => boolean): Row[] {
+export function outlineRows(
+  story: Story,
+  search: string,
+  filter: Filter,
+  result: Looked | undefined,
+  isFolded: (scene: string) => boolean,
+): Row[] {
   const wanted = search.trim().toLowerCase()
   const all = wanted === '' && filter === 'all'
   const passes = predicate(filter, result)
@@ -53,7 +60,11 @@ export function outlineRows(story: Story, search: string, filter: Filter, result
     const head: Row = { kind: 'scene', id: scene.id, title: scene.title, open, at }
     if (!open) return [head]
     const found = scene.beats.flatMap((beat, index): Row[] => {
-      if (!all && !(passes(`${scene.id}.${beat.id}`, beat) && (wanted === '' || beatText(scene.title, beat).includes(wanted)))) return []
+      if (
+        !all &&
+        !(passes(`${scene.id}.${beat.id}`, beat) && (wanted === '' || beatText(scene.title, beat).includes(wanted)))
+      )
+        return []
       return [beatRow(scene.id, beat, index)]
     })
     return !all && found.length === 0 ? [] : [head, ...found]
@@ -66,7 +77,16 @@ const beatRows = new WeakMap<Beat, BeatRow>()
 function beatRow(scene: string, beat: Beat, at: number): BeatRow {
   const known = beatRows.get(beat)
   if (known !== undefined && known.scene === scene && known.at === at) return known
-  const row: BeatRow = { kind: 'beat', address: `${scene}.${beat.id}`, id: beat.id, scene, at, ending: beat.ending !== undefined, place: beat.place === true, todo: notesOf(beat).some(isTodo) }
+  const row: BeatRow = {
+    kind: 'beat',
+    address: `${scene}.${beat.id}`,
+    id: beat.id,
+    scene,
+    at,
+    ending: beat.ending !== undefined,
+    place: beat.place === true,
+    todo: notesOf(beat).some(isTodo),
+  }
   beatRows.set(beat, row)
   return row
 }
@@ -78,13 +98,20 @@ function predicate(filter: Filter, result: Looked | undefined): (address: string
     return (address) => unreached.has(address)
   }
   if (filter === 'found') {
-    const found = new Set((result?.findings ?? []).flatMap(({ key }) => key.flatMap((part) => beatOfAddress(part) ?? [])) as string[])
+    const found = new Set(
+      (result?.findings ?? []).flatMap(({ key }) => key.flatMap((part) => beatOfAddress(part) ?? [])) as string[],
+    )
     return (address) => found.has(address)
   }
   if (filter === 'todo') return (_, beat) => notesOf(beat).some(isTodo)
-  if (filter === 'empty') return (_, beat) => linesOf(beat).some(({ text }) => text.trim() === '') || (beat.choices ?? []).some(({ text }) => text.trim() === '')
+  if (filter === 'empty')
+    return (_, beat) =>
+      linesOf(beat).some(({ text }) => text.trim() === '') ||
+      (beat.choices ?? []).some(({ text }) => text.trim() === '')
   const at = filter.indexOf(':')
-  const of = ({ person: 'people', entry: 'entries', quest: 'quests' } as const)[filter.slice(0, at) as 'person' | 'entry' | 'quest']
+  const of = ({ person: 'people', entry: 'entries', quest: 'quests' } as const)[
+    filter.slice(0, at) as 'person' | 'entry' | 'quest'
+  ]
   return (_, beat) => namesIn(beat)[of].has(filter.slice(at + 1))
 }
 
@@ -98,7 +125,13 @@ const texts = new WeakMap<Beat, string>()
 function beatText(scene: string, beat: Beat): string {
   let text = texts.get(beat)
   if (text === undefined) {
-    const parts = [plainId(beat.id), beat.ask?.prompt, ...notesOf(beat), ...linesOf(beat).flatMap((line) => [line.speaker, line.text]), ...(beat.choices ?? []).map((choice) => choice.text)]
+    const parts = [
+      plainId(beat.id),
+      beat.ask?.prompt,
+      ...notesOf(beat),
+      ...linesOf(beat).flatMap((line) => [line.speaker, line.text]),
+      ...(beat.choices ?? []).map((choice) => choice.text),
+    ]
     text = parts.join('\n').toLowerCase()
     texts.set(beat, text)
   }

@@ -2,7 +2,17 @@
 
 import { Box, Flex, Input, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react'
+import {
+  memo,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type DragEvent,
+  type KeyboardEvent,
+} from 'react'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
@@ -28,16 +38,33 @@ export function Outline() {
   const [search, setSearch] = useState('')
   const [filter, setFilter] = useState<Filter>('all')
   // what no filter looks at does not have to redraw the outline
-  const result = useSessionState((state) => (filter === 'unreached' || filter === 'found' ? state.survey.report : undefined))
+  const result = useSessionState((state) =>
+    filter === 'unreached' || filter === 'found' ? state.survey.report : undefined,
+  )
   const [folded, setFolded] = useState<ReadonlySet<string>>()
-  const large = useMemo(() => story.scenes.reduce((sum, one) => sum + one.beats.length, 0) > UNFOLDED_MAX, [story.scenes])
+  const large = useMemo(
+    () => story.scenes.reduce((sum, one) => sum + one.beats.length, 0) > UNFOLDED_MAX,
+    [story.scenes],
+  )
   const rows = useMemo(
-    () => outlineRows(story, search, filter, result, (id) => (folded?.has(id) ?? false) || (large && folded === undefined && id !== scene)),
+    () =>
+      outlineRows(
+        story,
+        search,
+        filter,
+        result,
+        (id) => (folded?.has(id) ?? false) || (large && folded === undefined && id !== scene),
+      ),
     [story, search, filter, result, folded, large, scene],
   )
   const box = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
-  const list = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW_PX, overscan: 12 })
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+  })
   useClipboard(box)
 
   const at = rows.findIndex((row) => row.kind === 'beat' && row.address === beat)
@@ -58,7 +85,10 @@ export function Outline() {
       const beats = rows.flatMap((one) => (one.kind === 'beat' ? [one.address] : []))
       const [from, to] = [beats.indexOf(beat), beats.indexOf(row.address)].sort((a, b) => a - b)
       session.choose(beats.slice(Math.max(0, from!), to! + 1))
-    } else if (how.add) session.choose(chosen.includes(row.address) ? chosen.filter((one) => one !== row.address) : [...chosen, row.address])
+    } else if (how.add)
+      session.choose(
+        chosen.includes(row.address) ? chosen.filter((one) => one !== row.address) : [...chosen, row.address],
+      )
     else {
       session.choose([])
       session.goTo(row.address)
@@ -84,7 +114,8 @@ export function Outline() {
         return
       }
       const next = rows[index + by]
-      if (event.shiftKey && row.kind === 'beat' && next?.kind === 'beat') session.choose([...new Set([...(chosen.length === 0 ? [row.address] : chosen), next.address])])
+      if (event.shiftKey && row.kind === 'beat' && next?.kind === 'beat')
+        session.choose([...new Set([...(chosen.length === 0 ? [row.address] : chosen), next.address])])
       list.scrollToIndex(Math.max(0, Math.min(rows.length - 1, index + by)))
       focusRow(box.current, index + by)
     } else if (event.key === ' ' && row.kind === 'beat') {
@@ -99,7 +130,19 @@ export function Outline() {
   return (
     <Flex as="nav" aria-label="Outline" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
       <Box p="2">
-        <Input aria-label="Search the story" placeholder="Search" value={search} onChange={(event) => setSearch(event.target.value)} h="1.8rem" px="2" bg="sheet" borderColor="edge" borderRadius="sheet" fontSize="sm" _placeholder={{ color: 'faded' }} />
+        <Input
+          aria-label="Search the story"
+          placeholder="Search"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          h="1.8rem"
+          px="2"
+          bg="sheet"
+          borderColor="edge"
+          borderRadius="sheet"
+          fontSize="sm"
+          _placeholder={{ color: 'faded' }}
+        />
         <FilterField filter={filter} onChange={setFilter} />
       </Box>
       <Box ref={box} flex="1" minH="0" overflowY="auto" px="1" tabIndex={-1} onKeyDown={press}>
@@ -107,11 +150,25 @@ export function Outline() {
           {list.getVirtualItems().map((item) => {
             const row = rows[item.index]!
             return (
-              <Box key={item.key} data-row={item.index} position="absolute" top="0" left="0" right="0" height={`${ROW_PX}px`} style={{ transform: `translateY(${item.start}px)` }}>
+              <Box
+                key={item.key}
+                data-row={item.index}
+                position="absolute"
+                top="0"
+                left="0"
+                right="0"
+                height={`${ROW_PX}px`}
+                style={{ transform: `translateY(${item.start}px)` }}
+              >
                 {row.kind === 'scene' ? (
                   <SceneLine row={row} onFold={onFold} />
                 ) : (
-                  <BeatLine row={row} current={row.address === beat} chosen={chosen.includes(row.address)} onChoose={onChoose} />
+                  <BeatLine
+                    row={row}
+                    current={row.address === beat}
+                    chosen={chosen.includes(row.address)}
+                    onChoose={onChoose}
+                  />
                 )}
               </Box>
             )
@@ -144,7 +201,13 @@ function focusRow(box: HTMLElement | null, index: number): void {
   requestAnimationFrame(() => box?.querySelector<HTMLElement>(`[data-row="${index}"] button`)?.focus())
 }
 
-const FilterField = memo(function FilterField({ filter, onChange }: { filter: Filter; onChange: (filter: Filter) => void }) {
+const FilterField = memo(function FilterField({
+  filter,
+  onChange,
+}: {
+  filter: Filter
+  onChange: (filter: Filter) => void
+}) {
   const { story } = useNaming()
   const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
   return (
@@ -185,7 +248,17 @@ function Chosen() {
   const things = useThings()
   const count = useSessionState((state) => state.chosen.length)
   return (
-    <Flex px="2" py="1" gap="1" align="center" borderTop="1px solid" borderColor="hairline" fontSize="sm" role="group" aria-label="Chosen beats">
+    <Flex
+      px="2"
+      py="1"
+      gap="1"
+      align="center"
+      borderTop="1px solid"
+      borderColor="hairline"
+      fontSize="sm"
+      role="group"
+      aria-label="Chosen beats"
+    >
       <Text color="faded">{count} chosen</Text>
       <Quiet onClick={() => void navigator.clipboard.writeText(copyChosen(session) ?? '')} title="Ctrl+C">
         Copy
@@ -221,11 +294,29 @@ const SceneLine = memo(function SceneLine({ row, onFold }: { row: SceneRow; onFo
   const session = useSession()
   const things = useThings()
   return (
-    <Flex {...dropping((dragged) => putBeat(session, dragged, row.id, 0))} css={{ '& .scene-more': { opacity: 0 }, '&:hover .scene-more, &:focus-within .scene-more': { opacity: 1 } }}>
-      <Quiet flex="1" minW="0" fontWeight={600} color="ink" overflow="hidden" textOverflow="ellipsis" aria-expanded={row.open} onClick={() => onFold(row.id)}>
+    <Flex
+      {...dropping((dragged) => putBeat(session, dragged, row.id, 0))}
+      css={{ '& .scene-more': { opacity: 0 }, '&:hover .scene-more, &:focus-within .scene-more': { opacity: 1 } }}
+    >
+      <Quiet
+        flex="1"
+        minW="0"
+        fontWeight={600}
+        color="ink"
+        overflow="hidden"
+        textOverflow="ellipsis"
+        aria-expanded={row.open}
+        onClick={() => onFold(row.id)}
+      >
         {row.open ? '–' : '+'} {row.title}
       </Quiet>
-      <Quiet className="scene-more" fontSize="xs" title={`In expressions: ${row.id}. Rename it there`} aria-label={`Rename the scene ${row.id} in expressions`} onClick={() => things.rename({ of: 'scene', id: row.id })}>
+      <Quiet
+        className="scene-more"
+        fontSize="xs"
+        title={`In expressions: ${row.id}. Rename it there`}
+        aria-label={`Rename the scene ${row.id} in expressions`}
+        onClick={() => things.rename({ of: 'scene', id: row.id })}
+      >
         {row.id}
       </Quiet>
     </Flex>

@@ -3,7 +3,16 @@
 import { Box, Flex } from '@chakra-ui/react'
 import { useState } from 'react'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
-import { effectOf, effectPickOf, exprOf, pickOf, type Comparison, type EffectPick, type Pick, type Subject } from '../../core/expression/pick'
+import {
+  effectOf,
+  effectPickOf,
+  exprOf,
+  pickOf,
+  type Comparison,
+  type EffectPick,
+  type Pick,
+  type Subject,
+} from '../../core/expression/pick'
 import { printEffect, printExpression } from '../../core/expression/print'
 import { sayCondition } from '../../core/expression/words'
 import type { Entry, Story } from '../../core/story/types'
@@ -37,7 +46,13 @@ export function PickPanel({ form, scene, text, onText }: Props) {
     const expr = next && exprOf(next)
     onText(expr === undefined ? '' : printExpression(expr))
   }
-  return <Picker things={things} pick={pick.kind === 'group' ? pick : { kind: 'group', all: true, items: [pick] }} onChange={change} />
+  return (
+    <Picker
+      things={things}
+      pick={pick.kind === 'group' ? pick : { kind: 'group', all: true, items: [pick] }}
+      onChange={change}
+    />
+  )
 }
 
 interface Surroundings {
@@ -76,14 +91,25 @@ function Picker({ things, pick, onChange }: PickProps) {
     )
   }
   const replace = (at: number, next: Pick | undefined) => {
-    const items = next === undefined ? pick.items.filter((_, index) => index !== at) : pick.items.map((item, index) => (index === at ? next : item))
+    const items =
+      next === undefined
+        ? pick.items.filter((_, index) => index !== at)
+        : pick.items.map((item, index) => (index === at ? next : item))
     onChange(items.length === 0 ? undefined : { ...pick, items })
   }
   const add = (item: Pick) => onChange({ ...pick, items: [...pick.items, item] })
   return (
-    <Box pl={pick.items.length > 1 ? '2' : '0'} borderLeft={pick.items.length > 1 ? '2px solid' : undefined} borderColor="hairline">
+    <Box
+      pl={pick.items.length > 1 ? '2' : '0'}
+      borderLeft={pick.items.length > 1 ? '2px solid' : undefined}
+      borderColor="hairline"
+    >
       {pick.items.length > 1 && (
-        <select aria-label="How the parts go together" value={pick.all ? 'all' : 'any'} onChange={(event) => onChange({ ...pick, all: event.target.value === 'all' })}>
+        <select
+          aria-label="How the parts go together"
+          value={pick.all ? 'all' : 'any'}
+          onChange={(event) => onChange({ ...pick, all: event.target.value === 'all' })}
+        >
           <option value="all">all of these</option>
           <option value="any">any of these</option>
         </select>
@@ -103,7 +129,9 @@ function Picker({ things, pick, onChange }: PickProps) {
             things={things}
             label="A group of its own"
             hint={pick.all ? 'and any of …' : 'and all of …'}
-            onChoose={(subject) => add({ kind: 'group', all: !pick.all, items: [newTest(things, subject), newTest(things, subject)] })}
+            onChoose={(subject) =>
+              add({ kind: 'group', all: !pick.all, items: [newTest(things, subject), newTest(things, subject)] })
+            }
           />
         )}
       </Flex>
@@ -125,14 +153,25 @@ function newTest(things: Surroundings, subject: Subject): Pick & { kind: 'test' 
   const kind = kindOf(things, subject)
   if (kind === 'yes-no') return { kind: 'test', subject, comparison: 'is', value: true }
   if (kind === 'number') return { kind: 'test', subject, comparison: '>=', value: 1 }
-  return { kind: 'test', subject, comparison: '==', value: kind === 'word' ? '' : (valuesOf(things, subject).at(-1)?.value ?? '') }
+  return {
+    kind: 'test',
+    subject,
+    comparison: '==',
+    value: kind === 'word' ? '' : (valuesOf(things, subject).at(-1)?.value ?? ''),
+  }
 }
 
 /** The positions of a switch or the stages of a quest, as they are called. */
-function valuesOf({ story, entries }: Surroundings, { of, id }: { readonly of: string; readonly id: string }): { readonly value: string; readonly name: string }[] {
+function valuesOf(
+  { story, entries }: Surroundings,
+  { of, id }: { readonly of: string; readonly id: string },
+): { readonly value: string; readonly name: string }[] {
   if (of === 'quest') {
     const stages = story.quests?.find((quest) => quest.id === id)?.stages ?? []
-    return [{ value: 'unstarted', name: 'not started' }, ...stages.map((stage) => ({ value: stage.id, name: stage.name }))]
+    return [
+      { value: 'unstarted', name: 'not started' },
+      ...stages.map((stage) => ({ value: stage.id, name: stage.name })),
+    ]
   }
   const entry = entries.find((one) => one.id === id)
   return entry?.kind === 'switch' ? entry.positions.map((value) => ({ value, name: plainId(value) })) : []
@@ -140,18 +179,42 @@ function valuesOf({ story, entries }: Surroundings, { of, id }: { readonly of: s
 
 const COMPARISONS: Readonly<Record<Kind, readonly (readonly [Comparison, string])[]>> = {
   'yes-no': [['is', 'is']],
-  number: [['>=', 'is at least'], ['<=', 'is at most'], ['==', 'is exactly'], ['!=', 'is not'], ['>', 'is more than'], ['<', 'is less than']],
-  'one-of': [['==', 'is'], ['!=', 'is not'], ['atLeast', 'is at least'], ['before', 'is before']],
-  word: [['==', 'is'], ['!=', 'is not']],
+  number: [
+    ['>=', 'is at least'],
+    ['<=', 'is at most'],
+    ['==', 'is exactly'],
+    ['!=', 'is not'],
+    ['>', 'is more than'],
+    ['<', 'is less than'],
+  ],
+  'one-of': [
+    ['==', 'is'],
+    ['!=', 'is not'],
+    ['atLeast', 'is at least'],
+    ['before', 'is before'],
+  ],
+  word: [
+    ['==', 'is'],
+    ['!=', 'is not'],
+  ],
 }
 
 function TestRow({ things, pick, onChange }: PickProps & { readonly pick: Pick & { kind: 'test' } }) {
   const kind = kindOf(things, pick.subject)
   return (
     <Flex gap="1" align="center" wrap="wrap" py="0.5" data-pick={pick.subject.id}>
-      <SubjectSelect things={things} label="What is asked" subject={pick.subject} onChoose={(subject) => onChange(newTest(things, subject))} />
+      <SubjectSelect
+        things={things}
+        label="What is asked"
+        subject={pick.subject}
+        onChoose={(subject) => onChange(newTest(things, subject))}
+      />
       {kind !== 'yes-no' && (
-        <select aria-label="How it is compared" value={pick.comparison} onChange={(event) => onChange({ ...pick, comparison: event.target.value as Comparison })}>
+        <select
+          aria-label="How it is compared"
+          value={pick.comparison}
+          onChange={(event) => onChange({ ...pick, comparison: event.target.value as Comparison })}
+        >
           {COMPARISONS[kind].map(([comparison, words]) => (
             <option key={comparison} value={comparison}>
               {words}
@@ -159,7 +222,12 @@ function TestRow({ things, pick, onChange }: PickProps & { readonly pick: Pick &
           ))}
         </select>
       )}
-      <ValueField things={things} subject={pick.subject} value={pick.value} onChange={(value) => onChange({ ...pick, value })} />
+      <ValueField
+        things={things}
+        subject={pick.subject}
+        value={pick.value}
+        onChange={(value) => onChange({ ...pick, value })}
+      />
       <Quiet aria-label="Take this part away" onClick={() => onChange(undefined)}>
         ×
       </Quiet>
@@ -178,20 +246,43 @@ function ValueField({ things, subject, value, onChange }: ValueProps) {
   switch (kindOf(things, subject)) {
     case 'yes-no':
       return (
-        <select aria-label="Value" value={value === true ? 'yes' : 'no'} onChange={(event) => onChange(event.target.value === 'yes')}>
+        <select
+          aria-label="Value"
+          value={value === true ? 'yes' : 'no'}
+          onChange={(event) => onChange(event.target.value === 'yes')}
+        >
           <option>yes</option>
           <option>no</option>
         </select>
       )
     case 'number':
-      return <input className="field number" type="number" step={1} aria-label="Value" value={Number(value)} onChange={(event) => Number.isSafeInteger(event.target.valueAsNumber) && onChange(event.target.valueAsNumber)} />
+      return (
+        <input
+          className="field number"
+          type="number"
+          step={1}
+          aria-label="Value"
+          value={Number(value)}
+          onChange={(event) => Number.isSafeInteger(event.target.valueAsNumber) && onChange(event.target.valueAsNumber)}
+        />
+      )
     case 'word':
-      return <input className="field" size={8} aria-label="Value" value={String(value)} onChange={(event) => onChange(event.target.value)} />
+      return (
+        <input
+          className="field"
+          size={8}
+          aria-label="Value"
+          value={String(value)}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )
     case 'one-of': {
       const values = valuesOf(things, subject)
       return (
         <select aria-label="Value" value={String(value)} onChange={(event) => onChange(event.target.value)}>
-          {!values.some((one) => one.value === value) && <option value={String(value)}>{String(value)} (does not exist)</option>}
+          {!values.some((one) => one.value === value) && (
+            <option value={String(value)}>{String(value)} (does not exist)</option>
+          )}
           {values.map((one) => (
             <option key={one.value} value={one.value}>
               {one.name}
@@ -226,7 +317,13 @@ function SubjectSelect({ things: { story, scene, entries }, label, subject, hint
     </option>
   )
   const visited = beats.map((beat) => ({ of: 'visits' as const, id: `${scene}.${beat.id}` }))
-  const taken = beats.flatMap((beat) => (beat.choices ?? []).map((choice) => ({ of: 'taken' as const, id: `${scene}.${beat.id}.${choice.id}`, text: choice.text })))
+  const taken = beats.flatMap((beat) =>
+    (beat.choices ?? []).map((choice) => ({
+      of: 'taken' as const,
+      id: `${scene}.${beat.id}.${choice.id}`,
+      text: choice.text,
+    })),
+  )
   const quests = story.quests ?? []
   const wordsOf = (one: Subject): string => {
     if (one.of === 'entry') return plainId(one.id)
@@ -239,9 +336,15 @@ function SubjectSelect({ things: { story, scene, entries }, label, subject, hint
   const lists: readonly (readonly [string, readonly Subject[]])[] = [
     ['the ledger', entries.map(({ id }) => ({ of: 'entry', id }))],
     ['quests', quests.map(({ id }) => ({ of: 'quest', id }))],
-    ...(changes === true ? [] : ([['visits to a beat of this scene', visited], ['choices taken in this scene', taken]] as const)),
+    ...(changes === true
+      ? []
+      : ([
+          ['visits to a beat of this scene', visited],
+          ['choices taken in this scene', taken],
+        ] as const)),
   ]
-  const isListed = subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
+  const isListed =
+    subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
   return (
     <select
       aria-label={label}
@@ -266,21 +369,49 @@ function SubjectSelect({ things: { story, scene, entries }, label, subject, hint
   )
 }
 
-function EffectPicker({ things, pick, onChange }: { things: Surroundings; pick: EffectPick | undefined; onChange: (pick: EffectPick) => void }) {
+function EffectPicker({
+  things,
+  pick,
+  onChange,
+}: {
+  things: Surroundings
+  pick: EffectPick | undefined
+  onChange: (pick: EffectPick) => void
+}) {
   const start = (subject: Subject) => {
     if (subject.of !== 'entry' && subject.of !== 'quest') return
     const kind = kindOf(things, subject)
     const target = { of: subject.of, id: subject.id }
     if (kind === 'number') onChange({ subject: target, how: 'add', value: 1 })
-    else onChange({ subject: target, how: 'set', value: kind === 'yes-no' ? true : kind === 'word' ? '' : (valuesOf(things, target).at(kind === 'one-of' ? 1 : 0)?.value ?? '') })
+    else
+      onChange({
+        subject: target,
+        how: 'set',
+        value:
+          kind === 'yes-no'
+            ? true
+            : kind === 'word'
+              ? ''
+              : (valuesOf(things, target).at(kind === 'one-of' ? 1 : 0)?.value ?? ''),
+      })
   }
   return (
     <Flex gap="1" align="center" wrap="wrap" py="0.5" data-pick={pick?.subject.id}>
-      <SubjectSelect things={things} label="What is changed" changes {...(pick === undefined ? { hint: 'choose what it changes …' } : { subject: pick.subject })} onChoose={start} />
+      <SubjectSelect
+        things={things}
+        label="What is changed"
+        changes
+        {...(pick === undefined ? { hint: 'choose what it changes …' } : { subject: pick.subject })}
+        onChoose={start}
+      />
       {pick !== undefined && (
         <>
           {kindOf(things, pick.subject) === 'number' ? (
-            <select aria-label="How it is changed" value={pick.how} onChange={(event) => onChange({ ...pick, how: event.target.value as EffectPick['how'] })}>
+            <select
+              aria-label="How it is changed"
+              value={pick.how}
+              onChange={(event) => onChange({ ...pick, how: event.target.value as EffectPick['how'] })}
+            >
               <option value="add">goes up by</option>
               <option value="subtract">goes down by</option>
               <option value="set">becomes</option>
@@ -288,7 +419,12 @@ function EffectPicker({ things, pick, onChange }: { things: Surroundings; pick: 
           ) : (
             <span>becomes</span>
           )}
-          <ValueField things={things} subject={pick.subject} value={pick.value} onChange={(value) => onChange({ ...pick, value })} />
+          <ValueField
+            things={things}
+            subject={pick.subject}
+            value={pick.value}
+            onChange={(value) => onChange({ ...pick, value })}
+          />
         </>
       )}
     </Flex>

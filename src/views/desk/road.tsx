@@ -36,7 +36,11 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
             if (to === '' && event.currentTarget.matches(':focus-visible')) setText('')
           }}
         >
-          {to === '' ? 'where to?' : to === 'return' ? 'back to the place' : `${shownAs(scene, to)}${known ? '' : ' (does not exist)'}`}
+          {to === ''
+            ? 'where to?'
+            : to === 'return'
+              ? 'back to the place'
+              : `${shownAs(scene, to)}${known ? '' : ' (does not exist)'}`}
         </Bare>{' '}
         {known && to !== 'return' && (
           <Bare className="wrapped" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
@@ -97,14 +101,25 @@ const ENOUGH = 6
 function roadOptions(story: Story, scene: string, typed: string): ComboOption[] {
   const wanted = typed.toLowerCase().replaceAll(' ', '_')
   const here = (address: string) => (address.startsWith(`${scene}.`) ? 0 : 1)
-  const rank = (address: string) => (address === wanted || address === `${scene}.${wanted}` ? 0 : address.split('.')[1]!.startsWith(wanted) ? 1 : 2)
+  const rank = (address: string) =>
+    address === wanted || address === `${scene}.${wanted}` ? 0 : address.split('.')[1]!.startsWith(wanted) ? 1 : 2
   const found = story.scenes
     .flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`))
     .filter((address) => address.includes(wanted))
     .sort((a, b) => rank(a) - rank(b) || here(a) - here(b))
     .slice(0, ENOUGH)
     .map((address) => ({ value: address, label: shownAs(scene, address), hint: address }))
-  const back = 'return'.startsWith(wanted) || 'back to the place'.includes(typed.toLowerCase()) ? [{ value: 'return', label: 'back to the place', hint: 'return' }] : []
-  const made = typed === '' || found.some(({ value }) => rank(value) === 0) ? undefined : newBeatFor(story, scene, typed)
-  return [...found, ...back, ...(made === undefined ? [] : [{ value: `new:${typed}`, label: `Create ${shownAs(scene, made.address)}`, hint: 'new beat' }])]
+  const back =
+    'return'.startsWith(wanted) || 'back to the place'.includes(typed.toLowerCase())
+      ? [{ value: 'return', label: 'back to the place', hint: 'return' }]
+      : []
+  const made =
+    typed === '' || found.some(({ value }) => rank(value) === 0) ? undefined : newBeatFor(story, scene, typed)
+  return [
+    ...found,
+    ...back,
+    ...(made === undefined
+      ? []
+      : [{ value: `new:${typed}`, label: `Create ${shownAs(scene, made.address)}`, hint: 'new beat' }]),
+  ]
 }

@@ -23,7 +23,13 @@ export function RuleView({ scene, rule, field, lead, gateLead, onChange, onRemov
     <div className="row">
       <div className="road-row">
         <span className="small">{lead}</span>
-        <RoadField scene={scene} to={rule.to} field={`${field}>to`} label={`${lead}: where to`} onChange={(to) => onChange({ ...rule, to })} />
+        <RoadField
+          scene={scene}
+          to={rule.to}
+          field={`${field}>to`}
+          label={`${lead}: where to`}
+          onChange={(to) => onChange({ ...rule, to })}
+        />
         <Quiet className="add" aria-label={`Take this road away (${lead})`} onClick={onRemove}>
           Take away
         </Quiet>

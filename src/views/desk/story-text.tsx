@@ -36,12 +36,17 @@ export function StoryText({ scene, ...props }: Props) {
   const put = ({ insertion }: Offer) => {
     const start = caret!.at - begun![0].length
     const rest = caret!.text.slice(caret!.at).replace(/^\}/, '')
-    caret!.replace(caret!.text.slice(0, start) + insertion.source + rest, start + insertion.select[0], start + insertion.select[1])
+    caret!.replace(
+      caret!.text.slice(0, start) + insertion.source + rest,
+      start + insertion.select[0],
+      start + insertion.select[1],
+    )
     setAt(0)
   }
   const press = (event: KeyboardEvent<HTMLTextAreaElement>): boolean => {
     if (offers.length === 0) return false
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') setAt((Math.min(at, offers.length - 1) + (event.key === 'ArrowDown' ? 1 : offers.length - 1)) % offers.length)
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp')
+      setAt((Math.min(at, offers.length - 1) + (event.key === 'ArrowDown' ? 1 : offers.length - 1)) % offers.length)
     else if (event.key === 'Enter' || event.key === 'Tab') put(chosen!)
     else if (event.key === 'Escape') setClosed(true)
     else return false
@@ -69,7 +74,22 @@ export function StoryText({ scene, ...props }: Props) {
         takeKey={press}
       />
       {offers.length > 0 && (
-        <Box role="listbox" aria-label="What can be put in" position="absolute" zIndex="dropdown" top="100%" left="0" minW="18rem" bg="sheet" border="1px solid" borderColor="edge" boxShadow="sm" fontFamily="body" fontSize="sm" fontStyle="normal">
+        <Box
+          role="listbox"
+          aria-label="What can be put in"
+          position="absolute"
+          zIndex="dropdown"
+          top="100%"
+          left="0"
+          minW="18rem"
+          bg="sheet"
+          border="1px solid"
+          borderColor="edge"
+          boxShadow="sm"
+          fontFamily="body"
+          fontSize="sm"
+          fontStyle="normal"
+        >
           {offers.map((offer) => (
             <Flex
               key={`${offer.name} ${offer.hint}`}
@@ -93,7 +113,9 @@ export function StoryText({ scene, ...props }: Props) {
           ))}
         </Box>
       )}
-      {caret !== undefined && offers.length === 0 && parts?.some(({ kind }) => kind === 'forms') && <FormFields story={story} parts={parts} caret={caret} />}
+      {caret !== undefined && offers.length === 0 && parts?.some(({ kind }) => kind === 'forms') && (
+        <FormFields story={story} parts={parts} caret={caret} />
+      )}
     </Box>
   )
 }
@@ -108,7 +130,10 @@ function formName(story: Story, argument: TextArgument, plural: boolean, key: st
   if (plural) return key.startsWith('=') ? key.slice(1) : key
   if (key === 'true') return 'if yes'
   if (key === 'false') return 'if no'
-  const stage = argument.of === 'quest' ? story.quests?.find(({ id }) => id === argument.id)?.stages.find(({ id }) => id === key)?.name : undefined
+  const stage =
+    argument.of === 'quest'
+      ? story.quests?.find(({ id }) => id === argument.id)?.stages.find(({ id }) => id === key)?.name
+      : undefined
   return `if ${stage ?? plainId(key)}`
 }
 
@@ -184,16 +209,34 @@ function offersFor(story: Story, scene: string, typed: string): Offer[] {
   for (const entry of entriesIn(story, scene)) {
     const name = plainId(entry.id)
     if (!name.includes(wanted) && !entry.id.includes(wanted)) continue
-    if (entry.kind === 'flag') offers.push({ name, hint: 'words if yes, words otherwise', insertion: insertForms(entry.id, ['true', 'other']) })
-    else if (entry.kind === 'switch') offers.push({ name, hint: 'words for each position', insertion: insertForms(entry.id, [...entry.positions.filter((position) => /^[^\s{}'#|]+$/.test(position)), 'other']) })
+    if (entry.kind === 'flag')
+      offers.push({ name, hint: 'words if yes, words otherwise', insertion: insertForms(entry.id, ['true', 'other']) })
+    else if (entry.kind === 'switch')
+      offers.push({
+        name,
+        hint: 'words for each position',
+        insertion: insertForms(entry.id, [
+          ...entry.positions.filter((position) => /^[^\s{}'#|]+$/.test(position)),
+          'other',
+        ]),
+      })
     else {
       offers.push({ name, hint: entry.kind === 'text' ? 'the word' : 'the number', insertion: insertValue(entry.id) })
-      if (entry.kind !== 'text') offers.push({ name, hint: 'words for one, words for several', insertion: insertForms(entry.id, ['one', 'other']) })
+      if (entry.kind !== 'text')
+        offers.push({
+          name,
+          hint: 'words for one, words for several',
+          insertion: insertForms(entry.id, ['one', 'other']),
+        })
     }
   }
   for (const quest of story.quests ?? []) {
     if (!quest.name.toLowerCase().includes(wanted) && !`quest_${quest.id}`.includes(wanted)) continue
-    offers.push({ name: quest.name, hint: 'words for each stage', insertion: insertForms(`quest_${quest.id}`, [...quest.stages.map(({ id }) => id), 'other']) })
+    offers.push({
+      name: quest.name,
+      hint: 'words for each stage',
+      insertion: insertForms(`quest_${quest.id}`, [...quest.stages.map(({ id }) => id), 'other']),
+    })
   }
   return offers.slice(0, OFFERED)
 }

@@ -21,7 +21,10 @@ export function addVariants(session: StorySession, ref: BeatRef): void {
   let at = 0
   editBeat(session, ref, (beat) => {
     at = beat.lines?.length ?? 0
-    return { ...beat, lines: [...(beat.lines ?? []), { firstOf: [{ lines: [{ text: '' }] }, { lines: [{ text: '' }] }] }] }
+    return {
+      ...beat,
+      lines: [...(beat.lines ?? []), { firstOf: [{ lines: [{ text: '' }] }, { lines: [{ text: '' }] }] }],
+    }
   })
   focusSoon(fieldOf(ref, `#line${at + 1}.variant1.line1`))
 }
@@ -33,7 +36,10 @@ export function addChoice(session: StorySession, ref: BeatRef, after?: number): 
     if (!mayChoose(beat)) return undefined
     const choice = newChoice(beat)
     id = choice.id
-    return { ...beat, choices: insertAt(beat.choices, after === undefined ? (beat.choices?.length ?? 0) : after + 1, choice) }
+    return {
+      ...beat,
+      choices: insertAt(beat.choices, after === undefined ? (beat.choices?.length ?? 0) : after + 1, choice),
+    }
   })
   if (id !== undefined) focusSoon(fieldOf(ref, `.${id}`))
 }
@@ -60,7 +66,12 @@ export function addBeat(session: StorySession, scene: string, at: number): void 
 export function addScene(session: StorySession): void {
   const { scenes } = session.getState().story
   const id = freshId('scene', (taken) => scenes.some((one) => one.id === taken))
-  session.edit({ op: 'insert', in: { list: 'scenes' }, at: scenes.length, item: { id, title: 'New scene', beats: [{ id: 'first', lines: [{ text: '' }] }] } })
+  session.edit({
+    op: 'insert',
+    in: { list: 'scenes' },
+    at: scenes.length,
+    item: { id, title: 'New scene', beats: [{ id: 'first', lines: [{ text: '' }] }] },
+  })
   session.goTo(`${id}.first`)
   focusSoon(`${id}:title`)
 }
@@ -95,10 +106,20 @@ export function setEnding(session: StorySession, ref: BeatRef, ending: string | 
   const at = beats.findIndex((one) => one.id === ref.id)
   const beat = beats[at]
   if (beat === undefined) return
-  const item = withKeys(beat, ending === undefined ? { ending } : { ending, choices: undefined, onward: undefined, ask: undefined })
+  const item = withKeys(
+    beat,
+    ending === undefined ? { ending } : { ending, choices: undefined, onward: undefined, ask: undefined },
+  )
   const replace = { op: 'replace', in: { list: 'beats', scene: ref.scene }, id: ref.id, at, item } as const
   if (name === undefined || ending === undefined) session.edit(replace)
-  else session.edit({ op: 'batch', changes: [{ op: 'insert', in: { list: 'endings' }, at: story.endings?.length ?? 0, item: { id: ending, name } }, replace] })
+  else
+    session.edit({
+      op: 'batch',
+      changes: [
+        { op: 'insert', in: { list: 'endings' }, at: story.endings?.length ?? 0, item: { id: ending, name } },
+        replace,
+      ],
+    })
 }
 
 /** Puts the beats of the scene in the order in which the story comes to them. */
@@ -117,7 +138,14 @@ export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath
   editBeat(session, ref, (beat) => {
     const line = beat.lines?.[at]
     if (line === undefined) return undefined
-    const group: Line = isGroup(line) ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] } : { firstOf: [{ ...(line.when === undefined ? {} : { when: line.when }), lines: [withKeys(line, { when: undefined })] }, { lines: [{ text: '' }] }] }
+    const group: Line = isGroup(line)
+      ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
+      : {
+          firstOf: [
+            { ...(line.when === undefined ? {} : { when: line.when }), lines: [withKeys(line, { when: undefined })] },
+            { lines: [{ text: '' }] },
+          ],
+        }
     variants = group.firstOf.length
     return { ...beat, lines: beat.lines!.map((one, index) => (index === at ? group : one)) }
   })

@@ -54,7 +54,11 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
     { name: 'New scene', run: () => addScene(session) },
     { name: 'Put the beats of this scene in the order of the story', run: () => orderByFlow(session) },
     { name: 'Join this beat with the next one', run: withBeat((beat) => joinNext(session, beat)) },
-    { name: 'Copy this beat, or the chosen ones', keys: 'Ctrl+C', run: () => void navigator.clipboard.writeText(copyChosen(session) ?? '') },
+    {
+      name: 'Copy this beat, or the chosen ones',
+      keys: 'Ctrl+C',
+      run: () => void navigator.clipboard.writeText(copyChosen(session) ?? ''),
+    },
     { name: 'Delete the chosen beats', run: () => deleteChosen(session, things) },
     { name: 'Rename this beat', run: withBeat((beat) => things.rename({ of: 'beat', ...beat })) },
     { name: 'Delete this beat', run: withBeat((beat) => things.remove({ of: 'beat', ...beat })) },

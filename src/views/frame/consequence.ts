@@ -10,8 +10,10 @@ export function consequence(story: Story, before: Ends | undefined, after: Ends 
   const lost: string[] = []
   const won: string[] = []
   for (const what of ['endings', 'stages'] as const) {
-    for (const id of after.unreached[what]) if (before.reached[what][id] !== undefined) lost.push(itemName(story, what, id))
-    for (const id of Object.keys(after.reached[what])) if (before.unreached[what].includes(id)) won.push(itemName(story, what, id))
+    for (const id of after.unreached[what])
+      if (before.reached[what][id] !== undefined) lost.push(itemName(story, what, id))
+    for (const id of Object.keys(after.reached[what]))
+      if (before.unreached[what].includes(id)) won.push(itemName(story, what, id))
   }
   const parts = [
     ...(lost.length > 0 ? [`${few(lost)} no longer reached`] : []),

@@ -20,10 +20,42 @@ export function NeedleBar({ id }: { id: string }) {
   const told = result === undefined ? undefined : reachedCount(result)
   const changed = consequence(story, survey.before, result)
   return (
-    <Flex as="footer" aria-label="The needle" align="center" gap="3" px="4" h="9" borderTop="1px solid" borderColor="hairline" bg="ground" fontSize="sm" whiteSpace="nowrap" overflow="hidden">
-      <Needle angle={told === undefined ? 90 : told.reached === told.all ? 0 : 24 + 120 * (1 - told.reached / Math.max(1, told.all))} size={16} />
-      <Box role="status" aria-live="polite" data-needle={survey.running === undefined && result !== undefined ? 'settled' : 'moving'} overflow="hidden" textOverflow="ellipsis">
-        {survey.failure !== undefined ? <Text color="needle">The survey failed: {survey.failure}</Text> : <Summary survey={survey} />}
+    <Flex
+      as="footer"
+      aria-label="The needle"
+      align="center"
+      gap="3"
+      px="4"
+      h="9"
+      borderTop="1px solid"
+      borderColor="hairline"
+      bg="ground"
+      fontSize="sm"
+      whiteSpace="nowrap"
+      overflow="hidden"
+    >
+      <Needle
+        angle={
+          told === undefined
+            ? 90
+            : told.reached === told.all
+              ? 0
+              : 24 + 120 * (1 - told.reached / Math.max(1, told.all))
+        }
+        size={16}
+      />
+      <Box
+        role="status"
+        aria-live="polite"
+        data-needle={survey.running === undefined && result !== undefined ? 'settled' : 'moving'}
+        overflow="hidden"
+        textOverflow="ellipsis"
+      >
+        {survey.failure !== undefined ? (
+          <Text color="needle">The survey failed: {survey.failure}</Text>
+        ) : (
+          <Summary survey={survey} />
+        )}
       </Box>
       {survey.running !== undefined && survey.running.states > 0 && (
         <Quiet onClick={() => session.survey.stop()} title="Answer with what is decided so far">
@@ -51,7 +83,8 @@ function reachedCount({ reached, unreached, undecided }: SurveyReport): { reache
 }
 
 function Summary({ survey: { running, report } }: { survey: SurveyState }) {
-  if (report === undefined) return <>{running === undefined ? '' : `surveying … ${running.states.toLocaleString('en')} states`}</>
+  if (report === undefined)
+    return <>{running === undefined ? '' : `surveying … ${running.states.toLocaleString('en')} states`}</>
   const { reached, all } = reachedCount(report)
   const parts = [all === 0 ? 'no endings or stages yet' : `${reached} of ${all} endings and stages reached`]
   for (const kind of ['dead-end', 'no-way-out', 'endless-run'] as const satisfies readonly FindingKind[]) {
@@ -59,7 +92,11 @@ function Summary({ survey: { running, report } }: { survey: SurveyState }) {
     if (count > 0) parts.push(count === 1 ? `1 ${KIND_NAMES[kind]}` : `${count} ${PLURALS[kind]}`)
   }
   parts.push(report.complete ? 'exact' : 'cut short')
-  parts.push(running === undefined ? `${Math.max(1, Math.round(report.took))} ms` : `surveying … ${running.states === 0 ? '' : `${running.states.toLocaleString('en')} states`}`)
+  parts.push(
+    running === undefined
+      ? `${Math.max(1, Math.round(report.took))} ms`
+      : `surveying … ${running.states === 0 ? '' : `${running.states.toLocaleString('en')} states`}`,
+  )
   return <>{parts.join(' · ')}</>
 }
 

@@ -56,15 +56,28 @@ export function Palette({ id, commands, onClose }: Props) {
     }
     const toLedger = () => router.push(`/story/${id}/ledger`)
     const all: Option[] = [
-      ...commands.map(({ name, keys, run }): Option => ({ key: `do ${name}`, kind: 'do', label: name, hint: keys, run })),
+      ...commands.map(({ name, keys, run }): Option => ({
+        key: `do ${name}`,
+        kind: 'do',
+        label: name,
+        hint: keys,
+        run,
+      })),
       ...placesOf(story, toBeat, toLedger),
     ]
-    const { sure, loose } = text.trim() === '' ? { sure: all.filter(({ kind }) => kind === 'do'), loose: [] } : ranked(all, text)
+    const { sure, loose } =
+      text.trim() === '' ? { sure: all.filter(({ kind }) => kind === 'do'), loose: [] } : ranked(all, text)
     const words = hits
       .filter(({ kind }) => kind === 'line' || kind === 'choice' || kind === 'question' || kind === 'beat')
       .map((hit, index): Option => {
         const beat = hit.address.split('.').slice(0, 2).join('.')
-        return { key: `text ${index} ${hit.address}`, kind: hit.kind, label: hit.text || (hit.notes ?? ''), hint: sayAddress(beat), run: () => toBeat(beat) }
+        return {
+          key: `text ${index} ${hit.address}`,
+          kind: hit.kind,
+          label: hit.text || (hit.notes ?? ''),
+          hint: sayAddress(beat),
+          run: () => toBeat(beat),
+        }
       })
     return [...sure.slice(0, SHOWN), ...words, ...loose].slice(0, 2 * SHOWN)
   }, [commands, story, text, hits, session, router, id])
@@ -107,7 +120,15 @@ export function Palette({ id, commands, onClose }: Props) {
           }}
         />
       </Box>
-      <Box ref={list} id="palette-options" role="listbox" aria-label="What was found" overflowY="auto" h="20rem" tabIndex={0}>
+      <Box
+        ref={list}
+        id="palette-options"
+        role="listbox"
+        aria-label="What was found"
+        overflowY="auto"
+        h="20rem"
+        tabIndex={0}
+      >
         {options.map((option, index) => (
           <Flex
             key={option.key}
@@ -146,11 +167,15 @@ export function Palette({ id, commands, onClose }: Props) {
 
 function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () => void): Option[] {
   const places: Option[] = []
-  const add = (kind: string, id: string, label: string, hint: string | undefined, run: () => void) => places.push({ key: `${kind} ${id}`, kind, label, hint, run })
+  const add = (kind: string, id: string, label: string, hint: string | undefined, run: () => void) =>
+    places.push({ key: `${kind} ${id}`, kind, label, hint, run })
   for (const scene of story.scenes) {
-    if (scene.beats[0] !== undefined) add('scene', scene.id, scene.title, undefined, () => toBeat(`${scene.id}.${scene.beats[0]!.id}`))
-    for (const beat of scene.beats) add('beat', `${scene.id}.${beat.id}`, plainId(beat.id), scene.title, () => toBeat(`${scene.id}.${beat.id}`))
-    for (const entry of scene.ledger ?? []) add('entry', entry.id, plainId(entry.id), `${entry.kind} of ${scene.title}`, toLedger)
+    if (scene.beats[0] !== undefined)
+      add('scene', scene.id, scene.title, undefined, () => toBeat(`${scene.id}.${scene.beats[0]!.id}`))
+    for (const beat of scene.beats)
+      add('beat', `${scene.id}.${beat.id}`, plainId(beat.id), scene.title, () => toBeat(`${scene.id}.${beat.id}`))
+    for (const entry of scene.ledger ?? [])
+      add('entry', entry.id, plainId(entry.id), `${entry.kind} of ${scene.title}`, toLedger)
   }
   for (const person of story.cast ?? []) add('person', person.id, person.name, undefined, toLedger)
   for (const entry of story.ledger ?? []) add('entry', entry.id, plainId(entry.id), entry.kind, toLedger)
@@ -159,7 +184,9 @@ function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () 
     for (const stage of quest.stages) add('stage', `${quest.id}.${stage.id}`, stage.name, quest.name, toLedger)
   }
   for (const ending of story.endings ?? []) {
-    const at = story.scenes.flatMap((scene) => scene.beats.map((beat) => ({ address: `${scene.id}.${beat.id}`, beat }))).find(({ beat }) => beat.ending === ending.id)
+    const at = story.scenes
+      .flatMap((scene) => scene.beats.map((beat) => ({ address: `${scene.id}.${beat.id}`, beat })))
+      .find(({ beat }) => beat.ending === ending.id)
     add('ending', ending.id, ending.name, undefined, at === undefined ? toLedger : () => toBeat(at.address))
   }
   return places
@@ -173,7 +200,11 @@ function ranked(options: readonly Option[], text: string): { readonly sure: Opti
   for (const option of options) {
     const label = option.label.toLowerCase()
     const start = label.indexOf(wanted)
-    if (start >= 0) sure.push({ option, score: (start === 0 ? 0 : /[\p{L}\p{N}]/u.test(label[start - 1]!) ? 2000 : 1000) + label.length })
+    if (start >= 0)
+      sure.push({
+        option,
+        score: (start === 0 ? 0 : /[\p{L}\p{N}]/u.test(label[start - 1]!) ? 2000 : 1000) + label.length,
+      })
     else if (inOrder(label, wanted)) loose.push(option)
   }
   return { sure: sure.sort((a, b) => a.score - b.score).map(({ option }) => option), loose }

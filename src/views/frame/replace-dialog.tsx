@@ -21,7 +21,10 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   const [wholeWord, setWholeWord] = useState(false)
   const [here, setHere] = useState(false)
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
-  const query: TextQuery = useMemo(() => ({ find, replacement, matchCase, wholeWord, scene: here ? scene : undefined }), [find, replacement, matchCase, wholeWord, here, scene])
+  const query: TextQuery = useMemo(
+    () => ({ find, replacement, matchCase, wholeWord, scene: here ? scene : undefined }),
+    [find, replacement, matchCase, wholeWord, here, scene],
+  )
   const places = useMemo(() => findTexts(story, query), [story, query])
   // what a replacement would spoil is taken only when one says so
   const isChosen = (place: TextPlace) => place.breaks === left.has(place.key)
@@ -45,10 +48,21 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
     <Dialog title="Find and replace" wide onClose={onClose}>
       <Flex gap="2" wrap="wrap">
         <Box asChild className="field" flex="1 1 14rem">
-          <input autoFocus aria-label="Find" placeholder="Find" value={find} onChange={(event) => setFind(event.target.value)} />
+          <input
+            autoFocus
+            aria-label="Find"
+            placeholder="Find"
+            value={find}
+            onChange={(event) => setFind(event.target.value)}
+          />
         </Box>
         <Box asChild className="field" flex="1 1 14rem">
-          <input aria-label="Replace with" placeholder="Replace with" value={replacement} onChange={(event) => setReplacement(event.target.value)} />
+          <input
+            aria-label="Replace with"
+            placeholder="Replace with"
+            value={replacement}
+            onChange={(event) => setReplacement(event.target.value)}
+          />
         </Box>
       </Flex>
       <Flex gap="4" color="faded" fontSize="sm" wrap="wrap">
@@ -56,12 +70,30 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
         {box('whole words', wholeWord, setWholeWord)}
         {box('only in this scene', here, setHere)}
         <Box flex="1" />
-        <Text role="status">{find === '' ? 'Texts, names and notes are looked through; expressions are not.' : `${places.length} ${places.length === 1 ? 'text' : 'texts'}, ${chosen.length} chosen`}</Text>
+        <Text role="status">
+          {find === ''
+            ? 'Texts, names and notes are looked through; expressions are not.'
+            : `${places.length} ${places.length === 1 ? 'text' : 'texts'}, ${chosen.length} chosen`}
+        </Text>
       </Flex>
-      <Box overflowY="auto" tabIndex={0} role="group" aria-label="What was found" minH="10rem" maxH="24rem" borderTop="1px solid" borderColor="hairline">
+      <Box
+        overflowY="auto"
+        tabIndex={0}
+        role="group"
+        aria-label="What was found"
+        minH="10rem"
+        maxH="24rem"
+        borderTop="1px solid"
+        borderColor="hairline"
+      >
         {places.slice(0, SHOWN).map((place) => (
           <Flex key={place.key} gap="3" py="1.5" borderBottom="1px solid" borderColor="hairline" align="baseline">
-            <input type="checkbox" aria-label={`Replace in: ${place.before}`} checked={isChosen(place)} onChange={() => toggle(place.key)} />
+            <input
+              type="checkbox"
+              aria-label={`Replace in: ${place.before}`}
+              checked={isChosen(place)}
+              onChange={() => toggle(place.key)}
+            />
             <Box flex="1" minW="0" fontFamily="story">
               <Text color="faded">{place.before}</Text>
               {place.after !== place.before && <Text>{place.after}</Text>}

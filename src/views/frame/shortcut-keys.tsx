@@ -3,7 +3,7 @@
 import { Box, chakra, Flex } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo } from 'react'
-import { tinykeys } from 'tinykeys'
+import { bindKeys } from '../../ui/key-bindings'
 import { Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { placeOfFinding, useNextFinding } from '../shared/findings'
@@ -43,7 +43,13 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
       session.goTo(place)
       router.push(`/story/${id}/desk#${place}`)
     }
-    return commandsOf({ session, things, goTo: (view) => router.push(`/story/${id}/${view}`), open: setOpen, nextFinding })
+    return commandsOf({
+      session,
+      things,
+      goTo: (view) => router.push(`/story/${id}/${view}`),
+      open: setOpen,
+      nextFinding,
+    })
   }, [session, things, router, id, next, setOpen])
   useEffect(() => {
     const run = (name: string) => (event: KeyboardEvent) => {
@@ -60,7 +66,7 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
       if (event.target instanceof HTMLElement) event.target.blur()
       setOpen(what)
     }
-    return tinykeys(window, {
+    return bindKeys({
       F8: run('Next finding'),
       'Shift+F8': run('Finding before'),
       '$mod+z': edit('Undo'),
@@ -90,14 +96,14 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
   return (
     <Dialog title="Keys" onClose={close}>
       <Box overflowY="auto" tabIndex={0} role="group" aria-label="All keys">
-      <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5">
-        {SHORTCUTS.map(({ keys, does }) => (
-          <chakra.div key={keys} display="contents">
-            <chakra.dt fontWeight={600}>{keys}</chakra.dt>
-            <chakra.dd color="faded">{does}</chakra.dd>
-          </chakra.div>
-        ))}
-      </chakra.dl>
+        <chakra.dl display="grid" gridTemplateColumns="auto 1fr" columnGap="5" rowGap="1.5">
+          {SHORTCUTS.map(({ keys, does }) => (
+            <chakra.div key={keys} display="contents">
+              <chakra.dt fontWeight={600}>{keys}</chakra.dt>
+              <chakra.dd color="faded">{does}</chakra.dd>
+            </chakra.div>
+          ))}
+        </chakra.dl>
       </Box>
       <Flex>
         <Plain onClick={close}>Close</Plain>

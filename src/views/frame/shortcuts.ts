@@ -12,7 +12,10 @@ export const SHORTCUTS = [
   { keys: 'Ctrl+K', does: 'Do or go to anything by a few letters: beats, people, entries, words of a line, commands.' },
   { keys: 'Ctrl+Shift+H', does: 'Find and replace, each place shown first.' },
   { keys: 'Alt+← Alt+→', does: 'Back and forward through the beats you have been at.' },
-  { keys: 'In the outline', does: '↑ ↓ go, Alt+↑ ↓ move, Space or Shift+↑ ↓ choose several, Ctrl+C X V copy, cut, paste beats, Delete.' },
+  {
+    keys: 'In the outline',
+    does: '↑ ↓ go, Alt+↑ ↓ move, Space or Shift+↑ ↓ choose several, Ctrl+C X V copy, cut, paste beats, Delete.',
+  },
   { keys: 'F8', does: 'The next finding (Shift+F8: the one before).' },
   { keys: 'Ctrl+Z', does: 'Undo. Ctrl+Shift+Z: redo.' },
   { keys: 'Alt+1 … Alt+5', does: 'Desk, Quests, Ledger, Rehearse, Bearings.' },

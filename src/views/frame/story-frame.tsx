@@ -16,7 +16,10 @@ import { ShortcutKeys, type Overlay } from './shortcut-keys'
 import { TopBar } from './top-bar'
 import { Tour } from './tour'
 
-type Opening = { readonly kind: 'opening' } | { readonly kind: 'failed'; readonly message: string } | { readonly kind: 'open'; readonly session: StorySession; readonly sample: boolean }
+type Opening =
+  | { readonly kind: 'opening' }
+  | { readonly kind: 'failed'; readonly message: string }
+  | { readonly kind: 'open'; readonly session: StorySession; readonly sample: boolean }
 
 /** Opens a story, and stands round every view of it: the bar above, the needle below. */
 export function StoryFrame({ children }: { children: ReactNode }) {
@@ -69,16 +72,16 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   return (
     <SessionContext.Provider value={opening.session}>
       <ThingsProvider>
-      <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
-        <TopBar id={id} onFind={() => setOverlay('palette')} />
-        <Box minH="0" overflow="hidden" position="relative">
-          <FailureBoundary what="This view">{children}</FailureBoundary>
-          <Notice />
-          {opening.sample && <Tour />}
+        <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
+          <TopBar id={id} onFind={() => setOverlay('palette')} />
+          <Box minH="0" overflow="hidden" position="relative">
+            <FailureBoundary what="This view">{children}</FailureBoundary>
+            <Notice />
+            {opening.sample && <Tour />}
+          </Box>
+          <NeedleBar id={id} />
         </Box>
-        <NeedleBar id={id} />
-      </Box>
-      <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
+        <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
       </ThingsProvider>
     </SessionContext.Provider>
   )

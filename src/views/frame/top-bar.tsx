@@ -31,7 +31,12 @@ export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
         <Needle />
       </Link>
       <Box maxW="24rem" minW="0" fontFamily="story" fontSize="md">
-        <DraftText label="Title of the story" value={title} single onCommit={(text) => text.trim() !== '' && session.edit({ op: 'set-story', values: { title: text.trim() } })} />
+        <DraftText
+          label="Title of the story"
+          value={title}
+          single
+          onCommit={(text) => text.trim() !== '' && session.edit({ op: 'set-story', values: { title: text.trim() } })}
+        />
       </Box>
       <Flex as="nav" aria-label="Views" gap="1" ml="2">
         {VIEWS.map(({ path, name, key }) => {
@@ -48,7 +53,11 @@ export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
               fontWeight={current ? 600 : 400}
               _hover={{ color: 'ink' }}
             >
-              <Link href={`/story/${id}/${path}`} aria-current={current ? 'page' : undefined} title={`${name} (Alt+${key})`}>
+              <Link
+                href={`/story/${id}/${path}`}
+                aria-current={current ? 'page' : undefined}
+                title={`${name} (Alt+${key})`}
+              >
                 {name}
               </Link>
             </Box>
@@ -86,7 +95,15 @@ function SavingState() {
   const drafts = useSessionState((state) => state.drafts)
   const kind = saving.kind === 'saved' && drafts > 0 ? 'saving' : saving.kind
   return (
-    <Text role="status" data-saving={kind} color={kind === 'failed' ? 'needle' : 'faded'} fontSize="sm" title={saving.kind === 'failed' ? saving.message : undefined} maxW="22rem" truncate>
+    <Text
+      role="status"
+      data-saving={kind}
+      color={kind === 'failed' ? 'needle' : 'faded'}
+      fontSize="sm"
+      title={saving.kind === 'failed' ? saving.message : undefined}
+      maxW="22rem"
+      truncate
+    >
       {kind === 'saved' ? 'Saved' : kind === 'saving' ? 'Saving …' : saving.kind === 'failed' && saving.message}
     </Text>
   )

@@ -13,7 +13,12 @@ import { useSession } from '../shared/use-session'
 type State =
   | { readonly kind: 'reading' }
   | { readonly kind: 'failed'; readonly message: string }
-  | { readonly kind: 'ready'; readonly after: Story; readonly things: readonly ThingNotes[]; readonly compared: Compared | undefined }
+  | {
+      readonly kind: 'ready'
+      readonly after: Story
+      readonly things: readonly ThingNotes[]
+      readonly compared: Compared | undefined
+    }
 
 const SHOWN = 200
 
@@ -26,8 +31,16 @@ export function Comparison({ from, to }: { from: number; to: number }) {
     void (async () => {
       const [before, after] = await Promise.all([api.at(session.id, from), api.at(session.id, to)])
       if (left) return
-      if (!before.ok || !after.ok) return setState({ kind: 'failed', message: before.ok ? (after.ok ? '' : after.error.message) : before.error.message })
-      const ready = { kind: 'ready', after: after.value.story, things: compareStories(before.value.story, after.value.story) } as const
+      if (!before.ok || !after.ok)
+        return setState({
+          kind: 'failed',
+          message: before.ok ? (after.ok ? '' : after.error.message) : before.error.message,
+        })
+      const ready = {
+        kind: 'ready',
+        after: after.value.story,
+        things: compareStories(before.value.story, after.value.story),
+      } as const
       setState({ ...ready, compared: undefined })
       const compared = await session.survey.compare(before.value.story, after.value.story)
       if (!left) setState({ ...ready, compared })
@@ -59,8 +72,18 @@ export function Comparison({ from, to }: { from: number; to: number }) {
       </Heading>
       {things.length === 0 && <Text color="faded">Nothing.</Text>}
       {things.slice(0, SHOWN).map((thing) => (
-        <Box key={`${thing.kind} ${thing.id}`} py="1.5" borderBottom="1px solid" borderColor="hairline" data-changed={thing.id}>
-          <Text fontWeight={600}>{thing.kind === 'story' ? 'The story' : `${thing.kind} ${thing.kind === 'beat' ? sayAddress(thing.id) : plainId(thing.id)}`}</Text>
+        <Box
+          key={`${thing.kind} ${thing.id}`}
+          py="1.5"
+          borderBottom="1px solid"
+          borderColor="hairline"
+          data-changed={thing.id}
+        >
+          <Text fontWeight={600}>
+            {thing.kind === 'story'
+              ? 'The story'
+              : `${thing.kind} ${thing.kind === 'beat' ? sayAddress(thing.id) : plainId(thing.id)}`}
+          </Text>
           {thing.notes.map((note, at) => (
             <Box key={at} pl="4" display="grid" gridTemplateColumns="11rem minmax(0, 1fr)" columnGap="3">
               <Text color="faded">{note.text}</Text>

@@ -21,7 +21,9 @@ export function HistoryView() {
     const answer = await api.history(session.id)
     if (answer.ok) {
       setFailure(undefined)
-      setHistory((before) => (before === undefined ? answer.value : { ...answer.value, steps: joined(answer.value.steps, before.steps) }))
+      setHistory((before) =>
+        before === undefined ? answer.value : { ...answer.value, steps: joined(answer.value.steps, before.steps) },
+      )
     } else setFailure(answer.error.message)
   }, [session])
   useEffect(() => {
@@ -53,7 +55,9 @@ export function HistoryView() {
     setFrom(point)
     setTo(revision)
   }
-  const nameOf = (point: number) => versions.find((version) => version.revision === point)?.name ?? (point === 0 ? 'the beginning' : point === revision ? 'now' : `step ${point}`)
+  const nameOf = (point: number) =>
+    versions.find((version) => version.revision === point)?.name ??
+    (point === 0 ? 'the beginning' : point === revision ? 'now' : `step ${point}`)
   return (
     <Box as="main" display="grid" gridTemplateColumns="minmax(26rem, 34rem) minmax(0, 1fr)" h="100%">
       <Box overflowY="auto" px="5" py="4" borderRight="1px solid" borderColor="hairline" tabIndex={-1}>
@@ -62,7 +66,15 @@ export function HistoryView() {
         </Heading>
         <Text color="faded">A name for the story as it is now, to come back to or to compare with.</Text>
         {versions.map((version) => (
-          <Flex key={version.id} gap="2" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-version={version.name}>
+          <Flex
+            key={version.id}
+            gap="2"
+            py="1"
+            align="baseline"
+            borderBottom="1px solid"
+            borderColor="hairline"
+            data-version={version.name}
+          >
             <Text flex="1" fontWeight={600} truncate>
               {version.name}
             </Text>
@@ -72,21 +84,44 @@ export function HistoryView() {
             <Quiet onClick={() => compare(version.revision)} aria-label={`Compare ${version.name} with now`}>
               Compare
             </Quiet>
-            <Quiet disabled={version.revision >= revision} onClick={() => void session.returnTo(version.revision)} aria-label={`Return to ${version.name}`}>
+            <Quiet
+              disabled={version.revision >= revision}
+              onClick={() => void session.returnTo(version.revision)}
+              aria-label={`Return to ${version.name}`}
+            >
               Return
             </Quiet>
-            <Quiet onClick={() => void forget(version.id)} aria-label={`Forget the name ${version.name}`} title="The steps stay; only the name goes">
+            <Quiet
+              onClick={() => void forget(version.id)}
+              aria-label={`Forget the name ${version.name}`}
+              title="The steps stay; only the name goes"
+            >
               Forget
             </Quiet>
           </Flex>
         ))}
-        <AddForm label="Name of the version" placeholder="Before the festival" action="Name this version" onAdd={(text) => void name(text)} />
+        <AddForm
+          label="Name of the version"
+          placeholder="Before the festival"
+          action="Name this version"
+          onAdd={(text) => void name(text)}
+        />
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mt="6">
           Every step
         </Heading>
-        {steps.length === 0 && <Text color="faded">Nothing has been changed yet. Each edit will stand here with its time, and can be returned to.</Text>}
+        {steps.length === 0 && (
+          <Text color="faded">
+            Nothing has been changed yet. Each edit will stand here with its time, and can be returned to.
+          </Text>
+        )}
         {steps.map((step) => (
-          <StepRow key={step.revision} step={step} last={step.revision === revision} onCompare={() => compare(step.revision - 1)} onReturn={() => void session.returnTo(step.revision)} />
+          <StepRow
+            key={step.revision}
+            step={step}
+            last={step.revision === revision}
+            onCompare={() => compare(step.revision - 1)}
+            onReturn={() => void session.returnTo(step.revision)}
+          />
         ))}
         {(steps.at(-1)?.revision ?? 1) > 1 && (
           <Plain mt="3" onClick={() => void more()}>
@@ -96,7 +131,10 @@ export function HistoryView() {
       </Box>
       <Box overflowY="auto" px="6" py="4" tabIndex={-1}>
         {from === undefined || to === undefined ? (
-          <Text color="faded">Choose “Compare” beside a version or a step: what changed since then, in texts, choices and gates, and what that did to the verdicts.</Text>
+          <Text color="faded">
+            Choose “Compare” beside a version or a step: what changed since then, in texts, choices and gates, and what
+            that did to the verdicts.
+          </Text>
         ) : (
           <>
             <Flex gap="2" align="baseline" mb="3" wrap="wrap">
@@ -124,7 +162,12 @@ function joined(first: readonly HistoryStep[], second: readonly HistoryStep[]): 
 function when(time: string): string {
   const date = new Date(time)
   const today = date.toDateString() === new Date().toDateString()
-  return date.toLocaleString('en-GB', today ? { hour: '2-digit', minute: '2-digit', second: '2-digit' } : { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+  return date.toLocaleString(
+    'en-GB',
+    today
+      ? { hour: '2-digit', minute: '2-digit', second: '2-digit' }
+      : { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' },
+  )
 }
 
 interface StepProps {
@@ -144,27 +187,54 @@ function StepRow({ step, last, onCompare, onReturn }: StepProps) {
         {step.kind === 'edit' ? '' : step.kind === 'undo' ? 'took back: ' : 'brought back: '}
         {step.summary}
       </Text>
-      <Quiet onClick={onCompare} aria-label={`What changed since before step ${step.revision}`} title="What changed since before this step">
+      <Quiet
+        onClick={onCompare}
+        aria-label={`What changed since before step ${step.revision}`}
+        title="What changed since before this step"
+      >
         Compare
       </Quiet>
-      <Quiet disabled={last} onClick={onReturn} aria-label={`Return to step ${step.revision}`} title="Make the story what it was after this step, as a new change">
+      <Quiet
+        disabled={last}
+        onClick={onReturn}
+        aria-label={`Return to step ${step.revision}`}
+        title="Make the story what it was after this step, as a new change"
+      >
         Return
       </Quiet>
     </Flex>
   )
 }
 
-function PointField({ label, value, history, onChange }: { label: string; value: number; history: History; onChange: (point: number) => void }) {
+function PointField({
+  label,
+  value,
+  history,
+  onChange,
+}: {
+  label: string
+  value: number
+  history: History
+  onChange: (point: number) => void
+}) {
   const known = new Set([0, value, history.revision, ...history.versions.map(({ revision }) => revision)])
   return (
     <label>
       {label}{' '}
-      <select className="field" aria-label={`Compare ${label}`} value={value} onChange={(event) => onChange(Number(event.target.value))}>
-        {[...known].sort((a, b) => b - a).map((point) => (
-          <option key={point} value={point}>
-            {history.versions.find(({ revision }) => revision === point)?.name ?? (point === 0 ? 'the beginning' : point === history.revision ? 'now' : `step ${point}`)}
-          </option>
-        ))}
+      <select
+        className="field"
+        aria-label={`Compare ${label}`}
+        value={value}
+        onChange={(event) => onChange(Number(event.target.value))}
+      >
+        {[...known]
+          .sort((a, b) => b - a)
+          .map((point) => (
+            <option key={point} value={point}>
+              {history.versions.find(({ revision }) => revision === point)?.name ??
+                (point === 0 ? 'the beginning' : point === history.revision ? 'now' : `step ${point}`)}
+            </option>
+          ))}
       </select>
     </label>
   )

@@ -46,7 +46,10 @@ export function Cast() {
     session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name } })
   }
   return (
-    <Section title="Cast" hint="Who speaks or is met. On the Desk a name and a colon at the start of a line makes that person the speaker.">
+    <Section
+      title="Cast"
+      hint="Who speaks or is met. On the Desk a name and a colon at the start of a line makes that person the speaker."
+    >
       {cast.slice(0, shown).map((person, at) => (
         <PersonRow key={person.id} person={person} at={at} part={parts.get(person.id)} />
       ))}
@@ -61,24 +64,61 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
   const things = useThings()
   const goTo = useGoTo()
   const [open, setOpen] = useState(false)
-  const replace = (keys: Partial<Person>) => session.edit({ op: 'replace', in: { list: 'cast' }, id: person.id, at, item: { ...person, ...keys } })
+  const replace = (keys: Partial<Person>) =>
+    session.edit({ op: 'replace', in: { list: 'cast' }, id: person.id, at, item: { ...person, ...keys } })
   const beats = new Set(part?.lines.map(({ beat }) => beat) ?? [])
   const count = (number: number, one: string) => `${number} ${one}${number === 1 ? '' : 's'}`
-  const says = part === undefined ? 'says nothing yet' : [count(part.lines.length, 'line'), count(part.words, 'word'), `in ${count(beats.size, 'beat')}`, ...(part.met.length > 0 ? [`met by ${count(part.met.length, 'choice')}`] : [])].join(', ')
+  const says =
+    part === undefined
+      ? 'says nothing yet'
+      : [
+          count(part.lines.length, 'line'),
+          count(part.words, 'word'),
+          `in ${count(beats.size, 'beat')}`,
+          ...(part.met.length > 0 ? [`met by ${count(part.met.length, 'choice')}`] : []),
+        ].join(', ')
   return (
     <Box borderBottom="1px solid" borderColor="hairline" data-person={person.id}>
       <Flex gap="3" py="1" align="center">
-        <input type="color" aria-label={`Colour of ${person.name}`} title="A colour that marks their lines" value={colourOf(person) ?? INK} onChange={(event) => replace({ colour: event.target.value })} style={{ width: '24px', height: '24px' }} />
+        <input
+          type="color"
+          aria-label={`Colour of ${person.name}`}
+          title="A colour that marks their lines"
+          value={colourOf(person) ?? INK}
+          onChange={(event) => replace({ colour: event.target.value })}
+          style={{ width: '24px', height: '24px' }}
+        />
         <Box w="12rem" fontWeight={600}>
-          <DraftText label={`Name of ${person.id}`} value={person.name} single onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })} />
+          <DraftText
+            label={`Name of ${person.id}`}
+            value={person.name}
+            single
+            onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })}
+          />
         </Box>
-        <Quiet fontSize="sm" title="Rename it everywhere" aria-label={`Rename ${person.id}`} onClick={() => things.rename({ of: 'person', id: person.id })}>
+        <Quiet
+          fontSize="sm"
+          title="Rename it everywhere"
+          aria-label={`Rename ${person.id}`}
+          onClick={() => things.rename({ of: 'person', id: person.id })}
+        >
           {person.id}
         </Quiet>
         <Box flex="1" color="faded">
-          <DraftText label={`Note on ${person.name}`} placeholder="note" value={person.notes ?? ''} onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })} />
+          <DraftText
+            label={`Note on ${person.name}`}
+            placeholder="note"
+            value={person.notes ?? ''}
+            onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })}
+          />
         </Box>
-        <Quiet fontSize="sm" aria-expanded={open} disabled={part === undefined} aria-label={`Lines of ${person.name}`} onClick={() => setOpen(!open)}>
+        <Quiet
+          fontSize="sm"
+          aria-expanded={open}
+          disabled={part === undefined}
+          aria-label={`Lines of ${person.name}`}
+          onClick={() => setOpen(!open)}
+        >
           {says}
         </Quiet>
         <Quiet aria-label={`Delete ${person.name}`} onClick={() => things.remove({ of: 'person', id: person.id })}>
@@ -93,7 +133,11 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
               <Text flex="1" minW="0" fontFamily="story">
                 {line.text}
               </Text>
-              <Quiet fontSize="sm" aria-label={`Go to line ${number + 1} of ${person.name}`} onClick={() => goTo(line.beat)}>
+              <Quiet
+                fontSize="sm"
+                aria-label={`Go to line ${number + 1} of ${person.name}`}
+                onClick={() => goTo(line.beat)}
+              >
                 {line.beat.split('.').map(plainId).join(' · ')}
               </Quiet>
             </Flex>
@@ -127,7 +171,8 @@ function partsOf(story: Story): ReadonlyMap<string, Part> {
         part.lines.push({ beat: address, text })
         part.words += countWords(text, story.language)
       }
-      for (const choice of beat.choices ?? []) if (choice.who !== undefined) of(choice.who).met.push(`${address}.${choice.id}`)
+      for (const choice of beat.choices ?? [])
+        if (choice.who !== undefined) of(choice.who).met.push(`${address}.${choice.id}`)
     }
   }
   parts.set(story, found)

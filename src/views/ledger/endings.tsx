@@ -24,17 +24,40 @@ export function Endings() {
   return (
     <Section title="Endings" hint="How the story can end. A beat carries an ending on the Desk.">
       {endings.map((ending, at) => {
-        const replace = (keys: Partial<typeof ending>) => session.edit({ op: 'replace', in: { list: 'endings' }, id: ending.id, at, item: { ...ending, ...keys } })
+        const replace = (keys: Partial<typeof ending>) =>
+          session.edit({ op: 'replace', in: { list: 'endings' }, id: ending.id, at, item: { ...ending, ...keys } })
         return (
-          <Flex key={ending.id} gap="3" py="1" borderBottom="1px solid" borderColor="hairline" align="center" data-ending={ending.id}>
+          <Flex
+            key={ending.id}
+            gap="3"
+            py="1"
+            borderBottom="1px solid"
+            borderColor="hairline"
+            align="center"
+            data-ending={ending.id}
+          >
             <VerdictMark verdict={verdictOf(result, 'endings', ending.id)} size={9} />
             <Box w="16rem" fontWeight={600}>
-              <DraftText label={`Name of the ending ${ending.id}`} value={ending.name} single onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })} />
+              <DraftText
+                label={`Name of the ending ${ending.id}`}
+                value={ending.name}
+                single
+                onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })}
+              />
             </Box>
             <Box flex="1" color="faded">
-              <DraftText label={`Note on ${ending.name}`} placeholder="note" value={ending.notes ?? ''} onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })} />
+              <DraftText
+                label={`Note on ${ending.name}`}
+                placeholder="note"
+                value={ending.notes ?? ''}
+                onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })}
+              />
             </Box>
-            <Quiet title="Rename it everywhere" aria-label={`Rename ${ending.id}`} onClick={() => things.rename({ of: 'ending', id: ending.id })}>
+            <Quiet
+              title="Rename it everywhere"
+              aria-label={`Rename ${ending.id}`}
+              onClick={() => things.rename({ of: 'ending', id: ending.id })}
+            >
               {ending.id}
             </Quiet>
             <Quiet aria-label={`Delete ${ending.name}`} onClick={() => things.remove({ of: 'ending', id: ending.id })}>

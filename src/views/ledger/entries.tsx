@@ -49,8 +49,14 @@ export function Entries() {
   const [kind, setKind] = useState<EntryKind>('flag')
   const [scene, setScene] = useState('')
   const [search, setSearch] = useState('')
-  const groups = useMemo(() => groupsOf(story.ledger ?? [], story.scenes, search.trim().toLowerCase()), [story.ledger, story.scenes, search])
-  const { shown, end } = useGrowing(groups.reduce((sum, group) => sum + group.entries.length, 0), STEP)
+  const groups = useMemo(
+    () => groupsOf(story.ledger ?? [], story.scenes, search.trim().toLowerCase()),
+    [story.ledger, story.scenes, search],
+  )
+  const { shown, end } = useGrowing(
+    groups.reduce((sum, group) => sum + group.entries.length, 0),
+    STEP,
+  )
   const byEntry = useMemo(() => {
     const found = new Map<string, Use[]>()
     for (const use of usesIn(linked)) {
@@ -66,14 +72,21 @@ export function Entries() {
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))
     const path: ListPath = scene === '' ? STORY : { list: 'sceneLedger', scene }
-    const at = scene === '' ? (story.ledger?.length ?? 0) : (story.scenes.find((one) => one.id === scene)?.ledger?.length ?? 0)
+    const at =
+      scene === '' ? (story.ledger?.length ?? 0) : (story.scenes.find((one) => one.id === scene)?.ledger?.length ?? 0)
     session.edit({ op: 'insert', in: path, at, item: newEntry(kind, id) })
   }
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
       <Flex gap="4" align="center" my="1">
         <Box asChild className="field" w="14rem">
-          <input type="search" aria-label="Search the ledger" placeholder="Search names, groups and notes" value={search} onChange={(event) => setSearch(event.target.value)} />
+          <input
+            type="search"
+            aria-label="Search the ledger"
+            placeholder="Search names, groups and notes"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+          />
         </Box>
         <TableFile />
       </Flex>
@@ -86,20 +99,38 @@ export function Entries() {
             </Heading>
           )}
           {group.entries.map(({ entry, at }) => (
-            <EntryRow key={entry.id} entry={entry} at={at} path={group.path} uses={byEntry.get(entry.id) ?? NO_USES} taken={taken?.[entry.id]} near={near.get(entry.id) ?? NO_NAMES} />
+            <EntryRow
+              key={entry.id}
+              entry={entry}
+              at={at}
+              path={group.path}
+              uses={byEntry.get(entry.id) ?? NO_USES}
+              taken={taken?.[entry.id]}
+              near={near.get(entry.id) ?? NO_NAMES}
+            />
           ))}
         </Box>
       ))}
       {end}
       <AddForm label="Name of a new entry" placeholder="toll paid" action="Remember it" onAdd={add}>
-        <select className="field" aria-label="Kind of the new entry" value={kind} onChange={(event) => setKind(event.target.value as EntryKind)}>
+        <select
+          className="field"
+          aria-label="Kind of the new entry"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as EntryKind)}
+        >
           {KINDS.map((one) => (
             <option key={one} value={one}>
               {one}: {KIND_HINTS[one]}
             </option>
           ))}
         </select>
-        <select className="field" aria-label="Where it is remembered" value={scene} onChange={(event) => setScene(event.target.value)}>
+        <select
+          className="field"
+          aria-label="Where it is remembered"
+          value={scene}
+          onChange={(event) => setScene(event.target.value)}
+        >
           <option value="">in the whole story</option>
           {story.scenes.map(({ id, title }) => (
             <option key={id} value={id}>
@@ -122,8 +153,16 @@ function firstOf(groups: readonly Group[], count: number): Group[] {
   })
 }
 
-function groupsOf(ledger: readonly Entry[], scenes: readonly { readonly id: string; readonly title: string; readonly ledger?: readonly Entry[] | undefined }[], wanted: string): Group[] {
-  const passes = ({ entry }: { readonly entry: Entry }) => wanted === '' || [plainId(entry.id), entry.id, entry.group ?? '', entry.notes ?? ''].some((text) => text.toLowerCase().includes(wanted))
+function groupsOf(
+  ledger: readonly Entry[],
+  scenes: readonly { readonly id: string; readonly title: string; readonly ledger?: readonly Entry[] | undefined }[],
+  wanted: string,
+): Group[] {
+  const passes = ({ entry }: { readonly entry: Entry }) =>
+    wanted === '' ||
+    [plainId(entry.id), entry.id, entry.group ?? '', entry.notes ?? ''].some((text) =>
+      text.toLowerCase().includes(wanted),
+    )
   const titles = [...new Set(ledger.map(({ group }) => group ?? ''))].sort((a, b) => (a === '' ? -1 : b === '' ? 1 : 0))
   const listed = ledger.map((entry, at) => ({ entry, at }))
   return [
@@ -133,7 +172,15 @@ function groupsOf(ledger: readonly Entry[], scenes: readonly { readonly id: stri
     }),
     ...scenes.flatMap((scene): Group[] => {
       const entries = (scene.ledger ?? []).map((entry, at) => ({ entry, at })).filter(passes)
-      return entries.length === 0 ? [] : [{ title: `Only inside “${scene.title}”, begun anew each time one comes there`, path: { list: 'sceneLedger', scene: scene.id }, entries }]
+      return entries.length === 0
+        ? []
+        : [
+            {
+              title: `Only inside “${scene.title}”, begun anew each time one comes there`,
+              path: { list: 'sceneLedger', scene: scene.id },
+              entries,
+            },
+          ]
     }),
   ]
 }

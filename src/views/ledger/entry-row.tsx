@@ -50,11 +50,23 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
     <Box borderBottom="1px solid" borderColor="hairline" data-ledger={entry.id}>
       <Flex gap="3" pt="1.5" align="baseline">
         <Box w="8.5rem" minW="0" flexShrink={0}>
-          <Quiet px="0" fontWeight={600} color="ink" title="Rename it everywhere" aria-label={`Rename ${entry.id}`} onClick={() => things.rename({ of: 'entry', id: entry.id })}>
+          <Quiet
+            px="0"
+            fontWeight={600}
+            color="ink"
+            title="Rename it everywhere"
+            aria-label={`Rename ${entry.id}`}
+            onClick={() => things.rename({ of: 'entry', id: entry.id })}
+          >
             {plainId(entry.id)}
           </Quiet>
         </Box>
-        <select className="field" aria-label={`Kind of ${entry.id}`} value={entry.kind} onChange={(event) => turn(event.target.value as EntryKind)}>
+        <select
+          className="field"
+          aria-label={`Kind of ${entry.id}`}
+          value={entry.kind}
+          onChange={(event) => turn(event.target.value as EntryKind)}
+        >
           {KINDS.map((kind) => (
             <option key={kind}>{kind}</option>
           ))}
@@ -63,13 +75,35 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
           <Details entry={entry} replace={replace} />
         </Flex>
         <Box flex="1 1 9rem" minW="6rem" color="faded">
-          <DraftText label={`Group of ${entry.id}`} placeholder="group" value={entry.group ?? ''} single onCommit={(group) => replace({ ...entry, group: group.trim() === '' ? undefined : group.trim() })} />
-          <DraftText label={`Note on ${entry.id}`} placeholder="note" value={entry.notes ?? ''} onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })} />
+          <DraftText
+            label={`Group of ${entry.id}`}
+            placeholder="group"
+            value={entry.group ?? ''}
+            single
+            onCommit={(group) => replace({ ...entry, group: group.trim() === '' ? undefined : group.trim() })}
+          />
+          <DraftText
+            label={`Note on ${entry.id}`}
+            placeholder="note"
+            value={entry.notes ?? ''}
+            onCommit={(notes) => replace({ ...entry, notes: notes === '' ? undefined : notes })}
+          />
         </Box>
-        <Quiet fontSize="sm" w="8.6rem" flexShrink={0} aria-expanded={open} disabled={uses.length === 0} onClick={() => setOpen(!open)}>
+        <Quiet
+          fontSize="sm"
+          w="8.6rem"
+          flexShrink={0}
+          aria-expanded={open}
+          disabled={uses.length === 0}
+          onClick={() => setOpen(!open)}
+        >
           {uses.length === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
         </Quiet>
-        <Quiet aria-label={`Merge ${entry.id} into another entry`} title="All that names it names another entry instead" onClick={() => setMerging(true)}>
+        <Quiet
+          aria-label={`Merge ${entry.id} into another entry`}
+          title="All that names it names another entry instead"
+          onClick={() => setMerging(true)}
+        >
           Merge
         </Quiet>
         <Quiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
@@ -86,18 +120,36 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
 }
 
 /** What it really holds where the story rests, against what was declared; and what looks like a slip. */
-function Taken({ entry, taken, reads, writes, near }: { entry: Entry; taken: TakenValues | undefined; reads: number; writes: number; near: readonly string[] }) {
+function Taken({
+  entry,
+  taken,
+  reads,
+  writes,
+  near,
+}: {
+  entry: Entry
+  taken: TakenValues | undefined
+  reads: number
+  writes: number
+  near: readonly string[]
+}) {
   const never = taken === undefined ? [] : neverTaken(entry, taken)
   const remarks = [
     ...(reads === 0 && writes > 0 ? ['nothing reads it'] : []),
     ...(writes === 0 && reads > 0 ? ['nothing changes it'] : []),
-    ...(taken !== undefined && writes > 0 && taken.values.length === 1 && !taken.anyWord ? [`it is never anything but ${sayValues(taken.values)}`] : never.length > 0 ? [`never ${sayValues(never)}`] : []),
+    ...(taken !== undefined && writes > 0 && taken.values.length === 1 && !taken.anyWord
+      ? [`it is never anything but ${sayValues(taken.values)}`]
+      : never.length > 0
+        ? [`never ${sayValues(never)}`]
+        : []),
     ...near.map((other) => `called nearly the same as ${plainId(other)}`),
   ]
   return (
     <Flex gap="3" fontSize="sm" color="faded" pb="1" wrap="wrap">
       <Text data-taken={taken === undefined ? '' : taken.values.join(' ')}>
-        {taken === undefined ? '' : `really ${[sayValues(taken.values), ...(taken.anyWord ? ['any other word'] : [])].filter((part) => part !== '').join(', ')}`}
+        {taken === undefined
+          ? ''
+          : `really ${[sayValues(taken.values), ...(taken.anyWord ? ['any other word'] : [])].filter((part) => part !== '').join(', ')}`}
       </Text>
       {remarks.map((remark) => (
         <Text key={remark} color="ochre">
@@ -122,11 +174,23 @@ function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (entry: Ent
     <Flex gap="4" fontSize="sm" pb="1" wrap="wrap">
       {entry.positions.map((position) => (
         <Flex key={position} gap="1.5" align="baseline">
-          <Quiet px="0" fontSize="sm" title="Rename it everywhere" aria-label={`Rename ${entry.id} ${position}`} onClick={() => things.rename({ of: 'position', entry: entry.id, id: position })}>
+          <Quiet
+            px="0"
+            fontSize="sm"
+            title="Rename it everywhere"
+            aria-label={`Rename ${entry.id} ${position}`}
+            onClick={() => things.rename({ of: 'position', entry: entry.id, id: position })}
+          >
             {position}:
           </Quiet>
           <Box color="faded" minW="7rem">
-            <DraftText label={`What ${entry.id} ${position} means`} placeholder="what it means" value={entry.meanings?.[position] ?? ''} single onCommit={(text) => set(position, text.trim())} />
+            <DraftText
+              label={`What ${entry.id} ${position} means`}
+              placeholder="what it means"
+              value={entry.meanings?.[position] ?? ''}
+              single
+              onCommit={(text) => set(position, text.trim())}
+            />
           </Box>
         </Flex>
       ))}
@@ -140,7 +204,11 @@ function Details({ entry, replace }: { entry: Entry; replace: (entry: Entry) => 
       return (
         <label>
           starts as{' '}
-          <select className="field" value={entry.initial === true ? 'yes' : 'no'} onChange={(event) => replace({ ...entry, initial: event.target.value === 'yes' ? true : undefined })}>
+          <select
+            className="field"
+            value={entry.initial === true ? 'yes' : 'no'}
+            onChange={(event) => replace({ ...entry, initial: event.target.value === 'yes' ? true : undefined })}
+          >
             <option>no</option>
             <option>yes</option>
           </select>
@@ -155,14 +223,31 @@ function Details({ entry, replace }: { entry: Entry; replace: (entry: Entry) => 
               value={entry.positions.join(', ')}
               single
               onCommit={(text) => {
-                const positions = [...new Set(text.split(',').map((position) => position.trim()).filter((position) => position !== ''))]
-                if (positions.length > 0) replace({ ...entry, positions, initial: entry.initial !== undefined && positions.includes(entry.initial) ? entry.initial : undefined })
+                const positions = [
+                  ...new Set(
+                    text
+                      .split(',')
+                      .map((position) => position.trim())
+                      .filter((position) => position !== ''),
+                  ),
+                ]
+                if (positions.length > 0)
+                  replace({
+                    ...entry,
+                    positions,
+                    initial:
+                      entry.initial !== undefined && positions.includes(entry.initial) ? entry.initial : undefined,
+                  })
               }}
             />
           </Box>
           <label>
             starts as{' '}
-            <select className="field" value={entry.initial ?? entry.positions[0] ?? ''} onChange={(event) => replace({ ...entry, initial: event.target.value })}>
+            <select
+              className="field"
+              value={entry.initial ?? entry.positions[0] ?? ''}
+              onChange={(event) => replace({ ...entry, initial: event.target.value })}
+            >
               {entry.positions.map((position) => (
                 <option key={position}>{position}</option>
               ))}
@@ -173,29 +258,70 @@ function Details({ entry, replace }: { entry: Entry; replace: (entry: Entry) => 
     case 'counter':
       return (
         <>
-          <NumberField label="from" name={`Least value of ${entry.id}`} value={entry.min} onChange={(min) => replace({ ...entry, min })} />
-          <NumberField label="to" name={`Largest value of ${entry.id}`} value={entry.max} onChange={(max) => replace({ ...entry, max })} />
-          <NumberField label="starts at" name={`First value of ${entry.id}`} value={entry.initial ?? entry.min} onChange={(initial) => replace({ ...entry, initial })} />
+          <NumberField
+            label="from"
+            name={`Least value of ${entry.id}`}
+            value={entry.min}
+            onChange={(min) => replace({ ...entry, min })}
+          />
+          <NumberField
+            label="to"
+            name={`Largest value of ${entry.id}`}
+            value={entry.max}
+            onChange={(max) => replace({ ...entry, max })}
+          />
+          <NumberField
+            label="starts at"
+            name={`First value of ${entry.id}`}
+            value={entry.initial ?? entry.min}
+            onChange={(initial) => replace({ ...entry, initial })}
+          />
         </>
       )
     case 'item':
       return (
         <>
-          <NumberField label="at most" name={`Most of ${entry.id}`} value={entry.max} onChange={(max) => replace({ ...entry, max })} />
-          <NumberField label="starts at" name={`First value of ${entry.id}`} value={entry.initial ?? 0} onChange={(initial) => replace({ ...entry, initial })} />
+          <NumberField
+            label="at most"
+            name={`Most of ${entry.id}`}
+            value={entry.max}
+            onChange={(max) => replace({ ...entry, max })}
+          />
+          <NumberField
+            label="starts at"
+            name={`First value of ${entry.id}`}
+            value={entry.initial ?? 0}
+            onChange={(initial) => replace({ ...entry, initial })}
+          />
         </>
       )
     case 'text':
       return (
         <Box flex="1" fontFamily="story">
-          <DraftText label={`First word of ${entry.id}`} placeholder="starts empty" value={entry.initial ?? ''} single onCommit={(initial) => replace({ ...entry, initial: initial === '' ? undefined : initial })} />
+          <DraftText
+            label={`First word of ${entry.id}`}
+            placeholder="starts empty"
+            value={entry.initial ?? ''}
+            single
+            onCommit={(initial) => replace({ ...entry, initial: initial === '' ? undefined : initial })}
+          />
         </Box>
       )
   }
 }
 
 /** A whole number, taken when the field is left; anything else is shown as wrong and not taken. */
-function NumberField({ label, name, value, onChange }: { label: string; name: string; value: number; onChange: (value: number) => void }) {
+function NumberField({
+  label,
+  name,
+  value,
+  onChange,
+}: {
+  label: string
+  name: string
+  value: number
+  onChange: (value: number) => void
+}) {
   const [text, setText] = useState<string>()
   const typed = text === undefined ? value : Number(text)
   const sound = text === undefined || (text.trim() !== '' && Number.isSafeInteger(typed))

@@ -17,10 +17,13 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const old = valuesOf(entry) ?? []
-  const [names, setNames] = useState<readonly string[]>(() => old.map((value) => (typeof value === 'boolean' ? (value ? 'yes' : 'no') : `step ${String(value)}`)))
+  const [names, setNames] = useState<readonly string[]>(() =>
+    old.map((value) => (typeof value === 'boolean' ? (value ? 'yes' : 'no') : `step ${String(value)}`)),
+  )
   const made = useMemo((): Entry => {
     const next = asKind(entry, kind)
-    if (next.kind === 'switch') return { ...next, positions: names.map((name) => name.trim()).filter((name) => name !== '') }
+    if (next.kind === 'switch')
+      return { ...next, positions: names.map((name) => name.trim()).filter((name) => name !== '') }
     // as many numbers as there were values
     if (next.kind === 'counter' && entry.kind !== 'item') return { ...next, min: 0, max: Math.max(1, old.length - 1) }
     if (next.kind === 'item' && entry.kind !== 'counter') return { ...next, max: Math.max(1, old.length - 1) }
@@ -31,11 +34,26 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
   return (
     <Dialog title={`Turn “${plainId(entry.id)}” from a ${entry.kind} into a ${kind}`} onClose={onClose} wide>
       {kind === 'switch' && old.length > 0 && (
-        <Box display="grid" gridTemplateColumns="auto 1fr auto 1fr" gap="2" alignItems="center" maxH="12rem" overflowY="auto" tabIndex={0} role="group" aria-label="Names of the positions">
+        <Box
+          display="grid"
+          gridTemplateColumns="auto 1fr auto 1fr"
+          gap="2"
+          alignItems="center"
+          maxH="12rem"
+          overflowY="auto"
+          tabIndex={0}
+          role="group"
+          aria-label="Names of the positions"
+        >
           {old.map((value, at) => (
             <Box display="contents" key={String(value)}>
               <Text color="faded">{sayValue(value)} becomes</Text>
-              <input className="field" aria-label={`Position for ${sayValue(value)}`} value={names[at]} onChange={(event) => setNames(names.with(at, event.target.value))} />
+              <input
+                className="field"
+                aria-label={`Position for ${sayValue(value)}`}
+                value={names[at]}
+                onChange={(event) => setNames(names.with(at, event.target.value))}
+              />
             </Box>
           ))}
         </Box>
@@ -43,7 +61,11 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
       <Box overflowY="auto" maxH="22rem" tabIndex={0} role="group" aria-label="What is rewritten">
         {answer.ok && (
           <>
-            <Text fontWeight={600}>{answer.value.rewritten.length === 0 ? 'Nothing has to be rewritten.' : `Rewritten in ${answer.value.rewritten.length} ${answer.value.rewritten.length === 1 ? 'place' : 'places'}:`}</Text>
+            <Text fontWeight={600}>
+              {answer.value.rewritten.length === 0
+                ? 'Nothing has to be rewritten.'
+                : `Rewritten in ${answer.value.rewritten.length} ${answer.value.rewritten.length === 1 ? 'place' : 'places'}:`}
+            </Text>
             {answer.value.rewritten.slice(0, SHOWN).map(({ address, before, after }, at) => (
               <Flex key={at} gap="3" fontSize="sm" align="baseline" data-rewritten="">
                 <Text color="faded" w="11rem" flexShrink={0}>
@@ -55,7 +77,9 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
                 <Text flex="1">{after}</Text>
               </Flex>
             ))}
-            {answer.value.rewritten.length > SHOWN && <Text color="faded">and {answer.value.rewritten.length - SHOWN} more</Text>}
+            {answer.value.rewritten.length > SHOWN && (
+              <Text color="faded">and {answer.value.rewritten.length - SHOWN} more</Text>
+            )}
             {answer.value.broken.length > 0 && (
               <>
                 <Text mt="2" color="needle" fontWeight={600}>

@@ -22,7 +22,8 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
   const [told, setTold] = useState<{ readonly into: string; readonly compared: Compared }>()
   useEffect(() => {
     let left = false
-    if (merged?.ok) void session.survey.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
+    if (merged?.ok)
+      void session.survey.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
     return () => {
       left = true
     }
@@ -33,7 +34,12 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
     <Dialog title={`Merge “${plainId(entry.id)}” into another entry`} onClose={onClose}>
       <label>
         All that names {plainId(entry.id)} will name{' '}
-        <select className="field" aria-label="The entry that stays" value={into} onChange={(event) => setInto(event.target.value)}>
+        <select
+          className="field"
+          aria-label="The entry that stays"
+          value={into}
+          onChange={(event) => setInto(event.target.value)}
+        >
           <option value="">…</option>
           {others.map(({ id }) => (
             <option key={id} value={id}>
@@ -44,7 +50,15 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
       </label>
       {merged !== undefined && !merged.ok && <Text color="needle">{merged.error}</Text>}
       {merged?.ok && (
-        <Box aria-live="polite" data-what-if={compared === undefined ? 'asking' : 'told'} maxH="16rem" overflowY="auto" tabIndex={0} role="group" aria-label="What it would do">
+        <Box
+          aria-live="polite"
+          data-what-if={compared === undefined ? 'asking' : 'told'}
+          maxH="16rem"
+          overflowY="auto"
+          tabIndex={0}
+          role="group"
+          aria-label="What it would do"
+        >
           <Text>
             {merged.value.mentions} {merged.value.mentions === 1 ? 'place is' : 'places are'} rewritten.
           </Text>

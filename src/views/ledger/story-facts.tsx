@@ -16,15 +16,32 @@ export function StoryFacts() {
         <label>
           language{' '}
           <Box as="span" display="inline-block" w="6rem" className="field" verticalAlign="baseline">
-            <DraftText label="Language of the story (a BCP 47 tag)" value={story.language} single onCommit={(text) => isLanguage(text.trim()) && session.edit({ op: 'set-story', values: { language: text.trim() } })} />
+            <DraftText
+              label="Language of the story (a BCP 47 tag)"
+              value={story.language}
+              single
+              onCommit={(text) =>
+                isLanguage(text.trim()) && session.edit({ op: 'set-story', values: { language: text.trim() } })
+              }
+            />
           </Box>
         </label>
         <Flex gap="2" align="baseline" whiteSpace="nowrap">
-          begins at <BeatField label="The first beat" value={story.start} onChange={(start) => session.edit({ op: 'set-story', values: { start } })} />
+          begins at{' '}
+          <BeatField
+            label="The first beat"
+            value={story.start}
+            onChange={(start) => session.edit({ op: 'set-story', values: { start } })}
+          />
         </Flex>
       </Flex>
       <Box color="faded" mt="2">
-        <DraftText label="Note on the story" placeholder="note on the story" value={story.notes ?? ''} onCommit={(notes) => session.edit({ op: 'set-story', values: { notes: notes === '' ? null : notes } })} />
+        <DraftText
+          label="Note on the story"
+          placeholder="note on the story"
+          value={story.notes ?? ''}
+          onCommit={(notes) => session.edit({ op: 'set-story', values: { notes: notes === '' ? null : notes } })}
+        />
       </Box>
     </Section>
   )

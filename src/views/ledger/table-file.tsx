@@ -10,7 +10,9 @@ import { Dialog } from '../../ui/dialog'
 import { saveFile } from '../../ui/save-file'
 import { useSession } from '../shared/use-session'
 
-type Read = { readonly kind: 'read'; readonly found: LedgerImport } | { readonly kind: 'refused'; readonly troubles: readonly string[] }
+type Read =
+  | { readonly kind: 'read'; readonly found: LedgerImport }
+  | { readonly kind: 'refused'; readonly troubles: readonly string[] }
 const SHOWN = 20
 
 /** The ledger as a table for a spreadsheet, and back; what a table would change is shown first. */
@@ -27,9 +29,20 @@ export function TableFile() {
   }
   return (
     <Flex gap="2" align="center">
-      <Quiet onClick={() => saveFile('ledger.csv', Papa.unparse(writeLedgerTable(session.getState().story)), 'text/csv')}>Save as CSV</Quiet>
+      <Quiet
+        onClick={() => saveFile('ledger.csv', Papa.unparse(writeLedgerTable(session.getState().story)), 'text/csv')}
+      >
+        Save as CSV
+      </Quiet>
       <Quiet onClick={() => file.current?.click()}>Read from CSV</Quiet>
-      <input ref={file} type="file" hidden accept=".csv,text/csv" aria-label="A CSV file of entries" onChange={(event) => void take(event.target.files?.[0])} />
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".csv,text/csv"
+        aria-label="A CSV file of entries"
+        onChange={(event) => void take(event.target.files?.[0])}
+      />
       {read !== undefined && <Preview read={read} onClose={() => setRead(undefined)} />}
     </Flex>
   )
@@ -52,14 +65,17 @@ function Preview({ read, onClose }: { read: Read; onClose: () => void }) {
     )
   }
   const { found } = read
-  const names = (ids: readonly string[]) => ids.slice(0, SHOWN).map(plainId).join(', ') + (ids.length > SHOWN ? ` and ${ids.length - SHOWN} more` : '')
+  const names = (ids: readonly string[]) =>
+    ids.slice(0, SHOWN).map(plainId).join(', ') + (ids.length > SHOWN ? ` and ${ids.length - SHOWN} more` : '')
   const nothing = found.added.length === 0 && found.changed.length === 0
   return (
     <Dialog title="What the table would change" onClose={onClose}>
       {nothing && <Text>Nothing: the ledger is as the table says.</Text>}
       {found.added.length > 0 && <Text>New: {names(found.added)}</Text>}
       {found.changed.length > 0 && <Text>Changed: {names(found.changed)}</Text>}
-      {found.untouched.length > 0 && <Text color="faded">Not in the table, and left as they are: {names(found.untouched)}</Text>}
+      {found.untouched.length > 0 && (
+        <Text color="faded">Not in the table, and left as they are: {names(found.untouched)}</Text>
+      )}
       <Flex gap="2">
         <Main
           disabled={nothing}

@@ -44,7 +44,8 @@ function sentence(story: Story, { address, part }: Use): string {
   const names = storyNames(story)
   const place = splitAddress(address)
   if (place === undefined) {
-    const promise = story.promises?.find(({ id }) => id === address) as Readonly<Record<string, string | undefined>> | undefined
+    const promise = story.promises?.find(({ id }) => id === address) as
+      Readonly<Record<string, string | undefined>> | undefined
     return promise?.[part] === undefined ? address : `promise: ${said(promise[part], names)}`
   }
   const beat = beatAt(story, address)

@@ -44,7 +44,8 @@ export function Library({ stories }: { stories: readonly Card[] }) {
   }
   const open = ({ id }: { id: string }) => router.push(`/story/${id}/desk`)
   const create = () => {
-    if (title.trim() === '') setSaid({ kind: 'trouble', text: 'Give the story a title first; it can be changed later.' })
+    if (title.trim() === '')
+      setSaid({ kind: 'trouble', text: 'Give the story a title first; it can be changed later.' })
     else void act(api.create(title.trim()), open)
   }
   const take = (files: FileList | null) => {
@@ -56,7 +57,16 @@ export function Library({ stories }: { stories: readonly Card[] }) {
     take(event.dataTransfer.files)
   }
   return (
-    <Box as="main" maxW="60rem" mx="auto" px="6" py="8" minH="100vh" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
+    <Box
+      as="main"
+      maxW="60rem"
+      mx="auto"
+      px="6"
+      py="8"
+      minH="100vh"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={drop}
+    >
       <Flex align="center" gap="2">
         <Needle />
         <Text fontWeight={600} letterSpacing="0.02em">
@@ -101,7 +111,14 @@ export function Library({ stories }: { stories: readonly Card[] }) {
           Import a file…
         </Plain>
         <VisuallyHidden>
-          <input ref={file} type="file" accept=".json,application/json" aria-label="Story file" tabIndex={-1} onChange={(event) => take(event.target.files)} />
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            aria-label="Story file"
+            tabIndex={-1}
+            onChange={(event) => take(event.target.files)}
+          />
         </VisuallyHidden>
       </Flex>
       <Box role="status" minH="6" mt="2" whiteSpace="pre-wrap" color={said?.kind === 'trouble' ? 'needle' : 'faded'}>

@@ -17,7 +17,12 @@ export function StoryRow({ card, onDuplicate, onDelete }: Props) {
   return (
     <Flex align="baseline" gap="3" px="4" py="3" borderBottom="1px solid" borderColor="hairline" wrap="wrap">
       <Box flex="1" minW="16rem">
-        <Text as="span" fontFamily="story" fontSize="lg" _hover={{ textDecoration: 'underline', textUnderlineOffset: '4px' }}>
+        <Text
+          as="span"
+          fontFamily="story"
+          fontSize="lg"
+          _hover={{ textDecoration: 'underline', textUnderlineOffset: '4px' }}
+        >
           <Link href={`/story/${card.id}/desk`}>{card.title}</Link>
         </Text>
         {card.sample && (

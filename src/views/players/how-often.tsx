@@ -30,9 +30,33 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
         const seen = result.beats[address]
         const choices = (beat.choices ?? []).flatMap((choice): Row[] => {
           const taken = result.choices[`${address}.${choice.id}`]
-          return taken === undefined ? [] : [{ address: `${address}.${choice.id}`, beat: address, share: taken.share, isChoice: true, says: taken.offered === 0 ? 'never offered' : `taken ${taken.taken.toLocaleString('en')} of ${taken.offered.toLocaleString('en')} times offered` }]
+          return taken === undefined
+            ? []
+            : [
+                {
+                  address: `${address}.${choice.id}`,
+                  beat: address,
+                  share: taken.share,
+                  isChoice: true,
+                  says:
+                    taken.offered === 0
+                      ? 'never offered'
+                      : `taken ${taken.taken.toLocaleString('en')} of ${taken.offered.toLocaleString('en')} times offered`,
+                },
+              ]
         })
-        return seen === undefined ? choices : [{ address, beat: address, share: seen.share, isChoice: false, says: `seen ${seen.times.toLocaleString('en')} times` }, ...choices]
+        return seen === undefined
+          ? choices
+          : [
+              {
+                address,
+                beat: address,
+                share: seen.share,
+                isChoice: false,
+                says: `seen ${seen.times.toLocaleString('en')} times`,
+              },
+              ...choices,
+            ]
       }),
     )
     return order === 'seldom' ? all.sort((a, b) => a.share - b.share) : all
@@ -45,10 +69,20 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           How often each beat is seen and each choice taken
         </Heading>
-        <Quiet onClick={() => setOrder(order === 'seldom' ? 'story' : 'seldom')}>{order === 'seldom' ? 'seldom first' : 'in the order of the story'}</Quiet>
+        <Quiet onClick={() => setOrder(order === 'seldom' ? 'story' : 'seldom')}>
+          {order === 'seldom' ? 'seldom first' : 'in the order of the story'}
+        </Quiet>
       </Flex>
       {rows.slice(0, shown).map((row) => (
-        <Flex key={row.address} align="center" gap="3" py="0.5" borderBottom="1px solid" borderColor="hairline" data-seen={row.address}>
+        <Flex
+          key={row.address}
+          align="center"
+          gap="3"
+          py="0.5"
+          borderBottom="1px solid"
+          borderColor="hairline"
+          data-seen={row.address}
+        >
           <Text flex="1" minW="0" fontFamily="story" truncate pl={row.isChoice ? '4' : '0'}>
             {row.isChoice ? names.choice(row.address) : sayAddress(row.address)}
           </Text>
@@ -61,10 +95,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
           <Text w="3.6rem" textAlign="right">
             {(row.share * 100).toFixed(row.share > 0 && row.share < 0.01 ? 1 : 0)} %
           </Text>
-          <Quiet
-            aria-label={`Go to it: ${row.address}`}
-            onClick={() => goTo(row.beat)}
-          >
+          <Quiet aria-label={`Go to it: ${row.address}`} onClick={() => goTo(row.beat)}>
             go to it
           </Quiet>
         </Flex>

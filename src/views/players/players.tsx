@@ -32,7 +32,17 @@ export function Players() {
   const play = () => session.players.play(story, plays, { player: playerOf(player), seed })
   return (
     <>
-      <Flex as="form" gap="4" align="end" wrap="wrap" mb="5" onSubmit={(event) => { event.preventDefault(); play() }}>
+      <Flex
+        as="form"
+        gap="4"
+        align="end"
+        wrap="wrap"
+        mb="5"
+        onSubmit={(event) => {
+          event.preventDefault()
+          play()
+        }}
+      >
         <Labelled name="A player who">
           <select className="field" value={player} onChange={(event) => setPlayer(event.target.value)}>
             <option value="random">chooses at random</option>
@@ -54,10 +64,27 @@ export function Players() {
           </select>
         </Labelled>
         <Labelled name="Seed">
-          <input className="field" type="number" min={0} max={0xffffffff} value={seed} title="The same seed gives the same playthroughs" onChange={(event) => setSeed(Math.max(0, Math.trunc(event.target.valueAsNumber) || 0))} style={{ width: '6rem' }} />
+          <input
+            className="field"
+            type="number"
+            min={0}
+            max={0xffffffff}
+            value={seed}
+            title="The same seed gives the same playthroughs"
+            onChange={(event) => setSeed(Math.max(0, Math.trunc(event.target.valueAsNumber) || 0))}
+            style={{ width: '6rem' }}
+          />
         </Labelled>
         <Labelled name="Words read a minute">
-          <input className="field" type="number" min={1} max={2000} value={speed} onChange={(event) => setSpeed(Math.max(1, Math.trunc(event.target.valueAsNumber) || 1))} style={{ width: '6rem' }} />
+          <input
+            className="field"
+            type="number"
+            min={1}
+            max={2000}
+            value={speed}
+            onChange={(event) => setSpeed(Math.max(1, Math.trunc(event.target.valueAsNumber) || 1))}
+            style={{ width: '6rem' }}
+          />
         </Labelled>
         <Main type="submit">Play</Main>
         {running !== undefined && (
@@ -107,10 +134,13 @@ function Met({ result, story, speed }: { result: SimulationResult; story: Story;
   const { endings, unended, stages, decisions, words, counters } = result
   const bars = [
     ...Object.entries(endings).map(([id, { share }]) => ({ name: itemName(story, 'endings', id), share })),
-    ...Object.entries(unended).flatMap(([how, { plays, share }]) => (plays === 0 ? [] : [{ name: UNENDED[how as keyof typeof UNENDED], share, hollow: true }])),
+    ...Object.entries(unended).flatMap(([how, { plays, share }]) =>
+      plays === 0 ? [] : [{ name: UNENDED[how as keyof typeof UNENDED], share, hollow: true }],
+    ),
   ]
   const minutes = (count: number) => (count / speed).toFixed(1)
-  const saveTable = () => saveFile('players.csv', Papa.unparse(simulationTable(result) as (string | number)[][]), 'text/csv')
+  const saveTable = () =>
+    saveFile('players.csv', Papa.unparse(simulationTable(result) as (string | number)[][]), 'text/csv')
   return (
     <Box data-played={result.plays}>
       <Flex align="baseline" gap="4" mb="3" wrap="wrap">
@@ -119,16 +149,43 @@ function Met({ result, story, speed }: { result: SimulationResult; story: Story;
         </Heading>
         {words.spread !== undefined && decisions.spread !== undefined && (
           <Text color="faded" data-length="">
-            half of them take {decisions.spread.lowerQuartile} to {decisions.spread.upperQuartile} decisions and {minutes(words.spread.lowerQuartile)} to {minutes(words.spread.upperQuartile)} minutes of reading; the longest {minutes(words.spread.most)} minutes
+            half of them take {decisions.spread.lowerQuartile} to {decisions.spread.upperQuartile} decisions and{' '}
+            {minutes(words.spread.lowerQuartile)} to {minutes(words.spread.upperQuartile)} minutes of reading; the
+            longest {minutes(words.spread.most)} minutes
           </Text>
         )}
       </Flex>
       <Flex gap="8" wrap="wrap" align="start">
         <ShareBars title="How it ends" file="endings" bars={bars} />
-        {Object.keys(stages).length > 0 && <ShareBars title="Quest stages that players come to" file="stages" bars={Object.entries(stages).map(([id, { share }]) => ({ name: itemName(story, 'stages', id), share }))} />}
-        {decisions.spread !== undefined && <Histogram title="Length in decisions" file="decisions" bars={decisions.bars} median={decisions.spread.median} of="decisions" />}
-        {words.spread !== undefined && <Histogram title="Length in words read" file="words" bars={words.bars} median={words.spread.median} of="words" />}
-        {Object.entries(counters).map(([id, steps]) => steps.length > 0 && <SpreadChart key={id} title={plainId(id)} file={`counter-${id}`} steps={steps} />)}
+        {Object.keys(stages).length > 0 && (
+          <ShareBars
+            title="Quest stages that players come to"
+            file="stages"
+            bars={Object.entries(stages).map(([id, { share }]) => ({ name: itemName(story, 'stages', id), share }))}
+          />
+        )}
+        {decisions.spread !== undefined && (
+          <Histogram
+            title="Length in decisions"
+            file="decisions"
+            bars={decisions.bars}
+            median={decisions.spread.median}
+            of="decisions"
+          />
+        )}
+        {words.spread !== undefined && (
+          <Histogram
+            title="Length in words read"
+            file="words"
+            bars={words.bars}
+            median={words.spread.median}
+            of="words"
+          />
+        )}
+        {Object.entries(counters).map(
+          ([id, steps]) =>
+            steps.length > 0 && <SpreadChart key={id} title={plainId(id)} file={`counter-${id}`} steps={steps} />,
+        )}
       </Flex>
       <Box mt="5">
         <Plain onClick={saveTable}>Save all figures as CSV</Plain>

@@ -25,12 +25,20 @@ export function BetweenDialog({ quest, move, facts, name, onClose }: Props) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const [text, setText] = useState('')
-  const owners = (facts?.moves.find(({ from, to }) => from === move.from && to === move.to)?.by ?? []).map(({ owner }) => owner)
+  const owners = (facts?.moves.find(({ from, to }) => from === move.from && to === move.to)?.by ?? []).map(
+    ({ owner }) => owner,
+  )
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
   const [trouble, setTrouble] = useState<string>()
   const put = () => {
     const id = freshId(idFrom(text, 'stage'), (taken) => quest.stages.some((stage) => stage.id === taken))
-    const made = stageBetween(story, { quest: quest.id, from: move.from, to: move.to, stage: { id, name: text.trim() }, repoint: owners.filter((owner) => !left.has(owner)) })
+    const made = stageBetween(story, {
+      quest: quest.id,
+      from: move.from,
+      to: move.to,
+      stage: { id, name: text.trim() },
+      repoint: owners.filter((owner) => !left.has(owner)),
+    })
     if (!made.ok) return setTrouble(made.error)
     session.edit(made.value)
     onClose()
@@ -44,7 +52,13 @@ export function BetweenDialog({ quest, move, facts, name, onClose }: Props) {
         }}
       >
         <Box asChild className="field" w="100%">
-          <input autoFocus aria-label="Name of the new stage" placeholder="Rope found" value={text} onChange={(event) => setText(event.target.value)} />
+          <input
+            autoFocus
+            aria-label="Name of the new stage"
+            placeholder="Rope found"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
         </Box>
         {owners.length > 0 && (
           <Box mt="3" role="group" aria-label="What shall lead to the new stage">

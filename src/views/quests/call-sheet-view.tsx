@@ -27,15 +27,26 @@ export function CallSheetView({ quest }: { quest: Quest }) {
   const [across, setAcross] = useState('')
   const and = quests.some(({ id }) => id === across && id !== quest.id) ? across : undefined
   const isMeetings = across === MEETINGS
-  const { answer: sheet, isFresh } = useAnswer(`sheet ${quest.id} ${across}`, () => session.survey.callSheet(isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) }))
+  const { answer: sheet, isFresh } = useAnswer(`sheet ${quest.id} ${across}`, () =>
+    session.survey.callSheet(isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) }),
+  )
   return (
-    <Box as="section" aria-label="Call sheet" data-call-sheet={sheet === undefined ? 'waiting' : isFresh ? 'fresh' : 'old'}>
+    <Box
+      as="section"
+      aria-label="Call sheet"
+      data-call-sheet={sheet === undefined ? 'waiting' : isFresh ? 'fresh' : 'old'}
+    >
       <Flex align="center" gap="3" mb="2" wrap="wrap">
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           Call sheet
         </Heading>
         <Text color="faded">what each would really say, by</Text>
-        <select className="field" aria-label="What stands across" value={and ?? (isMeetings ? MEETINGS : '')} onChange={(event) => setAcross(event.target.value)}>
+        <select
+          className="field"
+          aria-label="What stands across"
+          value={and ?? (isMeetings ? MEETINGS : '')}
+          onChange={(event) => setAcross(event.target.value)}
+        >
           <option value="">the stages of this quest</option>
           {quests
             .filter(({ id }) => id !== quest.id)
@@ -47,7 +58,13 @@ export function CallSheetView({ quest }: { quest: Quest }) {
           <option value={MEETINGS}>first and later meetings</option>
         </select>
       </Flex>
-      {sheet === undefined ? <Text color="faded">{isFresh ? 'The story has too many states to tell within the time for it.' : 'Working it out …'}</Text> : <Sheet sheet={sheet} quest={quest} isMeetings={isMeetings} />}
+      {sheet === undefined ? (
+        <Text color="faded">
+          {isFresh ? 'The story has too many states to tell within the time for it.' : 'Working it out …'}
+        </Text>
+      ) : (
+        <Sheet sheet={sheet} quest={quest} isMeetings={isMeetings} />
+      )}
     </Box>
   )
 }
@@ -58,13 +75,38 @@ function Sheet({ sheet, quest, isMeetings }: { sheet: CallSheet; quest: Quest; i
   const people = story.cast ?? []
   const met = people.filter(({ id }) => sheet.rows[id] !== undefined)
   const unmet = people.filter(({ id }) => sheet.rows[id] === undefined)
-  const columns = sheet.columns.map((column, at) => ({ column, at })).filter(({ column, at }) => sheet.reached[at] || column.length === 1)
+  const columns = sheet.columns
+    .map((column, at) => ({ column, at }))
+    .filter(({ column, at }) => sheet.reached[at] || column.length === 1)
   const names = storyNames(story)
-  const title = (column: Column) => (isMeetings ? (column[0] === 'first' ? 'first meeting' : 'later meetings') : column.map((stage, at) => (stage === 'unstarted' ? 'unstarted' : names.stage(at === 0 ? sheet.axis.quest : sheet.axis.and!, stage))).join(' · '))
+  const title = (column: Column) =>
+    isMeetings
+      ? column[0] === 'first'
+        ? 'first meeting'
+        : 'later meetings'
+      : column
+          .map((stage, at) =>
+            stage === 'unstarted' ? 'unstarted' : names.stage(at === 0 ? sheet.axis.quest : sheet.axis.and!, stage),
+          )
+          .join(' · ')
   return (
     <>
       <Box overflowX="auto" tabIndex={0} role="group" aria-label={`Call sheet of ${quest.name}`}>
-        <chakra.table w="100%" css={{ borderCollapse: 'collapse', '& th, & td': { border: '1px solid', borderColor: 'hairline', verticalAlign: 'top', textAlign: 'left', px: '2', py: '1.5', minWidth: '9rem' } }}>
+        <chakra.table
+          w="100%"
+          css={{
+            borderCollapse: 'collapse',
+            '& th, & td': {
+              border: '1px solid',
+              borderColor: 'hairline',
+              verticalAlign: 'top',
+              textAlign: 'left',
+              px: '2',
+              py: '1.5',
+              minWidth: '9rem',
+            },
+          }}
+        >
           <thead>
             <tr>
               <th scope="col">
@@ -94,7 +136,17 @@ function Sheet({ sheet, quest, isMeetings }: { sheet: CallSheet; quest: Quest; i
                   <Hidden person={person.id} />
                 </th>
                 {columns.map(({ column, at }, index) => (
-                  <CellView key={at} sheet={sheet} person={person.id} column={at} stage={column[0]!} next={sheet.axis.and === undefined && !isMeetings ? columns[index + 1]?.column[0] : undefined} quest={quest.id} canWrite={!isMeetings} previous={columns[index - 1]?.at} />
+                  <CellView
+                    key={at}
+                    sheet={sheet}
+                    person={person.id}
+                    column={at}
+                    stage={column[0]!}
+                    next={sheet.axis.and === undefined && !isMeetings ? columns[index + 1]?.column[0] : undefined}
+                    quest={quest.id}
+                    canWrite={!isMeetings}
+                    previous={columns[index - 1]?.at}
+                  />
                 ))}
               </tr>
             ))}
@@ -102,10 +154,18 @@ function Sheet({ sheet, quest, isMeetings }: { sheet: CallSheet; quest: Quest; i
         </chakra.table>
       </Box>
       {met.length > max && <Quiet onClick={() => setMax(max + SHOWN)}>and {met.length - max} more</Quiet>}
-      {met.length === 0 && <Text color="faded">Nobody is approached yet. On the Desk, a choice with somebody’s name in its margin (“who”) is an encounter.</Text>}
+      {met.length === 0 && (
+        <Text color="faded">
+          Nobody is approached yet. On the Desk, a choice with somebody’s name in its margin (“who”) is an encounter.
+        </Text>
+      )}
       {unmet.length > 0 && met.length > 0 && (
         <Text color="faded" fontSize="sm" mt="1">
-          Approached by no choice: {unmet.slice(0, 12).map(({ name }) => name).join(', ')}
+          Approached by no choice:{' '}
+          {unmet
+            .slice(0, 12)
+            .map(({ name }) => name)
+            .join(', ')}
           {unmet.length > 12 ? ` and ${unmet.length - 12} more` : ''}
         </Text>
       )}
@@ -130,13 +190,25 @@ function Hidden({ person }: { person: string }) {
       }
     }
   }
-  const hidden = findings.filter(({ kind, key }) => kind === 'unreached' && /#(\d+|line\d+\.variant\d+)$/.test(key[0]!) && own.has(key[0]!.split('#')[0]!))
+  const hidden = findings.filter(
+    ({ kind, key }) =>
+      kind === 'unreached' && /#(\d+|line\d+\.variant\d+)$/.test(key[0]!) && own.has(key[0]!.split('#')[0]!),
+  )
   return hidden.map(({ key }) => {
     const what = key[0]!.includes('.variant') ? 'variant' : 'road'
     const number = Number(/(\d+)$/.exec(key[0]!)![1])
     const open = openBefore(story, key[0]!, number)
     return (
-      <Quiet key={key[0]} px="0" fontSize="xs" color="ochre" whiteSpace="normal" fontWeight={400} onClick={() => goTo(key[0]!)} data-hidden={key[0]}>
+      <Quiet
+        key={key[0]}
+        px="0"
+        fontSize="xs"
+        color="ochre"
+        whiteSpace="normal"
+        fontWeight={400}
+        onClick={() => goTo(key[0]!)}
+        data-hidden={key[0]}
+      >
         {what} {number} is never used{open === undefined ? '' : `: ${what} ${open} hides it`}
       </Quiet>
     )
@@ -149,7 +221,14 @@ function openBefore(story: Story, address: string, number: number): number | und
   const line = /#line(\d+)\.variant/.exec(address)
   const group = line === null ? undefined : beat?.lines?.[Number(line[1]) - 1]
   const choice = choiceAt(story, address)
-  const list = group !== undefined ? (isGroup(group) ? group.firstOf : []) : choice === undefined || typeof choice.to === 'string' ? [] : choice.to
+  const list =
+    group !== undefined
+      ? isGroup(group)
+        ? group.firstOf
+        : []
+      : choice === undefined || typeof choice.to === 'string'
+        ? []
+        : choice.to
   const at = list.findIndex(({ when }) => when === undefined)
   return at === -1 || at >= number - 1 ? undefined : at + 1
 }
@@ -178,7 +257,12 @@ function CellView({ sheet, person, column, stage, next, quest, canWrite, previou
   const encounter = (cell ?? row.find((one) => one !== undefined))?.plays[0]?.encounter
   const write = (at: string, like?: string) => {
     if (encounter === undefined) return
-    const made = writeCell(story, { encounter: cell?.plays[0]?.encounter ?? encounter, quest, stage: at, ...(like === undefined ? {} : { like }) })
+    const made = writeCell(story, {
+      encounter: cell?.plays[0]?.encounter ?? encounter,
+      quest,
+      stage: at,
+      ...(like === undefined ? {} : { like }),
+    })
     if (!made.ok) return session.tell(made.error)
     session.edit(made.value.change)
     goTo(made.value.beat)
@@ -190,7 +274,12 @@ function CellView({ sheet, person, column, stage, next, quest, canWrite, previou
           <Text color="faded" fontSize="sm">
             silence
             {canWrite && (
-              <Quiet fontSize="sm" ml="1" aria-label={`Write what ${person} says at ${stage}`} onClick={() => write(stage)}>
+              <Quiet
+                fontSize="sm"
+                ml="1"
+                aria-label={`Write what ${person} says at ${stage}`}
+                onClick={() => write(stage)}
+              >
                 write it
               </Quiet>
             )}
@@ -220,15 +309,33 @@ function CellView({ sheet, person, column, stage, next, quest, canWrite, previou
           as before
         </Text>
       ) : (
-        cell.plays.map((playing, at) => <PlayingView key={playingName(playing)} playing={playing} on={cell.plays.length > 1 ? sayWhen(cell, at, names) : undefined} />)
+        cell.plays.map((playing, at) => (
+          <PlayingView
+            key={playingName(playing)}
+            playing={playing}
+            on={cell.plays.length > 1 ? sayWhen(cell, at, names) : undefined}
+          />
+        ))
       )}
       {canWrite && (
         <Flex gap="1" fontSize="xs">
-          <Quiet fontSize="xs" px="1" title="A beat of its own for this stage" aria-label={`Write another for ${person} at ${stage}`} onClick={() => write(stage)}>
+          <Quiet
+            fontSize="xs"
+            px="1"
+            title="A beat of its own for this stage"
+            aria-label={`Write another for ${person} at ${stage}`}
+            onClick={() => write(stage)}
+          >
             write another
           </Quiet>
           {next !== undefined && (
-            <Quiet fontSize="xs" px="1" title="A copy of it for the next stage, to be changed there" aria-label={`Copy ${person} at ${stage} to the next stage`} onClick={() => write(next, cell.plays[0]!.beat)}>
+            <Quiet
+              fontSize="xs"
+              px="1"
+              title="A copy of it for the next stage, to be changed there"
+              aria-label={`Copy ${person} at ${stage} to the next stage`}
+              onClick={() => write(next, cell.plays[0]!.beat)}
+            >
               copy to next →
             </Quiet>
           )}
@@ -244,7 +351,12 @@ function playingName({ encounter, line, beat }: Playing): string {
 
 /** Whether the same things play at the same values. */
 function sameCells(a: Cell, b: Cell): boolean {
-  const names = (cell: Cell) => JSON.stringify(cell.plays.map((playing, at) => [playingName(playing), cell.dependsOn.map(({ of, id, values }) => [of, id, values[at]])]).sort())
+  const names = (cell: Cell) =>
+    JSON.stringify(
+      cell.plays
+        .map((playing, at) => [playingName(playing), cell.dependsOn.map(({ of, id, values }) => [of, id, values[at]])])
+        .sort(),
+    )
   return names(a) === names(b)
 }
 
@@ -255,10 +367,24 @@ function PlayingView({ playing, on }: { playing: Playing; on: string | undefined
   const text = firstWords(story, playing)
   return (
     <Box mb="1">
-      <Quiet px="0" color="ink" whiteSpace="normal" display="inline" fontFamily="story" aria-label={`Go to it: ${playing.line ?? playing.beat}`} onClick={() => goTo(playing.line ?? playing.beat)}>
+      <Quiet
+        px="0"
+        color="ink"
+        whiteSpace="normal"
+        display="inline"
+        fontFamily="story"
+        aria-label={`Go to it: ${playing.line ?? playing.beat}`}
+        onClick={() => goTo(playing.line ?? playing.beat)}
+      >
         {text}
       </Quiet>{' '}
-      <Quiet fontSize="xs" color="needle" px="1" aria-label={`Walk it: ${playing.line ?? playing.beat}`} onClick={() => walk(playing.route)}>
+      <Quiet
+        fontSize="xs"
+        color="needle"
+        px="1"
+        aria-label={`Walk it: ${playing.line ?? playing.beat}`}
+        onClick={() => walk(playing.route)}
+      >
         walk it
       </Quiet>
       {on !== undefined && (
@@ -273,7 +399,10 @@ function PlayingView({ playing, on }: { playing: Playing; on: string | undefined
 /** When one of several things plays: by the values at which it does. */
 function sayWhen({ dependsOn }: Cell, at: number, names: ReturnType<typeof storyNames>): string {
   if (dependsOn.length === 0) return 'sometimes'
-  const values = (one: DependsOn) => one.values[at]!.map((value) => (one.of === 'quest' ? names.stage(one.id, String(value)) : sayValue(value))).join(' or ')
+  const values = (one: DependsOn) =>
+    one.values[at]!.map((value) => (one.of === 'quest' ? names.stage(one.id, String(value)) : sayValue(value))).join(
+      ' or ',
+    )
   return `when ${dependsOn.map((one) => `${sayWhat(one, names)} ${values(one)}${one.of === 'visits' ? ' times' : ''}`).join('; ')}`
 }
 
@@ -294,7 +423,12 @@ function firstWords(story: Story, { line, beat }: Playing): string {
   const found = beatAt(story, line ?? '')
   const path = /#line(\d+)(?:\.variant(\d+)\.line(\d+))?$/.exec(line ?? '')
   const outer = path === null ? undefined : found?.lines?.[Number(path[1]) - 1]
-  const inner = outer === undefined ? undefined : isGroup(outer) ? outer.firstOf[Number(path![2]) - 1]?.lines[Number(path![3]) - 1] : outer
+  const inner =
+    outer === undefined
+      ? undefined
+      : isGroup(outer)
+        ? outer.firstOf[Number(path![2]) - 1]?.lines[Number(path![3]) - 1]
+        : outer
   if (inner === undefined) return `(${plainId(beat.split('.').at(-1)!)})`
   return inner.text.length > LETTERS ? `${inner.text.slice(0, LETTERS)}…` : inner.text || '(empty line)'
 }

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, chakra } from '@chakra-ui/react'
-import { linkHorizontal } from 'd3'
+import { linkHorizontal } from 'd3-shape'
 import type { Quest } from '../../core/story/types'
 import type { QuestLink, Rivals } from '../../core/survey/quests/quest-sites'
 import { storyNames } from '../../session/names'
@@ -20,7 +20,15 @@ interface Line {
 }
 
 /** This quest in the middle, those whose stages open it on the left, those it opens on the right, its rivals below, joined by a double line. */
-export function ConnectionMap({ quest, links, rivals }: { quest: Quest; links: readonly QuestLink[]; rivals: readonly Rivals[] }) {
+export function ConnectionMap({
+  quest,
+  links,
+  rivals,
+}: {
+  quest: Quest
+  links: readonly QuestLink[]
+  rivals: readonly Rivals[]
+}) {
   const names = storyNames(useSessionState((state) => state.story))
   const lines = (side: 'from' | 'to'): Line[] => {
     const found = new Map<string, Set<string>>()
@@ -43,7 +51,14 @@ export function ConnectionMap({ quest, links, rivals }: { quest: Quest; links: r
     .target(({ to }) => to)
   const box = (name: string, x: number, row: number, strong = false) => (
     <g key={`${x} ${row}`} transform={`translate(${x} ${row * ROW + 4})`}>
-      <chakra.rect width={WIDTH} height={ROW - 14} rx="3" fill="sheet" stroke={strong ? 'ink' : 'edge'} strokeWidth={strong ? 2 : 1} />
+      <chakra.rect
+        width={WIDTH}
+        height={ROW - 14}
+        rx="3"
+        fill="sheet"
+        stroke={strong ? 'ink' : 'edge'}
+        strokeWidth={strong ? 2 : 1}
+      />
       <chakra.text x={WIDTH / 2} y={(ROW - 14) / 2 + 5} textAnchor="middle" fill="ink" fontFamily="story">
         {shortened(name)}
         <title>{name}</title>
@@ -58,23 +73,48 @@ export function ConnectionMap({ quest, links, rivals }: { quest: Quest; links: r
   )
   const height = (row: number) => row * ROW + 4 + (ROW - 14) / 2
   return (
-    <Box overflowX="auto" my="2" tabIndex={0} role="group" aria-label={`Quests connected with ${quest.name}`} data-connections={left.length + right.length + below.length}>
-      <svg width={middle + WIDTH + (right.length === 0 ? 2 : BETWEEN + WIDTH + 2)} height={rows * ROW} aria-hidden="true">
+    <Box
+      overflowX="auto"
+      my="2"
+      tabIndex={0}
+      role="group"
+      aria-label={`Quests connected with ${quest.name}`}
+      data-connections={left.length + right.length + below.length}
+    >
+      <svg
+        width={middle + WIDTH + (right.length === 0 ? 2 : BETWEEN + WIDTH + 2)}
+        height={rows * ROW}
+        aria-hidden="true"
+      >
         {left.map(({ name, row, says }) => (
           <chakra.g key={`l${name}`} color="kept">
-            <path d={link({ from: [WIDTH, height(row)], to: [middle, height(0)] }) ?? ''} fill="none" stroke="currentColor" strokeWidth="1.5" />
+            <path
+              d={link({ from: [WIDTH, height(row)], to: [middle, height(0)] }) ?? ''}
+              fill="none"
+              stroke="currentColor"
+              strokeWidth="1.5"
+            />
             {said(says, WIDTH + BETWEEN / 2, (height(row) + height(0)) / 2 - 5)}
           </chakra.g>
         ))}
         {right.map(({ name, row, says }) => (
           <chakra.g key={`r${name}`} color="kept">
-            <path d={link({ from: [middle + WIDTH, height(0)], to: [middle + WIDTH + BETWEEN, height(row)] }) ?? ''} fill="none" stroke="currentColor" strokeWidth="1.5" />
+            <path
+              d={link({ from: [middle + WIDTH, height(0)], to: [middle + WIDTH + BETWEEN, height(row)] }) ?? ''}
+              fill="none"
+              stroke="currentColor"
+              strokeWidth="1.5"
+            />
             {said(says, middle + WIDTH + BETWEEN / 2, (height(row) + height(0)) / 2 - 5)}
           </chakra.g>
         ))}
         {below.map((name, at) => (
           <chakra.g key={`b${name}`} color="ochre">
-            <path d={`M${middle + WIDTH / 2 - 2} ${height(at) + 14}v${ROW - 28}M${middle + WIDTH / 2 + 2} ${height(at) + 14}v${ROW - 28}`} stroke="currentColor" strokeWidth="1.5" />
+            <path
+              d={`M${middle + WIDTH / 2 - 2} ${height(at) + 14}v${ROW - 28}M${middle + WIDTH / 2 + 2} ${height(at) + 14}v${ROW - 28}`}
+              stroke="currentColor"
+              strokeWidth="1.5"
+            />
           </chakra.g>
         ))}
         {left.map(({ name, row }) => box(name, 0, row))}

@@ -17,23 +17,32 @@ export function Connections({ quest }: { quest: Quest }) {
   const story = useSessionState((state) => state.story)
   const names = storyNames(story)
   const goTo = useGoTo()
-  const links = useMemo(() => questLinks(linked).filter(({ from, to }) => from === quest.id || to === quest.id), [linked, quest.id])
+  const links = useMemo(
+    () => questLinks(linked).filter(({ from, to }) => from === quest.id || to === quest.id),
+    [linked, quest.id],
+  )
   const rivals = useMemo(() => rivalsOf(linked).filter(({ quests }) => quests.includes(quest.id)), [linked, quest.id])
-  const fails = ({ to, sets }: { readonly to: string; readonly sets: string }) => linked.doc.quests?.find(({ id }) => id === to)?.stages.find(({ id }) => id === sets)?.outcome === 'failure'
+  const fails = ({ to, sets }: { readonly to: string; readonly sets: string }) =>
+    linked.doc.quests?.find(({ id }) => id === to)?.stages.find(({ id }) => id === sets)?.outcome === 'failure'
   return (
     <Box as="section" aria-label="Connected quests" mb="6">
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
         Connected quests
       </Heading>
       <ConnectionMap quest={quest} links={links.filter((link) => !fails(link))} rivals={rivals} />
-      {links.length === 0 && rivals.length === 0 && <Text color="faded">No gate of this quest asks for another, and no other asks for this one.</Text>}
+      {links.length === 0 && rivals.length === 0 && (
+        <Text color="faded">No gate of this quest asks for another, and no other asks for this one.</Text>
+      )}
       {links.map(({ from, stages, to, sets, owner }) => (
         <Flex key={`${owner} ${from} ${to} ${sets}`} gap="2" py="0.5" align="baseline" data-link={`${from} ${to}`}>
           <Text>
             <Text as="span" fontFamily="story">
               {names.quest(from)}
             </Text>{' '}
-            {stages.length === 0 ? 'is asked for' : `at ${stages.map((stage) => `“${names.stage(from, stage)}”`).join(' or ')}`} → {fails({ to, sets }) ? 'fails' : 'opens'}{' '}
+            {stages.length === 0
+              ? 'is asked for'
+              : `at ${stages.map((stage) => `“${names.stage(from, stage)}”`).join(' or ')}`}{' '}
+            → {fails({ to, sets }) ? 'fails' : 'opens'}{' '}
             <Text as="span" fontFamily="story">
               {names.quest(to)}
             </Text>{' '}
@@ -82,7 +91,12 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
     <>
       <Flex gap="2" align="center" pt="1">
         <Text color="faded">Make it a rival of</Text>
-        <select className="field" aria-label={`Rival of ${quest.name}`} value={other} onChange={(event) => setOther(event.target.value)}>
+        <select
+          className="field"
+          aria-label={`Rival of ${quest.name}`}
+          value={other}
+          onChange={(event) => setOther(event.target.value)}
+        >
           <option value="">…</option>
           {others.map(({ id, name }) => (
             <option key={id} value={id}>
@@ -90,7 +104,11 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
             </option>
           ))}
         </select>
-        <Plain disabled={other === ''} title="Accepting one declines the other, and a promise says that not both can succeed" onClick={make}>
+        <Plain
+          disabled={other === ''}
+          title="Accepting one declines the other, and a promise says that not both can succeed"
+          onClick={make}
+        >
           Make rivals
         </Plain>
       </Flex>

@@ -22,7 +22,10 @@ interface Props {
 export function MoveRows({ quest, facts, onChange }: Props) {
   const [between, setBetween] = useState<TrackMove>()
   const moves = trackMoves(quest, facts)
-  const name = (id: string) => (id === 'unstarted' ? 'not started' : (quest.stages.find((stage) => stage.id === id)?.name ?? `${id} (does not exist)`))
+  const name = (id: string) =>
+    id === 'unstarted'
+      ? 'not started'
+      : (quest.stages.find((stage) => stage.id === id)?.name ?? `${id} (does not exist)`)
   const setMoves = (next: [string, string][] | undefined) => {
     const item = { ...quest, moves: next }
     if (next === undefined) delete item.moves
@@ -54,20 +57,31 @@ export function MoveRows({ quest, facts, onChange }: Props) {
           name={name}
           by={facts?.moves.find(({ from, to }) => from === move.from && to === move.to)?.by ?? []}
           onDeclare={() => setMoves([...(quest.moves ?? []), [move.from, move.to]])}
-          onTakeAway={quest.moves === undefined ? undefined : () => setMoves(quest.moves!.filter(([from, to]) => from !== move.from || to !== move.to))}
+          onTakeAway={
+            quest.moves === undefined
+              ? undefined
+              : () => setMoves(quest.moves!.filter(([from, to]) => from !== move.from || to !== move.to))
+          }
           onBetween={() => setBetween(move)}
         />
       ))}
       {astray.map(([from, to]) => (
         <Flex key={`${from} ${to}`} gap="3" py="0.5" color="needle">
           {name(from)} → {name(to)}
-          <Quiet aria-label={`Take the move from ${name(from)} to ${name(to)} away`} onClick={() => setMoves(quest.moves!.filter(([a, b]) => a !== from || b !== to))}>
+          <Quiet
+            aria-label={`Take the move from ${name(from)} to ${name(to)} away`}
+            onClick={() => setMoves(quest.moves!.filter(([a, b]) => a !== from || b !== to))}
+          >
             take it away
           </Quiet>
         </Flex>
       ))}
-      {quest.moves !== undefined && <AddMove quest={quest} name={name} onAdd={(from, to) => setMoves([...quest.moves!, [from, to]])} />}
-      {between !== undefined && <BetweenDialog quest={quest} move={between} facts={facts} name={name} onClose={() => setBetween(undefined)} />}
+      {quest.moves !== undefined && (
+        <AddMove quest={quest} name={name} onAdd={(from, to) => setMoves([...quest.moves!, [from, to]])} />
+      )}
+      {between !== undefined && (
+        <BetweenDialog quest={quest} move={between} facts={facts} name={name} onClose={() => setBetween(undefined)} />
+      )}
     </Box>
   )
 }
@@ -75,7 +89,11 @@ export function MoveRows({ quest, facts, onChange }: Props) {
 /** The usual order: one stage after the other, outcomes from the last that is none. */
 function usualMoves(quest: Quest): [string, string][] {
   const stages = ['unstarted', ...quest.stages.map(({ id }) => id)]
-  return quest.stages.map(({ id }, at): [string, string] => [stages.slice(0, at + 1).findLast((stage) => quest.stages.find((one) => one.id === stage)?.outcome === undefined) ?? 'unstarted', id])
+  return quest.stages.map(({ id }, at): [string, string] => [
+    stages.slice(0, at + 1).findLast((stage) => quest.stages.find((one) => one.id === stage)?.outcome === undefined) ??
+      'unstarted',
+    id,
+  ])
 }
 
 interface RowProps {
@@ -93,7 +111,15 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
   const walk = useWalk()
   const says = `${name(move.from)} to ${name(move.to)}`
   return (
-    <Flex gap="3" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-move={`${move.from} ${move.to}`} data-move-kind={move.kind}>
+    <Flex
+      gap="3"
+      py="1"
+      align="baseline"
+      borderBottom="1px solid"
+      borderColor="hairline"
+      data-move={`${move.from} ${move.to}`}
+      data-move-kind={move.kind}
+    >
       <Text w="19rem" flexShrink={0} fontFamily="story">
         {name(move.from)} → {name(move.to)}
       </Text>
@@ -133,7 +159,15 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
   )
 }
 
-function AddMove({ quest, name, onAdd }: { quest: Quest; name: (id: string) => string; onAdd: (from: string, to: string) => void }) {
+function AddMove({
+  quest,
+  name,
+  onAdd,
+}: {
+  quest: Quest
+  name: (id: string) => string
+  onAdd: (from: string, to: string) => void
+}) {
   const stages = ['unstarted', ...quest.stages.map(({ id }) => id)]
   const [from, setFrom] = useState('unstarted')
   const [to, setTo] = useState('')
@@ -150,9 +184,7 @@ function AddMove({ quest, name, onAdd }: { quest: Quest; name: (id: string) => s
   )
   return (
     <Flex gap="2" align="center" pt="1.5" wrap="wrap">
-      {field(`Move of ${quest.name} from`, from, setFrom)}
-      →
-      {field(`Move of ${quest.name} to`, to, setTo)}
+      {field(`Move of ${quest.name} from`, from, setFrom)}→{field(`Move of ${quest.name} to`, to, setTo)}
       <Plain disabled={from === '' || to === '' || from === to || isKnown} onClick={() => onAdd(from, to)}>
         Allow
       </Plain>

@@ -20,7 +20,8 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
   const walk = useWalk()
   const places = [...new Set(sheet.presences.map(({ place }) => place))]
   const nameOf = (person: string) => story.cast?.find(({ id }) => id === person)?.name ?? person
-  const stages = (columns: readonly number[]) => columns.map((column) => `“${title(sheet.columns[column]!)}”`).join(', ')
+  const stages = (columns: readonly number[]) =>
+    columns.map((column) => `“${title(sheet.columns[column]!)}”`).join(', ')
   const all = sheet.reached.filter((yes) => yes).length
   return (
     <Box as="section" mt="6" aria-label="Places">
@@ -31,7 +32,8 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
         <Flex key={`${person} ${two.join(' ')}`} gap="2" align="baseline" py="1" data-two-places={person}>
           <LevelMark level="warning" />
           <Text flex="1">
-            {nameOf(person)} could be approached both at {two.map(sayAddress).join(' and at ')} in one and the same state.
+            {nameOf(person)} could be approached both at {two.map(sayAddress).join(' and at ')} in one and the same
+            state.
           </Text>
           <Quiet color="needle" aria-label={`Walk it: ${person} at two places`} onClick={() => walk(route)}>
             walk it
@@ -42,7 +44,8 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
         <Flex key={`${person} ${column}`} gap="2" align="baseline" py="1" data-nowhere={person}>
           <LevelMark level="warning" />
           <Text flex="1">
-            The quest needs {nameOf(person)} at “{title(sheet.columns[column]!)}”, but there they can sometimes be approached nowhere.
+            The quest needs {nameOf(person)} at “{title(sheet.columns[column]!)}”, but there they can sometimes be
+            approached nowhere.
           </Text>
           <Quiet color="needle" aria-label={`Walk it: ${person} nowhere`} onClick={() => walk(route)}>
             walk it
@@ -64,7 +67,14 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
                 </Text>
                 <Text color="faded" flex="1">
                   {sayGate(story, encounter)}
-                  {always.length === all ? 'always' : [always.length > 0 && `at ${stages(always)}`, sometimes.length > 0 && `sometimes at ${stages(sometimes)}`].filter(Boolean).join(', ')}
+                  {always.length === all
+                    ? 'always'
+                    : [
+                        always.length > 0 && `at ${stages(always)}`,
+                        sometimes.length > 0 && `sometimes at ${stages(sometimes)}`,
+                      ]
+                        .filter(Boolean)
+                        .join(', ')}
                 </Text>
               </Flex>
             ))}

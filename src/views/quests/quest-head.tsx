@@ -13,9 +13,18 @@ export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest:
     <>
       <Flex gap="3" align="baseline">
         <Box flex="1" fontFamily="story" fontSize="xl">
-          <DraftText label={`Name of the quest ${quest.id}`} value={quest.name} single onCommit={(text) => text.trim() !== '' && onChange({ ...quest, name: text.trim() })} />
+          <DraftText
+            label={`Name of the quest ${quest.id}`}
+            value={quest.name}
+            single
+            onCommit={(text) => text.trim() !== '' && onChange({ ...quest, name: text.trim() })}
+          />
         </Box>
-        <Quiet title="Rename it everywhere" aria-label={`Rename ${quest.id}`} onClick={() => things.rename({ of: 'quest', id: quest.id })}>
+        <Quiet
+          title="Rename it everywhere"
+          aria-label={`Rename ${quest.id}`}
+          onClick={() => things.rename({ of: 'quest', id: quest.id })}
+        >
           quest.{quest.id}
         </Quiet>
         <Quiet aria-label={`Delete ${quest.name}`} onClick={() => things.remove({ of: 'quest', id: quest.id })}>
@@ -23,7 +32,12 @@ export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest:
         </Quiet>
       </Flex>
       <Box color="faded" mb="2">
-        <DraftText label={`Note on the quest ${quest.id}`} placeholder="note" value={quest.notes ?? ''} onCommit={(notes) => onChange({ ...quest, notes: notes === '' ? undefined : notes })} />
+        <DraftText
+          label={`Note on the quest ${quest.id}`}
+          placeholder="note"
+          value={quest.notes ?? ''}
+          onCommit={(notes) => onChange({ ...quest, notes: notes === '' ? undefined : notes })}
+        />
       </Box>
     </>
   )

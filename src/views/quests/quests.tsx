@@ -24,7 +24,10 @@ export function Quests() {
   const session = useSession()
   const quests = useSessionState((state) => state.story.quests) ?? []
   const [chosen, setChosen] = useState<string>()
-  const at = Math.max(0, quests.findIndex(({ id }) => id === chosen))
+  const at = Math.max(
+    0,
+    quests.findIndex(({ id }) => id === chosen),
+  )
   const quest = quests[at]
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'errand'), (taken) => quests.some((one) => one.id === taken))
@@ -37,7 +40,8 @@ export function Quests() {
       <Box overflowY="auto" px="6" py="4" tabIndex={-1}>
         {quest === undefined ? (
           <Text color="faded" mb="4">
-            A quest runs through stages, from unstarted on to an outcome. Effects of choices set the stage; here you see which choices make which move, and who says what at each stage.
+            A quest runs through stages, from unstarted on to an outcome. Effects of choices set the stage; here you see
+            which choices make which move, and who says what at each stage.
           </Text>
         ) : (
           <QuestPage key={quest.id} quest={quest} at={at} />
@@ -50,26 +54,64 @@ export function Quests() {
   )
 }
 
-function QuestList({ quests, chosen, onChoose }: { quests: readonly Quest[]; chosen: string | undefined; onChoose: (id: string) => void }) {
+function QuestList({
+  quests,
+  chosen,
+  onChoose,
+}: {
+  quests: readonly Quest[]
+  chosen: string | undefined
+  onChoose: (id: string) => void
+}) {
   const result = useSessionState((state) => state.survey.report)
   const [search, setSearch] = useState('')
   const wanted = search.toLowerCase()
   return (
     <Flex as="nav" aria-label="Quests" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
       <Box p="2">
-        <Input aria-label="Search the quests" placeholder="Search" value={search} onChange={(event) => setSearch(event.target.value)} h="1.8rem" px="2" bg="sheet" borderColor="edge" borderRadius="sheet" fontSize="sm" _placeholder={{ color: 'faded' }} />
+        <Input
+          aria-label="Search the quests"
+          placeholder="Search"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          h="1.8rem"
+          px="2"
+          bg="sheet"
+          borderColor="edge"
+          borderRadius="sheet"
+          fontSize="sm"
+          _placeholder={{ color: 'faded' }}
+        />
       </Box>
       <Box overflowY="auto" flex="1" px="1" tabIndex={-1}>
         {quests
-          .filter(({ name, stages }) => wanted === '' || [name, ...stages.map((stage) => stage.name)].some((text) => text.toLowerCase().includes(wanted)))
+          .filter(
+            ({ name, stages }) =>
+              wanted === '' ||
+              [name, ...stages.map((stage) => stage.name)].some((text) => text.toLowerCase().includes(wanted)),
+          )
           .map((quest) => (
-            <Quiet key={quest.id} w="100%" display="flex" gap="2" color="ink" bg={quest.id === chosen ? 'wash' : undefined} aria-current={quest.id === chosen ? 'true' : undefined} onClick={() => onChoose(quest.id)} data-quest-row={quest.id}>
+            <Quiet
+              key={quest.id}
+              w="100%"
+              display="flex"
+              gap="2"
+              color="ink"
+              bg={quest.id === chosen ? 'wash' : undefined}
+              aria-current={quest.id === chosen ? 'true' : undefined}
+              onClick={() => onChoose(quest.id)}
+              data-quest-row={quest.id}
+            >
               <Text as="span" flex="1" minW="0" truncate fontFamily="story">
                 {quest.name}
               </Text>
               <Flex as="span" gap="0.5">
                 {quest.stages.map((stage) => (
-                  <VerdictMark key={stage.id} verdict={verdictOf(result, 'stages', `${quest.id}.${stage.id}`)} size={8} />
+                  <VerdictMark
+                    key={stage.id}
+                    verdict={verdictOf(result, 'stages', `${quest.id}.${stage.id}`)}
+                    size={8}
+                  />
                 ))}
               </Flex>
             </Quiet>
@@ -88,7 +130,9 @@ function QuestPage({ quest, at }: { quest: Quest; at: number }) {
     <Box data-quest={quest.id}>
       <QuestHead quest={quest} onChange={replace} />
       <Track quest={quest} facts={own} />
-      {facts === 'too many' && <Text color="faded">The story has too many states to tell which choices make which move.</Text>}
+      {facts === 'too many' && (
+        <Text color="faded">The story has too many states to tell which choices make which move.</Text>
+      )}
       <StageRows quest={quest} facts={own} onChange={replace} />
       <MoveRows quest={quest} facts={own} onChange={replace} />
       <Connections quest={quest} />

@@ -12,7 +12,11 @@ import { useSessionState } from '../shared/use-session'
 import { useWalkTo } from '../shared/use-walk'
 import { verdictOf } from '../shared/verdicts'
 
-const FINISH = { all: 'can always still be finished', some: 'in some cases it can’t be finished any more', none: 'can’t be finished from here' } as const
+const FINISH = {
+  all: 'can always still be finished',
+  some: 'in some cases it can’t be finished any more',
+  none: 'can’t be finished from here',
+} as const
 
 interface Props {
   readonly quest: Quest
@@ -22,7 +26,11 @@ interface Props {
 
 /** The stages one by one: what each is called and read as, how it is come to, whether the quest can be finished from it. */
 export function StageRows({ quest, facts, onChange }: Props) {
-  const setStage = (index: number, keys: Partial<Stage>) => onChange({ ...quest, stages: quest.stages.map((stage, other) => (other === index ? { ...stage, ...keys } : stage)) })
+  const setStage = (index: number, keys: Partial<Stage>) =>
+    onChange({
+      ...quest,
+      stages: quest.stages.map((stage, other) => (other === index ? { ...stage, ...keys } : stage)),
+    })
   const move = (index: number, by: 1 | -1) => {
     const stages = [...quest.stages]
     const [stage] = stages.splice(index, 1)
@@ -42,13 +50,32 @@ export function StageRows({ quest, facts, onChange }: Props) {
         <Quiet onClick={addStage}>+ stage</Quiet>
       </Flex>
       {quest.stages.map((stage, index) => (
-        <StageRow key={stage.id} quest={quest} stage={stage} finish={facts?.finish[stage.id]} onSet={(keys) => setStage(index, keys)} onMove={(by) => index + by >= 0 && index + by < quest.stages.length && move(index, by)} />
+        <StageRow
+          key={stage.id}
+          quest={quest}
+          stage={stage}
+          finish={facts?.finish[stage.id]}
+          onSet={(keys) => setStage(index, keys)}
+          onMove={(by) => index + by >= 0 && index + by < quest.stages.length && move(index, by)}
+        />
       ))}
     </Box>
   )
 }
 
-function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage: Stage; finish: keyof typeof FINISH | undefined; onSet: (keys: Partial<Stage>) => void; onMove: (by: 1 | -1) => void }) {
+function StageRow({
+  quest,
+  stage,
+  finish,
+  onSet,
+  onMove,
+}: {
+  quest: Quest
+  stage: Stage
+  finish: keyof typeof FINISH | undefined
+  onSet: (keys: Partial<Stage>) => void
+  onMove: (by: 1 | -1) => void
+}) {
   const things = useThings()
   const walkTo = useWalkTo()
   const address = `${quest.id}.${stage.id}`
@@ -69,15 +96,31 @@ function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage
       <Flex gap="3" align="center">
         <VerdictMark verdict={verdict} size={9} />
         <Box w="13rem" fontFamily="story" flexShrink={0}>
-          <DraftText label={`Name of the stage ${stage.id}`} value={stage.name} single onCommit={(text) => text.trim() !== '' && onSet({ name: text.trim() })} />
+          <DraftText
+            label={`Name of the stage ${stage.id}`}
+            value={stage.name}
+            single
+            onCommit={(text) => text.trim() !== '' && onSet({ name: text.trim() })}
+          />
         </Box>
-        <select className="field" aria-label={`Outcome of ${stage.name}`} value={stage.outcome ?? ''} onChange={(event) => onSet({ outcome: event.target.value === '' ? undefined : (event.target.value as Outcome) })}>
+        <select
+          className="field"
+          aria-label={`Outcome of ${stage.name}`}
+          value={stage.outcome ?? ''}
+          onChange={(event) =>
+            onSet({ outcome: event.target.value === '' ? undefined : (event.target.value as Outcome) })
+          }
+        >
           <option value="">under way</option>
           <option value="success">success</option>
           <option value="failure">failure</option>
         </select>
         <Text flex="1" minW="0" color={verdict === 'unreached' ? 'needle' : 'faded'} fontSize="sm">
-          {found === undefined ? (verdict === 'unreached' ? 'on no route' : '') : `${found.decisions} ${found.decisions === 1 ? 'decision' : 'decisions'}`}
+          {found === undefined
+            ? verdict === 'unreached'
+              ? 'on no route'
+              : ''
+            : `${found.decisions} ${found.decisions === 1 ? 'decision' : 'decisions'}`}
           {finish !== undefined && (
             <Text as="span" color={finish === 'all' ? 'faded' : 'ochre'} data-finish={finish}>
               {' · '}
@@ -90,19 +133,37 @@ function StageRow({ quest, stage, finish, onSet, onMove }: { quest: Quest; stage
             walk it
           </Quiet>
         )}
-        <Quiet fontSize="sm" title="Rename it everywhere" aria-label={`Rename ${address}`} onClick={() => things.rename({ of: 'stage', quest: quest.id, id: stage.id })}>
+        <Quiet
+          fontSize="sm"
+          title="Rename it everywhere"
+          aria-label={`Rename ${address}`}
+          onClick={() => things.rename({ of: 'stage', quest: quest.id, id: stage.id })}
+        >
           {address}
         </Quiet>
-        <Quiet aria-label={`Delete the stage ${stage.name}`} onClick={() => things.remove({ of: 'stage', quest: quest.id, id: stage.id })}>
+        <Quiet
+          aria-label={`Delete the stage ${stage.name}`}
+          onClick={() => things.remove({ of: 'stage', quest: quest.id, id: stage.id })}
+        >
           Delete
         </Quiet>
       </Flex>
       <Flex gap="3" pl="5" fontSize="sm">
         <Box flex="1" fontFamily="story">
-          <DraftText label={`Journal at ${stage.name}`} placeholder="what the player’s journal reads at this stage" value={stage.journal ?? ''} onCommit={(journal) => onSet({ journal: journal === '' ? undefined : journal })} />
+          <DraftText
+            label={`Journal at ${stage.name}`}
+            placeholder="what the player’s journal reads at this stage"
+            value={stage.journal ?? ''}
+            onCommit={(journal) => onSet({ journal: journal === '' ? undefined : journal })}
+          />
         </Box>
         <Box flex="1" color="faded">
-          <DraftText label={`Note on the stage ${stage.id}`} placeholder="note" value={stage.notes ?? ''} onCommit={(notes) => onSet({ notes: notes === '' ? undefined : notes })} />
+          <DraftText
+            label={`Note on the stage ${stage.id}`}
+            placeholder="note"
+            value={stage.notes ?? ''}
+            onCommit={(notes) => onSet({ notes: notes === '' ? undefined : notes })}
+          />
         </Box>
       </Flex>
     </Box>

@@ -21,7 +21,11 @@ export function trackMoves(quest: Quest, facts: QuestFacts | undefined): TrackMo
   const declared = quest.moves ?? []
   const made = facts?.moves ?? []
   const isMade = (from: string, to: string) => made.some((move) => move.from === from && move.to === to)
-  const list = declared.map(([from, to]): TrackMove => ({ from, to, kind: facts === undefined ? 'unknown' : isMade(from, to) ? 'made' : 'unmade' }))
+  const list = declared.map(([from, to]): TrackMove => ({
+    from,
+    to,
+    kind: facts === undefined ? 'unknown' : isMade(from, to) ? 'made' : 'unmade',
+  }))
   for (const { from, to } of made) {
     if (declared.some(([a, b]) => a === from && b === to)) continue
     list.push({ from, to, kind: quest.moves === undefined ? 'made' : 'undeclared' })
@@ -32,7 +36,7 @@ export function trackMoves(quest: Quest, facts: QuestFacts | undefined): TrackMo
 /** Stages in columns by how many moves they are from unstarted, outcomes in the last; those that no move leads to stand after the first. */
 export function trackStages(quest: Quest, moves: readonly TrackMove[]): TrackStage[] {
   const column = new Map([['unstarted', 0]])
-  for (let grown = true; grown; ) {
+  for (let grown = true; grown;) {
     grown = false
     for (const { from, to } of moves) {
       const at = column.get(from)

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
-import { linkHorizontal } from 'd3'
+import { linkHorizontal } from 'd3-shape'
 import { useMemo } from 'react'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/quests/quest-facts'
@@ -16,7 +16,9 @@ const HEIGHT = 58
 const BETWEEN = 64
 const BELOW = 16
 
-const KINDS: Readonly<Record<TrackMove['kind'], { readonly color: string; readonly dash: string | undefined; readonly says: string }>> = {
+const KINDS: Readonly<
+  Record<TrackMove['kind'], { readonly color: string; readonly dash: string | undefined; readonly says: string }>
+> = {
   made: { color: 'kept', dash: undefined, says: 'made' },
   unmade: { color: 'ochre', dash: '6 4', says: 'declared, but nobody makes it' },
   undeclared: { color: 'needle', dash: '2 3', says: 'made, but not declared' },
@@ -41,7 +43,8 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
     const a = place(from)
     const b = place(to)
     // a move within a column, or back, goes round below
-    if (b.x <= a.x) return `M${a.x + WIDTH / 2} ${a.y + HEIGHT}C${a.x + WIDTH / 2} ${a.y + HEIGHT + BELOW * 2} ${b.x + WIDTH / 2} ${b.y + HEIGHT + BELOW * 2} ${b.x + WIDTH / 2} ${b.y + HEIGHT + 5}`
+    if (b.x <= a.x)
+      return `M${a.x + WIDTH / 2} ${a.y + HEIGHT}C${a.x + WIDTH / 2} ${a.y + HEIGHT + BELOW * 2} ${b.x + WIDTH / 2} ${b.y + HEIGHT + BELOW * 2} ${b.x + WIDTH / 2} ${b.y + HEIGHT + 5}`
     return link({ from: [a.x + WIDTH, a.y + HEIGHT / 2], to: [b.x - 6, b.y + HEIGHT / 2] }) ?? ''
   }
   return (
@@ -49,9 +52,25 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
       <Box position="relative" style={{ width: `${width}px`, height: `${height + BELOW}px` }}>
         <svg width={width} height={height + BELOW} style={{ position: 'absolute' }} aria-hidden="true">
           {moves.map((move) => (
-            <chakra.g key={`${move.from} ${move.to}`} color={KINDS[move.kind].color} data-track-move={`${move.from} ${move.to}`} data-track-kind={move.kind}>
-              <path d={path(move)} fill="none" stroke="currentColor" strokeWidth="2" strokeDasharray={KINDS[move.kind].dash} />
-              {place(move.to).x > place(move.from).x && <path d={`M${place(move.to).x - 8} ${place(move.to).y + HEIGHT / 2 - 4}l8 4l-8 4z`} fill="currentColor" />}
+            <chakra.g
+              key={`${move.from} ${move.to}`}
+              color={KINDS[move.kind].color}
+              data-track-move={`${move.from} ${move.to}`}
+              data-track-kind={move.kind}
+            >
+              <path
+                d={path(move)}
+                fill="none"
+                stroke="currentColor"
+                strokeWidth="2"
+                strokeDasharray={KINDS[move.kind].dash}
+              />
+              {place(move.to).x > place(move.from).x && (
+                <path
+                  d={`M${place(move.to).x - 8} ${place(move.to).y + HEIGHT / 2 - 4}l8 4l-8 4z`}
+                  fill="currentColor"
+                />
+              )}
               <title>{KINDS[move.kind].says}</title>
             </chakra.g>
           ))}
@@ -65,7 +84,11 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
             <Flex
               key={id}
               as={stage === undefined ? undefined : 'button'}
-              onClick={stage === undefined ? undefined : () => document.querySelector<HTMLElement>(`[data-stage="${quest.id}.${id}"] textarea`)?.focus()}
+              onClick={
+                stage === undefined
+                  ? undefined
+                  : () => document.querySelector<HTMLElement>(`[data-stage="${quest.id}.${id}"] textarea`)?.focus()
+              }
               title={stage === undefined ? undefined : 'Edit this stage'}
               textAlign="left"
               position="absolute"
@@ -87,7 +110,15 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
                 </Text>
               </Flex>
               <Text color="faded" fontSize="xs" truncate>
-                {stage === undefined ? 'where each playthrough begins' : [stage.outcome, found && (found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`), finish === 'some' ? 'not always finished' : finish === 'none' ? 'never finished' : undefined].filter(Boolean).join(' · ')}
+                {stage === undefined
+                  ? 'where each playthrough begins'
+                  : [
+                      stage.outcome,
+                      found && (found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`),
+                      finish === 'some' ? 'not always finished' : finish === 'none' ? 'never finished' : undefined,
+                    ]
+                      .filter(Boolean)
+                      .join(' · ')}
               </Text>
             </Flex>
           )

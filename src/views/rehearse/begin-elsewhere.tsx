@@ -20,7 +20,17 @@ import { useSession, useSessionState } from '../shared/use-session'
 import { ByHand } from './by-hand'
 
 /** Begins the rehearsal at any beat, by the shortest way in which what is asked for holds there. */
-export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedStory; at: string; now: PlayState; onClose: () => void }) {
+export function BeginElsewhere({
+  linked,
+  at,
+  now,
+  onClose,
+}: {
+  linked: LinkedStory
+  at: string
+  now: PlayState
+  onClose: () => void
+}) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const [beat, setBeat] = useState(at)
@@ -48,13 +58,29 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
   }
   return (
     <Dialog title="Begin elsewhere" onClose={onClose}>
-      <Text color="faded">{byHand ? 'The beat is come to with the values below, whether or not any route leads to them; the rehearsal says which.' : 'The survey finds the shortest way that really leads there, so the ledger holds what it would hold in play.'}</Text>
+      <Text color="faded">
+        {byHand
+          ? 'The beat is come to with the values below, whether or not any route leads to them; the rehearsal says which.'
+          : 'The survey finds the shortest way that really leads there, so the ledger holds what it would hold in play.'}
+      </Text>
       <Box>
         <Text>At the beat</Text>
-        <Combo autoFocus label="The beat to begin at" eager text={text} onText={setText} options={options} onPick={choose} onEnter={() => known && void begin()} onLeave={() => undefined} onCancel={onClose} />
+        <Combo
+          autoFocus
+          label="The beat to begin at"
+          eager
+          text={text}
+          onText={setText}
+          options={options}
+          onPick={choose}
+          onEnter={() => known && void begin()}
+          onLeave={() => undefined}
+          onCancel={onClose}
+        />
       </Box>
       <Box as="label">
-        <input type="checkbox" checked={byHand} onChange={(event) => setByHand(event.target.checked)} /> with values set by hand
+        <input type="checkbox" checked={byHand} onChange={(event) => setByHand(event.target.checked)} /> with values set
+        by hand
       </Box>
       {byHand ? (
         <ByHand
@@ -72,7 +98,15 @@ export function BeginElsewhere({ linked, at, now, onClose }: { linked: LinkedSto
         <>
           <Flex gap="2" align="baseline">
             <Text>with</Text>
-            <MarginNote key={condition} form="gate" promise scene={text.split('.')[0] ?? ''} source={condition} onChange={(source) => setCondition(source ?? '')} field="begin:with" />
+            <MarginNote
+              key={condition}
+              form="gate"
+              promise
+              scene={text.split('.')[0] ?? ''}
+              source={condition}
+              onChange={(source) => setCondition(source ?? '')}
+              field="begin:with"
+            />
           </Flex>
           {said !== undefined && (
             <Text role="alert" color="needle">
@@ -96,15 +130,19 @@ const PARTS_MAX = 6
 
 /** Why nobody can begin there: the beat, the parts that are never true at it, or that they are never true together. */
 async function whyNone(session: StorySession, story: Story, beat: string, condition: string): Promise<string> {
-  const never = async (part: string) => (await session.survey.find(`at('${beat}')${part === '' ? '' : ` && (${part})`}`)).kind === 'none'
-  if (await never('')) return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'
+  const never = async (part: string) =>
+    (await session.survey.find(`at('${beat}')${part === '' ? '' : ` && (${part})`}`)).kind === 'none'
+  if (await never(''))
+    return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'
   const parsed = parseExpression(condition)
   const parts = parsed.ok ? conjuncts(parsed.value) : []
   const names = storyNames(story)
   if (parts.length > 1 && parts.length <= PARTS_MAX) {
     const missing: string[] = []
     for (const part of parts) if (await never(printExpression(part))) missing.push(`“${sayCondition(part, names)}”`)
-    return missing.length > 0 ? `On no route is ${missing.join(' or ')} true where the story rests at this beat.` : 'Each of these can be true where the story rests at this beat, but on no route all of them together.'
+    return missing.length > 0
+      ? `On no route is ${missing.join(' or ')} true where the story rests at this beat.`
+      : 'Each of these can be true where the story rests at this beat, but on no route all of them together.'
   }
   return 'On no route is that true where the story rests at this beat. The bearing of the beat on the Desk shows what can be.'
 }

@@ -41,24 +41,42 @@ export function KeepRoute({ linked, state, decisions, onClose }: Props) {
     const expect: Expectation = {}
     if (ending !== undefined && !left.has('ending')) expect.ending = ending.id
     const wanted = stages.filter((quest) => !left.has(`quest ${quest.id}`))
-    if (wanted.length > 0) expect.stages = Object.fromEntries(wanted.map((quest) => [quest.id, quest.stages[state.stages[quest.index]!]!]))
+    if (wanted.length > 0)
+      expect.stages = Object.fromEntries(wanted.map((quest) => [quest.id, quest.stages[state.stages[quest.index]!]!]))
     const held = linked.entries.filter((entry) => !left.has(`entry ${entry.id}`))
-    if (held.length > 0) expect.ledger = Object.fromEntries(held.map((entry) => [entry.id, state.entries[entry.index]!]))
-    const item: Route = { id, name: name.trim(), decisions: [...decisions], ...(Object.keys(expect).length === 0 ? {} : { expect }) }
+    if (held.length > 0)
+      expect.ledger = Object.fromEntries(held.map((entry) => [entry.id, state.entries[entry.index]!]))
+    const item: Route = {
+      id,
+      name: name.trim(),
+      decisions: [...decisions],
+      ...(Object.keys(expect).length === 0 ? {} : { expect }),
+    }
     session.edit({ op: 'insert', in: { list: 'routes' }, at: routes.length, item })
     onClose()
   }
   return (
     <Dialog title="Keep this run as a route" onClose={onClose}>
-      <Text color="faded">It is played again after every edit. When one of its {decisions.length} decisions can no longer be taken, or it does not come to what is expected, Bearings says so.</Text>
+      <Text color="faded">
+        It is played again after every edit. When one of its {decisions.length} decisions can no longer be taken, or it
+        does not come to what is expected, Bearings says so.
+      </Text>
       <Box asChild className="field" w="100%">
-        <input autoFocus aria-label="Name of the route" placeholder="Quick crossing" value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          autoFocus
+          aria-label="Name of the route"
+          placeholder="Quick crossing"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </Box>
       <Box overflowY="auto" tabIndex={0} role="group" aria-label="What is expected" maxH="16rem">
         <Text fontWeight={600}>Expected at its end</Text>
         {ending !== undefined && line('ending', `it ends with “${ending.name}”`)}
         {stages.map((quest) => line(`quest ${quest.id}`, `${quest.name}: ${quest.names[state.stages[quest.index]!]}`))}
-        {linked.entries.map((entry) => line(`entry ${entry.id}`, `${plainId(entry.id)}: ${sayValue(state.entries[entry.index])}`))}
+        {linked.entries.map((entry) =>
+          line(`entry ${entry.id}`, `${plainId(entry.id)}: ${sayValue(state.entries[entry.index])}`),
+        )}
       </Box>
       <Flex gap="2">
         <Main disabled={name.trim() === ''} onClick={keep}>

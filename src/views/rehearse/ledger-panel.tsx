@@ -15,15 +15,33 @@ interface Props {
 /** What the story remembers now; what the last decision changed, and what changed it. */
 export function LedgerPanel({ linked, step, before }: Props) {
   const { state, changes } = step
-  const changesOf = (of: 'entry' | 'quest', id: string) => changes.filter((change) => change.of === of && change.id === id)
+  const changesOf = (of: 'entry' | 'quest', id: string) =>
+    changes.filter((change) => change.of === of && change.id === id)
   return (
-    <Box as="aside" aria-label="Ledger" borderLeft="1px solid" borderColor="hairline" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
+    <Box
+      as="aside"
+      aria-label="Ledger"
+      borderLeft="1px solid"
+      borderColor="hairline"
+      overflowY="auto"
+      px="4"
+      py="4"
+      fontSize="sm"
+      tabIndex={-1}
+    >
       <PlayersPage linked={linked} state={state} />
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mb="2">
         Ledger
       </Heading>
       {linked.entries.map((entry) => (
-        <Row key={entry.id} name={plainId(entry.id)} id={entry.id} value={sayValue(state.entries[entry.index])} changes={changesOf('entry', entry.id)} was={before && sayValue(before.state.entries[entry.index])} />
+        <Row
+          key={entry.id}
+          name={plainId(entry.id)}
+          id={entry.id}
+          value={sayValue(state.entries[entry.index])}
+          changes={changesOf('entry', entry.id)}
+          was={before && sayValue(before.state.entries[entry.index])}
+        />
       ))}
       {linked.entries.length === 0 && <Text color="faded">The story remembers nothing yet.</Text>}
       {linked.quests.length > 0 && (
@@ -32,7 +50,14 @@ export function LedgerPanel({ linked, step, before }: Props) {
         </Heading>
       )}
       {linked.quests.map((quest) => (
-        <Row key={quest.id} name={quest.name} id={quest.id} value={quest.names[state.stages[quest.index]!]!} changes={changesOf('quest', quest.id)} was={before && quest.names[before.state.stages[quest.index]!]} />
+        <Row
+          key={quest.id}
+          name={quest.name}
+          id={quest.id}
+          value={quest.names[state.stages[quest.index]!]!}
+          changes={changesOf('quest', quest.id)}
+          was={before && quest.names[before.state.stages[quest.index]!]}
+        />
       ))}
       {state.place !== -1 && (
         <Text mt="4" color="faded">
@@ -43,7 +68,19 @@ export function LedgerPanel({ linked, step, before }: Props) {
   )
 }
 
-function Row({ name, id, value, was, changes }: { name: string; id: string; value: string; was: string | undefined; changes: PlayedStep['changes'] }) {
+function Row({
+  name,
+  id,
+  value,
+  was,
+  changes,
+}: {
+  name: string
+  id: string
+  value: string
+  was: string | undefined
+  changes: PlayedStep['changes']
+}) {
   const changed = was !== undefined && was !== value
   return (
     <Box py="0.5" px="1.5" mx="-1.5" bg={changed ? 'kept.wash' : undefined} data-entry={id}>

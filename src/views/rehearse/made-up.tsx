@@ -21,9 +21,13 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
     const expected = expectationCondition({
       stages: Object.fromEntries(linked.quests.map(({ id, index, stages }) => [id, stages[first.stages[index]!]!])),
       // what lives in other scenes only can't be asked about here
-      ledger: Object.fromEntries(linked.entries.filter(({ scene }) => scene === -1).map(({ id, index }) => [id, first.entries[index]!])),
+      ledger: Object.fromEntries(
+        linked.entries.filter(({ scene }) => scene === -1).map(({ id, index }) => [id, first.entries[index]!]),
+      ),
     })
-    void session.survey.find(`at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`).then((answer) => !left && setFound(answer))
+    void session.survey
+      .find(`at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`)
+      .then((answer) => !left && setFound(answer))
     return () => {
       left = true
     }
@@ -31,7 +35,16 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [session, from])
   return (
-    <Box role="status" border="1px dashed" borderColor="ochre" bg="ochre.wash" px="4" py="2" mb="4" data-made-up={found?.kind ?? 'asking'}>
+    <Box
+      role="status"
+      border="1px dashed"
+      borderColor="ochre"
+      bg="ochre.wash"
+      px="4"
+      py="2"
+      mb="4"
+      data-made-up={found?.kind ?? 'asking'}
+    >
       Made up: this run began at {sayAddress(from.beat)} with values set by hand.{' '}
       {found === undefined && 'Looking whether they can occur …'}
       {found?.kind === 'none' && 'They can’t occur there: no route comes to this beat with these values.'}

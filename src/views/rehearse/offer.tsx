@@ -83,7 +83,15 @@ function Choices({ linked, state, step, isTried, onDecide }: Props) {
       <Box as="ol" aria-label="Open choices" listStyleType="none">
         {open.map((choice, at) => (
           <li key={`${step} ${choice.address}`}>
-            <Quiet fontFamily="story" fontSize="md" color="ink" w="100%" whiteSpace="normal" onClick={() => onDecide({ choice: choice.address })} data-choice={choice.address}>
+            <Quiet
+              fontFamily="story"
+              fontSize="md"
+              color="ink"
+              w="100%"
+              whiteSpace="normal"
+              onClick={() => onDecide({ choice: choice.address })}
+              data-choice={choice.address}
+            >
               <Text as="span" color="needle" fontFamily="body" fontWeight={600} mr="2">
                 {at + 1}
               </Text>
@@ -128,7 +136,9 @@ function sayWhy(linked: LinkedStory, why: WhyClosed): string {
     case 'gate':
       return why.parts
         .map(({ part, saw }) => {
-          const seen = saw.map(({ of, id, value }) => `${of === 'quest' ? names.quest(id) : names.entry(id)} is ${sayValue(value)}`).join(', ')
+          const seen = saw
+            .map(({ of, id, value }) => `${of === 'quest' ? names.quest(id) : names.entry(id)} is ${sayValue(value)}`)
+            .join(', ')
           return `needs “${sayCondition(part, names)}”${seen === '' ? '' : ` (${seen})`}`
         })
         .join('; ')

@@ -13,7 +13,18 @@ export function PlayersPage({ linked, state }: { linked: LinkedStory; state: Pla
   const carried = linked.entries.filter(({ kind, index }) => kind === 'item' && Number(state.entries[index]) > 0)
   if (linked.quests.length === 0 && !linked.entries.some(({ kind }) => kind === 'item')) return null
   return (
-    <Box as="section" aria-label="As the player sees it" bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" px="3" py="2" mb="4" fontFamily="story">
+    <Box
+      as="section"
+      aria-label="As the player sees it"
+      bg="sheet"
+      border="1px solid"
+      borderColor="hairline"
+      borderRadius="sheet"
+      px="3"
+      py="2"
+      mb="4"
+      fontFamily="story"
+    >
       <Heading as="h2" fontSize="sm" fontFamily="body" fontWeight={600} color="faded" mb="1">
         Journal
       </Heading>

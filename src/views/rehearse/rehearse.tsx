@@ -3,7 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRouter, useParams } from 'next/navigation'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { tinykeys } from 'tinykeys'
+import { bindKeys } from '../../ui/key-bindings'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
 import type { Decision } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
@@ -49,8 +49,9 @@ export function Rehearse() {
 
   // a layout effect: the keys work as soon as the page shows what they do
   useLayoutEffect(() => {
-    const typing = (event: KeyboardEvent) => event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
-    return tinykeys(window, {
+    const typing = (event: KeyboardEvent) =>
+      event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
+    return bindKeys({
       Backspace: (event) => {
         if (typing(event) || taken.length === 0) return
         event.preventDefault()
@@ -70,7 +71,17 @@ export function Rehearse() {
         <TriedRuns linked={linked} rehearsal={rehearsal} />
       </Box>
       <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
-        <Box maxW="44rem" mx="auto" bg="sheet" border="1px solid" borderColor="hairline" borderRadius="sheet" px="9" py="6" minH="100%">
+        <Box
+          maxW="44rem"
+          mx="auto"
+          bg="sheet"
+          border="1px solid"
+          borderColor="hairline"
+          borderRadius="sheet"
+          px="9"
+          py="6"
+          minH="100%"
+        >
           <Flex gap="2" align="center" mb="4" wrap="wrap">
             <Plain disabled={taken.length === 0} onClick={() => play(taken.slice(0, -1))} title="Backspace">
               One step back
@@ -78,26 +89,57 @@ export function Rehearse() {
             <Plain disabled={taken.length === 0 && from === undefined} onClick={() => session.rehearse([])}>
               From the start
             </Plain>
-            <Plain onClick={() => setBeginning(here ?? '')} title="From any beat, in a state that can really occur there">
+            <Plain
+              onClick={() => setBeginning(here ?? '')}
+              title="From any beat, in a state that can really occur there"
+            >
               Begin elsewhere
             </Plain>
-            <Plain disabled={taken.length === 0 || from !== undefined} onClick={() => setKeeping(true)} title={from === undefined ? 'Keep this run as a route that is played again after every edit' : 'A run that begins with made-up values is no route of the story'}>
+            <Plain
+              disabled={taken.length === 0 || from !== undefined}
+              onClick={() => setKeeping(true)}
+              title={
+                from === undefined
+                  ? 'Keep this run as a route that is played again after every edit'
+                  : 'A run that begins with made-up values is no route of the story'
+              }
+            >
               Keep as a route
             </Plain>
             <Text color="faded" fontSize="sm">
-              {taken.length === 0 ? 'A new playthrough' : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
+              {taken.length === 0
+                ? 'A new playthrough'
+                : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
             </Text>
           </Flex>
-          {from !== undefined && <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />}
+          {from !== undefined && (
+            <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />
+          )}
           {transcript.steps.map((step, at) => (
-            <Step key={at} ref={at === transcript.steps.length - 1 ? lastStep : undefined} step={step} at={at} last={at === transcript.steps.length - 1} onBackTo={() => play(taken.slice(0, at))} onText={goToText} />
+            <Step
+              key={at}
+              ref={at === transcript.steps.length - 1 ? lastStep : undefined}
+              step={step}
+              at={at}
+              last={at === transcript.steps.length - 1}
+              onBackTo={() => play(taken.slice(0, at))}
+              onText={goToText}
+            />
           ))}
           {transcript.refused !== undefined && <Refused transcript={transcript} onGoOn={() => play(taken)} />}
-          <Offer linked={linked} state={last.state} step={transcript.steps.length} isTried={isTried} onDecide={(decision) => play([...taken, decision])} />
+          <Offer
+            linked={linked}
+            state={last.state}
+            step={transcript.steps.length}
+            isTried={isTried}
+            onDecide={(decision) => play([...taken, decision])}
+          />
           <div ref={end} />
         </Box>
       </Box>
-      {beginning !== undefined && <BeginElsewhere linked={linked} at={beginning} now={last.state} onClose={() => setBeginning(undefined)} />}
+      {beginning !== undefined && (
+        <BeginElsewhere linked={linked} at={beginning} now={last.state} onClose={() => setBeginning(undefined)} />
+      )}
       {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
       <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
     </Box>
@@ -116,7 +158,21 @@ function useGoToText(step: PlayedStep): () => void {
   }
 }
 
-function Step({ ref, step, at, last, onBackTo, onText }: { ref: React.Ref<HTMLDivElement> | undefined; step: PlayedStep; at: number; last: boolean; onBackTo: () => void; onText: () => void }) {
+function Step({
+  ref,
+  step,
+  at,
+  last,
+  onBackTo,
+  onText,
+}: {
+  ref: React.Ref<HTMLDivElement> | undefined
+  step: PlayedStep
+  at: number
+  last: boolean
+  onBackTo: () => void
+  onText: () => void
+}) {
   const story = useSessionState((state) => state.story)
   return (
     <Box ref={ref} fontFamily="story" fontSize="md" lineHeight={1.6} pb="2">
@@ -133,9 +189,21 @@ function Step({ ref, step, at, last, onBackTo, onText }: { ref: React.Ref<HTMLDi
         </Flex>
       )}
       {step.lines.map((line, index) => (
-        <Box key={index} mb="1.5" pl={line.speaker === undefined ? '0' : '6'} fontStyle={line.manner === 'action' || line.manner === 'thought' ? 'italic' : undefined}>
+        <Box
+          key={index}
+          mb="1.5"
+          pl={line.speaker === undefined ? '0' : '6'}
+          fontStyle={line.manner === 'action' || line.manner === 'thought' ? 'italic' : undefined}
+        >
           {line.speaker !== undefined && (
-            <Text fontFamily="body" fontVariantCaps="all-small-caps" letterSpacing="0.05em" fontWeight={600} ml="-6" lineHeight={1.3}>
+            <Text
+              fontFamily="body"
+              fontVariantCaps="all-small-caps"
+              letterSpacing="0.05em"
+              fontWeight={600}
+              ml="-6"
+              lineHeight={1.3}
+            >
               <PersonMark person={story.cast?.find((person) => person.id === line.speaker)} />
               {story.cast?.find((person) => person.id === line.speaker)?.name ?? line.speaker}
             </Text>

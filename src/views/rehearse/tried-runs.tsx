@@ -33,7 +33,15 @@ export function TriedRuns({ linked, rehearsal }: { linked: LinkedStory; rehearsa
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const { decisions, tried, from } = rehearsal
-  const tree = useMemo(() => branchesTried(linked, [...tried].map((run) => JSON.parse(run) as Decision[]), from), [linked, tried, from])
+  const tree = useMemo(
+    () =>
+      branchesTried(
+        linked,
+        [...tried].map((run) => JSON.parse(run) as Decision[]),
+        from,
+      ),
+    [linked, tried, from],
+  )
   const rows = rowsOf(tree, 0, [])
   const current = new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1))))
   const here = runName(decisions)
@@ -71,7 +79,10 @@ export function TriedRuns({ linked, rehearsal }: { linked: LinkedStory; rehearsa
             borderColor={on ? 'needle' : 'hairline'}
             borderRadius="0"
             aria-current={name === here ? 'step' : undefined}
-            style={{ marginLeft: `${Math.min(depth, DEEPEST) * INDENT}rem`, width: `calc(100% - ${Math.min(depth, DEEPEST) * INDENT}rem)` }}
+            style={{
+              marginLeft: `${Math.min(depth, DEEPEST) * INDENT}rem`,
+              width: `calc(100% - ${Math.min(depth, DEEPEST) * INDENT}rem)`,
+            }}
             onClick={() => session.rehearse(branch.run, from)}
             data-branch={branch.run.length}
           >
@@ -80,11 +91,21 @@ export function TriedRuns({ linked, rehearsal }: { linked: LinkedStory; rehearsa
             </Text>
             {branch.status === 'ended' && (
               <Text as="span" color="kept" truncate maxW="6rem" title="Ended here">
-                {itemName(story, 'endings', linked.endings[linked.beats[linked.beatOf.get(branch.at)!]!.ending]?.id ?? '')}
+                {itemName(
+                  story,
+                  'endings',
+                  linked.endings[linked.beats[linked.beatOf.get(branch.at)!]!.ending]?.id ?? '',
+                )}
               </Text>
             )}
             {left > 0 && (
-              <Text as="span" color="faded" fontWeight={400} title={`${left} open ${left === 1 ? 'choice' : 'choices'} not tried from here`} data-left={left}>
+              <Text
+                as="span"
+                color="faded"
+                fontWeight={400}
+                title={`${left} open ${left === 1 ? 'choice' : 'choices'} not tried from here`}
+                data-left={left}
+              >
                 {left} left
               </Text>
             )}

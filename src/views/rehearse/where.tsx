@@ -31,21 +31,52 @@ export function Where({ linked, state, onBegin }: Props) {
           {here?.scene === at &&
             linked.beats
               .filter((beat) => beat.scene === at)
-              .map((beat) => <BeatHere key={beat.address} address={beat.address} current={beat === here} visits={state.visits[beat.index]!} onBegin={() => onBegin(beat.address)} />)}
+              .map((beat) => (
+                <BeatHere
+                  key={beat.address}
+                  address={beat.address}
+                  current={beat === here}
+                  visits={state.visits[beat.index]!}
+                  onBegin={() => onBegin(beat.address)}
+                />
+              ))}
         </Box>
       ))}
     </Box>
   )
 }
 
-function BeatHere({ address, current, visits, onBegin }: { address: string; current: boolean; visits: number; onBegin: () => void }) {
+function BeatHere({
+  address,
+  current,
+  visits,
+  onBegin,
+}: {
+  address: string
+  current: boolean
+  visits: number
+  onBegin: () => void
+}) {
   const verdict = useVerdict(address)
   const row = useRef<HTMLButtonElement>(null)
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: 'nearest' })
   }, [current])
   return (
-    <Quiet ref={row} display="flex" w="100%" pl="3" gap="2" color={visits > 0 || current ? 'ink' : 'faded'} bg={current ? 'needle.wash' : undefined} fontWeight={current ? 600 : 400} aria-current={current ? 'location' : undefined} title="Begin here" onClick={onBegin} data-here={current ? address : undefined}>
+    <Quiet
+      ref={row}
+      display="flex"
+      w="100%"
+      pl="3"
+      gap="2"
+      color={visits > 0 || current ? 'ink' : 'faded'}
+      bg={current ? 'needle.wash' : undefined}
+      fontWeight={current ? 600 : 400}
+      aria-current={current ? 'location' : undefined}
+      title="Begin here"
+      onClick={onBegin}
+      data-here={current ? address : undefined}
+    >
       <VerdictMark verdict={verdict} />
       <Text as="span" flex="1" minW="0" truncate>
         {plainId(address.split('.')[1]!)}

@@ -30,7 +30,13 @@ export function AddForm({ label, placeholder, action, onAdd, children }: Props) 
         setName('')
       }}
     >
-      <input className="field" aria-label={label} placeholder={placeholder} value={name} onChange={(event) => setName(event.target.value)} />
+      <input
+        className="field"
+        aria-label={label}
+        placeholder={placeholder}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
       {children}
       <Main type="submit">{action}</Main>
     </Flex>

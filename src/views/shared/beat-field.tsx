@@ -24,20 +24,49 @@ export function beatOptions(story: Story, typed: string): ComboOption[] {
 }
 
 /** A beat, changed by a few letters of its name. */
-export function BeatField({ label, value, onChange }: { label: string; value: string; onChange: (address: string) => void }) {
+export function BeatField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string
+  value: string
+  onChange: (address: string) => void
+}) {
   const story = useSessionState((state) => state.story)
   const [text, setText] = useState<string>()
-  const isKnown = (address: string) => story.scenes.some((scene) => scene.beats.some(({ id }) => `${scene.id}.${id}` === address))
+  const isKnown = (address: string) =>
+    story.scenes.some((scene) => scene.beats.some(({ id }) => `${scene.id}.${id}` === address))
   const settle = (address: string) => {
     setText(undefined)
     if (address !== value && isKnown(address)) onChange(address)
   }
   if (text === undefined) {
     return (
-      <Quiet border="1px solid" borderColor="edge" px="2" color={isKnown(value) ? 'ink' : 'needle'} aria-label={`${label}: ${value === '' ? 'nothing yet' : sayAddress(value)}`} onClick={() => setText('')}>
+      <Quiet
+        border="1px solid"
+        borderColor="edge"
+        px="2"
+        color={isKnown(value) ? 'ink' : 'needle'}
+        aria-label={`${label}: ${value === '' ? 'nothing yet' : sayAddress(value)}`}
+        onClick={() => setText('')}
+      >
         {value === '' ? 'nothing yet' : `${sayAddress(value)}${isKnown(value) ? '' : ' (does not exist)'}`}
       </Quiet>
     )
   }
-  return <Combo autoFocus label={label} eager text={text} onText={setText} options={beatOptions(story, text)} onPick={settle} onEnter={() => settle(text)} onLeave={() => settle(text)} onCancel={() => setText(undefined)} />
+  return (
+    <Combo
+      autoFocus
+      label={label}
+      eager
+      text={text}
+      onText={setText}
+      options={beatOptions(story, text)}
+      onPick={settle}
+      onEnter={() => settle(text)}
+      onLeave={() => settle(text)}
+      onCancel={() => setText(undefined)}
+    />
+  )
 }

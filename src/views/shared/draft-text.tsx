@@ -36,11 +36,27 @@ export interface Caret {
 const PAUSE_MS = 400
 
 /** A text edited in place: grows with what is typed, and becomes an edit at a pause, on leaving, or before a key that acts. */
-export function DraftText({ label, value, onCommit, placeholder, single, field, className, onKeyDown, onType, onCaret, takeKey }: Props) {
+export function DraftText({
+  label,
+  value,
+  onCommit,
+  placeholder,
+  single,
+  field,
+  className,
+  onKeyDown,
+  onType,
+  onCaret,
+  takeKey,
+}: Props) {
   const session = useSession()
   const [draft, setDraft] = useState<string>()
   const box = useRef<HTMLTextAreaElement>(null)
-  const held = useRef<{ text: string | undefined; commit: (text: string) => unknown; value: string }>({ text: undefined, commit: onCommit, value })
+  const held = useRef<{ text: string | undefined; commit: (text: string) => unknown; value: string }>({
+    text: undefined,
+    commit: onCommit,
+    value,
+  })
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
 
   useLayoutEffect(() => {
@@ -120,11 +136,18 @@ export function DraftText({ label, value, onCommit, placeholder, single, field, 
         type(event.target.value)
         tellCaret(event.target.value, event.target.selectionStart)
       }}
-      onSelect={(event) => document.activeElement === event.currentTarget && tellCaret(shown, event.currentTarget.selectionStart)}
+      onSelect={(event) =>
+        document.activeElement === event.currentTarget && tellCaret(shown, event.currentTarget.selectionStart)
+      }
       onFocus={(event) => tellCaret(shown, event.currentTarget.selectionStart)}
       onBlur={(event) => {
         // in the fields of its forms one is still at the text
-        if (event.relatedTarget instanceof HTMLElement && event.relatedTarget.dataset.keepDraft !== undefined && event.currentTarget.parentElement?.contains(event.relatedTarget)) return
+        if (
+          event.relatedTarget instanceof HTMLElement &&
+          event.relatedTarget.dataset.keepDraft !== undefined &&
+          event.currentTarget.parentElement?.contains(event.relatedTarget)
+        )
+          return
         flush()
         onCaret?.(undefined)
       }}
@@ -136,7 +159,8 @@ export function DraftText({ label, value, onCommit, placeholder, single, field, 
           return
         }
         if (event.key === 'Escape') event.currentTarget.blur()
-        const acts = event.key === 'Enter' || event.key === 'Backspace' || event.altKey || event.ctrlKey || event.metaKey
+        const acts =
+          event.key === 'Enter' || event.key === 'Backspace' || event.altKey || event.ctrlKey || event.metaKey
         if (!acts) return
         if (event.key === 'Enter' && single && onKeyDown === undefined) {
           event.preventDefault()

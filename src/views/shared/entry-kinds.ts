@@ -32,6 +32,14 @@ export function newEntry(kind: EntryKind, id: string): Entry {
 export function asKind(entry: Entry, kind: EntryKind): Entry {
   const { id, group, notes } = entry
   const made = newEntry(kind, id)
-  const range = (made.kind === 'counter' || made.kind === 'item') && (entry.kind === 'counter' || entry.kind === 'item') ? { max: entry.max } : {}
-  return { ...made, ...range, ...(group === undefined ? {} : { group }), ...(notes === undefined ? {} : { notes }) } as Entry
+  const range =
+    (made.kind === 'counter' || made.kind === 'item') && (entry.kind === 'counter' || entry.kind === 'item')
+      ? { max: entry.max }
+      : {}
+  return {
+    ...made,
+    ...range,
+    ...(group === undefined ? {} : { group }),
+    ...(notes === undefined ? {} : { notes }),
+  }
 }

@@ -28,7 +28,10 @@ export const KIND_NAMES: Readonly<Record<FindingKind, string>> = {
 }
 
 const NONE: readonly Finding[] = []
-const left = new WeakMap<readonly Finding[], { readonly setAside: Story['setAside']; readonly findings: readonly Finding[] }>()
+const left = new WeakMap<
+  readonly Finding[],
+  { readonly setAside: Story['setAside']; readonly findings: readonly Finding[] }
+>()
 
 /** What the survey found, but for what was set aside. */
 export function findingsLeft(findings: readonly Finding[], setAside: Story['setAside']): readonly Finding[] {
@@ -42,7 +45,9 @@ export function findingsLeft(findings: readonly Finding[], setAside: Story['setA
 }
 
 export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
-  return kind === finding.kind && about.length === finding.key.length && about.every((part, at) => part === finding.key[at])
+  return (
+    kind === finding.kind && about.length === finding.key.length && about.every((part, at) => part === finding.key[at])
+  )
 }
 
 /** The findings that were not set aside, in the survey's order. */

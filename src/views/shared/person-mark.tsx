@@ -10,5 +10,18 @@ export function colourOf(person: Person | undefined): string | undefined {
 export function PersonMark({ person }: { person: Person | undefined }) {
   const colour = colourOf(person)
   if (colour === undefined) return null
-  return <chakra.span display="inline-block" w="0.6em" h="0.6em" mr="1.5" border="1px solid" borderColor="edge" flexShrink={0} aria-hidden="true" style={{ background: colour }} data-mark-of={person!.id} />
+  return (
+    <chakra.span
+      display="inline-block"
+      w="0.6em"
+      h="0.6em"
+      mr="1.5"
+      border="1px solid"
+      borderColor="edge"
+      flexShrink={0}
+      aria-hidden="true"
+      style={{ background: colour }}
+      data-mark-of={person!.id}
+    />
+  )
 }

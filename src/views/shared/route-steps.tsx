@@ -9,7 +9,10 @@ import { useNaming } from './use-session'
 export function sayDecision(story: Story, decision: Decision): string {
   if (!('choice' in decision)) return `type “${decision.word}”`
   const [scene, beat, id] = decision.choice.split('.')
-  const choice = story.scenes.find((one) => one.id === scene)?.beats.find((one) => one.id === beat)?.choices?.find((one) => one.id === id)
+  const choice = story.scenes
+    .find((one) => one.id === scene)
+    ?.beats.find((one) => one.id === beat)
+    ?.choices?.find((one) => one.id === id)
   return choice?.text || plainId(id ?? decision.choice)
 }
 
@@ -21,7 +24,11 @@ export function RouteSteps({ route }: { route: readonly Decision[] }) {
   const shown = route.length > SHOWN_MAX ? route.slice(-SHOWN_MAX) : route
   return (
     <Box as="ol" fontFamily="story" pl="5" listStyleType="decimal" lineHeight={1.5}>
-      {shown.length < route.length && <Box as="li" listStyleType="none" color="faded">… {route.length - shown.length} before</Box>}
+      {shown.length < route.length && (
+        <Box as="li" listStyleType="none" color="faded">
+          … {route.length - shown.length} before
+        </Box>
+      )}
       {shown.map((decision, at) => (
         <li key={at} value={route.length - shown.length + at + 1}>
           {sayDecision(story, decision)}

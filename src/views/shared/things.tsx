@@ -50,7 +50,8 @@ export function ThingsProvider({ children }: { children: ReactNode }) {
         const { story } = session.getState()
         const change = beatsRemoval(story, addresses)
         if (change === undefined) return
-        if (addresses.some((address) => mentionsOf(story, beatNamed(address)) > 0)) setAsked({ kind: 'beats', addresses })
+        if (addresses.some((address) => mentionsOf(story, beatNamed(address)) > 0))
+          setAsked({ kind: 'beats', addresses })
         else session.edit(change)
       },
     }),
@@ -61,7 +62,9 @@ export function ThingsProvider({ children }: { children: ReactNode }) {
       {children}
       {asked?.kind === 'rename' && <RenameDialog named={asked.named} onClose={() => setAsked(undefined)} />}
       {asked?.kind === 'remove' && <RemoveDialog what={[asked.named]} onClose={() => setAsked(undefined)} />}
-      {asked?.kind === 'beats' && <RemoveDialog what={asked.addresses.map(beatNamed)} onClose={() => setAsked(undefined)} />}
+      {asked?.kind === 'beats' && (
+        <RemoveDialog what={asked.addresses.map(beatNamed)} onClose={() => setAsked(undefined)} />
+      )}
     </ThingsContext.Provider>
   )
 }
@@ -99,13 +102,21 @@ function RenameDialog({ named, onClose }: { named: Named; onClose: () => void })
         }}
       >
         <Box asChild w="100%" className="field">
-          <input autoFocus aria-label="New name" value={text} onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} />
+          <input
+            autoFocus
+            aria-label="New name"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onFocus={(event) => event.target.select()}
+          />
         </Box>
         <Text color={trouble === undefined ? 'faded' : 'needle'} mt="2" role="status">
           {trouble ?? (
             <>
               {id === named.id ? '' : `In expressions: ${id}. `}
-              {mentions === 0 ? 'Nothing names it yet.' : `Named in ${mentions} ${mentions === 1 ? 'place' : 'places'}: gates, effects, texts, roads and routes are all rewritten.`}
+              {mentions === 0
+                ? 'Nothing names it yet.'
+                : `Named in ${mentions} ${mentions === 1 ? 'place' : 'places'}: gates, effects, texts, roads and routes are all rewritten.`}
             </>
           )}
         </Text>
@@ -130,7 +141,16 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
   const story = useSessionState((state) => state.story)
   const [answer, setAnswer] = useState<Compared>()
   const [named] = what
-  const change = useMemo(() => (what.length === 1 ? removal(story, what[0]!) : beatsRemoval(story, what.map((one) => (one.of === 'beat' ? `${one.scene}.${one.id}` : '')))), [story, what])
+  const change = useMemo(
+    () =>
+      what.length === 1
+        ? removal(story, what[0]!)
+        : beatsRemoval(
+            story,
+            what.map((one) => (one.of === 'beat' ? `${one.scene}.${one.id}` : '')),
+          ),
+    [story, what],
+  )
   useEffect(() => {
     let left = false
     if (change !== undefined) void session.survey.whatIf(change).then((compared) => !left && setAnswer(compared))
@@ -139,12 +159,33 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
     }
   }, [session, change])
   const mentions = useMemo(() => what.reduce((sum, one) => sum + mentionsOf(story, one), 0), [story, what])
-  const broken = answer?.ok ? [...new Set(answer.difference.appeared.filter(({ kind }) => kind === 'problem').map(({ key }) => key[0]!))] : []
-  const said = answer?.ok ? sayDifference(story, { ...answer.difference, appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'), settled: [] }, what) : []
+  const broken = answer?.ok
+    ? [...new Set(answer.difference.appeared.filter(({ kind }) => kind === 'problem').map(({ key }) => key[0]!))]
+    : []
+  const said = answer?.ok
+    ? sayDifference(
+        story,
+        {
+          ...answer.difference,
+          appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'),
+          settled: [],
+        },
+        what,
+      )
+    : []
   return (
-    <Dialog title={what.length === 1 ? `Delete the ${named!.of} “${thingName(story, named!)}”?` : `Delete ${what.length} beats?`} onClose={onClose}>
+    <Dialog
+      title={
+        what.length === 1 ? `Delete the ${named!.of} “${thingName(story, named!)}”?` : `Delete ${what.length} beats?`
+      }
+      onClose={onClose}
+    >
       <Box overflowY="auto" tabIndex={0} role="group" aria-label="What it would do">
-        <Text>{mentions === 0 ? 'Nothing names it from outside.' : `${mentions} ${mentions === 1 ? 'place names' : 'places name'} ${what.length === 1 ? 'it' : 'them'}.`}</Text>
+        <Text>
+          {mentions === 0
+            ? 'Nothing names it from outside.'
+            : `${mentions} ${mentions === 1 ? 'place names' : 'places name'} ${what.length === 1 ? 'it' : 'them'}.`}
+        </Text>
         {broken.length > 0 && (
           <>
             <Text mt="2">These would no longer be understood, and are marked until they are mended:</Text>
@@ -159,7 +200,9 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
         <Box aria-live="polite" mt="2" data-what-if={answer === undefined ? 'asking' : 'told'}>
           {answer === undefined && <Text color="faded">Surveying what would become of the story …</Text>}
           {answer?.ok === false && <Text color="needle">{answer.message}</Text>}
-          {answer?.ok && said.length === 0 && <Text color="faded">Every beat, choice, ending and stage that is reached now stays reached.</Text>}
+          {answer?.ok && said.length === 0 && (
+            <Text color="faded">Every beat, choice, ending and stage that is reached now stays reached.</Text>
+          )}
           {said.length > 0 && (
             <Box as="ul" pl="5" listStyleType="disc">
               {said.slice(0, LISTED + 4).map((line) => (

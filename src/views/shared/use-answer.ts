@@ -5,7 +5,10 @@ import type { SurveyReport } from '../../session/survey-report'
 import { useSessionState } from './use-session'
 
 /** What the survey's worker answers to a question, asked anew with every report; the last answer stays while the next is worked out. */
-export function useAnswer<T>(question: string, ask: () => Promise<T>): { readonly answer: T | undefined; readonly isFresh: boolean } {
+export function useAnswer<T>(
+  question: string,
+  ask: () => Promise<T>,
+): { readonly answer: T | undefined; readonly isFresh: boolean } {
   const result = useSessionState((state) => state.survey.report)
   const [known, setKnown] = useState<{ readonly of: SurveyReport; readonly question: string; readonly answer: T }>()
   useEffect(() => {

@@ -13,7 +13,10 @@ export function useGrowing(total: number, step: number): { readonly shown: numbe
   useEffect(() => {
     const target = mark.current
     if (!more || target === null) return
-    const observer = new IntersectionObserver((entries) => entries.some(({ isIntersecting }) => isIntersecting) && setShown((now) => now + step), { rootMargin: AHEAD })
+    const observer = new IntersectionObserver(
+      (entries) => entries.some(({ isIntersecting }) => isIntersecting) && setShown((now) => now + step),
+      { rootMargin: AHEAD },
+    )
     observer.observe(target)
     return () => observer.disconnect()
   }, [more, shown, step])

@@ -27,5 +27,6 @@ export function useWalkFinding(): (finding: Finding) => void {
 export function useWalkTo(): (what: Reachable, address: string) => void {
   const session = useSession()
   const walk = useWalk()
-  return (what, address) => void session.survey.routeTo(what, address).then((route) => route !== undefined && walk(route))
+  return (what, address) =>
+    void session.survey.routeTo(what, address).then((route) => route !== undefined && walk(route))
 }

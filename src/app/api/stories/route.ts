@@ -17,13 +17,17 @@ export async function POST(request: Request) {
   const { stories } = await store()
   if (request.headers.get('content-type') === 'application/octet-stream') {
     const text = await bodyWithin(request, STORY_FILE_BYTES)
-    if (text === undefined) return refuse(413, `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.`)
+    if (text === undefined)
+      return refuse(413, `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.`)
     const story = readStory(text)
     if (!story.ok) return refuse(422, formatMalformed(story.error))
     const created = await stories.create(story.value)
     return created.ok ? NextResponse.json({ id: created.value }) : refuseAs(created.error)
   }
-  const body = await readBody(request, z.object({ title: z.string().trim().min(1).max(200), language: z.string().default('en') }))
+  const body = await readBody(
+    request,
+    z.object({ title: z.string().trim().min(1).max(200), language: z.string().default('en') }),
+  )
   if (!body.ok) return body.error
   const created = await stories.create(newStory(body.value.title, body.value.language))
   return created.ok ? NextResponse.json({ id: created.value }) : refuseAs(created.error)

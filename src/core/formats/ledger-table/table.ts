@@ -30,7 +30,13 @@ function cell(entry: Entry, column: Column): string {
     case 'max':
       return entry.kind === 'counter' || entry.kind === 'item' ? String(entry.max) : ''
     case 'positions':
-      return entry.kind === 'switch' ? entry.positions.map((position) => (entry.meanings?.[position] === undefined ? position : `${position} = ${entry.meanings[position]}`)).join(' | ') : ''
+      return entry.kind === 'switch'
+        ? entry.positions
+            .map((position) =>
+              entry.meanings?.[position] === undefined ? position : `${position} = ${entry.meanings[position]}`,
+            )
+            .join(' | ')
+        : ''
   }
 }
 
@@ -47,7 +53,8 @@ export interface LedgerImport {
 export function readLedgerTable(story: Story, rows: readonly (readonly string[])[]): Result<LedgerImport, string[]> {
   const [head, ...body] = rows
   const columns = (head ?? []).map((name) => name.trim().toLowerCase())
-  if (!columns.includes('id') || !columns.includes('kind')) return fail([`the first row has to name the columns; expected at least id and kind, of ${COLUMNS.join(', ')}`])
+  if (!columns.includes('id') || !columns.includes('kind'))
+    return fail([`the first row has to name the columns; expected at least id and kind, of ${COLUMNS.join(', ')}`])
   const troubles: string[] = []
   const entries = new Map<string, Entry>()
   const elsewhere = new Set(story.scenes.flatMap(({ ledger }) => (ledger ?? []).map(({ id }) => id)))
@@ -57,7 +64,13 @@ export function readLedgerTable(story: Story, rows: readonly (readonly string[])
     const before = story.ledger?.find(({ id }) => id === get('id'))
     const entry = readEntry(get, before)
     const id = get('id')
-    const trouble = !entry.ok ? entry.error : entries.has(id) ? `“${id}” stands in the table twice` : elsewhere.has(id) ? `“${id}” is an entry of a single scene already` : undefined
+    const trouble = !entry.ok
+      ? entry.error
+      : entries.has(id)
+        ? `“${id}” stands in the table twice`
+        : elsewhere.has(id)
+          ? `“${id}” is an entry of a single scene already`
+          : undefined
     if (trouble !== undefined) troubles.push(`row ${at + 2}: ${trouble}`)
     else if (entry.ok) entries.set(id, entry.value)
   })
@@ -76,13 +89,31 @@ export function readLedgerTable(story: Story, rows: readonly (readonly string[])
       changed.push(id)
     }
   }
-  return ok({ change: { op: 'batch', changes }, added, changed, untouched: ledger.filter(({ id }) => !entries.has(id)).map(({ id }) => id) })
+  return ok({
+    change: { op: 'batch', changes },
+    added,
+    changed,
+    untouched: ledger.filter(({ id }) => !entries.has(id)).map(({ id }) => id),
+  })
 }
 
 function sorted(entry: Entry): unknown {
   // a start that is written out and the same start left out are one
-  const usual = entry.kind === 'flag' ? false : entry.kind === 'switch' ? entry.positions[0] : entry.kind === 'counter' ? entry.min : entry.kind === 'item' ? 0 : ''
-  return Object.fromEntries(Object.entries({ ...entry, initial: entry.initial ?? usual }).filter(([, value]) => value !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)))
+  const usual =
+    entry.kind === 'flag'
+      ? false
+      : entry.kind === 'switch'
+        ? entry.positions[0]
+        : entry.kind === 'counter'
+          ? entry.min
+          : entry.kind === 'item'
+            ? 0
+            : ''
+  return Object.fromEntries(
+    Object.entries({ ...entry, initial: entry.initial ?? usual })
+      .filter(([, value]) => value !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1)),
+  )
 }
 
 const OWN_KEYS = new Set(['id', 'kind', 'group', 'initial', 'min', 'max', 'positions', 'meanings', 'notes'])
@@ -93,21 +124,31 @@ function readEntry(get: (column: Column) => string, before: Entry | undefined): 
   if (named !== undefined) return fail(`“${id}” can not be a name: ${named}`)
   const kind = get('kind')
   // keys that the table does not show stay on the entry
-  const made: Record<string, unknown> = { ...Object.fromEntries(Object.entries(before ?? {}).filter(([key]) => !OWN_KEYS.has(key))), id, kind }
+  const made: Record<string, unknown> = {
+    ...Object.fromEntries(Object.entries(before ?? {}).filter(([key]) => !OWN_KEYS.has(key))),
+    id,
+    kind,
+  }
   const number = (column: Column) => (get(column) === '' ? undefined : Number(get(column)))
   if (kind === 'counter') made.min = number('min') ?? 0
   if (kind === 'counter' || kind === 'item') made.max = number('max') ?? 1
   if (kind === 'switch') {
-    const positions = get('positions').split('|').map((one) => one.trim()).filter((one) => one !== '').map((one) => one.split(/\s*=\s*(.*)/s))
+    const positions = get('positions')
+      .split('|')
+      .map((one) => one.trim())
+      .filter((one) => one !== '')
+      .map((one) => one.split(/\s*=\s*(.*)/s))
     if (positions.length === 0) return fail(`“${id}” is a switch and needs positions, kept apart by |`)
     made.positions = positions.map(([position]) => position!)
     const meanings = positions.filter(([, meaning]) => meaning !== undefined && meaning !== '')
-    if (meanings.length > 0) made.meanings = Object.fromEntries(meanings.map(([position, meaning]) => [position!, meaning!]))
+    if (meanings.length > 0)
+      made.meanings = Object.fromEntries(meanings.map(([position, meaning]) => [position!, meaning!]))
   }
   const start = get('start')
   if (start !== '') {
     if (kind === 'flag') {
-      if (!/^(true|false|yes|no)$/i.test(start)) return fail(`“${id}” is a flag: its start is true or false, not “${start}”`)
+      if (!/^(true|false|yes|no)$/i.test(start))
+        return fail(`“${id}” is a flag: its start is true or false, not “${start}”`)
       made.initial = /^(true|yes)$/i.test(start)
     } else made.initial = kind === 'counter' || kind === 'item' ? Number(start) : start
   }
@@ -116,7 +157,9 @@ function readEntry(get: (column: Column) => string, before: Entry | undefined): 
   const checked = entrySchema.safeParse(made)
   if (!checked.success) {
     const [issue] = checked.error.issues
-    return fail(`“${id}”: ${issue?.path.join('.') === 'kind' ? `“${kind}” is no kind; expected flag, switch, counter, item or text` : `${issue?.path.join('.') ?? ''} ${issue?.message ?? ''}`.trim()}`)
+    return fail(
+      `“${id}”: ${issue?.path.join('.') === 'kind' ? `“${kind}” is no kind; expected flag, switch, counter, item or text` : `${issue?.path.join('.') ?? ''} ${issue?.message ?? ''}`.trim()}`,
+    )
   }
   return ok(checked.data as Entry)
 }

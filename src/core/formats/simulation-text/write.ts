@@ -16,7 +16,12 @@ export function writeSimulationText(name: string, result: SimulationResult, word
     ...Object.entries(unended).flatMap(([how, share]) => (share.plays === 0 ? [] : [`    ${percent(share)} ${how}`])),
     ...shares('quest stages', stages),
     ...(decisions.spread === undefined ? [] : [`  decisions: ${saySpread(decisions.spread, String)}`]),
-    ...(words.spread === undefined ? [] : [`  words read: ${saySpread(words.spread, String)}`, `  minutes at ${wordsPerMinute} words a minute: ${saySpread(words.spread, minutes)}`]),
+    ...(words.spread === undefined
+      ? []
+      : [
+          `  words read: ${saySpread(words.spread, String)}`,
+          `  minutes at ${wordsPerMinute} words a minute: ${saySpread(words.spread, minutes)}`,
+        ]),
   ]
   const unseen = Object.entries(beats).filter(([, beat]) => beat.plays === 0)
   if (unseen.length > 0) lines.push(`  beats that nobody came by: ${some(unseen.map(([address]) => address))}`)
@@ -50,5 +55,7 @@ function saySpread(spread: Spread, say: (value: number) => string): string {
 }
 
 function some(list: readonly string[]): string {
-  return list.length <= LISTED ? list.join(', ') : `${list.slice(0, LISTED).join(', ')} and ${list.length - LISTED} more`
+  return list.length <= LISTED
+    ? list.join(', ')
+    : `${list.slice(0, LISTED).join(', ')} and ${list.length - LISTED} more`
 }

@@ -15,7 +15,11 @@ export interface SarifInput {
   readonly placeOf: (finding: Finding) => FilePlace
 }
 
-const LEVELS: Readonly<Record<Level, NonNullable<SarifResult['level']>>> = { error: 'error', warning: 'warning', note: 'note' }
+const LEVELS: Readonly<Record<Level, NonNullable<SarifResult['level']>>> = {
+  error: 'error',
+  warning: 'warning',
+  note: 'note',
+}
 
 const RULES: Readonly<Record<FindingKind, string>> = {
   problem: 'A part of the story can not be understood.',
@@ -41,13 +45,21 @@ export function writeSurveySarif(version: string, inputs: readonly SarifInput[])
   const results = inputs.flatMap(({ file, result, placeOf }) =>
     result.findings.map((finding): SarifResult => {
       const { line, column } = placeOf(finding)
-      const route = finding.route === undefined || finding.route.length === 0 ? '' : ` Route: ${sayRoute(finding.route)}.`
+      const route =
+        finding.route === undefined || finding.route.length === 0 ? '' : ` Route: ${sayRoute(finding.route)}.`
       return {
         ruleId: finding.kind,
         ruleIndex: rules.findIndex(({ id }) => id === finding.kind),
         level: LEVELS[finding.level],
         message: { text: `${finding.key.join(' ')}: ${finding.message}.${route}` },
-        locations: [{ physicalLocation: { artifactLocation: { uri: uriOf(file) }, region: { startLine: line, startColumn: column } } }],
+        locations: [
+          {
+            physicalLocation: {
+              artifactLocation: { uri: uriOf(file) },
+              region: { startLine: line, startColumn: column },
+            },
+          },
+        ],
         partialFingerprints: { finding: [finding.kind, ...finding.key].join('/') },
       }
     }),

@@ -8,22 +8,32 @@ const LEVELS: readonly Level[] = ['error', 'warning', 'note']
 export function writeSurveyText(name: string, result: SurveyResult): string {
   const { reached, unreached, findings, figures } = result
   const ends = Object.keys(reached.endings).length + Object.keys(reached.stages).length
-  const all = ends + unreached.endings.length + unreached.stages.length + result.undecided.endings.length + result.undecided.stages.length
+  const all =
+    ends +
+    unreached.endings.length +
+    unreached.stages.length +
+    result.undecided.endings.length +
+    result.undecided.stages.length
   const lines = [
     name,
     `  ${ends} of ${all} endings and stages reached · ${result.complete ? 'exact' : 'cut short: some things are undecided'} · ${figures.states} states`,
-    ...Object.entries({ ...reached.endings, ...reached.stages }).map(([id, { decisions }]) => `  reached ${id} in ${decisions} decision${decisions === 1 ? '' : 's'}`),
+    ...Object.entries({ ...reached.endings, ...reached.stages }).map(
+      ([id, { decisions }]) => `  reached ${id} in ${decisions} decision${decisions === 1 ? '' : 's'}`,
+    ),
     ...[...findings].sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level)).map(findingLine),
   ]
   return `${lines.join('\n')}\n`
 }
 
 function findingLine(finding: Finding): string {
-  const route = finding.route === undefined || finding.route.length === 0 ? '' : `\n            by ${sayRoute(finding.route)}`
+  const route =
+    finding.route === undefined || finding.route.length === 0 ? '' : `\n            by ${sayRoute(finding.route)}`
   return `  ${SIGNS[finding.level]} ${finding.kind} ${finding.key.join(' ')}: ${finding.message}${route}`
 }
 
 /** A route on one line. */
 export function sayRoute(route: readonly Decision[]): string {
-  return route.map((decision) => ('choice' in decision ? decision.choice : `${decision.at} "${decision.word}"`)).join(', ')
+  return route
+    .map((decision) => ('choice' in decision ? decision.choice : `${decision.at} "${decision.word}"`))
+    .join(', ')
 }

@@ -9,5 +9,8 @@ export function applyInsert(story: Story, change: Change & { op: 'insert' }): Re
   if (!items.ok) return items
   const at = Math.min(Math.max(0, change.at), items.value.length)
   const next = [...items.value.slice(0, at), change.item, ...items.value.slice(at)]
-  return ok({ story: withList(story, change.in, next), inverse: { op: 'remove', in: change.in, id: change.item.id, at } })
+  return ok({
+    story: withList(story, change.in, next),
+    inverse: { op: 'remove', in: change.in, id: change.item.id, at },
+  })
 }

@@ -12,5 +12,8 @@ export function applyMove(story: Story, change: Change & { op: 'move' }): Result
   const to = Math.min(Math.max(0, change.to), items.value.length - 1)
   const next = items.value.filter((_, index) => index !== at)
   next.splice(to, 0, items.value[at]!)
-  return ok({ story: withList(story, change.in, next), inverse: { op: 'move', in: change.in, id: change.id, at: to, to: at } })
+  return ok({
+    story: withList(story, change.in, next),
+    inverse: { op: 'move', in: change.in, id: change.id, at: to, to: at },
+  })
 }

@@ -11,5 +11,8 @@ export function applyReplace(story: Story, change: Change & { op: 'replace' }): 
   if (at === -1) return fail(gone(itemName(change.in), change.id))
   const item = items.value[at]!
   const next = items.value.map((one, index) => (index === at ? change.item : one))
-  return ok({ story: withList(story, change.in, next), inverse: { op: 'replace', in: change.in, id: change.item.id, at, item } })
+  return ok({
+    story: withList(story, change.in, next),
+    inverse: { op: 'replace', in: change.in, id: change.item.id, at, item },
+  })
 }

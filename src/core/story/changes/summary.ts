@@ -35,5 +35,8 @@ export function summarise(change: Change): string {
 }
 
 function isRenaming(change: Change): boolean {
-  return (change.op === 'replace' && change.item.id !== change.id) || (change.op === 'set-scene' && change.values.id !== undefined)
+  return (
+    (change.op === 'replace' && change.item.id !== change.id) ||
+    (change.op === 'set-scene' && change.values.id !== undefined)
+  )
 }

@@ -25,7 +25,10 @@ export function compareBeats(before: Beat, after: Beat): Note[] {
 
 /** A line as it is read: who says it, then what. */
 export function sayLine(line: Line): string {
-  if (isGroup(line)) return line.firstOf.map((variant) => `[${variant.when ?? 'otherwise'}] ${variant.lines.map(sayLine).join(' / ')}`).join(' | ')
+  if (isGroup(line))
+    return line.firstOf
+      .map((variant) => `[${variant.when ?? 'otherwise'}] ${variant.lines.map(sayLine).join(' / ')}`)
+      .join(' | ')
   return line.speaker === undefined ? line.text : `${line.speaker}: ${line.text}`
 }
 
@@ -65,10 +68,15 @@ function compareLines(before: readonly Line[], after: readonly Line[]): Note[] {
 }
 
 function compareLine(before: Line, after: Line): Note[] {
-  if (isGroup(before) || isGroup(after)) return [{ text: 'variants changed', before: sayLine(before), after: sayLine(after) }]
+  if (isGroup(before) || isGroup(after))
+    return [{ text: 'variants changed', before: sayLine(before), after: sayLine(after) }]
   return [
-    ...(sayLine(before) === sayLine(after) ? [] : [{ text: 'line reworded', before: sayLine(before), after: sayLine(after) }]),
-    ...(before.manner === after.manner ? [] : [{ text: `manner of “${after.text}”`, before: before.manner, after: after.manner }]),
+    ...(sayLine(before) === sayLine(after)
+      ? []
+      : [{ text: 'line reworded', before: sayLine(before), after: sayLine(after) }]),
+    ...(before.manner === after.manner
+      ? []
+      : [{ text: `manner of “${after.text}”`, before: before.manner, after: after.manner }]),
     ...changed(`gate of “${after.text}”`, before.when, after.when),
     ...changed(`effects of “${after.text}”`, before.do?.join('; '), after.do?.join('; ')),
     ...changed(`note on “${after.text}”`, before.notes, after.notes),
@@ -77,13 +85,15 @@ function compareLine(before: Line, after: Line): Note[] {
 
 function compareChoices(before: readonly Choice[], after: readonly Choice[]): Note[] {
   const notes: Note[] = []
-  for (const choice of before) if (!after.some(({ id }) => id === choice.id)) notes.push({ text: 'choice deleted', before: choice.text })
+  for (const choice of before)
+    if (!after.some(({ id }) => id === choice.id)) notes.push({ text: 'choice deleted', before: choice.text })
   for (const choice of after) {
     const was = before.find(({ id }) => id === choice.id)
     if (was === undefined) notes.push({ text: 'choice added', after: choice.text })
     else if (was !== choice) notes.push(...compareChoice(was, choice))
   }
-  const kept = (list: readonly Choice[], other: readonly Choice[]) => list.filter(({ id }) => other.some((one) => one.id === id)).map(({ id }) => id)
+  const kept = (list: readonly Choice[], other: readonly Choice[]) =>
+    list.filter(({ id }) => other.some((one) => one.id === id)).map(({ id }) => id)
   if (kept(before, after).join() !== kept(after, before).join()) notes.push({ text: 'choices put in another order' })
   return notes
 }
@@ -97,13 +107,21 @@ function compareChoice(before: Choice, after: Choice): Note[] {
     ...changed(`effects ${of}`, before.do?.join('; '), after.do?.join('; ')),
     ...changed(`destination ${of}`, road(before.to), road(after.to)),
     ...changed(`encounter ${of}`, before.who, after.who),
-    ...(before.once === after.once ? [] : [{ text: `“${after.text}” ${after.once === true ? 'can be taken once' : 'can be taken again and again'}` }]),
-    ...(before.closed === after.closed ? [] : [{ text: `“${after.text}” is ${after.closed === 'show' ? 'shown' : 'hidden'} while closed` }]),
+    ...(before.once === after.once
+      ? []
+      : [{ text: `“${after.text}” ${after.once === true ? 'can be taken once' : 'can be taken again and again'}` }]),
+    ...(before.closed === after.closed
+      ? []
+      : [{ text: `“${after.text}” is ${after.closed === 'show' ? 'shown' : 'hidden'} while closed` }]),
     ...changed(`note ${of}`, before.notes, after.notes),
   ]
 }
 
-type AnyRule = { readonly when?: string | undefined; readonly do?: readonly string[] | undefined; readonly to?: string | undefined }
+type AnyRule = {
+  readonly when?: string | undefined
+  readonly do?: readonly string[] | undefined
+  readonly to?: string | undefined
+}
 
 function compareRules(name: string, before: readonly AnyRule[] = [], after: readonly AnyRule[] = []): Note[] {
   const notes: Note[] = []
@@ -117,11 +135,23 @@ function compareRules(name: string, before: readonly AnyRule[] = [], after: read
 }
 
 function sayRule({ when, do: effects, to }: AnyRule): string {
-  return [when === undefined ? '' : `if ${when}`, effects?.join('; '), to === undefined ? '' : `→ ${to === '' ? '(open)' : to}`].filter((part) => part !== undefined && part !== '').join(' ')
+  return [
+    when === undefined ? '' : `if ${when}`,
+    effects?.join('; '),
+    to === undefined ? '' : `→ ${to === '' ? '(open)' : to}`,
+  ]
+    .filter((part) => part !== undefined && part !== '')
+    .join(' ')
 }
 
 /** One note when the two differ. */
 export function changed(name: string, before: string | undefined, after: string | undefined): Note[] {
   if (before === after) return []
-  return [{ text: before === undefined ? `${name} added` : after === undefined ? `${name} taken away` : `${name} changed`, before, after }]
+  return [
+    {
+      text: before === undefined ? `${name} added` : after === undefined ? `${name} taken away` : `${name} changed`,
+      before,
+      after,
+    },
+  ]
 }

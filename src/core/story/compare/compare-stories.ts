@@ -33,8 +33,11 @@ export function compareStories(before: Story, after: Story): ThingNotes[] {
     ...changed('note', was.notes, is.notes),
     ...(was.ledger === is.ledger ? [] : changed('own entries', JSON.stringify(was.ledger), JSON.stringify(is.ledger))),
   ])
-  const beats = (story: Story) => story.scenes.flatMap((scene) => scene.beats.map((beat) => ({ id: `${scene.id}.${beat.id}`, beat })))
-  lists(beats(before), beats(after), 'beat', add, ({ beat: was }: { beat: Beat }, { beat: is }: { beat: Beat }) => (was === is ? [] : compareBeats(was, is)))
+  const beats = (story: Story) =>
+    story.scenes.flatMap((scene) => scene.beats.map((beat) => ({ id: `${scene.id}.${beat.id}`, beat })))
+  lists(beats(before), beats(after), 'beat', add, ({ beat: was }: { beat: Beat }, { beat: is }: { beat: Beat }) =>
+    was === is ? [] : compareBeats(was, is),
+  )
   lists(before.promises, after.promises, 'promise', add, keyNotes)
   lists(before.routes, after.routes, 'route', add, keyNotes)
   lists(before.setAside, after.setAside, 'finding set aside', add, keyNotes)
@@ -62,6 +65,9 @@ function lists<T extends Item>(
 function keyNotes(before: Item, after: Item): Note[] {
   const was = before as unknown as Record<string, unknown>
   const is = after as unknown as Record<string, unknown>
-  const say = (value: unknown) => (value === undefined ? undefined : typeof value === 'string' ? value : JSON.stringify(value))
-  return [...new Set([...Object.keys(was), ...Object.keys(is)])].flatMap((key) => changed(key, say(was[key]), say(is[key])))
+  const say = (value: unknown) =>
+    value === undefined ? undefined : typeof value === 'string' ? value : JSON.stringify(value)
+  return [...new Set([...Object.keys(was), ...Object.keys(is)])].flatMap((key) =>
+    changed(key, say(was[key]), say(is[key])),
+  )
 }

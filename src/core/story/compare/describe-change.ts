@@ -15,7 +15,13 @@ export function describeChange(before: Story, after: Story, change: Change): str
   if (thing === undefined || note === undefined || things.length > 1) return summarise(change)
   const more = thing.notes.length - 1
   const shown = note.after ?? note.before
-  const what = thing.kind === 'story' ? note.text : `${note.text}, ${thing.kind} ${thing.id.replaceAll('_', ' ').replace('.', ' · ')}`
-  const said = shown === undefined || shown === '' || note.text.includes(shown) ? what : `${what}: “${shown.length > TEXT_MAX ? `${shown.slice(0, TEXT_MAX)}…` : shown}”`
+  const what =
+    thing.kind === 'story'
+      ? note.text
+      : `${note.text}, ${thing.kind} ${thing.id.replaceAll('_', ' ').replace('.', ' · ')}`
+  const said =
+    shown === undefined || shown === '' || note.text.includes(shown)
+      ? what
+      : `${what}: “${shown.length > TEXT_MAX ? `${shown.slice(0, TEXT_MAX)}…` : shown}”`
   return more === 0 ? said : `${said} and ${more} more`
 }

@@ -20,9 +20,12 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
   const [first, second] = quests
   if (first === undefined || second === undefined || first === second) return fail('two different quests are needed')
   for (const quest of [first, second]) {
-    if (quest.stages[0] === undefined || quest.stages[0].outcome !== undefined) return fail(`“${quest.name}” has no stage at which it is accepted: its first stage is an outcome`)
-    if (acceptedBy(story, quest).length === 0) return fail(`nothing in the story accepts “${quest.name}” yet: no effect sets its first stage`)
-    if (!quest.stages.some(({ outcome }) => outcome === 'success')) return fail(`“${quest.name}” has no outcome that is a success, so nothing can be promised`)
+    if (quest.stages[0] === undefined || quest.stages[0].outcome !== undefined)
+      return fail(`“${quest.name}” has no stage at which it is accepted: its first stage is an outcome`)
+    if (acceptedBy(story, quest).length === 0)
+      return fail(`nothing in the story accepts “${quest.name}” yet: no effect sets its first stage`)
+    if (!quest.stages.some(({ outcome }) => outcome === 'success'))
+      return fail(`“${quest.name}” has no outcome that is a success, so nothing can be promised`)
   }
   const changes: Change[] = []
   const declined = new Map([first, second].map((quest) => [quest.id, declinable(quest)]))
@@ -33,7 +36,8 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
   }
   const rivalOf = (quest: Quest) => (quest === first ? second : first)
   const wanted = new Map<string, Quest[]>()
-  for (const quest of [first, second]) for (const owner of acceptedBy(story, quest)) wanted.set(owner, [...(wanted.get(owner) ?? []), quest])
+  for (const quest of [first, second])
+    for (const owner of acceptedBy(story, quest)) wanted.set(owner, [...(wanted.get(owner) ?? []), quest])
   changes.push(
     ...patchOwners(story, [...wanted.keys()], (part, owner) => {
       let next = part
@@ -41,8 +45,17 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
         const rival = rivalOf(quest)
         const gate = `quest.${rival.id} == 'unstarted'`
         const parsed = next.when === undefined ? undefined : parseExpression(next.when)
-        const when = next.when === undefined ? gate : parsed?.ok && parsed.value.kind === 'or' ? `(${printExpression(parsed.value)}) && ${gate}` : `${next.when} && ${gate}`
-        next = { ...next, when: next.when?.includes(gate) ? next.when : when, do: [...(next.do ?? []), `quest.${rival.id} = '${declined.get(rival.id)!.stage}'`] }
+        const when =
+          next.when === undefined
+            ? gate
+            : parsed?.ok && parsed.value.kind === 'or'
+              ? `(${printExpression(parsed.value)}) && ${gate}`
+              : `${next.when} && ${gate}`
+        next = {
+          ...next,
+          when: next.when?.includes(gate) ? next.when : when,
+          do: [...(next.do ?? []), `quest.${rival.id} = '${declined.get(rival.id)!.stage}'`],
+        }
       }
       return next
     }),
@@ -53,7 +66,12 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
     const stages = quest.stages.filter(({ outcome }) => outcome === 'success').map((stage) => `'${stage.id}'`)
     return stages.length === 1 ? `quest.${quest.id} == ${stages[0]!}` : `quest.${quest.id} in [${stages.join(', ')}]`
   }
-  const item: StoryPromise = { id, kind: 'never', holds: `${success(first)} && ${success(second)}`, notes: `“${first.name}” and “${second.name}” are rivals.` }
+  const item: StoryPromise = {
+    id,
+    kind: 'never',
+    holds: `${success(first)} && ${success(second)}`,
+    notes: `“${first.name}” and “${second.name}” are rivals.`,
+  }
   changes.push({ op: 'insert', in: { list: 'promises' }, at: promises.length, item })
   return ok({ op: 'batch', changes })
 }
@@ -66,7 +84,13 @@ function acceptedBy(story: Story, quest: Quest): string[] {
       ownersIn(scene.id, beat).flatMap(({ address, part }) =>
         (part.do ?? []).some((source) => {
           const parsed = cachedEffect(source)
-          return parsed.ok && parsed.value.kind === 'stage' && parsed.value.quest === quest.id && parsed.value.value.kind === 'string' && parsed.value.value.value === stage
+          return (
+            parsed.ok &&
+            parsed.value.kind === 'stage' &&
+            parsed.value.quest === quest.id &&
+            parsed.value.value.kind === 'string' &&
+            parsed.value.value.value === stage
+          )
         })
           ? [address]
           : [],
@@ -82,5 +106,8 @@ function declinable(quest: Quest): { readonly item: Quest; readonly stage: strin
   const stages = known === undefined ? [...quest.stages, stage] : quest.stages
   const has = quest.moves === undefined || quest.moves.some(([from, to]) => from === 'unstarted' && to === DECLINED)
   if (known !== undefined && has) return { item: quest, stage: DECLINED }
-  return { item: { ...quest, stages, ...(has ? {} : { moves: [...quest.moves!, ['unstarted', DECLINED]] }) }, stage: DECLINED }
+  return {
+    item: { ...quest, stages, ...(has ? {} : { moves: [...quest.moves!, ['unstarted', DECLINED]] }) },
+    stage: DECLINED,
+  }
 }

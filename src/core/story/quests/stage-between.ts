@@ -27,13 +27,22 @@ export function stageBetween(story: Story, { quest: id, from, to, stage, repoint
   if (before === -1) return fail(`the quest has no stage "${to}"`)
   if (quest.stages.some((one) => one.id === stage.id)) return fail(`the quest has a stage "${stage.id}" already`)
   const item: Quest = { ...quest, stages: quest.stages.toSpliced(before, 0, stage) }
-  if (quest.moves !== undefined) item.moves = quest.moves.flatMap(([a, b]): [string, string][] => (a === from && b === to ? [[from, stage.id], [stage.id, to]] : [[a, b]]))
+  if (quest.moves !== undefined)
+    item.moves = quest.moves.flatMap(([a, b]): [string, string][] =>
+      a === from && b === to
+        ? [
+            [from, stage.id],
+            [stage.id, to],
+          ]
+        : [[a, b]],
+    )
   const turned = patchOwners(story, repoint, (part) => {
     const effects = part.do?.map((source) => {
       const parsed = cachedEffect(source)
       if (!parsed.ok) return source
       const effect = parsed.value
-      if (effect.kind !== 'stage' || effect.quest !== id || effect.value.kind !== 'string' || effect.value.value !== to) return source
+      if (effect.kind !== 'stage' || effect.quest !== id || effect.value.kind !== 'string' || effect.value.value !== to)
+        return source
       return printEffect({ ...effect, value: { ...effect.value, value: stage.id } })
     })
     return effects === undefined ? part : { ...part, do: effects }

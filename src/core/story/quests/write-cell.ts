@@ -19,15 +19,28 @@ export interface CellText {
  * Gives somebody a beat of their own for a stage: a new rule in the list of the encounter's roads,
  * before the others, leads to it, and it leads back to the place. Gives the change and the beat.
  */
-export function writeCell(story: Story, { encounter, quest, stage, like }: CellText): Result<{ readonly change: Change; readonly beat: string }> {
+export function writeCell(
+  story: Story,
+  { encounter, quest, stage, like }: CellText,
+): Result<{ readonly change: Change; readonly beat: string }> {
   const place = splitAddress(encounter)
   const scene = story.scenes.find(({ id }) => id === place?.scene)
   const beat = beatAt(story, encounter)
   const choice = choiceAt(story, encounter)
-  if (place === undefined || scene === undefined || beat === undefined || choice === undefined) return fail(`there is no choice "${encounter}" any more`)
+  if (place === undefined || scene === undefined || beat === undefined || choice === undefined)
+    return fail(`there is no choice "${encounter}" any more`)
   const model = like === undefined ? undefined : beatAt(story, like)
-  const id = freshId(idFrom(`${choice.who ?? choice.id} ${stage}`, 'beat'), (taken) => scene.beats.some((one) => one.id === taken))
-  const made: Beat = model === undefined ? { id, lines: [{ ...(choice.who === undefined ? {} : { speaker: choice.who }), text: '' }], onward: [{ to: 'return' }] } : { ...structuredClone(model), id }
+  const id = freshId(idFrom(`${choice.who ?? choice.id} ${stage}`, 'beat'), (taken) =>
+    scene.beats.some((one) => one.id === taken),
+  )
+  const made: Beat =
+    model === undefined
+      ? {
+          id,
+          lines: [{ ...(choice.who === undefined ? {} : { speaker: choice.who }), text: '' }],
+          onward: [{ to: 'return' }],
+        }
+      : { ...structuredClone(model), id }
   const rule: Rule = { when: `quest.${quest} == '${stage}'`, to: `${scene.id}.${id}` }
   const item = patchPart(beat, place.rest, <T extends object>(part: T): T => {
     const { to } = part as unknown as Choice

@@ -28,7 +28,9 @@ export function valuesOf(entry: Entry): Value[] | undefined {
     case 'switch':
       return entry.positions
     case 'counter':
-      return entry.max - entry.min < VALUES_MAX ? Array.from({ length: entry.max - entry.min + 1 }, (_, at) => entry.min + at) : undefined
+      return entry.max - entry.min < VALUES_MAX
+        ? Array.from({ length: entry.max - entry.min + 1 }, (_, at) => entry.min + at)
+        : undefined
     case 'item':
       return entry.max < VALUES_MAX ? Array.from({ length: entry.max + 1 }, (_, at) => at) : undefined
     case 'text':
@@ -48,15 +50,27 @@ export function changeKind(story: Story, old: Entry, made: Entry): Result<KindCh
   const from = valuesOf(old)
   const to = valuesOf(made)
   if (old.id !== made.id) return fail('a change of kind keeps the name')
-  const paired = from !== undefined && to !== undefined && from.length <= to.length ? new Map(from.map((value, at) => [value, to[at]!])) : undefined
+  const paired =
+    from !== undefined && to !== undefined && from.length <= to.length
+      ? new Map(from.map((value, at) => [value, to[at]!]))
+      : undefined
   const isNumber = (entry: Entry) => entry.kind === 'counter' || entry.kind === 'item'
   const keep = isNumber(old) && isNumber(made)
-  const rewriter = new Rewriter(paired === undefined || keep ? {} : {
-    expr: (part) => turned(part, old, made, paired),
-    effect: (effect) => (effect.kind === 'set' && effect.entry === old.id ? withLiteral(effect, paired) : effect),
-    text: (source) => mapTextNames(source, (name) => name, (name, key) => (name === old.id && key !== 'other' ? String(paired.get(keyValue(old, key)) ?? key) : key)),
-    held: (of, id, value) => (of === 'entry' && id === old.id ? (paired.get(value) ?? value) : value),
-  })
+  const rewriter = new Rewriter(
+    paired === undefined || keep
+      ? {}
+      : {
+          expr: (part) => turned(part, old, made, paired),
+          effect: (effect) => (effect.kind === 'set' && effect.entry === old.id ? withLiteral(effect, paired) : effect),
+          text: (source) =>
+            mapTextNames(
+              source,
+              (name) => name,
+              (name, key) => (name === old.id && key !== 'other' ? String(paired.get(keyValue(old, key)) ?? key) : key),
+            ),
+          held: (of, id, value) => (of === 'entry' && id === old.id ? (paired.get(value) ?? value) : value),
+        },
+  )
   const beats = rewriter.changes(story)
   const initial = paired?.get(old.initial ?? from![0]!)
   const next = { ...made, ...(paired === undefined || keep || initial === to![0] ? {} : { initial }) } as Entry
@@ -64,7 +78,9 @@ export function changeKind(story: Story, old: Entry, made: Entry): Result<KindCh
   const applied = applyChange(story, change)
   if (!applied.ok) return applied
   const known = new Set(linkStory(story).problems.map(problemName))
-  const broken = linkStory(applied.value.story).problems.filter((problem) => !known.has(problemName(problem))).map(({ address, part, message }) => `${address} ${part}: ${message}`)
+  const broken = linkStory(applied.value.story)
+    .problems.filter((problem) => !known.has(problemName(problem)))
+    .map(({ address, part, message }) => `${address} ${part}: ${message}`)
   return ok({ change, rewritten: rewrittenParts(story, applied.value.story), broken })
 }
 
@@ -74,11 +90,22 @@ function problemName({ address, part }: { readonly address: string; readonly par
 
 /** What a form of a text is chosen by, as a value. */
 function keyValue(entry: Entry, key: string): Value {
-  return entry.kind === 'flag' ? key === 'true' : entry.kind === 'counter' || entry.kind === 'item' ? Number(key.replace('=', '')) : key
+  return entry.kind === 'flag'
+    ? key === 'true'
+    : entry.kind === 'counter' || entry.kind === 'item'
+      ? Number(key.replace('=', ''))
+      : key
 }
 
 const NOWHERE = { start: 0, end: 0 }
-const FLIPPED: Readonly<Record<CompareOp, CompareOp>> = { '==': '==', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' }
+const FLIPPED: Readonly<Record<CompareOp, CompareOp>> = {
+  '==': '==',
+  '!=': '!=',
+  '<': '>',
+  '<=': '>=',
+  '>': '<',
+  '>=': '<=',
+}
 
 /** One part of an expression whose own parts are turned already. */
 function turned(part: Expr, old: Entry, made: Entry, paired: ReadonlyMap<Value, Value>): Expr {
@@ -93,7 +120,10 @@ function turned(part: Expr, old: Entry, made: Entry, paired: ReadonlyMap<Value, 
   if (old.kind === 'flag' && part.kind === 'entry' && part.id === old.id) return is(true)
   if (old.kind === 'flag' && part.kind === 'not' && isTest(part.operand, old.id, paired.get(true))) return is(false)
   if (part.kind === 'compare') {
-    const [subject, other, op] = part.left.kind === 'entry' && part.left.id === old.id ? [part.left, part.right, part.op] : [part.right, part.left, FLIPPED[part.op]]
+    const [subject, other, op] =
+      part.left.kind === 'entry' && part.left.id === old.id
+        ? [part.left, part.right, part.op]
+        : [part.right, part.left, FLIPPED[part.op]]
     if (subject.kind !== 'entry' || subject.id !== old.id || old.kind === 'flag') return part
     const value = valueIn(other)
     if (value === undefined) return part
@@ -102,8 +132,14 @@ function turned(part: Expr, old: Entry, made: Entry, paired: ReadonlyMap<Value, 
   }
   if (part.kind === 'order' && part.subject.kind === 'entry' && part.subject.id === old.id) {
     const next = paired.get(part.position)
-    if (typeof next === 'number') return { kind: 'compare', op: part.name === 'atLeast' ? '>=' : '<', left: own, right: literal(next), ...NOWHERE }
-    if (typeof next === 'boolean') return next ? (part.name === 'atLeast' ? own : { kind: 'not', operand: own, ...NOWHERE }) : literal(part.name === 'atLeast')
+    if (typeof next === 'number')
+      return { kind: 'compare', op: part.name === 'atLeast' ? '>=' : '<', left: own, right: literal(next), ...NOWHERE }
+    if (typeof next === 'boolean')
+      return next
+        ? part.name === 'atLeast'
+          ? own
+          : { kind: 'not', operand: own, ...NOWHERE }
+        : literal(part.name === 'atLeast')
     return part
   }
   if (part.kind === 'in' && part.left.kind === 'entry' && part.left.id === old.id && made.kind !== 'flag') {
@@ -113,7 +149,13 @@ function turned(part: Expr, old: Entry, made: Entry, paired: ReadonlyMap<Value, 
 }
 
 function isTest(expr: Expr, id: string, value: Value | undefined): boolean {
-  return expr.kind === 'compare' && expr.op === '==' && expr.left.kind === 'entry' && expr.left.id === id && valueIn(expr.right) === value
+  return (
+    expr.kind === 'compare' &&
+    expr.op === '==' &&
+    expr.left.kind === 'entry' &&
+    expr.left.id === id &&
+    valueIn(expr.right) === value
+  )
 }
 
 /** A comparison of a number by order, said of positions. */
@@ -121,7 +163,8 @@ function ordered(own: Expr, op: CompareOp, value: number, made: Entry, paired: R
   const bound = op === '>' || op === '<=' ? value + 1 : value
   const isAtLeast = op === '>' || op === '>='
   const position = paired.get(bound)
-  if (made.kind !== 'switch' || typeof position !== 'string') return { kind: 'compare', op, left: own, right: literal(value), ...NOWHERE }
+  if (made.kind !== 'switch' || typeof position !== 'string')
+    return { kind: 'compare', op, left: own, right: literal(value), ...NOWHERE }
   return { kind: 'order', name: isAtLeast ? 'atLeast' : 'before', subject: own, position, ...NOWHERE }
 }
 
@@ -143,15 +186,23 @@ function rewrittenParts(before: Story, after: Story): KindChange['rewritten'] {
       const other = after.scenes[at]!.beats[index]!
       if (other === beat) return []
       const now = partsOf(scene.id, other)
-      return partsOf(scene.id, beat).flatMap(({ address, text }, number) => (now[number]!.text === text ? [] : [{ address, before: text, after: now[number]!.text }]))
+      return partsOf(scene.id, beat).flatMap(({ address, text }, number) =>
+        now[number]!.text === text ? [] : [{ address, before: text, after: now[number]!.text }],
+      )
     }),
   )
 }
 
 function partsOf(scene: string, beat: Beat): { readonly address: string; readonly text: string }[] {
-  const texts = [...linesOf(beat).map(({ text }) => text), ...(beat.choices ?? []).map(({ text }) => text), ...(beat.ask === undefined ? [] : [beat.ask.prompt])]
+  const texts = [
+    ...linesOf(beat).map(({ text }) => text),
+    ...(beat.choices ?? []).map(({ text }) => text),
+    ...(beat.ask === undefined ? [] : [beat.ask.prompt]),
+  ]
   return [
-    ...ownersIn(scene, beat).flatMap(({ address, part }) => [part.when ?? '', ...(part.do ?? [])].map((text) => ({ address, text }))),
+    ...ownersIn(scene, beat).flatMap(({ address, part }) =>
+      [part.when ?? '', ...(part.do ?? [])].map((text) => ({ address, text })),
+    ),
     ...texts.map((text) => ({ address: `${scene}.${beat.id}`, text })),
   ]
 }

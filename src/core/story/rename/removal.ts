@@ -22,7 +22,10 @@ export function removal(story: Story, named: Named): Change | undefined {
       return from({ list: 'beats', scene: named.scene }, story.scenes.find(({ id }) => id === named.scene)?.beats)
     case 'entry': {
       const owner = story.scenes.find(({ ledger }) => ledger?.some(({ id }) => id === named.id))
-      return from({ list: 'ledger' }, story.ledger) ?? (owner && from({ list: 'sceneLedger', scene: owner.id }, owner.ledger))
+      return (
+        from({ list: 'ledger' }, story.ledger) ??
+        (owner && from({ list: 'sceneLedger', scene: owner.id }, owner.ledger))
+      )
     }
     case 'choice': {
       const beats = story.scenes.find(({ id }) => id === named.scene)?.beats ?? []
@@ -31,14 +34,24 @@ export function removal(story: Story, named: Named): Change | undefined {
       if (beat?.choices === undefined) return undefined
       const { choices, ...rest } = beat
       const left = choices.filter(({ id }) => id !== named.id)
-      return { op: 'replace', in: { list: 'beats', scene: named.scene }, id: beat.id, at, item: left.length === 0 ? rest : { ...beat, choices: left } }
+      return {
+        op: 'replace',
+        in: { list: 'beats', scene: named.scene },
+        id: beat.id,
+        at,
+        item: left.length === 0 ? rest : { ...beat, choices: left },
+      }
     }
     case 'stage': {
       const at = story.quests?.findIndex(({ id }) => id === named.quest) ?? -1
       const quest = story.quests?.[at]
       if (quest === undefined) return undefined
       const moves = quest.moves?.filter((move) => !move.includes(named.id))
-      const item = { ...quest, stages: quest.stages.filter(({ id }) => id !== named.id), ...(moves === undefined ? {} : { moves }) }
+      const item = {
+        ...quest,
+        stages: quest.stages.filter(({ id }) => id !== named.id),
+        ...(moves === undefined ? {} : { moves }),
+      }
       return { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item }
     }
     case 'position':
@@ -53,7 +66,12 @@ export function beatsRemoval(story: Story, addresses: readonly string[]): Change
   const wanted = new Set(addresses)
   const changes = story.scenes.flatMap((scene) =>
     scene.beats
-      .map((beat, at): Change & { op: 'remove' } => ({ op: 'remove', in: { list: 'beats', scene: scene.id }, id: beat.id, at }))
+      .map((beat, at): Change & { op: 'remove' } => ({
+        op: 'remove',
+        in: { list: 'beats', scene: scene.id },
+        id: beat.id,
+        at,
+      }))
       // from the end, so that the places before stay what they are
       .reverse()
       .filter(({ id }) => wanted.has(`${scene.id}.${id}`)),

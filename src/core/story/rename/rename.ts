@@ -31,9 +31,15 @@ export function rename(story: Story, named: Named, to: string): Result<Renaming>
   const changes = rewriter.changes(story, (scene, beat) => {
     if (named.of === 'beat' && named.scene === scene && named.id === beat.id) return { ...beat, id: to }
     if (named.of !== 'choice' || named.scene !== scene || named.beat !== beat.id) return beat
-    return patch(beat, { choices: beat.choices && mapped(beat.choices, (choice) => (choice.id === named.id ? { ...choice, id: to } : choice)) })
+    return patch(beat, {
+      choices:
+        beat.choices && mapped(beat.choices, (choice) => (choice.id === named.id ? { ...choice, id: to } : choice)),
+    })
   })
-  return ok({ change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to)] }, mentions: rewriter.count })
+  return ok({
+    change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to)] },
+    mentions: rewriter.count,
+  })
 }
 
 /** How many gates, effects, texts, roads and routes name a thing. */
@@ -49,7 +55,9 @@ function isTaken(story: Story, named: Named, id: string): boolean {
     case 'beat':
       return has(story.scenes.find((scene) => scene.id === named.scene)?.beats)
     case 'choice':
-      return has(story.scenes.find((scene) => scene.id === named.scene)?.beats.find((beat) => beat.id === named.beat)?.choices)
+      return has(
+        story.scenes.find((scene) => scene.id === named.scene)?.beats.find((beat) => beat.id === named.beat)?.choices,
+      )
     case 'scene':
       return has(story.scenes)
     case 'entry':
@@ -78,7 +86,9 @@ function mappingOf(named: Named, to: string): Mapping {
     case 'choice':
       return { address: prefixed(`${named.scene}.${named.beat}.${named.id}`, `${named.scene}.${named.beat}.${to}`) }
     case 'scene':
-      return { address: (address) => (address.startsWith(`${named.id}.`) ? to + address.slice(named.id.length) : address) }
+      return {
+        address: (address) => (address.startsWith(`${named.id}.`) ? to + address.slice(named.id.length) : address),
+      }
     case 'person':
       return { person: exactly(named.id, to) }
     case 'ending':
@@ -132,13 +142,23 @@ function valueMapping(of: 'entry' | 'quest', owner: string, from: string, to: st
       const target = effect.kind === 'stage' ? ['quest', effect.quest] : ['entry', effect.entry]
       return target[0] === of && target[1] === owner ? patch(effect, { value: literal(effect.value) }) : effect
     },
-    text: (source) => mapTextNames(source, (name) => name, (name, key) => (name === argument ? value(key) : key)),
+    text: (source) =>
+      mapTextNames(
+        source,
+        (name) => name,
+        (name, key) => (name === argument ? value(key) : key),
+      ),
     held: (kind, id, held) => (kind === of && id === owner && typeof held === 'string' ? value(held) : held),
   }
 }
 
 function ownChanges(story: Story, named: Named, to: string): Change[] {
-  const replaced = <T extends Item>(path: ListPath, items: readonly T[] | undefined, id: string, change: (item: T) => T): Change[] => {
+  const replaced = <T extends Item>(
+    path: ListPath,
+    items: readonly T[] | undefined,
+    id: string,
+    change: (item: T) => T,
+  ): Change[] => {
     const at = items?.findIndex((item) => item.id === id) ?? -1
     return at === -1 ? [] : [{ op: 'replace', in: path, id, at, item: change(items![at]!) }]
   }
@@ -161,14 +181,27 @@ function ownChanges(story: Story, named: Named, to: string): Change[] {
       return replaced({ list: 'quests' }, story.quests, named.quest, (quest) => ({
         ...quest,
         stages: quest.stages.map((stage) => (stage.id === named.id ? { ...stage, id: to } : stage)),
-        ...(quest.moves === undefined ? {} : { moves: quest.moves.map(([from, next]) => [exactly(named.id, to)(from), exactly(named.id, to)(next)] as [string, string]) }),
+        ...(quest.moves === undefined
+          ? {}
+          : {
+              moves: quest.moves.map(
+                ([from, next]) => [exactly(named.id, to)(from), exactly(named.id, to)(next)] as [string, string],
+              ),
+            }),
       }))
     case 'position':
       return entryChanges(story, named.entry, (entry) => {
         if (entry.kind !== 'switch') return entry
         const position = exactly(named.id, to)
-        const meanings = entry.meanings && Object.fromEntries(Object.entries(entry.meanings).map(([key, meaning]) => [position(key), meaning]))
-        return { ...entry, positions: entry.positions.map(position), ...(entry.initial === undefined ? {} : { initial: position(entry.initial) }), ...(meanings === undefined ? {} : { meanings }) }
+        const meanings =
+          entry.meanings &&
+          Object.fromEntries(Object.entries(entry.meanings).map(([key, meaning]) => [position(key), meaning]))
+        return {
+          ...entry,
+          positions: entry.positions.map(position),
+          ...(entry.initial === undefined ? {} : { initial: position(entry.initial) }),
+          ...(meanings === undefined ? {} : { meanings }),
+        }
       })
     default:
       return never(named)
@@ -191,5 +224,6 @@ function exactly(from: string, to: string): (name: string) => string {
 }
 
 function prefixed(from: string, to: string): (address: string) => string {
-  return (address) => (address === from ? to : address.startsWith(`${from}.`) ? to + address.slice(from.length) : address)
+  return (address) =>
+    address === from ? to : address.startsWith(`${from}.`) ? to + address.slice(from.length) : address
 }

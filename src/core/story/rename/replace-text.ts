@@ -70,9 +70,14 @@ function change(story: Story, query: TextQuery, take: (place: TextPlace) => bool
       const next = {
         ...quest,
         name: look(`quests ${quest.id}`, 'name of a quest', undefined, quest.name, false),
-        stages: quest.stages.map((stage) => patch(stage, { name: look(`quests ${quest.id} ${stage.id}`, 'name of a stage', undefined, stage.name, false) })),
+        stages: quest.stages.map((stage) =>
+          patch(stage, {
+            name: look(`quests ${quest.id} ${stage.id}`, 'name of a stage', undefined, stage.name, false),
+          }),
+        ),
       }
-      if (JSON.stringify(next) !== JSON.stringify(quest)) changes.push({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item: next })
+      if (JSON.stringify(next) !== JSON.stringify(quest))
+        changes.push({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item: next })
     })
   }
   for (const scene of story.scenes) {
@@ -80,7 +85,9 @@ function change(story: Story, query: TextQuery, take: (place: TextPlace) => bool
     const title = look(`scenes ${scene.id}`, 'title of a scene', undefined, scene.title, false)
     if (title !== scene.title) changes.push({ op: 'set-scene', scene: scene.id, values: { title } })
     scene.beats.forEach((beat, at) => {
-      const item = inBeat(beat, (number, text) => look(`${scene.id}.${beat.id} ${number}`, 'text', `${scene.id}.${beat.id}`, text, true))
+      const item = inBeat(beat, (number, text) =>
+        look(`${scene.id}.${beat.id} ${number}`, 'text', `${scene.id}.${beat.id}`, text, true),
+      )
       if (item !== beat) changes.push({ op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item })
     })
   }

@@ -2,7 +2,17 @@ import type { Effect, Expr } from '../../expression/ast'
 import { printEffect, printExpression } from '../../expression/print'
 import type { Change } from '../changes/types'
 import { cachedEffect, cachedExpression } from '../link-parts'
-import { isGroup, type Beat, type Decision, type Line, type PlainLine, type Route, type Rule, type SetAside, type Story } from '../types'
+import {
+  isGroup,
+  type Beat,
+  type Decision,
+  type Line,
+  type PlainLine,
+  type Route,
+  type Rule,
+  type SetAside,
+  type Story,
+} from '../types'
 
 /** What is put in place of what; a part that is left out stays as it is. */
 export interface Mapping {
@@ -39,7 +49,8 @@ export class Rewriter {
     for (const scene of story.scenes) {
       scene.beats.forEach((beat, at) => {
         const item = this.beat(own(scene.id, beat))
-        if (item !== beat) changes.push({ op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item })
+        if (item !== beat)
+          changes.push({ op: 'replace', in: { list: 'beats', scene: scene.id }, id: beat.id, at, item })
       })
     }
     story.promises?.forEach((promise, at) => {
@@ -114,13 +125,22 @@ export class Rewriter {
   }
 
   private decision(decision: Decision): Decision {
-    return 'choice' in decision ? patch(decision, { choice: this.address(decision.choice) }) : patch(decision, { at: this.mapping.asked === undefined ? this.address(decision.at) : this.counted(this.mapping.asked(decision.at), decision.at) })
+    return 'choice' in decision
+      ? patch(decision, { choice: this.address(decision.choice) })
+      : patch(decision, {
+          at:
+            this.mapping.asked === undefined
+              ? this.address(decision.at)
+              : this.counted(this.mapping.asked(decision.at), decision.at),
+        })
   }
 
   private line(line: Line): Line {
     if (!isGroup(line)) return this.plainLine(line)
     const firstOf = mapped(line.firstOf, (variant) =>
-      patch(this.conditions(variant, ['when']), { lines: mapped(variant.lines, (inner): PlainLine => this.plainLine(inner)) }),
+      patch(this.conditions(variant, ['when']), {
+        lines: mapped(variant.lines, (inner): PlainLine => this.plainLine(inner)),
+      }),
     )
     return patch(line, { firstOf })
   }
@@ -135,7 +155,9 @@ export class Rewriter {
 
   private owner<T extends { do?: string[] | undefined }>(owner: T): T {
     const next = this.conditions(owner, ['when'])
-    return next.do === undefined ? next : patch(next, { do: mapped(next.do, (effect) => this.effect(effect)) } as Partial<T>)
+    return next.do === undefined
+      ? next
+      : patch(next, { do: mapped(next.do, (effect) => this.effect(effect)) } as Partial<T>)
   }
 
   private conditions<T extends object>(object: T, keys: readonly string[]): T {
@@ -202,7 +224,11 @@ export class Rewriter {
         return patch(expr, { left: this.expr(expr.left), items: mapped(expr.items, (item) => this.expr(item)) })
       case 'order':
         return patch(expr, { subject: this.expr(expr.subject) })
-      default:
+      case 'bool':
+      case 'entry':
+      case 'int':
+      case 'quest':
+      case 'string':
         return expr
     }
   }

@@ -10,7 +10,11 @@ interface Edit {
  * Rewrites the names in a text in place: `argument` maps the name between { and }, `form` the keys
  * of a choice of forms. All else stays as the author wrote it, blanks and quotes included.
  */
-export function mapTextNames(source: string, argument: (name: string) => string, form: (name: string, key: string) => string): string {
+export function mapTextNames(
+  source: string,
+  argument: (name: string) => string,
+  form: (name: string, key: string) => string,
+): string {
   if (!source.includes('{')) return source
   let parsed: MessageFormatElement[]
   try {
@@ -54,7 +58,8 @@ export function mapTextWords(source: string, map: (words: string) => string): st
       if (part.type === TYPE.literal) {
         const { start, end } = part.location!
         edits.push({ start: start.offset, end: end.offset, text: map(source.slice(start.offset, end.offset)) })
-      } else if (part.type === TYPE.select || part.type === TYPE.plural) for (const option of Object.values(part.options)) visit(option.value)
+      } else if (part.type === TYPE.select || part.type === TYPE.plural)
+        for (const option of Object.values(part.options)) visit(option.value)
     }
   }
   visit(parsed)
@@ -62,5 +67,7 @@ export function mapTextWords(source: string, map: (words: string) => string): st
 }
 
 function withEdits(source: string, edits: Edit[]): string {
-  return edits.sort((a, b) => b.start - a.start).reduce((text, edit) => text.slice(0, edit.start) + edit.text + text.slice(edit.end), source)
+  return edits
+    .sort((a, b) => b.start - a.start)
+    .reduce((text, edit) => text.slice(0, edit.start) + edit.text + text.slice(edit.end), source)
 }

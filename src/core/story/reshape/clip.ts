@@ -28,9 +28,14 @@ const clipSchema = z.object({
 
 export function clipBeats(story: Story, addresses: readonly string[]): Clip {
   const wanted = new Set(addresses)
-  const beats = story.scenes.flatMap((scene) => scene.beats.filter((beat) => wanted.has(`${scene.id}.${beat.id}`)).map((beat) => ({ scene: scene.id, beat })))
+  const beats = story.scenes.flatMap((scene) =>
+    scene.beats.filter((beat) => wanted.has(`${scene.id}.${beat.id}`)).map((beat) => ({ scene: scene.id, beat })),
+  )
   const names = beats.map(({ beat }) => namesIn(beat))
-  const needed = <T extends { readonly id: string }>(list: readonly T[] | undefined, of: 'people' | 'entries' | 'quests' | 'endings') => (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
+  const needed = <T extends { readonly id: string }>(
+    list: readonly T[] | undefined,
+    of: 'people' | 'entries' | 'quests' | 'endings',
+  ) => (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
   return {
     paperCompassBeats: 1,
     beats,
@@ -59,7 +64,12 @@ export function readClip(text: string): Result<Clip> | undefined {
  * them follow; what they need and this story does not have comes with them; a road to a beat that
  * does not exist here is left open.
  */
-export function pasteClip(story: Story, clip: Clip, scene: string, at: number): Result<{ readonly change: Change; readonly addresses: readonly string[] }> {
+export function pasteClip(
+  story: Story,
+  clip: Clip,
+  scene: string,
+  at: number,
+): Result<{ readonly change: Change; readonly addresses: readonly string[] }> {
   const target = story.scenes.find(({ id }) => id === scene)
   if (target === undefined) return fail('the scene is not there any more')
   const taken = new Set(target.beats.map(({ id }) => id))
@@ -77,12 +87,20 @@ export function pasteClip(story: Story, clip: Clip, scene: string, at: number): 
     return to === undefined ? address : [to, ...rest].join('.')
   }
   const rewriter = new Rewriter({ address: follow })
-  const road = (to: string) => (to === '' || to === 'return' || exists.has(to) || [...moved.values()].includes(to) ? to : '')
+  const road = (to: string) =>
+    to === '' || to === 'return' || exists.has(to) || [...moved.values()].includes(to) ? to : ''
   const items = clip.beats.map(({ beat }, index): Beat => openRoads({ ...rewriter.beat(beat), id: ids[index]! }, road))
-  const entries = new Set([...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])].map(({ id }) => id))
-  const missing = <T extends { readonly id: string }>(list: readonly T[], has: (id: string) => boolean) => list.filter(({ id }) => !has(id))
-  const inList = (list: readonly { readonly id: string }[] | undefined) => (id: string) => list?.some((one) => one.id === id) ?? false
-  const add = (list: 'cast' | 'ledger' | 'quests' | 'endings', wanted: readonly (Person | Entry | Quest | Ending)[]): Change[] =>
+  const entries = new Set(
+    [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])].map(({ id }) => id),
+  )
+  const missing = <T extends { readonly id: string }>(list: readonly T[], has: (id: string) => boolean) =>
+    list.filter(({ id }) => !has(id))
+  const inList = (list: readonly { readonly id: string }[] | undefined) => (id: string) =>
+    list?.some((one) => one.id === id) ?? false
+  const add = (
+    list: 'cast' | 'ledger' | 'quests' | 'endings',
+    wanted: readonly (Person | Entry | Quest | Ending)[],
+  ): Change[] =>
     wanted.map((item, index) => ({ op: 'insert', in: { list }, at: (story[list]?.length ?? 0) + index, item }))
   return ok({
     addresses: ids.map((id) => `${scene}.${id}`),
@@ -90,7 +108,10 @@ export function pasteClip(story: Story, clip: Clip, scene: string, at: number): 
       op: 'batch',
       changes: [
         ...add('cast', missing(clip.cast, inList(story.cast))),
-        ...add('ledger', missing(clip.ledger, (id) => entries.has(id))),
+        ...add(
+          'ledger',
+          missing(clip.ledger, (id) => entries.has(id)),
+        ),
         ...add('quests', missing(clip.quests, inList(story.quests))),
         ...add('endings', missing(clip.endings, inList(story.endings))),
         ...items.map((item, index): Change => ({ op: 'insert', in: { list: 'beats', scene }, at: at + index, item })),
@@ -105,6 +126,13 @@ function openRoads(beat: Beat, road: (to: string) => string): Beat {
     ...beat,
     ...(beat.redirects === undefined ? {} : { redirects: rules(beat.redirects) }),
     ...(beat.onward === undefined ? {} : { onward: rules(beat.onward) }),
-    ...(beat.choices === undefined ? {} : { choices: beat.choices.map((choice) => ({ ...choice, to: typeof choice.to === 'string' ? road(choice.to) : rules(choice.to) })) }),
+    ...(beat.choices === undefined
+      ? {}
+      : {
+          choices: beat.choices.map((choice) => ({
+            ...choice,
+            to: typeof choice.to === 'string' ? road(choice.to) : rules(choice.to),
+          })),
+        }),
   }
 }

@@ -12,7 +12,9 @@ export function flowOrder(scene: Scene): string[] {
     if (seen.has(id)) continue
     seen.add(id)
     order.push(id)
-    const next = roadsOf(known.get(id)!).flatMap((to) => (to.startsWith(`${scene.id}.`) ? [to.slice(scene.id.length + 1)] : []))
+    const next = roadsOf(known.get(id)!).flatMap((to) =>
+      to.startsWith(`${scene.id}.`) ? [to.slice(scene.id.length + 1)] : [],
+    )
     for (const to of next.reverse()) if (known.has(to) && !seen.has(to)) stack.push(to)
   }
   return order
@@ -21,7 +23,11 @@ export function flowOrder(scene: Scene): string[] {
 /** Where a beat leads, in the order in which it plays. */
 export function roadsOf(beat: Beat): string[] {
   const rules = (list: readonly { readonly to: string }[] | undefined) => (list ?? []).map(({ to }) => to)
-  return [...rules(beat.redirects), ...(beat.choices ?? []).flatMap(({ to }) => (typeof to === 'string' ? [to] : rules(to))), ...rules(beat.onward)]
+  return [
+    ...rules(beat.redirects),
+    ...(beat.choices ?? []).flatMap(({ to }) => (typeof to === 'string' ? [to] : rules(to))),
+    ...rules(beat.onward),
+  ]
 }
 
 /** One change that puts the beats of a scene in that order; undefined when they are. */

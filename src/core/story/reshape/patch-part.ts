@@ -13,7 +13,8 @@ export interface Part {
  * no such part, or it stays as it is.
  */
 export function patchPart(beat: Beat, rest: string, change: <T extends Part>(part: T) => T): Beat {
-  const at = <T extends Part>(list: T[] | undefined, number: number) => list && mapped(list, (one) => (one === list[number - 1] ? change(one) : one))
+  const at = <T extends Part>(list: T[] | undefined, number: number) =>
+    list && mapped(list, (one) => (one === list[number - 1] ? change(one) : one))
   const rule = /^#(redirect|arrive|onward)(\d+)$/.exec(rest)
   if (rule !== null) {
     const number = Number(rule[2])
@@ -23,23 +24,29 @@ export function patchPart(beat: Beat, rest: string, change: <T extends Part>(par
   }
   const choice = /^\.([a-z]\w*)(?:#(\d+))?$/.exec(rest)
   if (choice !== null) {
-    const choices = beat.choices && mapped(beat.choices, (one) => {
-      if (one.id !== choice[1]) return one
-      if (choice[2] === undefined) return change(one)
-      return typeof one.to === 'string' ? one : patch(one, { to: at(one.to, Number(choice[2]))! })
-    })
+    const choices =
+      beat.choices &&
+      mapped(beat.choices, (one) => {
+        if (one.id !== choice[1]) return one
+        if (choice[2] === undefined) return change(one)
+        return typeof one.to === 'string' ? one : patch(one, { to: at(one.to, Number(choice[2]))! })
+      })
     return patch(beat, { choices })
   }
   const line = /^#line(\d+)(?:\.variant(\d+))?(?:\.line(\d+))?$/.exec(rest)
   if (line === null) return beat
-  const lines = beat.lines && mapped(beat.lines, (one) => {
-    if (one !== beat.lines![Number(line[1]) - 1]) return one
-    if (!isGroup(one)) return change(one)
-    const firstOf = mapped(one.firstOf, (variant) => {
-      if (variant !== one.firstOf[Number(line[2]) - 1]) return variant
-      return line[3] === undefined ? change(variant as typeof variant & Part) : patch(variant, { lines: at(variant.lines, Number(line[3]))! })
+  const lines =
+    beat.lines &&
+    mapped(beat.lines, (one) => {
+      if (one !== beat.lines![Number(line[1]) - 1]) return one
+      if (!isGroup(one)) return change(one)
+      const firstOf = mapped(one.firstOf, (variant) => {
+        if (variant !== one.firstOf[Number(line[2]) - 1]) return variant
+        return line[3] === undefined
+          ? change(variant as typeof variant & Part)
+          : patch(variant, { lines: at(variant.lines, Number(line[3]))! })
+      })
+      return patch(one, { firstOf })
     })
-    return patch(one, { firstOf })
-  })
   return patch(beat, { lines })
 }

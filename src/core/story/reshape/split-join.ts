@@ -13,7 +13,11 @@ interface Where {
  * One change that makes the lines from `line` on, and what follows the lines, a beat of their own
  * to which the first goes on by itself: the story plays as before.
  */
-export function splitBeat(story: Story, { scene, id }: Where, line: number): Result<{ readonly change: Change; readonly id: string }> {
+export function splitBeat(
+  story: Story,
+  { scene, id }: Where,
+  line: number,
+): Result<{ readonly change: Change; readonly id: string }> {
   const beats = story.scenes.find((one) => one.id === scene)?.beats ?? []
   const at = beats.findIndex((beat) => beat.id === id)
   const beat = beats[at]
@@ -35,7 +39,14 @@ export function splitBeat(story: Story, { scene, id }: Where, line: number): Res
   const others = follow.changes(story).filter(isOther(scene, id))
   return ok({
     id: next,
-    change: { op: 'batch', changes: [...others, { op: 'replace', in: path, id, at, item: follow.beat(first) }, { op: 'insert', in: path, at: at + 1, item: follow.beat(second) }] },
+    change: {
+      op: 'batch',
+      changes: [
+        ...others,
+        { op: 'replace', in: path, id, at, item: follow.beat(first) },
+        { op: 'insert', in: path, at: at + 1, item: follow.beat(second) },
+      ],
+    },
   })
 }
 
@@ -46,15 +57,30 @@ export function joinBeats(story: Story, { scene, id }: Where): Result<Change> {
   const beat = beats[at]
   if (beat === undefined) return fail('the beat is not there any more')
   const [road] = beat.onward ?? []
-  if (beat.onward?.length !== 1 || beat.choices !== undefined || beat.ask !== undefined || road!.when !== undefined || road!.do !== undefined) {
-    return fail('only a beat that goes on by itself, without a gate or an effect on the way, can be joined with the next')
+  if (
+    beat.onward?.length !== 1 ||
+    beat.choices !== undefined ||
+    beat.ask !== undefined ||
+    road!.when !== undefined ||
+    road!.do !== undefined
+  ) {
+    return fail(
+      'only a beat that goes on by itself, without a gate or an effect on the way, can be joined with the next',
+    )
   }
   const next = beats.find((other) => `${scene}.${other.id}` === road!.to)
   if (next === undefined || next === beat) return fail('the next beat is in another scene, or not written yet')
-  if (next.place === true || next.redirects !== undefined || next.arrive !== undefined) return fail(`“${next.id}” is a place, sends elsewhere or does something on arrival, so it has to stay a beat of its own`)
-  const named = new Rewriter({ address: (address) => (address === `${scene}.${next.id}` ? '' : address), asked: (address) => address })
+  if (next.place === true || next.redirects !== undefined || next.arrive !== undefined)
+    return fail(
+      `“${next.id}” is a place, sends elsewhere or does something on arrival, so it has to stay a beat of its own`,
+    )
+  const named = new Rewriter({
+    address: (address) => (address === `${scene}.${next.id}` ? '' : address),
+    asked: (address) => address,
+  })
   named.changes(story)
-  if (named.count > 1) return fail(`other roads, gates or routes name “${next.id}”, so it has to stay a beat of its own`)
+  if (named.count > 1)
+    return fail(`other roads, gates or routes name “${next.id}”, so it has to stay a beat of its own`)
   const lines = [...(beat.lines ?? []), ...(next.lines ?? [])]
   const joined: Beat = { ...beat, ...next, id, ...(lines.length === 0 ? {} : { lines }) }
   if (next.onward === undefined) delete joined.onward
@@ -63,15 +89,24 @@ export function joinBeats(story: Story, { scene, id }: Where): Result<Change> {
   const path = { list: 'beats', scene } as const
   const follow = choicesFrom(`${scene}.${next.id}`, `${scene}.${id}`)
   const others = follow.changes(story).filter(isOther(scene, id, next.id))
-  return ok({ op: 'batch', changes: [...others, { op: 'replace', in: path, id, at, item: follow.beat(joined) }, { op: 'remove', in: path, id: next.id, at: beats.indexOf(next) }] })
+  return ok({
+    op: 'batch',
+    changes: [
+      ...others,
+      { op: 'replace', in: path, id, at, item: follow.beat(joined) },
+      { op: 'remove', in: path, id: next.id, at: beats.indexOf(next) },
+    ],
+  })
 }
 
 /** Follows the choices and the question of one beat to another; the beat itself is named as before. */
 function choicesFrom(before: string, after: string): Rewriter {
-  const choice = (address: string) => (address.startsWith(`${before}.`) ? after + address.slice(before.length) : address)
+  const choice = (address: string) =>
+    address.startsWith(`${before}.`) ? after + address.slice(before.length) : address
   return new Rewriter({ address: choice, asked: (address) => (address === before ? after : address) })
 }
 
 function isOther(scene: string, ...ids: string[]): (change: Change) => boolean {
-  return (change) => !(change.op === 'replace' && change.in.list === 'beats' && change.in.scene === scene && ids.includes(change.id))
+  return (change) =>
+    !(change.op === 'replace' && change.in.list === 'beats' && change.in.scene === scene && ids.includes(change.id))
 }

@@ -1,7 +1,25 @@
 import { BeatWriter } from './beat-writer'
 import type { LeftRun, WriterParts } from './code-plan'
 import { Locals } from './locals'
-import { binary, block, call, constant, either, get, leave, load, loopWhile, NOTHING, OP, set, store, storeByte, tee, when, type FunctionCode } from './wasm'
+import {
+  binary,
+  block,
+  call,
+  constant,
+  either,
+  get,
+  leave,
+  load,
+  loopWhile,
+  NOTHING,
+  OP,
+  set,
+  store,
+  storeByte,
+  tee,
+  when,
+  type FunctionCode,
+} from './wasm'
 
 /** Statements of a choice that is played without asking first whether it is open. */
 const STRAIGHT_MAX = 12
@@ -13,7 +31,12 @@ const STRAIGHT_MAX = 12
  * `first` is the number the first function will have, `left` gets the runs that are left to the
  * interpreter.
  */
-export function writeBeat(parts: WriterParts, beat: number, first: number, left: LeftRun[]): FunctionCode[] | undefined {
+export function writeBeat(
+  parts: WriterParts,
+  beat: number,
+  first: number,
+  left: LeftRun[],
+): FunctionCode[] | undefined {
   const { story, compiler, layout, memory } = parts
   const linked = story.beats[beat]!
   if (linked.ask !== undefined || linked.ending !== -1 || linked.choices.length === 0) return undefined
@@ -34,7 +57,12 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
     const greyed = choice.shownClosed ? main.capture(() => main.shown(choice.text, choice.address)) : NOTHING
     const takeLocals = new Locals(layout.words + 3)
     const take = new BeatWriter(parts, beat, takeLocals, left)
-    const standing = { words: words.map((_, word) => word), at: get(layout.words), index: get(layout.words + 1), pick: get(layout.words + 2) }
+    const standing = {
+      words: words.map((_, word) => word),
+      at: get(layout.words),
+      index: get(layout.words + 1),
+      pick: get(layout.words + 2),
+    }
     take.standsIn(standing)
     take.take(choice)
     if (!take.supported) main.supported = false
@@ -52,11 +80,21 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
     } else {
       const pick = binary(OP.divUnsigned, binary(OP.sub, get(at), get(from)), constant(bytes))
       const go = set(at, call(first + 1 + takes.length, ...words.map(get), get(at), get(index), pick))
-      takes.push({ parameters: layout.words + 3, gives: true, locals: takeLocals.count, body: [take.text(), get(layout.words)] })
+      takes.push({
+        parameters: layout.words + 3,
+        gives: true,
+        locals: takeLocals.count,
+        body: [take.text(), get(layout.words)],
+      })
       main.emit(greyed.length === 0 ? when(open, [offered, go]) : either(open, [offered, go], greyed))
     }
   }
-  main.emit(when(binary(OP.eq, get(at), get(from)), main.capture(() => main.mark(compiler.marks.number('dead-end', linked.address)))))
+  main.emit(
+    when(
+      binary(OP.eq, get(at), get(from)),
+      main.capture(() => main.mark(compiler.marks.number('dead-end', linked.address))),
+    ),
+  )
   if (!main.supported) return undefined
   const fetch = words.map((word, number) => {
     const held = load(binary(OP.mul, get(index), constant(bytes)), memory.states + 4 * number)
@@ -72,7 +110,11 @@ export function writeBeat(parts: WriterParts, beat: number, first: number, left:
           when(elsewhere, leave(2)),
           set(from, get(at)),
           main.text(),
-          storeByte(get(index), binary(OP.divUnsigned, binary(OP.sub, get(at), get(from)), constant(bytes)), memory.degrees),
+          storeByte(
+            get(index),
+            binary(OP.divUnsigned, binary(OP.sub, get(at), get(from)), constant(bytes)),
+            memory.degrees,
+          ),
         ],
         binary(OP.lt, tee(index, binary(OP.add, get(index), constant(1))), get(end)),
       ),

@@ -1,4 +1,13 @@
-import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedText, Road } from '../../story/linked'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedText,
+  Road,
+} from '../../story/linked'
 import { members } from '../bits'
 import type { Slot } from '../slots'
 import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
@@ -7,7 +16,26 @@ import type { Field } from './layout'
 import type { Locals } from './locals'
 import { digitsOf, topsOf, writePacked } from './pack-writer'
 import { writeShown } from './shown-writer'
-import { binary, block, call, constant, either, get, give, leave, loadByte, not, NOTHING, OP, set, select, store, storeByte, when, type Code } from './wasm'
+import {
+  binary,
+  block,
+  call,
+  constant,
+  either,
+  get,
+  give,
+  leave,
+  loadByte,
+  not,
+  NOTHING,
+  OP,
+  set,
+  select,
+  store,
+  storeByte,
+  when,
+  type Code,
+} from './wasm'
 
 /** Statements of code for one choice, after which its run goes on in the interpreter. */
 const CODE_MAX = 1500
@@ -114,7 +142,12 @@ export class BeatWriter {
     if (this.quiet || this.parts.compiler.marks.seen[number] === 1) return
     const address = this.parts.memory.marks + number
     this.notes += 1
-    this.branch(when(not(loadByte(constant(0), address)), [storeByte(constant(0), constant(1), address), call(HIT, constant(number), this.standing.index, this.standing.pick)]))
+    this.branch(
+      when(not(loadByte(constant(0), address)), [
+        storeByte(constant(0), constant(1), address),
+        call(HIT, constant(number), this.standing.index, this.standing.pick),
+      ]),
+    )
   }
 
   /** The mark of the part at an address. */
@@ -151,7 +184,10 @@ export class BeatWriter {
       })
       if (taken !== -1) this.write(taken, constant(1))
       this.effects(choice.effects, choice.address)
-      this.firstThat(leads, rules.map((rule) => () => this.leads(rule)))
+      this.firstThat(
+        leads,
+        rules.map((rule) => () => this.leads(rule)),
+      )
       for (const { slot, local } of kept) this.write(slot, get(local))
       this.quiet = before
     })
@@ -229,11 +265,17 @@ export class BeatWriter {
     if (way.place !== undefined) return this.visit(slots.places[way.place - 1]!, way)
     const { roads } = this.parts
     const known = members(roads.places.row(this.beat))
-    if (known.length === 1 && known[0] !== 0) return this.visit(slots.places[known[0]! - 1]!, { ...way, place: known[0] })
+    if (known.length === 1 && known[0] !== 0)
+      return this.visit(slots.places[known[0]! - 1]!, { ...way, place: known[0] })
     const possible = known.filter((value) => value !== 0)
     if (possible.length <= PLACES_MAX && this.statements <= CODE_MAX) {
       for (const value of possible) {
-        this.branch(when(binary(OP.eq, this.read(slots.place), constant(value)), this.capture(() => this.visit(slots.places[value - 1]!, { ...way, place: value }))))
+        this.branch(
+          when(
+            binary(OP.eq, this.read(slots.place), constant(value)),
+            this.capture(() => this.visit(slots.places[value - 1]!, { ...way, place: value })),
+          ),
+        )
       }
     }
     this.leave(-1, way)
@@ -272,7 +314,11 @@ export class BeatWriter {
       this.write(slots.place, constant(next.place))
     }
     const visits = slots.ofVisits[beat]!
-    if (visits !== -1) this.write(visits, binary(OP.add, this.read(visits), binary(OP.lt, this.read(visits), constant(slots.all[visits]!.max))))
+    if (visits !== -1)
+      this.write(
+        visits,
+        binary(OP.add, this.read(visits), binary(OP.lt, this.read(visits), constant(slots.all[visits]!.max))),
+      )
     this.mark(beatMark)
     this.body(linked)
     if (linked.ending !== -1) {
@@ -282,8 +328,17 @@ export class BeatWriter {
     if (linked.ask !== undefined || linked.onward.length === 0) return this.rest(beat)
     // one open choice is enough to rest
     const rests = this.locals.another()
-    this.firstThat(rests, linked.choices.map((choice) => () => this.open(choice)))
-    if (linked.choices.length > 0) this.branch(when(get(rests), this.capture(() => this.rest(beat))))
+    this.firstThat(
+      rests,
+      linked.choices.map((choice) => () => this.open(choice)),
+    )
+    if (linked.choices.length > 0)
+      this.branch(
+        when(
+          get(rests),
+          this.capture(() => this.rest(beat)),
+        ),
+      )
     if (!this.firstOf(linked.onward, next)) this.rest(beat)
   }
 
@@ -351,7 +406,8 @@ export class BeatWriter {
   private leads(rule: LinkedRule): Code {
     const gate = rule.when === undefined ? constant(1) : this.condition(rule.when)
     if (rule.to.kind === 'nowhere') return binary(OP.and, gate, constant(0))
-    if (rule.to.kind === 'return') return binary(OP.and, gate, binary(OP.ne, this.read(this.parts.compiler.slots.place), constant(0)))
+    if (rule.to.kind === 'return')
+      return binary(OP.and, gate, binary(OP.ne, this.read(this.parts.compiler.slots.place), constant(0)))
     return gate
   }
 
@@ -389,7 +445,12 @@ export class BeatWriter {
         storeByte(constant(0), binary(OP.or, loadByte(constant(0), address), constant(bit)), address),
         call(LOG, constant(number), constant(bit)),
       ])
-    const missed = seen === 0 ? either(get(outcome), note(2), note(1)) : seen === 2 ? when(not(get(outcome)), note(1)) : when(get(outcome), note(2))
+    const missed =
+      seen === 0
+        ? either(get(outcome), note(2), note(1))
+        : seen === 2
+          ? when(not(get(outcome)), note(1))
+          : when(get(outcome), note(2))
     return [set(outcome, test), missed, get(outcome)]
   }
 
@@ -404,7 +465,9 @@ export class BeatWriter {
   private slotOfEffect(effect: LinkedEffect['effect']): Slot {
     const { slots } = this.parts.compiler
     const { questOf, entryOf } = this.parts.story
-    return slots.all[effect.kind === 'stage' ? slots.ofQuest[questOf.get(effect.quest)!]! : slots.ofEntry[entryOf.get(effect.entry)!]!]!
+    return slots.all[
+      effect.kind === 'stage' ? slots.ofQuest[questOf.get(effect.quest)!]! : slots.ofEntry[entryOf.get(effect.entry)!]!
+    ]!
   }
 
   private stage(effect: LinkedEffect['effect'] & { kind: 'stage' }, slot: Slot): void {
@@ -427,14 +490,23 @@ export class BeatWriter {
         return this.write(slot.index, this.words.test(effect.value))
       case 'switch':
       case 'text':
-        if (effect.value.kind === 'string') return this.write(slot.index, constant(compiler.literalIn(slot, effect.value.value)))
+        if (effect.value.kind === 'string')
+          return this.write(slot.index, constant(compiler.literalIn(slot, effect.value.value)))
         return this.write(slot.index, this.read(compiler.slotOf(effect.value)!.index))
       case 'counter':
       case 'item': {
-        if (!compiler.isSmall(effect.value) || (effect.kind !== 'set' && !compiler.isSmallSum(entry, effect.value))) this.supported = false
+        if (!compiler.isSmall(effect.value) || (effect.kind !== 'set' && !compiler.isSmallSum(entry, effect.value)))
+          this.supported = false
         const next = this.locals.another()
         const value = this.words.count(effect.value)
-        this.emit(set(next, effect.kind === 'set' ? value : binary(effect.kind === 'add' ? OP.add : OP.sub, this.read(slot.index), value)))
+        this.emit(
+          set(
+            next,
+            effect.kind === 'set'
+              ? value
+              : binary(effect.kind === 'add' ? OP.add : OP.sub, this.read(slot.index), value),
+          ),
+        )
         const over = compiler.follows(entry.index) ? compiler.marks.number('overrun', entry.id, owner) : -1
         const above = binary(OP.gt, get(next), constant(entry.max))
         const below = binary(OP.lt, get(next), constant(entry.min))

@@ -51,7 +51,10 @@ export class Engine {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
     const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
     // What edited beats name comes on top of what they named before; beats that no route has come to yet are counted too.
-    this.counted += countMarks(story, changed.map((beat) => story.beats[beat]!))
+    this.counted += countMarks(
+      story,
+      changed.map((beat) => story.beats[beat]!),
+    )
     if (this.counted > this.marks.seen.length) return false
     this.story = story
     this.compiler.story = story

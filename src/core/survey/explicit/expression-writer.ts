@@ -2,7 +2,14 @@ import type { CompareOp, Expr } from '../../expression/ast'
 import type { Compiler } from '../compile'
 import { binary, constant, not, OP, type Code } from './wasm'
 
-const SIGNS: Readonly<Record<CompareOp, number>> = { '==': OP.eq, '!=': OP.ne, '<': OP.lt, '<=': OP.le, '>': OP.gt, '>=': OP.ge }
+const SIGNS: Readonly<Record<CompareOp, number>> = {
+  '==': OP.eq,
+  '!=': OP.ne,
+  '<': OP.lt,
+  '<=': OP.le,
+  '>': OP.gt,
+  '>=': OP.ge,
+}
 /** Words that two entries can both hold, beyond which their comparison is left to the interpreter. */
 const WORDS_MAX = 64
 
@@ -27,7 +34,11 @@ export class ExpressionWriter {
         return this.read(compiler.slotOf(expr)!.index)
       case 'order': {
         const slot = compiler.slotOf(expr.subject)!
-        return binary(expr.name === 'atLeast' ? OP.ge : OP.lt, this.read(slot.index), constant(compiler.literalIn(slot, expr.position)))
+        return binary(
+          expr.name === 'atLeast' ? OP.ge : OP.lt,
+          this.read(slot.index),
+          constant(compiler.literalIn(slot, expr.position)),
+        )
       }
       case 'not':
         return not(this.test(expr.operand))
@@ -39,7 +50,14 @@ export class ExpressionWriter {
         return this.comparison(expr.op, expr.left, expr.right)
       case 'in':
         return anyOf(expr.items.map((item) => this.comparison('==', expr.left, item)))
-      default:
+      case 'arithmetic':
+      case 'at':
+      case 'ended':
+      case 'int':
+      case 'negate':
+      case 'quest':
+      case 'string':
+      case 'visits':
         // `at` and `ended` stand in promises only
         this.refuse()
         return constant(0)
@@ -54,7 +72,8 @@ export class ExpressionWriter {
       if (!compiler.isSmall(left) || !compiler.isSmall(right)) this.refuse()
       return binary(SIGNS[op], this.count(left), this.count(right))
     }
-    if (left.kind === 'string' && right.kind === 'string') return constant((left.value === right.value) === (op === '==') ? 1 : 0)
+    if (left.kind === 'string' && right.kind === 'string')
+      return constant((left.value === right.value) === (op === '==') ? 1 : 0)
     const [subject, literal] = left.kind === 'string' ? [right, left] : [left, right]
     if (literal.kind === 'string') {
       const slot = compiler.slotOf(subject)!
@@ -68,9 +87,19 @@ export class ExpressionWriter {
     const { compiler } = this
     const [first, second] = [compiler.slotOf(left)!, compiler.slotOf(right)!]
     const places = new Map([...compiler.numbersOf(second)].map((word, at) => [word, at]))
-    const both = [...compiler.numbersOf(first)].flatMap((word, at) => (places.has(word) ? [[at, places.get(word)!] as const] : []))
+    const both = [...compiler.numbersOf(first)].flatMap((word, at) =>
+      places.has(word) ? [[at, places.get(word)!] as const] : [],
+    )
     if (both.length > WORDS_MAX) this.refuse()
-    return anyOf(both.map(([a, b]) => binary(OP.and, binary(OP.eq, this.read(first.index), constant(a)), binary(OP.eq, this.read(second.index), constant(b)))))
+    return anyOf(
+      both.map(([a, b]) =>
+        binary(
+          OP.and,
+          binary(OP.eq, this.read(first.index), constant(a)),
+          binary(OP.eq, this.read(second.index), constant(b)),
+        ),
+      ),
+    )
   }
 
   /** A number. */
@@ -88,7 +117,18 @@ export class ExpressionWriter {
         return binary(OP.sub, constant(0), this.count(expr.operand))
       case 'arithmetic':
         return binary({ '+': OP.add, '-': OP.sub, '*': OP.mul }[expr.op], this.count(expr.left), this.count(expr.right))
-      default:
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
         this.refuse()
         return constant(0)
     }

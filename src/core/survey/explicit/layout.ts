@@ -156,7 +156,9 @@ export class Layout {
         slots.flatMap((slot) => {
           const field = fields.get(slot)
           // one digit of one value stands for what is known
-          return field === undefined ? [slot, 0, 1, 1, this.knownAt(location, slot)] : [slot, field.word, field.stride, field.size, field.min]
+          return field === undefined
+            ? [slot, 0, 1, 1, this.knownAt(location, slot)]
+            : [slot, field.word, field.stride, field.size, field.min]
         }),
       )
     }
@@ -222,9 +224,14 @@ export class Layout {
     const { atRest, stuck } = this.liveness
     const beat = location % this.beats
     const known = this.onlyPlace[beat] === -1 ? -1 : this.slots.place
-    const slots = (location < this.beats ? atRest : stuck).slots(beat).filter((slot) => slot !== known && this.sizeOf(slot) > 1)
+    const slots = (location < this.beats ? atRest : stuck)
+      .slots(beat)
+      .filter((slot) => slot !== known && this.sizeOf(slot) > 1)
     if (slots.length < 2) return slots
-    return [...slots.filter((slot) => isPower(this.sizeOf(slot))), ...slots.filter((slot) => !isPower(this.sizeOf(slot)))]
+    return [
+      ...slots.filter((slot) => isPower(this.sizeOf(slot))),
+      ...slots.filter((slot) => !isPower(this.sizeOf(slot))),
+    ]
   }
 
   private sizeOf(slot: number): number {

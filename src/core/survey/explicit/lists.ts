@@ -62,7 +62,9 @@ export class LongList {
 
 /** Twice as large while small, then half as large again: what is not used yet costs memory too. */
 export function enlarged<T extends Uint32Array | Int32Array>(list: T, needed: number, most = Infinity): T {
-  const grown = new (list.constructor as new (length: number) => T)(Math.min(most, Math.max(needed, Math.ceil(list.length * (list.length < 2 ** 18 ? 2 : 1.5)))))
+  const grown = new (list.constructor as new (length: number) => T)(
+    Math.min(most, Math.max(needed, Math.ceil(list.length * (list.length < 2 ** 18 ? 2 : 1.5)))),
+  )
   grown.set(list)
   return grown
 }

@@ -42,7 +42,8 @@ export class Machine {
     this.placeSlot = slots.place
     this.entryValues = Int32Array.from(slots.all, (slot) => slot.initial)
     const own: number[][] = []
-    for (const entry of story.entries) if (entry.scene !== -1) (own[entry.scene] ??= []).push(slots.ofEntry[entry.index]!)
+    for (const entry of story.entries)
+      if (entry.scene !== -1) (own[entry.scene] ??= []).push(slots.ofEntry[entry.index]!)
     this.ownSlots = Array.from(own, (list) => list && Int32Array.from(list))
     this.saved = new Int32Array(slots.all.length)
     this.kept = new Int32Array(slots.all.length + 2)

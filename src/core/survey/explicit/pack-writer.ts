@@ -24,22 +24,31 @@ interface Run {
 }
 
 /** The words of the state at location `to`, come to from `from`; neighbouring digits that stay neighbours are copied together, and what was written there is added to what it was. */
-export function writePacked(layout: Layout, from: number, to: number, { word, read, isWritten, before }: Leaving): Code[] {
+export function writePacked(
+  layout: Layout,
+  from: number,
+  to: number,
+  { word, read, isWritten, before }: Leaving,
+): Code[] {
   const held = layout.fieldsOf(from)
   const fields = new Map(held.map((field) => [field.slot, field]))
   const tops = topsOf(held)
-  const words: Code[] = Array.from({ length: layout.words }, (_, number) => constant(number === 0 ? layout.baseOf(to) : 0))
+  const words: Code[] = Array.from({ length: layout.words }, (_, number) =>
+    constant(number === 0 ? layout.baseOf(to) : 0),
+  )
   const add = (number: number, value: Code) => {
     words[number] = binary(OP.add, words[number]!, value)
   }
-  const whole = ({ slot, min, stride }: Field) => times(min === 0 ? read(slot) : binary(OP.sub, read(slot), constant(min)), stride)
+  const whole = ({ slot, min, stride }: Field) =>
+    times(min === 0 ? read(slot) : binary(OP.sub, read(slot), constant(min)), stride)
   let run: Run | undefined
   const endRun = () => {
     if (run === undefined) return
     if (run.written.length === run.count) for (const field of run.written) add(field.word, whole(field))
     else {
       add(run.to.word, times(digitsOf(run.first, run.last, tops, word), run.to.stride))
-      for (const { slot, word: number, stride } of run.written) add(number, times(binary(OP.sub, read(slot), before!(slot)), stride))
+      for (const { slot, word: number, stride } of run.written)
+        add(number, times(binary(OP.sub, read(slot), before!(slot)), stride))
     }
     run = undefined
   }
@@ -74,7 +83,12 @@ export function topsOf(fields: readonly Field[]): ReadonlySet<number> {
 export function digitsOf(first: Field, last: Field, tops: ReadonlySet<number>, word: (word: number) => Code): Code {
   const own = word(first.word)
   const size = (last.stride / first.stride) * last.size
-  const lower = first.stride === 1 ? own : isPower(first.stride) ? binary(OP.shiftRight, own, constant(Math.log2(first.stride))) : binary(OP.divUnsigned, own, constant(first.stride))
+  const lower =
+    first.stride === 1
+      ? own
+      : isPower(first.stride)
+        ? binary(OP.shiftRight, own, constant(Math.log2(first.stride)))
+        : binary(OP.divUnsigned, own, constant(first.stride))
   if (tops.has(last.slot)) return lower
   return isPower(size) ? binary(OP.and, lower, constant(size - 1)) : binary(OP.remUnsigned, lower, constant(size))
 }

@@ -1,5 +1,14 @@
 import { VISITS_MAX } from '../../base/limits'
-import type { Condition, LinkedBeat, LinkedChoice, LinkedEffect, LinkedLine, LinkedRule, LinkedStory, Road } from '../../story/linked'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedStory,
+  Road,
+} from '../../story/linked'
 import type { Action, Compiler, Test } from '../compile'
 import { compileShown } from '../shown-words'
 import { eachLine } from '../story-parts'
@@ -115,7 +124,10 @@ export class Programs {
       placeValue: beat.place ? slots.placeOf[beat.index]! : 0,
       visits,
       visitsMax: visits === -1 ? VISITS_MAX : slots.all[visits]!.max,
-      body: [...beat.arrive.map((rule) => this.arrive(rule)), ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line)))],
+      body: [
+        ...beat.arrive.map((rule) => this.arrive(rule)),
+        ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line))),
+      ],
       ending: beat.ending,
       endingMark: beat.ending === -1 ? -1 : marks.number('ending', this.story.endings[beat.ending]!.id),
       asks: beat.ask !== undefined,
@@ -134,7 +146,12 @@ export class Programs {
   private rules(rules: readonly LinkedRule[]): RuleProgram[] {
     return rules.map((rule) => {
       const mark = this.takePart()
-      return { when: this.condition(rule.when, mark), effects: this.effects(rule.effects, rule.address), to: roadTarget(rule.to), mark }
+      return {
+        when: this.condition(rule.when, mark),
+        effects: this.effects(rule.effects, rule.address),
+        to: roadTarget(rule.to),
+        mark,
+      }
     })
   }
 
@@ -225,7 +242,10 @@ export class Programs {
     const { questOf, entryOf } = this.story
     for (let at = 0; at < effects.length; at += 1) {
       const { effect } = effects[at]!
-      const slot = effect.kind === 'stage' ? slots.ofQuest[questOf.get(effect.quest)!]! : slots.ofEntry[entryOf.get(effect.entry)!]!
+      const slot =
+        effect.kind === 'stage'
+          ? slots.ofQuest[questOf.get(effect.quest)!]!
+          : slots.ofEntry[entryOf.get(effect.entry)!]!
       if (!written.includes(slot)) written.push(slot)
     }
   }

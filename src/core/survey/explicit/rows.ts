@@ -20,7 +20,8 @@ export class Rows {
 
   push(length: number): void {
     if (this.count % STRIDE === 0) this.starts.push(this.total)
-    if (this.count === this.lengths.length || (length > 255 && this.lengths instanceof Uint8Array)) this.grow(length > 255)
+    if (this.count === this.lengths.length || (length > 255 && this.lengths instanceof Uint8Array))
+      this.grow(length > 255)
     this.lengths[this.count] = length
     this.count += 1
     this.total += length

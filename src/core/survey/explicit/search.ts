@@ -93,7 +93,8 @@ export class Search {
     this.horizon = horizon
     this.liveness = liveness
     this.layout = layout
-    this.engine = before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
+    this.engine =
+      before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
     const { values, marks, compiler, programs, machine, resting } = this.engine
     this.values = values
     this.marks = marks
@@ -210,7 +211,9 @@ export class Search {
   load(state: number): { beat: number; stuckAfterWord: boolean } {
     const location = this.unpack(this.packedOf(state), 0)
     const { length } = this.story.beats
-    return location < length ? { beat: location, stuckAfterWord: false } : { beat: location - length, stuckAfterWord: true }
+    return location < length
+      ? { beat: location, stuckAfterWord: false }
+      : { beat: location - length, stuckAfterWord: true }
   }
 
   /** Puts a packed state in the place of what stands in the working vector; gives its location. */
@@ -416,7 +419,10 @@ export class Search {
   private writeCode(): void {
     const { story, compiler, layout, roads, machine } = this
     this.code ??= new GeneratedCode({
-      story, compiler, layout, roads,
+      story,
+      compiler,
+      layout,
+      roads,
       fallback: {
         load: (states, offset) => void this.unpack(states, offset),
         wrote: (slots) => machine.wrote(slots),
@@ -454,10 +460,12 @@ export class Search {
   private addEdges(packed: Uint32Array, size: number): void {
     const { table, edges, layout } = this
     if (table.isCrowded) edges.replaceAll(table.holdWhole())
-    for (let from = 0; from < size; ) {
+    for (let from = 0; from < size;) {
       const states = table.count
       const first = edges.length
-      from += edges.write(Math.min(BATCH, size - from), (into, at, count) => table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), count, into, at))
+      from += edges.write(Math.min(BATCH, size - from), (into, at, count) =>
+        table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), count, into, at),
+      )
       this.noteAddition(states, first)
     }
   }

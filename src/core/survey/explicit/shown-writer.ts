@@ -19,10 +19,16 @@ export interface ShownTarget {
 const VALUES_MAX = 256
 
 /** Writes what showing a text looks at for `unset-text`, as `compileShown` does it. */
-export function writeShown(compiler: Compiler, parts: readonly MessageFormatElement[], address: string, target: ShownTarget): void {
+export function writeShown(
+  compiler: Compiler,
+  parts: readonly MessageFormatElement[],
+  address: string,
+  target: ShownTarget,
+): void {
   for (const part of parts) {
     if (part.type === TYPE.argument) writeArgument(compiler, part.value, address, target)
-    else if ((part.type === TYPE.select || part.type === TYPE.plural) && showsWords(compiler.story, [part])) writeForms(compiler, part, address, target)
+    else if ((part.type === TYPE.select || part.type === TYPE.plural) && showsWords(compiler.story, [part]))
+      writeForms(compiler, part, address, target)
   }
 }
 
@@ -34,7 +40,12 @@ function writeArgument({ story, slots, marks }: Compiler, name: string, address:
   if (noted.length > 0) target.emit(when(not(target.read(slots.ofEntry[entry.index]!)), noted))
 }
 
-function writeForms(compiler: Compiler, part: MessageFormatElement & { type: TYPE.select | TYPE.plural }, address: string, target: ShownTarget): void {
+function writeForms(
+  compiler: Compiler,
+  part: MessageFormatElement & { type: TYPE.select | TYPE.plural },
+  address: string,
+  target: ShownTarget,
+): void {
   const argument = textArgument(part.value)
   const slot = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })!
   if (slot.max - slot.min >= VALUES_MAX) return target.refuse()
@@ -48,6 +59,7 @@ function writeForms(compiler: Compiler, part: MessageFormatElement & { type: TYP
   for (const [form, values] of chosen) {
     const option = part.options[form]
     const shown = option === undefined ? [] : target.capture(() => writeShown(compiler, option.value, address, target))
-    if (shown.length > 0) target.emit(when(anyOf(values.map((held) => binary(OP.eq, target.read(slot.index), constant(held)))), shown))
+    if (shown.length > 0)
+      target.emit(when(anyOf(values.map((held) => binary(OP.eq, target.read(slot.index), constant(held)))), shown))
   }
 }

@@ -43,7 +43,13 @@ export class StateSet {
   }
 
   get bytes(): number {
-    return this.names.byteLength + this.bits.byteLength + this.ranks.byteLength + this.numbers.byteLength + (this.pages?.bytes ?? 0)
+    return (
+      this.names.byteLength +
+      this.bits.byteLength +
+      this.ranks.byteLength +
+      this.numbers.byteLength +
+      (this.pages?.bytes ?? 0)
+    )
   }
 
   /**

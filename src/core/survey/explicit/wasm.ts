@@ -9,8 +9,23 @@ export type Code = readonly (number | Code)[]
 export const NOTHING: Code = []
 
 export const OP = {
-  eqz: 0x45, eq: 0x46, ne: 0x47, lt: 0x48, gt: 0x4a, le: 0x4c, ge: 0x4e, geUnsigned: 0x4f,
-  add: 0x6a, sub: 0x6b, mul: 0x6c, divUnsigned: 0x6e, remUnsigned: 0x70, and: 0x71, or: 0x72, shiftLeft: 0x74, shiftRight: 0x76,
+  eqz: 0x45,
+  eq: 0x46,
+  ne: 0x47,
+  lt: 0x48,
+  gt: 0x4a,
+  le: 0x4c,
+  ge: 0x4e,
+  geUnsigned: 0x4f,
+  add: 0x6a,
+  sub: 0x6b,
+  mul: 0x6c,
+  divUnsigned: 0x6e,
+  remUnsigned: 0x70,
+  and: 0x71,
+  or: 0x72,
+  shiftLeft: 0x74,
+  shiftRight: 0x76,
 } as const
 
 const I32 = 0x7f
@@ -35,9 +50,21 @@ export const loopWhile = (body: Code, test: Code): Code => [0x03, VOID, body, te
 export const give = (value: Code): Code => [value, 0x0f]
 export const call = (index: number, ...parameters: readonly Code[]): Code => [...parameters, 0x10, ...unsigned(index)]
 export const load = (address: Code, offset: number): Code => [address, 0x28, 2, ...unsigned(offset)]
-export const store = (address: Code, value: Code, offset: number): Code => [address, value, 0x36, 2, ...unsigned(offset)]
+export const store = (address: Code, value: Code, offset: number): Code => [
+  address,
+  value,
+  0x36,
+  2,
+  ...unsigned(offset),
+]
 export const loadByte = (address: Code, offset: number): Code => [address, 0x2d, 0, ...unsigned(offset)]
-export const storeByte = (address: Code, value: Code, offset: number): Code => [address, value, 0x3a, 0, ...unsigned(offset)]
+export const storeByte = (address: Code, value: Code, offset: number): Code => [
+  address,
+  value,
+  0x3a,
+  0,
+  ...unsigned(offset),
+]
 
 /** What a function takes and whether it gives a number; all are 32-bit integers. */
 export interface Signature {
@@ -56,22 +83,41 @@ export interface FunctionCode extends Signature {
  * A module that imports `env.memory` and functions of `env`, which come first in the numbering of
  * functions, in their order.
  */
-export function moduleBytes(imports: readonly (Signature & { readonly name: string })[], functions: readonly FunctionCode[]): Uint8Array<ArrayBuffer> {
+export function moduleBytes(
+  imports: readonly (Signature & { readonly name: string })[],
+  functions: readonly FunctionCode[],
+): Uint8Array<ArrayBuffer> {
   const all = [...imports, ...functions]
-  const type = ({ parameters, gives }: Signature): Code => [0x60, ...unsigned(parameters), Array<number>(parameters).fill(I32), gives ? [1, I32] : [0]]
+  const type = ({ parameters, gives }: Signature): Code => [
+    0x60,
+    ...unsigned(parameters),
+    Array<number>(parameters).fill(I32),
+    gives ? [1, I32] : [0],
+  ]
   const bodies = functions.map(({ locals, body }) => {
     const bytes = flat([locals === 0 ? [0] : [1, ...unsigned(locals), I32], body, END])
     return [unsigned(bytes.length), bytes]
   })
   const pieces = [
     [0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0],
-    ...section(1, all.map((one) => flat(type(one)))),
+    ...section(
+      1,
+      all.map((one) => flat(type(one))),
+    ),
     ...section(2, [
       flat([name('env'), name('memory'), 2, 0, 1]),
       ...imports.map((one, index) => flat([name('env'), name(one.name), 0, ...unsigned(index)])),
     ]),
-    ...section(3, functions.map((_, index) => unsigned(imports.length + index))),
-    ...section(7, functions.flatMap((one, index) => (one.exported === undefined ? [] : [flat([name(one.exported), 0, ...unsigned(imports.length + index)])]))),
+    ...section(
+      3,
+      functions.map((_, index) => unsigned(imports.length + index)),
+    ),
+    ...section(
+      7,
+      functions.flatMap((one, index) =>
+        one.exported === undefined ? [] : [flat([name(one.exported), 0, ...unsigned(imports.length + index)])],
+      ),
+    ),
     ...section(10, bodies.flat(), functions.length),
   ]
   const bytes = new Uint8Array(lengthOf(pieces))

@@ -6,5 +6,12 @@ import { wayOf } from '../seen'
 export function deadEnds({ seen }: SurveyContext): Found[] {
   return seen.marks
     .seenOf('dead-end')
-    .map(({ key, witness }) => finding('dead-end', key, 'the player can get stuck here: nothing is open and the story has not ended', wayOf(seen, witness)))
+    .map(({ key, witness }) =>
+      finding(
+        'dead-end',
+        key,
+        'the player can get stuck here: nothing is open and the story has not ended',
+        wayOf(seen, witness),
+      ),
+    )
 }

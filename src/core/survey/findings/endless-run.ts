@@ -6,5 +6,7 @@ import { wayOf } from '../seen'
 export function endlessRuns({ seen }: SurveyContext): Found[] {
   return seen.marks
     .seenOf('endless')
-    .map(({ key, witness }) => finding('endless-run', key, 'the story goes round here by itself and never stops', wayOf(seen, witness)))
+    .map(({ key, witness }) =>
+      finding('endless-run', key, 'the story goes round here by itself and never stops', wayOf(seen, witness)),
+    )
 }

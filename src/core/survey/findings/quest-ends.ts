@@ -21,7 +21,9 @@ export function questEnds(context: SurveyContext): Found[] {
   const groups = groupsOf(search)
   const lists = statesByGroup(search, groups)
   const masks = new Uint32Array(search.states)
-  return groups.list.flatMap((group, at) => (lists[at] === undefined ? [] : endsOfGroup(context, group, lists[at], masks)))
+  return groups.list.flatMap((group, at) =>
+    lists[at] === undefined ? [] : endsOfGroup(context, group, lists[at], masks),
+  )
 }
 
 export function strandedAt(quest: string, stage: string, way: Way): Found {
@@ -60,7 +62,11 @@ function groupsOf(search: Search): Groups {
   }
   const groupOf = new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)]))
   const groupsAt: (readonly number[] | undefined)[] = []
-  const groups = { list, at: (location: number) => (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]) }
+  const groups = {
+    list,
+    at: (location: number) =>
+      (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]),
+  }
   known.set(layout, groups)
   return groups
 }
@@ -85,7 +91,12 @@ interface Open {
  * From a state at which a quest is under way its outcome is come to, if at all, through states that
  * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
  */
-function endsOfGroup(context: SurveyContext, { quests, stages, finals }: Group, states: Uint32Array, masks: Uint32Array): Found[] {
+function endsOfGroup(
+  context: SurveyContext,
+  { quests, stages, finals }: Group,
+  states: Uint32Array,
+  masks: Uint32Array,
+): Found[] {
   const { search, story, routes } = context
   const endings = context.endings()
   const under = new Uint32Array(states.length)
@@ -224,11 +235,16 @@ class StageReader {
   private plan(location: number): Digits[] {
     const fields = this.held(location).filter(({ quest }) => this.bitOf.has(quest))
     const plan: Digits[] = []
-    for (let at = 0; at < fields.length; ) {
+    for (let at = 0; at < fields.length;) {
       const first = fields[at]!.field
       let size = first.size
       let next = at + 1
-      while (next < fields.length && fields[next]!.field.word === first.word && fields[next]!.field.stride === first.stride * size && size * fields[next]!.field.size <= TABLE_MAX) {
+      while (
+        next < fields.length &&
+        fields[next]!.field.word === first.word &&
+        fields[next]!.field.stride === first.stride * size &&
+        size * fields[next]!.field.size <= TABLE_MAX
+      ) {
         size *= fields[next]!.field.size
         next += 1
       }

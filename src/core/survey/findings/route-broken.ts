@@ -6,6 +6,8 @@ import { finding, wayOfRoute, type Found } from '../result'
 export function brokenRoutes(story: LinkedStory): Found[] {
   return story.routes.flatMap((route) => {
     const trouble = routeTrouble(story, route)
-    return trouble === undefined ? [] : [finding('route-broken', [route.id], trouble.message, wayOfRoute(trouble.plays))]
+    return trouble === undefined
+      ? []
+      : [finding('route-broken', [route.id], trouble.message, wayOfRoute(trouble.plays))]
   })
 }

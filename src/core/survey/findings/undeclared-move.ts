@@ -11,8 +11,15 @@ export function undeclaredMoves({ story, seen }: SurveyContext): Found[] {
   }
   const moves = seen.marks.seenOf('move').map((move) => ({ ...move, order: order(move.key) }))
   const compare = (a: readonly number[], b: readonly number[]) => a[0]! - b[0]! || a[1]! - b[1]! || a[2]! - b[2]!
-  return moves.sort((a, b) => compare(a.order, b.order)).map(({ key, witness }) => {
-    const [quest, from, to] = key
-    return finding('undeclared-move', key, `"${quest}" goes from "${from}" to "${to}", which is not one of its moves`, wayOf(seen, witness))
-  })
+  return moves
+    .sort((a, b) => compare(a.order, b.order))
+    .map(({ key, witness }) => {
+      const [quest, from, to] = key
+      return finding(
+        'undeclared-move',
+        key,
+        `"${quest}" goes from "${from}" to "${to}", which is not one of its moves`,
+        wayOf(seen, witness),
+      )
+    })
 }

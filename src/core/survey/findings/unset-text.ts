@@ -6,5 +6,12 @@ import { wayOf } from '../seen'
 export function unsetTexts({ seen }: SurveyContext): Found[] {
   return seen.marks
     .seenOf('unset')
-    .map(({ key, witness }) => finding('unset-text', key, `"${key[0]}" is shown here while nothing has been put into it yet`, wayOf(seen, witness)))
+    .map(({ key, witness }) =>
+      finding(
+        'unset-text',
+        key,
+        `"${key[0]}" is shown here while nothing has been put into it yet`,
+        wayOf(seen, witness),
+      ),
+    )
 }

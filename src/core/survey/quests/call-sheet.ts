@@ -88,7 +88,9 @@ export function callSheet(story: LinkedStory, axis: Axis, stop: () => boolean): 
   const slots = allotSlots(story)
   // what the columns are told by, and what gates of other places ask for
   const keep = [...new Set([...quests.map((quest) => slots.ofQuest[quest]!), ...encounterGateSlots(story, slots)])]
-  const search = new Search(story, { observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep } })
+  const search = new Search(story, {
+    observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep },
+  })
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined
@@ -113,11 +115,14 @@ class Sheet {
     private readonly search: Search,
   ) {
     const [first, second] = quests.map((quest) => story.quests[quest]!.stages)
-    this.columns = (first ?? []).flatMap((stage) => (second === undefined ? [[stage]] : second.map((other) => [stage, other])))
+    this.columns = (first ?? []).flatMap((stage) =>
+      second === undefined ? [[stage]] : second.map((other) => [stage, other]),
+    )
     this.reached = this.columns.map(() => false)
     this.whereabouts = new Whereabouts(story, quests[0], this.columns, search)
     this.routes = new Routes(search)
-    for (const { owner, quest, stage } of questSites(story)) this.setBy.set(owner, [...(this.setBy.get(owner) ?? []), { quest, stage }])
+    for (const { owner, quest, stage } of questSites(story))
+      this.setBy.set(owner, [...(this.setBy.get(owner) ?? []), { quest, stage }])
   }
 
   gather(stop: () => boolean): CallSheet | undefined {
@@ -151,10 +156,20 @@ class Sheet {
 
   private columnNow(): number {
     const { search, story, quests } = this
-    return quests.reduce((column, quest) => column * story.quests[quest]!.stages.length + search.values[search.slots.ofQuest[quest]!]!, 0)
+    return quests.reduce(
+      (column, quest) => column * story.quests[quest]!.stages.length + search.values[search.slots.ofQuest[quest]!]!,
+      0,
+    )
   }
 
-  private note(choice: LinkedChoice, column: number, state: number, pick: number, shown: readonly number[], values: readonly number[]): void {
+  private note(
+    choice: LinkedChoice,
+    column: number,
+    state: number,
+    pick: number,
+    shown: readonly number[],
+    values: readonly number[],
+  ): void {
     const { search, story } = this
     const { marks } = search
     const person = choice.who!
@@ -165,12 +180,20 @@ class Sheet {
     const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
     // a beat that sends the player elsewhere is marked as well, but shows nothing
     const sentOn = new Set(kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [key[0]!.split('#')[0]] : [])))
-    const beat = line?.split('#')[0] ?? kinds.find(({ kind, key }) => kind === 'beat' && !sentOn.has(key[0]))?.key[0] ?? story.beats[choice.beat]!.address
+    const beat =
+      line?.split('#')[0] ??
+      kinds.find(({ kind, key }) => kind === 'beat' && !sentOn.has(key[0]))?.key[0] ??
+      story.beats[choice.beat]!.address
     const name = `${choice.address} ${line ?? beat}`
     let found = cell.found.get(name)
     if (found === undefined) {
       if (cell.found.size >= PLAYING_MAX) return
-      found = { playing: { encounter: choice.address, line, beat }, witness: { state, pick }, states: 0, values: new Map() }
+      found = {
+        playing: { encounter: choice.address, line, beat },
+        witness: { state, pick },
+        states: 0,
+        values: new Map(),
+      }
       cell.found.set(name, found)
     }
     found.states += 1
@@ -191,7 +214,8 @@ class Sheet {
       const { id, stages } = this.story.quests[quest]!
       const at = this.quests.indexOf(quest)
       const now = at === -1 ? undefined : this.columns[column]![at]
-      if (stage > 0 && (now === undefined ? true : now === 'unstarted') && this.begins(quest, owner)) cell.offers.add(id)
+      if (stage > 0 && (now === undefined ? true : now === 'unstarted') && this.begins(quest, owner))
+        cell.offers.add(id)
       if (now !== undefined && now !== 'unstarted' && stages[stage] !== now) cell.movesOn = true
     }
   }
@@ -199,7 +223,12 @@ class Sheet {
   /** Whether an effect can be the first of its quest: it sets a stage that unstarted may go to. */
   private begins(quest: number, owner: string): boolean {
     const { stages, outcomes, moves } = this.story.quests[quest]!
-    return (this.setBy.get(owner) ?? []).some(({ quest: other, stage }) => other === quest && outcomes[stage] !== 'failure' && (moves === undefined ? stage === 1 : moves.has(`unstarted>${stages[stage]!}`)))
+    return (this.setBy.get(owner) ?? []).some(
+      ({ quest: other, stage }) =>
+        other === quest &&
+        outcomes[stage] !== 'failure' &&
+        (moves === undefined ? stage === 1 : moves.has(`unstarted>${stages[stage]!}`)),
+    )
   }
 
   /** The owners with stage effects among the choices of a conversation, up to the next place. */
@@ -251,7 +280,8 @@ class Sheet {
     }
     const columns = new Set(this.quests.map((quest) => search.slots.ofQuest[quest]!))
     const found = new Set<number>()
-    for (const expr of exprs) for (const slot of slotsRead(story, search.slots, expr)) if (!columns.has(slot)) found.add(slot)
+    for (const expr of exprs)
+      for (const slot of slotsRead(story, search.slots, expr)) if (!columns.has(slot)) found.add(slot)
     list = [...found].map((slot) => search.slots.all[slot]!)
     this.candidates.set(choice.address, list)
     return list
@@ -263,7 +293,9 @@ class Sheet {
       axis,
       columns,
       reached: this.reached,
-      rows: Object.fromEntries([...this.cells].map(([person, row]) => [person, columns.map((_, column) => this.cell(row[column]))])),
+      rows: Object.fromEntries(
+        [...this.cells].map(([person, row]) => [person, columns.map((_, column) => this.cell(row[column]))]),
+      ),
       ...this.whereabouts.tell(routes),
     }
   }
@@ -282,7 +314,9 @@ class Sheet {
   /** What differs between the things that play: what tells them all apart by itself, else all that differs. */
   private depends(found: readonly Found[]): DependsOn[] {
     const slots = [...new Set(found.flatMap(({ values }) => [...values.keys()]))]
-    const differs = slots.filter((slot) => new Set(found.map(({ values }) => [...(values.get(slot) ?? [])].sort().join(' '))).size > 1)
+    const differs = slots.filter(
+      (slot) => new Set(found.map(({ values }) => [...(values.get(slot) ?? [])].sort().join(' '))).size > 1,
+    )
     const apart = differs.filter((slot) => {
       const seen = new Set<number>()
       return found.every(({ values }) => {
@@ -294,7 +328,12 @@ class Sheet {
     })
     return (apart.length > 0 ? apart.slice(0, 1) : differs).map((index) => {
       const slot = this.search.slots.all[index]!
-      return { ...named(this.story, slot), values: found.map(({ values }) => [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value))) }
+      return {
+        ...named(this.story, slot),
+        values: found.map(({ values }) =>
+          [...(values.get(index) ?? [])].sort((a, b) => a - b).map((value) => slotValue(this.story, slot, value)),
+        ),
+      }
     })
   }
 }
@@ -304,14 +343,24 @@ function encounterGateSlots(story: LinkedStory, slots: ReturnType<typeof allotSl
   const gated = story.choices.filter(({ who, beat }) => who !== undefined && story.beats[beat]!.place)
   for (const { who, beat } of gated) byPerson.set(who!, (byPerson.get(who!) ?? new Set()).add(beat))
   // only those who are met at several places are asked about from elsewhere
-  return gated.filter(({ who }) => byPerson.get(who!)!.size > 1).flatMap(({ when }) => (when?.expr === undefined ? [] : slotsRead(story, slots, when.expr)))
+  return gated
+    .filter(({ who }) => byPerson.get(who!)!.size > 1)
+    .flatMap(({ when }) => (when?.expr === undefined ? [] : slotsRead(story, slots, when.expr)))
 }
 
 function slotsRead(story: LinkedStory, slots: ReturnType<typeof allotSlots>, expr: Expr): number[] {
   const found: number[] = []
   walk(expr, (part) => {
     const slot =
-      part.kind === 'entry' ? slots.ofEntry[story.entryOf.get(part.id)!] : part.kind === 'quest' ? slots.ofQuest[story.questOf.get(part.id)!] : part.kind === 'visits' ? slots.ofVisits[story.beatOf.get(part.beat)!] : part.kind === 'taken' ? slots.ofTaken[story.choiceOf.get(part.choice)!] : undefined
+      part.kind === 'entry'
+        ? slots.ofEntry[story.entryOf.get(part.id)!]
+        : part.kind === 'quest'
+          ? slots.ofQuest[story.questOf.get(part.id)!]
+          : part.kind === 'visits'
+            ? slots.ofVisits[story.beatOf.get(part.beat)!]
+            : part.kind === 'taken'
+              ? slots.ofTaken[story.choiceOf.get(part.choice)!]
+              : undefined
     if (slot !== undefined && slot !== -1) found.push(slot)
   })
   return found

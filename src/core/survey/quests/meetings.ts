@@ -9,7 +9,13 @@ import { callSheet, type CallSheet, type Cell } from './call-sheet'
  * Undefined when `stop` said so before it was done.
  */
 export function meetings(story: Story, stop: () => boolean): CallSheet | undefined {
-  const people = [...new Set(story.scenes.flatMap((scene) => scene.beats.flatMap((beat) => (beat.choices ?? []).flatMap(({ who }) => (who === undefined ? [] : [who])))))]
+  const people = [
+    ...new Set(
+      story.scenes.flatMap((scene) =>
+        scene.beats.flatMap((beat) => (beat.choices ?? []).flatMap(({ who }) => (who === undefined ? [] : [who]))),
+      ),
+    ),
+  ]
   const id = freshId('meeting', (taken) => (story.quests ?? []).some((quest) => quest.id === taken))
   const rows: Record<string, readonly (Cell | undefined)[]> = {}
   const reached = [false, false]
@@ -18,20 +24,37 @@ export function meetings(story: Story, stop: () => boolean): CallSheet | undefin
     if (sheet === undefined) return undefined
     const own = sheet.rows[person]
     // the quest is not one of the story's
-    if (own !== undefined) rows[person] = own.map((cell) => cell && { ...cell, offers: cell.offers.filter((quest) => quest !== id), movesOn: false })
+    if (own !== undefined)
+      rows[person] = own.map(
+        (cell) => cell && { ...cell, offers: cell.offers.filter((quest) => quest !== id), movesOn: false },
+      )
     sheet.reached.forEach((yes, at) => (reached[at] ||= yes))
   }
-  return { axis: { quest: '' }, columns: [['first'], ['later']], reached, rows, presences: [], twoPlaces: [], nowhere: [] }
+  return {
+    axis: { quest: '' },
+    columns: [['first'], ['later']],
+    reached,
+    rows,
+    presences: [],
+    twoPlaces: [],
+    nowhere: [],
+  }
 }
 
 function withMeeting(story: Story, person: string, id: string): Story {
   const quest: Quest = { id, name: '', stages: [{ id: 'met', name: '' }] }
-  const met = (choice: Choice): Choice => (choice.who === person ? { ...choice, do: [`quest.${id} = 'met'`, ...(choice.do ?? [])] } : choice)
+  const met = (choice: Choice): Choice =>
+    choice.who === person ? { ...choice, do: [`quest.${id} = 'met'`, ...(choice.do ?? [])] } : choice
   return {
     ...story,
     routes: [],
     promises: [],
     quests: [...(story.quests ?? []), quest],
-    scenes: story.scenes.map((scene) => ({ ...scene, beats: scene.beats.map((beat) => (beat.choices?.some(({ who }) => who === person) ? { ...beat, choices: beat.choices.map(met) } : beat)) })),
+    scenes: story.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) =>
+        beat.choices?.some(({ who }) => who === person) ? { ...beat, choices: beat.choices.map(met) } : beat,
+      ),
+    })),
   }
 }

@@ -58,7 +58,12 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
         if (OWNERS.has(kind)) note(key[0]!, state, pick)
       }
     }
-    if (story.start !== -1) follow(shows(() => void search.machine.begin(story.start)), -1, -1)
+    if (story.start !== -1)
+      follow(
+        shows(() => void search.machine.begin(story.start)),
+        -1,
+        -1,
+      )
     const touches = touching(story, byOwner)
     for (let state = 0; state < search.expanded; state += 1) {
       // most beats have nothing to do with quests
@@ -71,7 +76,11 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
         if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
         stages.set(before)
         if ('choice' in decision) note(decision.choice, state, pick)
-        follow(shows(() => search.replayPick(state, pick)), state, pick)
+        follow(
+          shows(() => search.replayPick(state, pick)),
+          state,
+          pick,
+        )
       })
     }
   })
@@ -82,7 +91,11 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
       {
         moves: [...made[quest.index]!].map(([name, owners]) => {
           const [from, to] = name.split(' ').map(Number)
-          return { from: quest.stages[from!]!, to: quest.stages[to!]!, by: [...owners].map(([owner, witness]) => ({ owner, route: routes.of(witness) })) }
+          return {
+            from: quest.stages[from!]!,
+            to: quest.stages[to!]!,
+            by: [...owners].map(([owner, witness]) => ({ owner, route: routes.of(witness) })),
+          }
         }),
         finish: finish[quest.index]!,
       },
@@ -91,12 +104,22 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
 }
 
 /** Which decisions can set a stage at all: their own effects, or those of what the story goes through by itself afterwards. */
-function touching(story: LinkedStory, owners: ReadonlyMap<string, unknown>): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
+function touching(
+  story: LinkedStory,
+  owners: ReadonlyMap<string, unknown>,
+): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
   const { beats } = story
-  const own = beats.map((beat) => ownersOf(beat).some(({ address }) => owners.has(address) && !beat.choices.some((choice) => address === choice.address || address.startsWith(`${choice.address}#`))))
+  const own = beats.map((beat) =>
+    ownersOf(beat).some(
+      ({ address }) =>
+        owners.has(address) &&
+        !beat.choices.some((choice) => address === choice.address || address.startsWith(`${choice.address}#`)),
+    ),
+  )
   const places = beats.filter(({ place }) => place).map(({ index }) => index)
-  const after = ({ to }: { readonly to: Road }): readonly number[] => (to.kind === 'beat' ? [to.beat] : to.kind === 'return' ? places : [])
-  for (let grown = true; grown; ) {
+  const after = ({ to }: { readonly to: Road }): readonly number[] =>
+    to.kind === 'beat' ? [to.beat] : to.kind === 'return' ? places : []
+  for (let grown = true; grown;) {
     grown = false
     for (const { index, redirects, onward } of beats) {
       if (own[index] || ![...redirects, ...onward].some((rule) => after(rule).some((beat) => own[beat]))) continue
@@ -109,7 +132,9 @@ function touching(story: LinkedStory, owners: ReadonlyMap<string, unknown>): { b
     let touches = known.get(choice.index)
     if (touches === undefined) {
       const roads = choice.to.kind === 'road' ? [{ address: '', to: choice.to.road }] : choice.to.rules
-      touches = owners.has(choice.address) || roads.some((rule) => owners.has(rule.address) || after(rule).some((beat) => own[beat]))
+      touches =
+        owners.has(choice.address) ||
+        roads.some((rule) => owners.has(rule.address) || after(rule).some((beat) => own[beat]))
       known.set(choice.index, touches)
     }
     return touches
@@ -143,7 +168,8 @@ function finishOf({ story, search }: Survey): Record<string, Share>[] {
       const shares: Record<string, Share> = {}
       quest.stages.forEach((stage, index) => {
         const { can, all } = counts[at]![index]!
-        if (index > 0 && quest.outcomes[index] === undefined && all > 0) shares[stage] = can === all ? 'all' : can > 0 ? 'some' : 'none'
+        if (index > 0 && quest.outcomes[index] === undefined && all > 0)
+          shares[stage] = can === all ? 'all' : can > 0 ? 'some' : 'none'
       })
       found.push(shares)
     })

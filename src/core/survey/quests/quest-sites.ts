@@ -40,7 +40,9 @@ export function questSites(story: LinkedStory): readonly QuestSite[] {
         effects.flatMap(({ effect }): QuestSite[] => {
           if (effect.kind !== 'stage' || effect.value.kind !== 'string') return []
           const quest = story.questOf.get(effect.quest)!
-          return [{ owner: address, quest, stage: story.quests[quest]!.stages.indexOf(effect.value.value), beat: beat.index }]
+          return [
+            { owner: address, quest, stage: story.quests[quest]!.stages.indexOf(effect.value.value), beat: beat.index },
+          ]
         }),
       ),
     )
@@ -53,15 +55,18 @@ export function questSites(story: LinkedStory): readonly QuestSite[] {
 export function questLinks(story: LinkedStory): QuestLink[] {
   const links: QuestLink[] = []
   for (const beat of story.beats) {
-    const gates = new Map(ownersOf(beat).map(({ address, when }) => [address as string, when?.expr]))
+    const gates = new Map(ownersOf(beat).map(({ address, when }) => [address, when?.expr]))
     for (const { address, effects } of ownersOf(beat)) {
       // a road of a choice stands behind the choice's gate too, a line of a variant behind the variant's
-      const asked = [gates.get(address), gates.get(address.replace(/(#\d+|\.line\d+)$/, ''))].filter((expr, at, all) => expr !== undefined && all.indexOf(expr) === at)
+      const asked = [gates.get(address), gates.get(address.replace(/(#\d+|\.line\d+)$/, ''))].filter(
+        (expr, at, all) => expr !== undefined && all.indexOf(expr) === at,
+      )
       for (const { effect } of effects) {
         if (effect.kind !== 'stage' || effect.value.kind !== 'string') continue
         for (const expr of asked) {
           for (const [from, stages] of stagesNamed(expr!)) {
-            if (from !== effect.quest) links.push({ from, stages, to: effect.quest, sets: effect.value.value, owner: address })
+            if (from !== effect.quest)
+              links.push({ from, stages, to: effect.quest, sets: effect.value.value, owner: address })
           }
         }
       }
@@ -96,7 +101,10 @@ export function rivalsOf(story: LinkedStory): Rivals[] {
       if (gains.stage === 0 || story.quests[gains.quest]!.outcomes[gains.stage] === 'failure') continue
       for (const fails of list) {
         if (fails.quest === gains.quest || story.quests[fails.quest]!.outcomes[fails.stage] !== 'failure') continue
-        const pair = [gains.quest, fails.quest].sort((a, b) => a - b).map((quest) => story.quests[quest]!.id).join(' ')
+        const pair = [gains.quest, fails.quest]
+          .sort((a, b) => a - b)
+          .map((quest) => story.quests[quest]!.id)
+          .join(' ')
         const owners = pairs.get(pair) ?? []
         if (!owners.includes(owner)) owners.push(owner)
         pairs.set(pair, owners)

@@ -27,10 +27,22 @@ function surveyed(story: LinkedStory): Survey {
 function withPeople(seed: number): Story {
   const random = seededRandom(seed * 7 + 1)
   const story = randomStory(seed, 'tiny')
-  const cast = [{ id: 'ann', name: 'Ann' }, { id: 'bo', name: 'Bo' }]
+  const cast = [
+    { id: 'ann', name: 'Ann' },
+    { id: 'bo', name: 'Bo' },
+  ]
   const scenes = story.scenes.map((scene) => ({
     ...scene,
-    beats: scene.beats.map((beat): Beat => ({ ...beat, ...(beat.choices === undefined ? {} : { choices: beat.choices.map((choice) => (random.chance(0.5) ? { ...choice, who: random.pick(cast).id } : choice)) }) })),
+    beats: scene.beats.map((beat): Beat => ({
+      ...beat,
+      ...(beat.choices === undefined
+        ? {}
+        : {
+            choices: beat.choices.map((choice) =>
+              random.chance(0.5) ? { ...choice, who: random.pick(cast).id } : choice,
+            ),
+          }),
+    })),
   }))
   return { ...story, cast, scenes }
 }
@@ -45,14 +57,24 @@ interface Seen {
 /** All that playing every branch shows, told apart by the whole state; undefined when there are too many. */
 function playAll(story: LinkedStory, quest: number, max: number): Seen | undefined {
   const seen: Seen = { moves: new Set(), calls: new Set(), rests: new Set() }
-  const name = (state: PlayState) => JSON.stringify([state.at, state.status, state.entries, state.stages, [...state.visits], [...state.taken], state.place])
+  const name = (state: PlayState) =>
+    JSON.stringify([
+      state.at,
+      state.status,
+      state.entries,
+      state.stages,
+      [...state.visits],
+      [...state.taken],
+      state.place,
+    ])
   let first: string | undefined
   let beat: string | undefined
   const listener: Listener = {
     beat: ({ address }) => (beat ??= address),
     line: ({ address }) => (first ??= address),
     change: (owner, _, change) => {
-      if (change.of === 'quest' && change.from !== change.to) seen.moves.add(`${story.quests[change.index]!.id} ${String(change.from)} ${String(change.to)} ${owner}`)
+      if (change.of === 'quest' && change.from !== change.to)
+        seen.moves.add(`${story.quests[change.index]!.id} ${String(change.from)} ${String(change.to)} ${owner}`)
     },
   }
   const start = begin(story, listener)
@@ -87,16 +109,34 @@ test('moves, and what is said at each stage, are what playing every branch shows
     if (facts === 'too many') throw new Error('too many')
     // moves are followed where the quest declares some; else a stage may be forgotten before it is set anew
     const checked = new Set(story.quests.filter(({ moves }) => moves !== undefined).map(({ id }) => id))
-    const made = new Set(Object.entries(facts).flatMap(([quest, { moves }]) => moves.flatMap(({ from, to, by }) => by.map(({ owner }) => `${quest} ${from} ${to} ${owner}`))))
+    const made = new Set(
+      Object.entries(facts).flatMap(([quest, { moves }]) =>
+        moves.flatMap(({ from, to, by }) => by.map(({ owner }) => `${quest} ${from} ${to} ${owner}`)),
+      ),
+    )
     const of = (all: ReadonlySet<string>) => [...all].filter((move) => checked.has(move.split(' ')[0]!)).sort()
     expect({ seed, moves: of(made) }).toEqual({ seed, moves: of(seen.moves) })
     const { id, stages } = story.quests[0]!
     const sheet = callSheet(story, { quest: id }, () => false)!
-    expect({ seed, rests: stages.filter((_, at) => sheet.reached[at]) }).toEqual({ seed, rests: stages.filter((stage) => seen.rests.has(stage)) })
-    const told = new Set(Object.entries(sheet.rows).flatMap(([person, row]) => row.flatMap((cell, at) => (cell?.plays ?? []).map(({ encounter, line, beat }) => `${person} ${stages[at]!} ${encounter} ${line ?? beat}`))))
+    expect({ seed, rests: stages.filter((_, at) => sheet.reached[at]) }).toEqual({
+      seed,
+      rests: stages.filter((stage) => seen.rests.has(stage)),
+    })
+    const told = new Set(
+      Object.entries(sheet.rows).flatMap(([person, row]) =>
+        row.flatMap((cell, at) =>
+          (cell?.plays ?? []).map(
+            ({ encounter, line, beat }) => `${person} ${stages[at]!} ${encounter} ${line ?? beat}`,
+          ),
+        ),
+      ),
+    )
     const plain = [...seen.calls].filter((call) => !call.endsWith(' '))
     expect({ seed, missing: plain.filter((call) => !told.has(call)) }).toEqual({ seed, missing: [] })
-    expect({ seed, more: [...told].filter((call) => call.includes('#') && !seen.calls.has(call)) }).toEqual({ seed, more: [] })
+    expect({ seed, more: [...told].filter((call) => call.includes('#') && !seen.calls.has(call)) }).toEqual({
+      seed,
+      more: [],
+    })
     calls += plain.length
   }
   expect(compared).toBeGreaterThan(60)
@@ -110,10 +150,18 @@ test('the sample: what each says when, what it depends on, who offers what, who 
   const sheet = callSheet(story, { quest: 'sluice' }, () => false)!
   const odile = sheet.rows.odile!
   expect(sheet.columns).toEqual([['unstarted'], ['asked'], ['mended'], ['refused']])
-  expect(odile[0]).toMatchObject({ offers: ['sluice'], movesOn: false, dependsOn: [{ of: 'visits', id: 'quay.odile' }] })
+  expect(odile[0]).toMatchObject({
+    offers: ['sluice'],
+    movesOn: false,
+    dependsOn: [{ of: 'visits', id: 'quay.odile' }],
+  })
   expect(odile[1]).toMatchObject({ offers: [], movesOn: true, plays: [{ line: 'quay.odile#line1.variant3.line1' }] })
   expect(odile[2]!.dependsOn).toMatchObject([{ of: 'entry', id: 'toll_paid' }])
-  expect(sheet.presences.find(({ person }) => person === 'aske')).toMatchObject({ place: 'orchard.gate', always: [0, 1, 2, 3], sometimes: [] })
+  expect(sheet.presences.find(({ person }) => person === 'aske')).toMatchObject({
+    place: 'orchard.gate',
+    always: [0, 1, 2, 3],
+    sometimes: [],
+  })
   const met = meetings(sample(), () => false)!
   expect(met.rows.odile![0]!.plays.map(({ line }) => line)).toEqual(['quay.odile#line1.variant2.line1'])
   expect(met.rows.odile![1]!.plays).toHaveLength(3)
@@ -126,29 +174,89 @@ test('the sample: what each says when, what it depends on, who offers what, who 
 })
 
 const market = (): Story => ({
-  paperCompass: 1, title: 'Market', language: 'en', start: 'square.stalls',
+  paperCompass: 1,
+  title: 'Market',
+  language: 'en',
+  start: 'square.stalls',
   cast: [{ id: 'ann', name: 'Ann' }],
   quests: [
-    { id: 'wool', name: 'Wool', stages: [{ id: 'fetched', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }], moves: [['unstarted', 'fetched'], ['fetched', 'sold']] },
-    { id: 'salt', name: 'Salt', stages: [{ id: 'fetched', name: 'Taken' }, { id: 'sold', name: 'Sold', outcome: 'success' }] },
+    {
+      id: 'wool',
+      name: 'Wool',
+      stages: [
+        { id: 'fetched', name: 'Taken' },
+        { id: 'sold', name: 'Sold', outcome: 'success' },
+      ],
+      moves: [
+        ['unstarted', 'fetched'],
+        ['fetched', 'sold'],
+      ],
+    },
+    {
+      id: 'salt',
+      name: 'Salt',
+      stages: [
+        { id: 'fetched', name: 'Taken' },
+        { id: 'sold', name: 'Sold', outcome: 'success' },
+      ],
+    },
   ],
-  endings: [{ id: 'home', name: 'Home' }], promises: [],
-  scenes: [{ id: 'square', title: 'Square', beats: [
-    { id: 'stalls', place: true, choices: [
-      { id: 'wool', text: 'Take the wool', when: "quest.wool == 'unstarted' || quest.wool == 'sold'", do: ["quest.wool = 'fetched'"], to: 'square.stalls' },
-      { id: 'salt', text: 'Take the salt', do: ["quest.salt = 'fetched'"], to: 'square.stalls' },
-      { id: 'ann', who: 'ann', text: 'Ann', when: "quest.wool == 'unstarted'", to: 'square.ann' },
-      { id: 'lane', text: 'Lane', to: 'square.lane' },
-      { id: 'go', text: 'Go home', to: 'square.home' },
-    ] },
-    { id: 'lane', place: true, choices: [{ id: 'ann', who: 'ann', text: 'Ann', when: "quest.salt == 'unstarted'", to: 'square.ann' }, { id: 'back', text: 'Back', to: 'square.stalls' }] },
-    { id: 'ann', choices: [
-      { id: 'sell', text: 'Sell her the wool', when: "quest.wool == 'fetched'", do: ["quest.wool = 'sold'"], to: 'return' },
-      { id: 'salt', text: 'Sell her the salt', when: "quest.salt == 'fetched' && quest.wool != 'fetched'", do: ["quest.salt = 'sold'"], to: 'return' },
-      { id: 'bye', text: 'Bye', to: 'return' },
-    ] },
-    { id: 'home', ending: 'home' },
-  ] }],
+  endings: [{ id: 'home', name: 'Home' }],
+  promises: [],
+  scenes: [
+    {
+      id: 'square',
+      title: 'Square',
+      beats: [
+        {
+          id: 'stalls',
+          place: true,
+          choices: [
+            {
+              id: 'wool',
+              text: 'Take the wool',
+              when: "quest.wool == 'unstarted' || quest.wool == 'sold'",
+              do: ["quest.wool = 'fetched'"],
+              to: 'square.stalls',
+            },
+            { id: 'salt', text: 'Take the salt', do: ["quest.salt = 'fetched'"], to: 'square.stalls' },
+            { id: 'ann', who: 'ann', text: 'Ann', when: "quest.wool == 'unstarted'", to: 'square.ann' },
+            { id: 'lane', text: 'Lane', to: 'square.lane' },
+            { id: 'go', text: 'Go home', to: 'square.home' },
+          ],
+        },
+        {
+          id: 'lane',
+          place: true,
+          choices: [
+            { id: 'ann', who: 'ann', text: 'Ann', when: "quest.salt == 'unstarted'", to: 'square.ann' },
+            { id: 'back', text: 'Back', to: 'square.stalls' },
+          ],
+        },
+        {
+          id: 'ann',
+          choices: [
+            {
+              id: 'sell',
+              text: 'Sell her the wool',
+              when: "quest.wool == 'fetched'",
+              do: ["quest.wool = 'sold'"],
+              to: 'return',
+            },
+            {
+              id: 'salt',
+              text: 'Sell her the salt',
+              when: "quest.salt == 'fetched' && quest.wool != 'fetched'",
+              do: ["quest.salt = 'sold'"],
+              to: 'return',
+            },
+            { id: 'bye', text: 'Bye', to: 'return' },
+          ],
+        },
+        { id: 'home', ending: 'home' },
+      ],
+    },
+  ],
 })
 
 function applied(story: Story, made: ReturnType<typeof makeRivals>): Story {
@@ -166,7 +274,9 @@ test('somebody at two places at once, and nowhere when a quest needs them', () =
   // with the wool taken she is in the lane only, and not even there once the salt is
   expect(sheet.nowhere).toMatchObject([{ person: 'ann', column: 1 }])
   expect(sheet.nowhere[0]!.route).toHaveLength(2)
-  expect(questLinks(linkStory(market()))).toMatchObject([{ from: 'wool', stages: ['fetched'], to: 'salt', sets: 'sold' }])
+  expect(questLinks(linkStory(market()))).toMatchObject([
+    { from: 'wool', stages: ['fetched'], to: 'salt', sets: 'sold' },
+  ])
 })
 
 test('rivals are made in one step: accepting one declines the other, and not both can succeed', () => {
@@ -176,17 +286,37 @@ test('rivals are made in one step: accepting one declines the other, and not bot
   expect(rivalsOf(linked).map(({ quests }) => quests)).toEqual([['wool', 'salt']])
   const result = surveyed(linked).result()
   expect(result.promises.not_both).toEqual({ verdict: 'kept' })
-  expect(Object.keys(result.reached.stages)).toEqual(expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.fetched', 'salt.fetched']))
+  expect(Object.keys(result.reached.stages)).toEqual(
+    expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.fetched', 'salt.fetched']),
+  )
   expect(result.findings.filter(({ kind }) => kind === 'undeclared-move').map(({ key }) => key)).toEqual([])
   // an or in the gate that was there stays together
-  expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBe("(quest.wool == 'unstarted' || quest.wool == 'sold') && quest.salt == 'unstarted'")
+  expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBe(
+    "(quest.wool == 'unstarted' || quest.wool == 'sold') && quest.salt == 'unstarted'",
+  )
   const none = makeRivals({ ...market(), scenes: [] }, ['wool', 'salt'])
   expect(!none.ok && none.error).toContain('nothing in the story accepts')
 })
 
 test('a stage between two others takes over what made the old move', () => {
-  const story = applied(market(), stageBetween(market(), { quest: 'wool', from: 'fetched', to: 'sold', stage: { id: 'weighed', name: 'Weighed' }, repoint: ['square.ann.sell'] }))
-  expect(story.quests![0]).toMatchObject({ stages: [{ id: 'fetched' }, { id: 'weighed' }, { id: 'sold' }], moves: [['unstarted', 'fetched'], ['fetched', 'weighed'], ['weighed', 'sold']] })
+  const story = applied(
+    market(),
+    stageBetween(market(), {
+      quest: 'wool',
+      from: 'fetched',
+      to: 'sold',
+      stage: { id: 'weighed', name: 'Weighed' },
+      repoint: ['square.ann.sell'],
+    }),
+  )
+  expect(story.quests![0]).toMatchObject({
+    stages: [{ id: 'fetched' }, { id: 'weighed' }, { id: 'sold' }],
+    moves: [
+      ['unstarted', 'fetched'],
+      ['fetched', 'weighed'],
+      ['weighed', 'sold'],
+    ],
+  })
   const { reached, unreached } = surveyed(linkStory(story)).result()
   expect(Object.keys(reached.stages)).toContain('wool.weighed')
   expect(unreached.stages).toEqual(['wool.sold'])
@@ -194,7 +324,12 @@ test('a stage between two others takes over what made the old move', () => {
 
 test('a cell is written, or copied from another stage, and plays there', () => {
   const story = sample()
-  const made = writeCell(story, { encounter: 'quay.morning.talk_odile', quest: 'sluice', stage: 'refused', like: 'quay.paid' })
+  const made = writeCell(story, {
+    encounter: 'quay.morning.talk_odile',
+    quest: 'sluice',
+    stage: 'refused',
+    like: 'quay.paid',
+  })
   if (!made.ok) throw new Error(made.error)
   const next = applied(story, { ok: true, value: made.value.change })
   const cell = callSheet(linkStory(next), { quest: 'sluice' }, () => false)!.rows.odile![3]!

@@ -33,8 +33,14 @@ export class Whereabouts {
   /** By encounter and column: in how many states at its place it was open, and in how many closed. */
   private readonly open = new Map<string, Int32Array>()
   private readonly closed = new Map<string, Int32Array>()
-  private readonly two = new Map<string, { readonly person: string; readonly places: readonly [string, string]; readonly state: number }>()
-  private readonly absent = new Map<string, { readonly person: string; readonly column: number; readonly state: number }>()
+  private readonly two = new Map<
+    string,
+    { readonly person: string; readonly places: readonly [string, string]; readonly state: number }
+  >()
+  private readonly absent = new Map<
+    string,
+    { readonly person: string; readonly column: number; readonly state: number }
+  >()
   private readonly encounters: readonly LinkedChoice[]
 
   constructor(
@@ -84,7 +90,11 @@ export class Whereabouts {
 
   private programOf(choice: LinkedChoice): ChoiceProgram {
     let program = this.programs.get(choice.index)
-    if (program === undefined) this.programs.set(choice.index, (program = this.search.programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!))
+    if (program === undefined)
+      this.programs.set(
+        choice.index,
+        (program = this.search.programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!),
+      )
     return program
   }
 
@@ -101,7 +111,12 @@ export class Whereabouts {
   /** The beats that roads of a beat name. */
   private after(beat: number): readonly number[] {
     const { redirects, onward, choices } = this.story.beats[beat]!
-    return (this.following[beat] ??= [...new Set([...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])), ...choices.flatMap(targetsOf)])])
+    return (this.following[beat] ??= [
+      ...new Set([
+        ...[...redirects, ...onward].flatMap(({ to }) => (to.kind === 'beat' ? [to.beat] : [])),
+        ...choices.flatMap(targetsOf),
+      ]),
+    ])
   }
 
   private roadsFrom(place: string): ReadonlySet<number> {
@@ -129,8 +144,15 @@ export class Whereabouts {
     people = []
     if (quest !== undefined && stage > 0 && this.story.quests[quest]!.outcomes[stage] === undefined) {
       const { stages, moves } = this.story.quests[quest]!
-      const onward = questSites(this.story).filter((site) => site.quest === quest && site.stage !== stage && (moves === undefined || moves.has(`${stages[stage]!}>${stages[site.stage]!}`)))
-      people = [...new Set(this.encounters.map(({ who }) => who!))].filter((person) => onward.length > 0 && onward.every(({ beat }) => this.talkBeats(person).has(beat)))
+      const onward = questSites(this.story).filter(
+        (site) =>
+          site.quest === quest &&
+          site.stage !== stage &&
+          (moves === undefined || moves.has(`${stages[stage]!}>${stages[site.stage]!}`)),
+      )
+      people = [...new Set(this.encounters.map(({ who }) => who!))].filter(
+        (person) => onward.length > 0 && onward.every(({ beat }) => this.talkBeats(person).has(beat)),
+      )
     }
     this.needed.set(column, people)
     return people
@@ -154,7 +176,11 @@ export class Whereabouts {
     return beats
   }
 
-  tell(routes: Routes): { readonly presences: Presence[]; readonly twoPlaces: TwoPlaces[]; readonly nowhere: Nowhere[] } {
+  tell(routes: Routes): {
+    readonly presences: Presence[]
+    readonly twoPlaces: TwoPlaces[]
+    readonly nowhere: Nowhere[]
+  } {
     const { story, columns } = this
     const presences: Presence[] = []
     for (const choice of this.encounters) {
@@ -173,8 +199,16 @@ export class Whereabouts {
     }
     return {
       presences,
-      twoPlaces: [...this.two.values()].map(({ person, places, state }) => ({ person, places, route: routes.toState(state) })),
-      nowhere: [...this.absent.values()].map(({ person, column, state }) => ({ person, column, route: routes.toState(state) })),
+      twoPlaces: [...this.two.values()].map(({ person, places, state }) => ({
+        person,
+        places,
+        route: routes.toState(state),
+      })),
+      nowhere: [...this.absent.values()].map(({ person, column, state }) => ({
+        person,
+        column,
+        route: routes.toState(state),
+      })),
     }
   }
 }

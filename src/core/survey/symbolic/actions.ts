@@ -83,12 +83,24 @@ export class Actions {
   ) {
     const { slots } = search
     this.values = new WatchedValues(slots.all.length)
-    this.engine = new Engine(story, slots, overruns, { values: this.values.watched, bare: this.values.bare, Compiler: WatchedCompiler })
+    this.engine = new Engine(story, slots, overruns, {
+      values: this.values.watched,
+      bare: this.values.bare,
+      Compiler: WatchedCompiler,
+    })
     this.compiler = this.engine.compiler as WatchedCompiler
   }
 
   /** Begins a playthrough; gives where it rests first, and what is seen on the way. `hear` is told what slots hold each time a point is come to. */
-  begin(point?: Point, hear: (values: Int32Array) => void = () => undefined): { readonly location: number; readonly values: readonly number[]; readonly onTheWay: readonly number[]; readonly asked: readonly Assignment[] } {
+  begin(
+    point?: Point,
+    hear: (values: Int32Array) => void = () => undefined,
+  ): {
+    readonly location: number
+    readonly values: readonly number[]
+    readonly onTheWay: readonly number[]
+    readonly asked: readonly Assignment[]
+  } {
     const { machine, marks } = this.engine
     let location = -1
     let onTheWay: readonly number[] = []
@@ -126,7 +138,8 @@ export class Actions {
         })
       })
       if (paths === undefined) return false
-      for (const { guards, conditions, writes, outcome } of paths) found.push({ guards, conditions, writes, ...outcome, decision })
+      for (const { guards, conditions, writes, outcome } of paths)
+        found.push({ guards, conditions, writes, ...outcome, decision })
       return true
     }
     if (program.asks) {
@@ -153,7 +166,9 @@ export class Actions {
 
   /** The values for which a condition holds in states resting at a location; undefined where there are too many. */
   valuesFor(location: number, expr: Expr): (readonly Assignment[])[] | undefined {
-    return this.paths(location, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) => (outcome ? [guards] : []))
+    return this.paths(location, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
+      outcome ? [guards] : [],
+    )
   }
 
   /** Every way through something that is played in a state resting at a location; undefined where there are too many. */
@@ -175,7 +190,8 @@ export class Actions {
       this.values.onRead = (slot) => {
         if (!free.delete(slot)) return
         const { min, max } = slots.all[slot]!
-        for (let value = min + 1; value <= max; value += 1) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
+        for (let value = min + 1; value <= max; value += 1)
+          waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
         guards.push([slot, min])
       }
       this.compiler.decide = (expr) => {
@@ -190,7 +206,12 @@ export class Actions {
       }
       const outcome = this.values.watch(play)
       this.compiler.decide = undefined
-      found.push({ guards, conditions, writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]), outcome })
+      found.push({
+        guards,
+        conditions,
+        writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]),
+        outcome,
+      })
     }
     return found
   }
@@ -239,12 +260,14 @@ export class Actions {
   private askedNow(): Assignment[] {
     const { asked } = this.engine.marks
     const found: Assignment[] = []
-    for (let number = 0; number < asked.length; number += 1) if (asked[number] !== 0) found.push([number, asked[number]!])
+    for (let number = 0; number < asked.length; number += 1)
+      if (asked[number] !== 0) found.push([number, asked[number]!])
     return found
   }
 
   private withEndless(marks: number[], location: number): number[] {
-    if (location === ENDLESS) marks.push(this.engine.marks.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
+    if (location === ENDLESS)
+      marks.push(this.engine.marks.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
     return marks
   }
 }

@@ -49,7 +49,11 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Fou
       if (lost === EMPTY) continue
       const decision = search.decision(move)
       const key = keyOf(decision)
-      if (!found.has(key)) found.set(key, noEndingAfter(decision, search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move)))
+      if (!found.has(key))
+        found.set(
+          key,
+          noEndingAfter(decision, search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move)),
+        )
     }
   }
   return [...found.values()]
@@ -62,7 +66,11 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
     const slot = slots.ofQuest[quest.index]!
-    const holds = memo((location) => has(horizon.observed.row(location % story.beats.length), quest.index) && layout.fieldsOf(location).some((field) => field.slot === slot))
+    const holds = memo(
+      (location) =>
+        has(horizon.observed.row(location % story.beats.length), quest.index) &&
+        layout.fieldsOf(location).some((field) => field.slot === slot),
+    )
     const done: Sets = new Map()
     for (const [location, set] of reached) {
       if (!holds(location)) continue
@@ -85,13 +93,18 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
         const caught = ended || stranded !== undefined ? EMPTY : diagrams.minus(under, canEnd.get(location) ?? EMPTY)
         if (caught !== EMPTY) stranded = search.wayInto(levels, depth, location, caught)
         if (!ended && has(horizon.ahead.row(location % story.beats.length), quest.index)) continue
-        for (let left = 0; left < toEnds.length && depth + left < (open === undefined ? Infinity : open.spot.depth + open.left); left += 1) {
+        for (
+          let left = 0;
+          left < toEnds.length && depth + left < (open === undefined ? Infinity : open.spot.depth + open.left);
+          left += 1
+        ) {
           const near = diagrams.both(under, toEnds[left]!.get(location) ?? EMPTY)
           if (near !== EMPTY) open = { spot: { depth, location, set: near }, left }
         }
       }
       if (stranded !== undefined) found.push(strandedAt(quest.id, quest.stages[stage]!, stranded))
-      if (open !== undefined) found.push(leftOpenAt(quest.id, quest.stages[stage]!, through(search, open.spot, toEnds, open.left)))
+      if (open !== undefined)
+        found.push(leftOpenAt(quest.id, quest.stages[stage]!, through(search, open.spot, toEnds, open.left)))
     }
   }
   return found
@@ -122,7 +135,10 @@ function through(search: SymbolicSearch, { depth, location, set }: Spot, toEnds:
 function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, PromiseVerdict> {
   const { diagrams, levels } = search
   const { kind } = linked.promise
-  const brokenAt = ({ depth, location, set }: Spot, by = levels): PromiseVerdict => ({ verdict: 'broken', route: search.routeInto(by, depth, location, set) })
+  const brokenAt = ({ depth, location, set }: Spot, by = levels): PromiseVerdict => ({
+    verdict: 'broken',
+    route: search.routeInto(by, depth, location, set),
+  })
   switch (kind) {
     case 'never':
     case 'always':
@@ -166,7 +182,8 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
           const met = search.where(location, left, linked.then!)
           if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
           ways[depth]!.set(location, left)
-          for (const move of search.movesOf(location)) if (move.plan !== undefined) search.add(next, move.action.to, search.after(move, left))
+          for (const move of search.movesOf(location))
+            if (move.plan !== undefined) search.add(next, move.action.to, search.after(move, left))
         }
         const fresh = search.without(next, seen)
         if (fresh.size > 0) ways.push(fresh)

@@ -19,7 +19,9 @@ const plain = (members: readonly number[][]): Plain => new Set(members.map((valu
 function listed(diagrams: Diagrams, set: number): string[] {
   if (set === EMPTY) return []
   if (set === UNIT) return ['']
-  return Array.from({ length: diagrams.sizeOf(set) }, (_, value) => listed(diagrams, diagrams.part(set, value)).map((rest) => (rest === '' ? String(value) : `${value},${rest}`))).flat()
+  return Array.from({ length: diagrams.sizeOf(set) }, (_, value) =>
+    listed(diagrams, diagrams.part(set, value)).map((rest) => (rest === '' ? String(value) : `${value},${rest}`)),
+  ).flat()
 }
 
 test('sets are what lists of their members are', () => {
@@ -36,13 +38,21 @@ test('sets are what lists of their members are', () => {
     }
     same(a, one)
     same(diagrams.union(a, b), [...one, ...other])
-    same(diagrams.both(a, b), [...one].filter((member) => other.has(member)))
-    same(diagrams.minus(a, b), [...one].filter((member) => !other.has(member)))
+    same(
+      diagrams.both(a, b),
+      [...one].filter((member) => other.has(member)),
+    )
+    same(
+      diagrams.minus(a, b),
+      [...one].filter((member) => !other.has(member)),
+    )
     // the same members are the same set, however it came about
     expect(diagrams.union(diagrams.minus(a, b), diagrams.both(a, b))).toBe(a)
     if (a === EMPTY) continue
     expect(one.has(diagrams.pick(a).join())).toBe(true)
-    expect(diagrams.valuesIn(a).map((values) => [...values].sort())).toEqual(SIZES.map((_, at) => [...new Set(left.map((values) => values[at]!))].sort()))
+    expect(diagrams.valuesIn(a).map((values) => [...values].sort())).toEqual(
+      SIZES.map((_, at) => [...new Set(left.map((values) => values[at]!))].sort()),
+    )
   }
 })
 
@@ -77,8 +87,13 @@ test('actions lead where they lead member by member, and back', () => {
     led += expected.length
     const back = diagrams.preimage(plan, built(diagrams, targets, sizes('to')))
     const wanted = plain(targets)
-    const all = sizes('from').reduce<number[][]>((members, size) => members.flatMap((member) => Array.from({ length: size }, (_, value) => [...member, value])), [[]])
-    expect(listed(diagrams, back).sort()).toEqual([...plain(all.filter((member) => wanted.has(goes(member)?.join() ?? 'nowhere')))].sort())
+    const all = sizes('from').reduce<number[][]>(
+      (members, size) => members.flatMap((member) => Array.from({ length: size }, (_, value) => [...member, value])),
+      [[]],
+    )
+    expect(listed(diagrams, back).sort()).toEqual(
+      [...plain(all.filter((member) => wanted.has(goes(member)?.join() ?? 'nowhere')))].sort(),
+    )
   }
   expect(led).toBeGreaterThan(500)
 })

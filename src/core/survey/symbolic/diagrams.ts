@@ -70,7 +70,15 @@ export class Diagrams {
   }
 
   get bytes(): number {
-    return 4 * (this.starts.length + this.sizes.length + this.parts.length + this.table.length + this.stack.length + this.memo.length)
+    return (
+      4 *
+      (this.starts.length +
+        this.sizes.length +
+        this.parts.length +
+        this.table.length +
+        this.stack.length +
+        this.memo.length)
+    )
   }
 
   plan(steps: readonly Step[]): Plan {
@@ -114,7 +122,8 @@ export class Diagrams {
     const base = this.push(size)
     for (let value = 0; value < size; value += 1) {
       const [left, right] = [this.part(a, value), this.part(b, value)]
-      const made = op === UNION ? this.union(left, right) : op === MINUS ? this.minus(left, right) : this.both(left, right)
+      const made =
+        op === UNION ? this.union(left, right) : op === MINUS ? this.minus(left, right) : this.both(left, right)
       this.stack[base + value] = made
     }
     return this.remember(op, a, b, this.pop(base, size))
@@ -141,7 +150,8 @@ export class Diagrams {
       made = this.pop(base, size)
     } else {
       let inner = EMPTY
-      for (let value = 0; value < size; value += 1) inner = this.union(inner, this.image(plan, this.part(set, value), step + 1))
+      for (let value = 0; value < size; value += 1)
+        inner = this.union(inner, this.image(plan, this.part(set, value), step + 1))
       made = to ? this.only(size, write, inner) : inner
     }
     return this.remember(op, step, set, made)
@@ -176,7 +186,7 @@ export class Diagrams {
   /** One member of a set that has some, as the values of its variables in order. */
   pick(set: number): number[] {
     const values: number[] = []
-    for (let at = set; at !== UNIT; ) {
+    for (let at = set; at !== UNIT;) {
       let value = 0
       while (this.part(at, value) === EMPTY) value += 1
       values.push(value)
@@ -195,7 +205,7 @@ export class Diagrams {
   /** The values that each variable has in some member. */
   valuesIn(set: number): Set<number>[] {
     const found: Set<number>[] = []
-    for (let level = new Set([set]); level.size > 0 && !level.has(UNIT); ) {
+    for (let level = new Set([set]); level.size > 0 && !level.has(UNIT);) {
       const values = new Set<number>()
       const next = new Set<number>()
       for (const one of level) {
@@ -318,7 +328,8 @@ export class Diagrams {
 
   private remember(op: number, a: number, b: number, value: number): number {
     this.work += 1
-    if (4 * this.count > this.memo.length && this.memo.length < 4 * MEMO_MOST) this.memo = new Int32Array(4 * this.memo.length)
+    if (4 * this.count > this.memo.length && this.memo.length < 4 * MEMO_MOST)
+      this.memo = new Int32Array(4 * this.memo.length)
     const { memo } = this
     const place = this.memoPlace(op, a, b)
     memo[place] = op

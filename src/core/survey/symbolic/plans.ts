@@ -49,17 +49,32 @@ export class Plans {
     if (known !== undefined) return known
     const { layout, slots } = this
     const [before, after] = [this.slotsAt(from), this.slotsAt(to)]
-    const variables = [...new Set([...before, ...after])].sort((a, b) => this.order[a]! - this.order[b]!).map((slot): Variable => {
-      const { min, max } = slots.all[slot]!
-      const [isBefore, isAfter] = [before.includes(slot), after.includes(slot)]
-      return { slot, min, step: { size: max - min + 1, from: isBefore, to: isAfter, guard: -1, write: isBefore ? -1 : layout.knownAt(from, slot) - min } }
-    })
+    const variables = [...new Set([...before, ...after])]
+      .sort((a, b) => this.order[a]! - this.order[b]!)
+      .map((slot): Variable => {
+        const { min, max } = slots.all[slot]!
+        const [isBefore, isAfter] = [before.includes(slot), after.includes(slot)]
+        return {
+          slot,
+          min,
+          step: {
+            size: max - min + 1,
+            from: isBefore,
+            to: isAfter,
+            guard: -1,
+            write: isBefore ? -1 : layout.knownAt(from, slot) - min,
+          },
+        }
+      })
     this.variables.set(key, variables)
     return variables
   }
 
   /** The slots that states hold at a location, in order. */
   slotsAt(location: number): readonly number[] {
-    return (this.held[location] ??= this.layout.fieldsOf(location).map(({ slot }) => slot).sort((a, b) => this.order[a]! - this.order[b]!))
+    return (this.held[location] ??= this.layout
+      .fieldsOf(location)
+      .map(({ slot }) => slot)
+      .sort((a, b) => this.order[a]! - this.order[b]!))
   }
 }

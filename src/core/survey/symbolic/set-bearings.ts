@@ -29,7 +29,8 @@ export class SetBearings {
       const held = search.valuesAt(location, set)
       for (const slot of slots) {
         const own = known.get(slot)
-        for (const value of own === undefined ? (held.get(slot) ?? [layout.knownAt(location, slot)]) : [own]) values.get(slot)!.add(value)
+        for (const value of own === undefined ? (held.get(slot) ?? [layout.knownAt(location, slot)]) : [own])
+          values.get(slot)!.add(value)
       }
     }
     const { ask, ending, onward } = story.beats[beat]!
@@ -81,7 +82,9 @@ export class SetBearings {
     if (known !== undefined) return known
     const { search } = this
     const { beats } = search.search.story
-    const goals: Sets = new Map([...search.reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending))
+    const goals: Sets = new Map(
+      [...search.reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending),
+    )
     const layers = search.layersTo(goals)
     let step = layers.next()
     while (step.done !== true) step = layers.next()

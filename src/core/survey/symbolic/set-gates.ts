@@ -7,7 +7,12 @@ import type { SymbolicSearch } from './symbolic-search'
 const WAYS_MAX = 256
 
 /** Looks at the gate of the part at an address wherever it is asked; undefined where that would take too much. `reads`: the slots that its parts read. */
-export function gateInSets(search: SymbolicSearch, address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen | undefined {
+export function gateInSets(
+  search: SymbolicSearch,
+  address: string,
+  parts: readonly Expr[],
+  reads: readonly (readonly number[])[],
+): GateSeen | undefined {
   try {
     return lookAt(search, search.marks.part(address), parts, reads)
   } catch (error) {
@@ -16,7 +21,12 @@ export function gateInSets(search: SymbolicSearch, address: string, parts: reado
   }
 }
 
-function lookAt(search: SymbolicSearch, condition: number, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen {
+function lookAt(
+  search: SymbolicSearch,
+  condition: number,
+  parts: readonly Expr[],
+  reads: readonly (readonly number[])[],
+): GateSeen {
   const seen = new GateSeen(reads)
   const { compiler } = search.actions.engine
   const { layout } = search.search
@@ -32,12 +42,15 @@ function lookAt(search: SymbolicSearch, condition: number, parts: readonly Expr[
       if (before === EMPTY) continue
       for (const known of move.action.passed) {
         // a value that states there can't hold
-        if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value)) throw new TooMuch()
+        if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value))
+          throw new TooMuch()
         const asking = search.withValues(location, before, known)
         const held = search.valuesAt(location, asking)
-        reads.forEach((own, at) => own.forEach((slot, index) => {
-          for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen.saw[at]![index]!.add(value)
-        }))
+        reads.forEach((own, at) =>
+          own.forEach((slot, index) => {
+            for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen.saw[at]![index]!.add(value)
+          }),
+        )
         partByPart(search, location, asking, parts, seen)
       }
     }
@@ -46,7 +59,13 @@ function lookAt(search: SymbolicSearch, condition: number, parts: readonly Expr[
 }
 
 /** Which parts hold in some states, and which fail together. */
-function partByPart(search: SymbolicSearch, location: number, set: number, parts: readonly Expr[], seen: GateSeen): void {
+function partByPart(
+  search: SymbolicSearch,
+  location: number,
+  set: number,
+  parts: readonly Expr[],
+  seen: GateSeen,
+): void {
   let ways: { readonly set: number; readonly failing: readonly number[] }[] = [{ set, failing: [] }]
   parts.forEach((part, at) => {
     const next: typeof ways = []

@@ -87,7 +87,8 @@ export class SymbolicSearch implements Seen {
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
   *run(): Generator<void, boolean> {
     const { story } = this.search
-    if (story.start === -1 || this.search.slots.all.some((slot) => slot.kind === 'entry' && slot.wide !== undefined)) return false
+    if (story.start === -1 || this.search.slots.all.some((slot) => slot.kind === 'entry' && slot.wide !== undefined))
+      return false
     const start = this.actions.begin()
     this.note(start.onTheWay, start.asked, undefined, -1)
     if (start.location !== ENDLESS) {
@@ -137,7 +138,13 @@ export class SymbolicSearch implements Seen {
 
   /** A way to one of some states at a location, which are come to at a depth. */
   wayInto(levels: readonly Sets[], depth: number, location: number, set: number, last?: Move): Way {
-    return { length: depth + (last === undefined ? 0 : 1), take: () => [...this.routeInto(levels, depth, location, set), ...(last === undefined ? [] : [this.decision(last)])] }
+    return {
+      length: depth + (last === undefined ? 0 : 1),
+      take: () => [
+        ...this.routeInto(levels, depth, location, set),
+        ...(last === undefined ? [] : [this.decision(last)]),
+      ],
+    }
   }
 
   routeInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
@@ -158,7 +165,7 @@ export class SymbolicSearch implements Seen {
     const { diagrams } = this
     const all: Sets = new Map(goals)
     const layers: Sets[] = [new Map(goals)]
-    for (let layer = layers[0]!; layer.size > 0; ) {
+    for (let layer = layers[0]!; layer.size > 0;) {
       const before: Sets = new Map()
       for (const [location, set] of layer) {
         for (const move of this.into[location] ?? []) {
@@ -197,8 +204,24 @@ export class SymbolicSearch implements Seen {
       }
       case 'not':
         return diagrams.minus(set, this.where(location, set, expr.operand))
-      default:
-        return this.plansFor(location, expr).reduce((found, plan) => diagrams.union(found, diagrams.image(plan, set)), EMPTY)
+      case 'arithmetic':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'entry':
+      case 'in':
+      case 'int':
+      case 'negate':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
+      case 'visits':
+        return this.plansFor(location, expr).reduce(
+          (found, plan) => diagrams.union(found, diagrams.image(plan, set)),
+          EMPTY,
+        )
     }
   }
 
@@ -229,7 +252,9 @@ export class SymbolicSearch implements Seen {
 
   /** Where a move leads from some states. */
   after(move: Move, set: number): number {
-    return move.plan === undefined ? EMPTY : this.diagrams.image(move.plan, move.action.conditions.length === 0 ? set : this.before(move, set))
+    return move.plan === undefined
+      ? EMPTY
+      : this.diagrams.image(move.plan, move.action.conditions.length === 0 ? set : this.before(move, set))
   }
 
   /** Of some states, those from which a move leads to one of others. */
@@ -248,11 +273,16 @@ export class SymbolicSearch implements Seen {
   valuesAt(location: number, set: number): Map<number, number[]> {
     const { all } = this.search.slots
     const found = this.diagrams.valuesIn(set)
-    return new Map(this.plans.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]))
+    return new Map(
+      this.plans.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]),
+    )
   }
 
   /** Hears of what slots hold when the story comes to a point before anything is decided; gives where it rests then (undefined for nowhere), or undefined when it does not come to it. */
-  passedAtStart(point: Point, hear: (values: Int32Array) => void): { readonly location: number | undefined } | undefined {
+  passedAtStart(
+    point: Point,
+    hear: (values: Int32Array) => void,
+  ): { readonly location: number | undefined } | undefined {
     let passed = false
     const { location } = this.actions.begin(point, (values) => {
       passed = true
@@ -263,7 +293,10 @@ export class SymbolicSearch implements Seen {
 
   /** The moves of a location that come to a point, with what some slots hold there; undefined where there are too many. */
   movesPassing(location: number, point: Point, slots: readonly number[]): Move[] | undefined {
-    return this.actions.at(location, point, slots)?.filter(({ passed }) => passed.length > 0).map((action) => this.moveOf(location, action))
+    return this.actions
+      .at(location, point, slots)
+      ?.filter(({ passed }) => passed.length > 0)
+      .map((action) => this.moveOf(location, action))
   }
 
   /** States of a location with other values of slots that they hold. */
@@ -301,7 +334,9 @@ export class SymbolicSearch implements Seen {
   decision({ from, action }: Move): Decision {
     const beat = this.search.story.beats[from]!
     const program = this.programs.of(from)
-    return program.asks ? { at: beat.address, word: this.search.wordOf(program, action.decision) } : { choice: beat.choices[action.decision]!.address }
+    return program.asks
+      ? { at: beat.address, word: this.search.wordOf(program, action.decision) }
+      : { choice: beat.choices[action.decision]!.address }
   }
 
   private *expand(depth: number, location: number, set: number, place: Place, next: Sets): Generator<void, void> {
@@ -359,7 +394,10 @@ export class SymbolicSearch implements Seen {
   private single(location: number, values: readonly number[]): number {
     const { slots, sizes } = this.places[location]!
     const { all } = this.search.slots
-    return this.diagrams.single(slots.map((slot) => values[slot]! - all[slot]!.min), sizes)
+    return this.diagrams.single(
+      slots.map((slot) => values[slot]! - all[slot]!.min),
+      sizes,
+    )
   }
 
   private placeAt(location: number): Place | undefined {
@@ -376,11 +414,24 @@ export class SymbolicSearch implements Seen {
     if (actions === undefined) return undefined
     const moves = actions.map((action) => this.moveOf(location, action))
     for (const move of moves) if (move.plan !== undefined) (this.into[move.action.to] ??= []).push(move)
-    return { slots, sizes, moves, isNeverStuck: moves.some(({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0) }
+    return {
+      slots,
+      sizes,
+      moves,
+      isNeverStuck: moves.some(
+        ({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0,
+      ),
+    }
   }
 
   private moveOf(from: number, action: Action): Move {
     const { to, guards, writes } = action
-    return { from, action, guard: this.plans.of(from, from, guards, []), plan: to < 0 ? undefined : this.plans.of(from, to, guards, writes), noted: false }
+    return {
+      from,
+      action,
+      guard: this.plans.of(from, from, guards, []),
+      plan: to < 0 ? undefined : this.plans.of(from, to, guards, writes),
+      noted: false,
+    }
   }
 }

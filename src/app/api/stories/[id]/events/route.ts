@@ -8,12 +8,14 @@ const BEAT_MS = 20_000
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
   const { id } = await params
   const { stories } = await store()
-  if ((await stories.open(id)) === undefined) return refuse(404, 'There is no story at this address; it may have been deleted.')
+  if ((await stories.open(id)) === undefined)
+    return refuse(404, 'There is no story at this address; it may have been deleted.')
   const encoder = new TextEncoder()
   let stop = () => {}
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
-      const send = (event: string, data: unknown) => controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`))
+      const send = (event: string, data: unknown) =>
+        controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`))
       const silence = stories.listen(id, (told) => send('change', told))
       const beat = setInterval(() => controller.enqueue(encoder.encode(': \n\n')), BEAT_MS)
       stop = () => {

@@ -7,5 +7,7 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
   const { stories } = await store()
   const text = new URL(request.url).searchParams.get('q') ?? ''
   const hits = await stories.search((await params).id, text.slice(0, 500))
-  return hits === undefined ? refuse(404, 'There is no story at this address; it may have been deleted.') : NextResponse.json(hits)
+  return hits === undefined
+    ? refuse(404, 'There is no story at this address; it may have been deleted.')
+    : NextResponse.json(hits)
 }

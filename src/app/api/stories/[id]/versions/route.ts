@@ -4,7 +4,9 @@ import { refuse } from '../../../../server/answers'
 import { readBody } from '../../../../server/request'
 import { store } from '../../../../server/store'
 
-const body = z.object({ name: z.string().trim().min(1, 'a version needs a name').max(200, 'a name has at most 200 signs') })
+const body = z.object({
+  name: z.string().trim().min(1, 'a version needs a name').max(200, 'a name has at most 200 signs'),
+})
 
 /** Gives the story as it is now a name. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
