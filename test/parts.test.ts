@@ -7,7 +7,7 @@ import { rename } from '../src/core/story/rename/rename'
 import { splitAddress } from '../src/core/story/beat-at'
 import { patchPart } from '../src/core/story/reshape/patch-part'
 import type { Story } from '../src/core/story/types'
-import { ownersOf } from '../src/core/survey/story-parts'
+import { ownersOf } from '../src/core/survey/summaries/linked-parts'
 import { surveyStory } from '../src/core/survey/survey'
 
 /** Everything that can have a gate or effects, by the document. */

@@ -9,7 +9,7 @@ import { moveBeat } from '../src/core/story/reshape/move-beat'
 import { joinBeats, splitBeat } from '../src/core/story/reshape/split-join'
 import { findTexts, replaceTexts } from '../src/core/story/rename/replace-text'
 import type { Story } from '../src/core/story/types'
-import { surveyDifference } from '../src/core/survey/difference'
+import { surveyDifference } from '../src/core/survey/questions/difference'
 import { surveyStory } from '../src/core/survey/survey'
 
 const apply = (story: Story, change: Change): Story => {

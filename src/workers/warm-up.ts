@@ -1,4 +1,4 @@
-import { Bearings } from '../core/survey/bearing'
+import { Bearings } from '../core/survey/questions/bearing'
 import { Survey } from '../core/survey/survey'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'

@@ -12,7 +12,7 @@ import type {
   Road,
 } from '../../src/core/story/linked'
 import { finding, type Finding, type SurveyResult } from '../../src/core/survey/result'
-import { wordDomains } from '../../src/core/survey/word-domains'
+import { wordDomains } from '../../src/core/survey/summaries/word-domains'
 import { brokenRoutes } from '../../src/core/survey/findings/route-broken'
 import { problems } from '../../src/core/survey/findings/problem'
 import { unusedEntries } from '../../src/core/survey/findings/unused-entry'

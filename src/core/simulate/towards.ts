@@ -1,6 +1,6 @@
 import type { Decision } from '../story/types'
 import { distancesTo } from '../survey/explicit/backward'
-import { NO_STATE } from '../survey/explicit/state-set'
+import { NO_STATE } from '../survey/states/state-set'
 import type { Survey } from '../survey/survey'
 
 /** One decision on the survey's map, and the state that it leads to. */

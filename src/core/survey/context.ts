@@ -1,8 +1,8 @@
 import type { LinkedStory } from '../story/linked'
 import type { Answers } from './symbolic/answers'
 import type { Search } from './explicit/search'
-import type { EndingProspects } from './prospects'
-import type { Routes } from './routes'
+import type { EndingProspects } from './explicit/prospects'
+import type { Routes } from './explicit/routes'
 import type { PromiseVerdict } from './result'
 import type { Seen } from './seen'
 

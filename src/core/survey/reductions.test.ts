@@ -3,12 +3,12 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
-import { Rows } from './explicit/rows'
-import { LongList, NumberList } from './explicit/lists'
-import { BATCH } from './explicit/pages'
-import { NO_STATE, StateSet } from './explicit/state-set'
+import { Rows } from './explicit/transitions'
+import { LongList, NumberList } from './states/lists'
+import { BATCH } from './states/pages'
+import { NO_STATE, StateSet } from './states/state-set'
 import { surveyStory, Survey } from './survey'
-import { wordDomains } from './word-domains'
+import { wordDomains } from './summaries/word-domains'
 
 function whole(story: Story, liveness = true): Survey {
   const survey = new Survey(linkStory(story), { liveness })

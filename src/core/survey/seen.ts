@@ -1,9 +1,9 @@
 import type { Decision } from '../story/types'
-import type { Programs } from './explicit/programs'
+import type { Programs } from './interpreter/programs'
 import type { Search } from './explicit/search'
-import type { Marks, Witness } from './marks'
+import type { Marks, Witness } from './interpreter/events'
 import type { Way } from './result'
-import type { Routes } from './routes'
+import type { Routes } from './explicit/routes'
 
 /** What a search has seen to happen, whether it looks at states one by one or at sets of them. */
 export interface Seen {

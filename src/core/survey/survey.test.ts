@@ -9,10 +9,10 @@ import type { LinkedStory } from '../story/linked'
 import { readStory } from '../story/read'
 import { isGroup, type Story } from '../story/types'
 import { sameVerdicts } from '../story/verdict-key'
-import { Bearings } from './bearing'
+import { Bearings } from './questions/bearing'
 import { Survey } from './survey'
-import { whyNot } from './why-not'
-import { wordDomains } from './word-domains'
+import { whyNot } from './questions/why-not'
+import { wordDomains } from './summaries/word-domains'
 
 function surveyed(story: LinkedStory): Survey {
   const survey = new Survey(story)

@@ -3,9 +3,9 @@ import type { Decision } from '../story/types'
 import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
 import { allFindings } from './findings/all'
-import type { Witness } from './marks'
-import { judgePromises } from './promises'
-import { endingProspects, type EndingProspects } from './prospects'
+import type { Witness } from './interpreter/events'
+import { judgePromises } from './explicit/promises'
+import { endingProspects, type EndingProspects } from './explicit/prospects'
 import {
   told,
   VERDICT,
@@ -17,13 +17,13 @@ import {
   type SurveyResult,
   type SurveyTold,
 } from './result'
-import { Routes } from './routes'
+import { Routes } from './explicit/routes'
 import { seenBy, type Seen } from './seen'
-import { eachEffect } from './story-parts'
+import { eachEffect } from './summaries/linked-parts'
 import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
-import { usedEntries } from './used-entries'
+import { usedEntries } from './summaries/used-entries'
 
 export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */

@@ -3,7 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { Story } from '../../core/story/types'
-import type { Mend } from '../../core/survey/mends'
+import type { Mend } from '../../core/survey/questions/mends'
 import type { Finding } from '../../core/survey/result'
 import { plainId, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'

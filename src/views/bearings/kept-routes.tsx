@@ -2,7 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { Expectation, Route, Story } from '../../core/story/types'
-import { expectationCondition } from '../../core/survey/find-route'
+import { expectationCondition } from '../../core/survey/questions/find-route'
 import type { SurveyReport } from '../../session/survey-report'
 import { itemName, plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'

@@ -2,7 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
-import type { NoReturn as Point } from '../../core/survey/no-return'
+import type { NoReturn as Point } from '../../core/survey/questions/no-return'
 import type { SurveyReport } from '../../session/survey-report'
 import { itemName, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'

@@ -5,7 +5,7 @@ import { useEffect } from 'react'
 import { parseExpression } from '../../core/expression/parse'
 import { sayCondition } from '../../core/expression/words'
 import type { Story } from '../../core/story/types'
-import type { Cause, GatePart } from '../../core/survey/why-not'
+import type { Cause, GatePart } from '../../core/survey/questions/why-not'
 import { plainId, sayAddress, sayValue, storyNames } from '../../session/names'
 import { useSession, useSessionState } from '../shared/use-session'
 

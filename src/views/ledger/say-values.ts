@@ -1,6 +1,6 @@
 import { valuesOf } from '../../core/story/rename/change-kind'
 import type { Entry } from '../../core/story/types'
-import type { TakenValues } from '../../core/survey/entry-values'
+import type { TakenValues } from '../../core/survey/questions/entry-values'
 import { sayValue } from '../../session/names'
 
 /** "0 to 6", "1, 3, 5", "dark, lit": numbers that follow one another are told as a range. */

@@ -2,7 +2,7 @@
 
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import type { CallSheet, Cell, Column, DependsOn, Playing } from '../../core/survey/quests/call-sheet'
+import type { CallSheet, Cell, Column, DependsOn, Playing } from '../../core/survey/questions/quests/call-sheet'
 import { writeCell } from '../../core/story/quests/write-cell'
 import { isGroup, type Quest, type Story } from '../../core/story/types'
 import { beatAt, choiceAt } from '../../core/story/beat-at'

@@ -3,7 +3,7 @@
 import { Box, chakra } from '@chakra-ui/react'
 import { linkHorizontal } from 'd3-shape'
 import type { Quest } from '../../core/story/types'
-import type { QuestLink, Rivals } from '../../core/survey/quests/quest-sites'
+import type { QuestLink, Rivals } from '../../core/survey/questions/quests/quest-sites'
 import { storyNames } from '../../session/names'
 import { useSessionState } from '../shared/use-session'
 

@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Quest } from '../../core/story/types'
-import type { QuestFacts } from '../../core/survey/quests/quest-facts'
+import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { sayOwner } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/use-go-to'

@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { freshId } from '../../core/base/ids'
 import type { Outcome, Quest, Stage } from '../../core/story/types'
-import type { QuestFacts } from '../../core/survey/quests/quest-facts'
+import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/draft-text'

@@ -1,6 +1,6 @@
 import { seededRandom } from '../../core/base/random'
 import type { Quest } from '../../core/story/types'
-import type { QuestFacts } from '../../core/survey/quests/quest-facts'
+import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { trackMoves, trackStages } from './track-layout'
 
 const quest: Quest = {

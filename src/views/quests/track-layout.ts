@@ -1,5 +1,5 @@
 import type { Quest } from '../../core/story/types'
-import type { QuestFacts } from '../../core/survey/quests/quest-facts'
+import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 
 /** A move as it is drawn: declared and made, declared and made by nobody, made and not declared. */
 export interface TrackMove {

@@ -1,4 +1,4 @@
-import type { SurveyDifference } from '../../core/survey/difference'
+import type { SurveyDifference } from '../../core/survey/questions/difference'
 import type { Reachable } from '../../core/survey/result'
 import type { Named } from '../../core/story/rename/rename'
 import type { Story } from '../../core/story/types'

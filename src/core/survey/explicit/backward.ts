@@ -1,6 +1,6 @@
 import type { Search } from './search'
-import { NO_STATE } from './state-set'
-import type { StateBits } from './state-bits'
+import { NO_STATE } from '../states/state-set'
+import type { StateBits } from '../states/state-bits'
 
 /** Up to so many transitions all is settled over predecessors at once: they are soon listed, and lie near each other. */
 const LISTED_MAX = 2 ** 19

@@ -13,7 +13,7 @@ import { undeclaredMoves } from './undeclared-move'
 import { unreached } from './unreached'
 import { unsetTexts } from './unset-text'
 import { unusedEntries } from './unused-entry'
-import { inDocumentOrder } from '../document-order'
+import { inDocumentOrder } from '../summaries/document-order'
 
 /** What a kind finds, in the order of the document; findings come in that in which they were met. */
 const inOrder =

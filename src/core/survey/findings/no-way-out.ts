@@ -1,6 +1,6 @@
 import type { Decision } from '../../story/types'
 import type { SurveyContext } from '../context'
-import { NO_STATE } from '../explicit/state-set'
+import { NO_STATE } from '../states/state-set'
 import { finding, wayOfRoute, type Found, type Way } from '../result'
 
 /** No ending can be reached, whatever is decided. */

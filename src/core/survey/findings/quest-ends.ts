@@ -1,11 +1,11 @@
 import type { LinkedQuest } from '../../story/linked'
-import { has } from '../bits'
+import { has } from '../analysis/bits'
 import type { SurveyContext } from '../context'
-import { shortestThrough } from '../continuation'
+import { shortestThrough } from '../explicit/continuation'
 import { canReachWithin } from '../explicit/backward'
-import type { Field, Layout } from '../explicit/layout'
+import type { Field, Layout } from '../states/layout'
 import type { Search } from '../explicit/search'
-import { NumberList } from '../explicit/lists'
+import { NumberList } from '../states/lists'
 import { finding, type Found, type Way } from '../result'
 
 /** Backward reachability answers this many properties at once. */

@@ -1,5 +1,5 @@
 import type { LinkedBeat } from '../../story/linked'
-import { countParts, eachPart } from '../beat-parts'
+import { countParts, eachPart } from '../summaries/beat-parts'
 import type { SurveyContext } from '../context'
 import { finding, type Found } from '../result'
 

@@ -1,6 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
 import { finding, type Found } from '../result'
-import { usedEntries } from '../used-entries'
+import { usedEntries } from '../summaries/used-entries'
 
 /** Ledger entries that nothing reads, or nothing writes. */
 export function unusedEntries(story: LinkedStory): Found[] {

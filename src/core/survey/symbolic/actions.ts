@@ -1,9 +1,9 @@
 import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
-import { Engine } from '../explicit/engine'
-import { ENDLESS } from '../explicit/machine'
+import { Engine } from '../interpreter/engine'
+import { ENDLESS } from '../interpreter/machine'
 import type { Search } from '../explicit/search'
-import { thingsOf, thingsRead } from '../things'
+import { thingsOf, thingsRead } from '../summaries/variables'
 import { WatchedCompiler } from './watched-compiler'
 import { WatchedValues } from './watched-values'
 

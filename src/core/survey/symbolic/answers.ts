@@ -1,6 +1,6 @@
 import type { LinkedPromise } from '../../story/linked'
 import type { Decision } from '../../story/types'
-import { has } from '../bits'
+import { has } from '../analysis/bits'
 import { keyOf, NO_ENDING, noEndingAfter } from '../findings/no-way-out'
 import { leftOpenAt, strandedAt } from '../findings/quest-ends'
 import type { Found, PromiseVerdict, Way } from '../result'

@@ -1,4 +1,4 @@
-import { enlarged } from '../explicit/lists'
+import { enlarged } from '../states/lists'
 
 /** The empty set, and the set of the one assignment to no variables at all. */
 export const EMPTY = 0

@@ -1,5 +1,5 @@
-import type { Layout } from '../explicit/layout'
-import type { Slots } from '../slots'
+import type { Layout } from '../states/layout'
+import type { Slots } from '../analysis/slots'
 import type { Assignment } from './actions'
 import type { Diagrams, Plan, Step } from './diagrams'
 

@@ -1,5 +1,5 @@
 import type { Expr } from '../../expression/ast'
-import { GateSeen } from '../gate-seen'
+import { GateSeen } from '../interpreter/gate-observations'
 import { EMPTY, TooMuch } from './diagrams'
 import type { SymbolicSearch } from './symbolic-search'
 

@@ -1,7 +1,7 @@
 import type { LinkedEffect, LinkedStory } from '../../story/linked'
-import type { Slots } from '../slots'
-import { eachOwner } from '../story-parts'
-import { eachThing, thingsOf } from '../things'
+import type { Slots } from '../analysis/slots'
+import { eachOwner } from '../summaries/linked-parts'
+import { eachThing, thingsOf } from '../summaries/variables'
 
 const ROUNDS = 40
 

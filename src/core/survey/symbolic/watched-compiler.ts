@@ -1,5 +1,5 @@
 import type { Expr } from '../../expression/ast'
-import { Compiler, type Test } from '../compile'
+import { Compiler, type Test } from '../interpreter/compile'
 
 /** Compiles conditions that somebody may answer who does not look at values; parts of a condition are not asked about. */
 export class WatchedCompiler extends Compiler {

@@ -1,0 +1,200 @@
+import type { LinkedBeat, LinkedStory } from '../../story/linked'
+import { BitRows, include } from './bits'
+import { digestOf, TO_RETURN, type Digest, type Way, type Ways } from '../summaries/beat-summary'
+import { rankBeats } from './beat-layers'
+import { thingsOf } from '../summaries/variables'
+import type { Slots } from './slots'
+import { roadOrder, Worklist } from './worklist'
+
+/** Targets by beat: those of beat b from `first[b]` to `first[b + 1]`. */
+export interface Targets {
+  readonly first: Int32Array
+  readonly beats: Int32Array
+}
+
+/**
+ * The roads of a story, all gates taken as open: where each beat leads, and which places can be
+ * the current one there, so that a road back leads only to places that can have been come to.
+ */
+export interface Roads {
+  readonly digests: readonly Digest[]
+  /** Beats in an order in which nearly each comes after those that lead to it. */
+  readonly order: Int32Array
+  /** Possible values of the place slot when a beat's choices, its word or its roads on come: 0 for none, else 1 + an index into the places. */
+  readonly places: BitRows
+  /** Possible values of the place slot on coming into a beat; none where no road comes. */
+  readonly placesBefore: BitRows
+  /** Beats that a beat leads to before, at and after its decision. */
+  readonly redirects: Targets
+  readonly choices: Targets
+  readonly onward: Targets
+  /** The places that a beat's roads back lead to. */
+  readonly returns: Targets
+  /** All of them, but for roads that play can't come to as the story ends or rests before them; each once. */
+  readonly ahead: Targets
+  /** By beat, those that lead there. */
+  readonly sources: Targets
+  /** By beat: see `rankBeats`. */
+  readonly rankOf: Int32Array
+}
+
+export function roadsOf(story: LinkedStory, slots: Slots): Roads {
+  const things = thingsOf(story)
+  const digests = story.beats.map((beat) => digestOf(story, things, beat))
+  const order = roadOrder(digests, story.start)
+  const { places, placesBefore } = currentPlaces(story, slots, digests, order)
+  const returns = listed(digests.length, (beat, add) => {
+    const { redirects, choices, onward } = digests[beat]!.ways
+    if (![redirects, choices, onward].some((ways) => ways.some(({ to }) => to === TO_RETURN))) return
+    for (const rows of redirects.length > 0 ? [places, placesBefore] : [places]) {
+      for (let word = 0; word < rows.words; word += 1) {
+        for (let rest = rows.bits[beat * rows.words + word]!; rest !== 0; rest &= rest - 1) {
+          const value = word * 32 + 31 - Math.clz32(rest & -rest)
+          if (value !== 0) add(slots.places[value - 1]!)
+        }
+      }
+    }
+  })
+  const follow = (of: (ways: Ways) => readonly Way[]) =>
+    listed(digests.length, (beat, add) => {
+      for (const { to } of of(digests[beat]!.ways)) {
+        if (to !== TO_RETURN) add(to)
+        else for (let at = returns.first[beat]!; at < returns.first[beat + 1]!; at += 1) add(returns.beats[at]!)
+      }
+    })
+  const redirects = follow((ways) => ways.redirects)
+  const choices = follow((ways) => ways.choices)
+  const onward = follow((ways) => ways.onward)
+  const ahead = together(story, redirects, choices, onward)
+  return {
+    digests,
+    order,
+    places,
+    placesBefore,
+    redirects,
+    choices,
+    onward,
+    returns,
+    ahead,
+    sources: reversed(story.beats.length, ahead),
+    rankOf: rankBeats(ahead),
+  }
+}
+
+/** The same roads after an edit that led none elsewhere. */
+export function withDigests(story: LinkedStory, roads: Roads, changed: readonly LinkedBeat[]): Roads {
+  const things = thingsOf(story)
+  const digests = [...roads.digests]
+  for (const beat of changed) digests[beat.index] = digestOf(story, things, beat)
+  return { ...roads, digests }
+}
+
+/** Targets beat by beat, each of a beat's once. */
+function listed(length: number, list: (beat: number, add: (target: number) => void) => void): Targets {
+  const first = new Int32Array(length + 1)
+  const beats: number[] = []
+  let start = 0
+  const add = (target: number) => {
+    for (let at = start; at < beats.length; at += 1) if (beats[at] === target) return
+    beats.push(target)
+  }
+  for (let beat = 0; beat < length; beat += 1) {
+    start = beats.length
+    list(beat, add)
+    first[beat + 1] = beats.length
+  }
+  return { first, beats: Int32Array.from(beats) }
+}
+
+function together(story: LinkedStory, redirects: Targets, choices: Targets, onward: Targets): Targets {
+  const { length } = story.beats
+  return listed(length, (beat, add) => {
+    const from = ({ first, beats }: Targets) => {
+      for (let at = first[beat]!; at < first[beat + 1]!; at += 1) add(beats[at]!)
+    }
+    const { ending, ask, choices: own } = story.beats[beat]!
+    from(redirects)
+    if (ending === -1 && ask === undefined) from(choices)
+    if (ending === -1 || own.length > 0) from(onward)
+  })
+}
+
+function reversed(length: number, ahead: Targets): Targets {
+  const first = new Int32Array(length + 1)
+  for (let at = 0; at < ahead.beats.length; at += 1) first[ahead.beats[at]! + 1]! += 1
+  for (let beat = 0; beat < length; beat += 1) first[beat + 1]! += first[beat]!
+  const fill = first.slice(0, length)
+  const beats = new Int32Array(first[length]!)
+  for (let beat = 0; beat < length; beat += 1) {
+    for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) {
+      const target = ahead.beats[at]!
+      beats[fill[target]!] = beat
+      fill[target]! += 1
+    }
+  }
+  return { first, beats }
+}
+
+/** Which places can be the current one: forward over the roads, 32 places at a time. */
+function currentPlaces(
+  story: LinkedStory,
+  slots: Slots,
+  digests: readonly Digest[],
+  order: Int32Array,
+): Pick<Roads, 'places' | 'placesBefore'> {
+  const { length } = story.beats
+  const places = new BitRows(length, slots.places.length + 1)
+  const placesBefore = new BitRows(length, slots.places.length + 1)
+  if (story.start === -1) return { places, placesBefore }
+  include(placesBefore.row(story.start), 0)
+  const work = new Worklist(order)
+  // a beat is looked at again whenever more places can be current there; each time in all words that grew
+  const grown = Array.from({ length: places.words }, () => new Uint8Array(length))
+  work.add(story.start)
+  grown[0]![story.start] = 1
+  const { words } = places
+  const before = placesBefore.bits
+  const after = places.bits
+  const enter = (target: number, word: number, bits: number) => {
+    const at = target * words + word
+    if ((bits & ~before[at]!) === 0) return
+    before[at]! |= bits
+    grown[word]![target] = 1
+    work.add(target)
+  }
+  const go = (ways: readonly Way[], word: number, bits: number) => {
+    for (const { to } of ways) {
+      if (to !== TO_RETURN) {
+        enter(to, word, bits)
+        continue
+      }
+      for (let rest = word === 0 ? bits & ~1 : bits; rest !== 0; rest &= rest - 1) {
+        const value = word * 32 + 31 - Math.clz32(rest & -rest)
+        enter(slots.places[value - 1]!, word, rest & -rest)
+      }
+    }
+  }
+  for (let beat = work.take(); beat !== -1; beat = work.take()) {
+    const { redirects, choices, onward } = digests[beat]!.ways
+    const own = slots.placeOf[beat]!
+    for (let word = 0; word < words; word += 1) {
+      if (grown[word]![beat] === 0) continue
+      grown[word]![beat] = 0
+      const at = beat * words + word
+      go(redirects, word, before[at]!)
+      if (own !== 0) continue
+      after[at]! |= before[at]!
+      go(choices, word, after[at]!)
+      go(onward, word, after[at]!)
+    }
+    if (own === 0) continue
+    const word = own >>> 5
+    const at = beat * words + word
+    const bit = 1 << (own & 31)
+    if ((after[at]! & bit) !== 0) continue
+    after[at]! |= bit
+    go(choices, word, bit)
+    go(onward, word, bit)
+  }
+  return { places, placesBefore }
+}

@@ -1,0 +1,149 @@
+import type { LinkedStory } from '../../story/linked'
+import { digestOf } from '../summaries/beat-summary'
+import { askedFor, thingsOf } from '../summaries/variables'
+import { promiseParts } from '../summaries/linked-parts'
+import { wordDomains, type WordDomain } from '../summaries/word-domains'
+
+/**
+ * What a state of the search remembers, one slot a thing. Only what something can read gets a
+ * slot: visit counts that a condition asks for, choices that are `once` or asked for by `taken`.
+ */
+export type Slot = {
+  readonly index: number
+  /** Smallest and largest value, as held in the working vector. */
+  readonly min: number
+  readonly max: number
+  readonly initial: number
+} & (
+  | {
+      readonly kind: 'entry'
+      readonly entry: number
+      readonly words: WordDomain | undefined
+      readonly wide: WideValues | undefined
+    }
+  | { readonly kind: 'quest'; readonly quest: number }
+  | { readonly kind: 'visits'; readonly beat: number }
+  | { readonly kind: 'taken'; readonly choice: number }
+  | { readonly kind: 'place' }
+)
+
+/** A range too wide for 32 bits holds numbers by the order in which they turn up. */
+export class WideValues {
+  private readonly indices = new Map<number, number>()
+  readonly values: number[] = []
+
+  indexOf(value: number): number {
+    const known = this.indices.get(value)
+    if (known !== undefined) return known
+    const index = this.values.length
+    this.values.push(value)
+    this.indices.set(value, index)
+    return index
+  }
+}
+
+export interface Slots {
+  readonly all: readonly Slot[]
+  /** By entry, quest, beat and choice index: the slot's index, or -1. */
+  readonly ofEntry: Int32Array
+  readonly ofQuest: Int32Array
+  readonly ofVisits: Int32Array
+  readonly ofTaken: Int32Array
+  readonly place: number
+  /** By thing, as a digest numbers them: the slot's index, or -1. */
+  readonly ofThing: Int32Array
+  /** Beat index of every place; the place slot holds 1 + an index into this, or 0. */
+  readonly places: readonly number[]
+  /** By beat: what the place slot holds once it is the current place, or 0 where it is none. */
+  readonly placeOf: Int32Array
+}
+
+const INT32_MIN = -(2 ** 31)
+const INT32_MAX = 2 ** 31 - 1
+/** A wide slot gets this many values before the search gives up. */
+const WIDE_VALUES_MAX = 2 ** 31 - 2
+
+/** A slot before it is numbered. */
+type Draft = Slot extends infer S ? (S extends Slot ? Omit<S, 'index'> : never) : never
+
+export function allotSlots(story: LinkedStory): Slots {
+  const all: Slot[] = []
+  const add = (slot: Draft): number => {
+    all.push({ ...slot, index: all.length })
+    return all.length - 1
+  }
+  const domains = wordDomains(story)
+  const ofEntry = Int32Array.from(story.entries, (entry) => {
+    const base = { kind: 'entry' as const, entry: entry.index, words: undefined, wide: undefined }
+    switch (entry.kind) {
+      case 'flag':
+        return add({ ...base, min: 0, max: 1, initial: entry.initial === true ? 1 : 0 })
+      case 'switch':
+        return add({
+          ...base,
+          min: 0,
+          max: Math.max(0, entry.positions.length - 1),
+          initial: Math.max(0, entry.positions.indexOf(String(entry.initial))),
+        })
+      case 'text': {
+        const words = domains.get(entry.index)!
+        return add({
+          ...base,
+          words,
+          min: 0,
+          max: words.values.length - 1,
+          initial: words.values.indexOf(String(entry.initial)),
+        })
+      }
+      case 'counter':
+      case 'item': {
+        if (entry.min >= INT32_MIN && entry.max <= INT32_MAX && entry.max - entry.min < INT32_MAX) {
+          return add({ ...base, min: entry.min, max: entry.max, initial: Number(entry.initial) })
+        }
+        const wide = new WideValues()
+        return add({ ...base, wide, min: 0, max: WIDE_VALUES_MAX, initial: wide.indexOf(Number(entry.initial)) })
+      }
+    }
+  })
+  const ofQuest = Int32Array.from(story.quests, (quest) =>
+    add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }),
+  )
+  const asked = readCounts(story)
+  const ofVisits = Int32Array.from(story.beats, (beat) => {
+    const max = asked.visits.get(beat.index)
+    return max === undefined ? -1 : add({ kind: 'visits', beat: beat.index, min: 0, max, initial: 0 })
+  })
+  const ofTaken = Int32Array.from(story.choices, (choice) =>
+    asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
+  )
+  const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
+  const placeOf = new Int32Array(story.beats.length)
+  places.forEach((beat, index) => {
+    placeOf[beat] = index + 1
+  })
+  const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
+  const ofThing = new Int32Array(thingsOf(story).count)
+  let at = 0
+  for (const part of [ofEntry, ofQuest, ofVisits, ofTaken]) {
+    ofThing.set(part, at)
+    at += part.length
+  }
+  ofThing[at] = place
+  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofThing, place, places, placeOf }
+}
+
+/** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */
+function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: Set<number> } {
+  const visits = new Map<number, number>()
+  const taken = new Set<number>()
+  const need = (beat: number, most: number) => visits.set(beat, Math.max(visits.get(beat) ?? 1, most))
+  const things = thingsOf(story)
+  for (const beat of story.beats) {
+    const digest = digestOf(story, things, beat)
+    for (const read of digest.visitsRead) need(read.beat, read.most)
+    for (const choice of digest.takenRead) taken.add(choice)
+  }
+  for (const promise of story.promises)
+    for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
+  return { visits, taken }
+}

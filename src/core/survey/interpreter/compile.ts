@@ -1,0 +1,461 @@
+import { never } from '../../base/assert'
+import { VISITS_MAX } from '../../base/limits'
+import type { CompareOp, Expr } from '../../expression/ast'
+import { add, multiply, negate, subtract, type Int } from '../../expression/integers'
+import type { LinkedEffect, LinkedEntry, LinkedStory } from '../../story/linked'
+import type { Marks } from './events'
+import type { Slot, Slots } from '../analysis/slots'
+
+const INT32_MAX = 2 ** 31 - 1
+
+export type Test = () => boolean
+export type Action = () => void
+type Count = () => Int
+
+/**
+ * Turns conditions and effects into closures over the working vector, each specialised to the
+ * slots it touches, so that following a road neither allocates nor looks anything up by name.
+ */
+export class Compiler {
+  private readonly strings = new Map<string, number>()
+
+  constructor(
+    public story: LinkedStory,
+    readonly slots: Slots,
+    /** The working vector: one value a slot. */
+    readonly values: Int32Array,
+    readonly marks: Marks,
+    /** Where `at` and `ended` look: the resting beat, and the ending there or -1. */
+    readonly resting: { beat: number; ending: number },
+    /** Entries whose values are followed well enough to tell when an effect leaves their range. */
+    private readonly overruns: ReadonlySet<number>,
+  ) {}
+
+  test(expr: Expr): Test {
+    const { values } = this
+    switch (expr.kind) {
+      case 'bool': {
+        const { value } = expr
+        return () => value
+      }
+      case 'entry': {
+        const at = this.slots.ofEntry[this.story.entryOf.get(expr.id)!]!
+        return () => values[at] === 1
+      }
+      case 'taken': {
+        const at = this.slots.ofTaken[this.story.choiceOf.get(expr.choice)!]!
+        return () => values[at] === 1
+      }
+      case 'at': {
+        const { resting } = this
+        const beat = this.story.beatOf.get(expr.beat)!
+        return () => resting.beat === beat
+      }
+      case 'ended': {
+        const { resting } = this
+        const ending = this.story.endingOf.get(expr.ending)!
+        return () => resting.ending === ending
+      }
+      case 'order': {
+        const slot = this.slotOf(expr.subject)!
+        const at = slot.index
+        const rank = this.literalIn(slot, expr.position)
+        return expr.name === 'atLeast' ? () => values[at]! >= rank : () => values[at]! < rank
+      }
+      case 'not': {
+        const operand = this.test(expr.operand)
+        return () => !operand()
+      }
+      case 'and': {
+        const left = this.test(expr.left)
+        const right = this.test(expr.right)
+        return () => left() && right()
+      }
+      case 'or': {
+        const left = this.test(expr.left)
+        const right = this.test(expr.right)
+        return () => left() || right()
+      }
+      case 'compare':
+        return this.comparison(expr.op, expr.left, expr.right)
+      case 'in': {
+        const tests = expr.items.map((item) => this.comparison('==', expr.left, item))
+        return () => {
+          for (let at = 0; at < tests.length; at += 1) if (tests[at]!()) return true
+          return false
+        }
+      }
+      case 'int':
+      case 'string':
+      case 'quest':
+      case 'visits':
+      case 'negate':
+      case 'arithmetic':
+        throw new Error('internal: an unchecked condition was compiled')
+      default:
+        return never(expr)
+    }
+  }
+
+  effect({ effect }: LinkedEffect, owner: string): Action {
+    const { values, marks, story } = this
+    if (effect.kind === 'stage') return this.stageEffect(effect.quest, effect.value)
+    const entry = story.entries[story.entryOf.get(effect.entry)!]!
+    const slot = this.slots.all[this.slots.ofEntry[entry.index]!]!
+    const at = slot.index
+    switch (entry.kind) {
+      case 'flag': {
+        if (effect.value.kind === 'bool') {
+          const value = effect.value.value ? 1 : 0
+          return () => void (values[at] = value)
+        }
+        const value = this.test(effect.value)
+        return () => void (values[at] = value() ? 1 : 0)
+      }
+      case 'switch':
+      case 'text': {
+        if (effect.value.kind === 'string') {
+          const value = this.literalIn(slot, effect.value.value)
+          return () => void (values[at] = value)
+        }
+        const from = this.slotOf(effect.value)!.index
+        return () => void (values[at] = values[from]!)
+      }
+      case 'counter':
+      case 'item': {
+        const followed = this.follows(entry.index)
+        const over = followed ? marks.number('overrun', entry.id, owner) : -1
+        const { min, max } = entry
+        const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
+        const wide = slot.kind === 'entry' ? slot.wide : undefined
+        if (wide === undefined && this.isPlain(effect.value) && sign !== 0 && effect.value.kind === 'int') {
+          const by = sign * effect.value.value
+          return () => {
+            let next = values[at]! + by
+            if (next > max) {
+              next = max
+              if (followed) marks.hit(over)
+            } else if (next < min) {
+              next = min
+              if (followed) marks.hit(over)
+            }
+            values[at] = next
+          }
+        }
+        const value = this.count(effect.value)
+        return () => {
+          const old = wide === undefined ? values[at]! : wide.values[values[at]!]!
+          let next = sign === 0 ? value() : sign === 1 ? add(old, value()) : subtract(old, value())
+          if (next > max) {
+            next = max
+            if (followed) marks.hit(over)
+          } else if (next < min) {
+            next = min
+            if (followed) marks.hit(over)
+          }
+          values[at] = wide === undefined ? Number(next) : wide.indexOf(Number(next))
+        }
+      }
+    }
+  }
+
+  /** The slot that an entry, quest, count or taken choice is held in. */
+  slotOf(expr: Expr): Slot | undefined {
+    const { all, ofEntry, ofQuest, ofVisits, ofTaken } = this.slots
+    switch (expr.kind) {
+      case 'entry':
+        return all[ofEntry[this.story.entryOf.get(expr.id)!]!]
+      case 'quest':
+        return all[ofQuest[this.story.questOf.get(expr.id)!]!]
+      case 'visits':
+        return all[ofVisits[this.story.beatOf.get(expr.beat)!]!]
+      case 'taken':
+        return all[ofTaken[this.story.choiceOf.get(expr.choice)!]!]
+      case 'and':
+      case 'arithmetic':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'int':
+      case 'negate':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'string':
+        return undefined
+    }
+  }
+
+  /** Whether the search can tell when an effect takes the entry out of its range. */
+  follows(entry: number): boolean {
+    return this.overruns.has(entry)
+  }
+
+  /** The stage that is set, the mark of its being reached (or -1), and by the stage it was at the mark of an undeclared move (or -1). */
+  stageMarks(
+    id: string,
+    value: Expr,
+  ): { readonly stage: number; readonly reached: number; readonly moves: readonly number[] } {
+    const { marks, story } = this
+    const quest = story.quests[story.questOf.get(id)!]!
+    const stageId = value.kind === 'string' ? value.value : ''
+    const stage = quest.stages.indexOf(stageId)
+    const reached = stage === 0 ? -1 : marks.number('stage', `${id}.${stageId}`)
+    const moves = quest.stages.map((from, index) =>
+      quest.moves === undefined || index === stage || quest.moves.has(`${from}>${stageId}`)
+        ? -1
+        : marks.number('move', id, from, stageId),
+    )
+    return { stage, reached, moves }
+  }
+
+  private stageEffect(id: string, value: Expr): Action {
+    const { values, marks } = this
+    const at = this.slots.ofQuest[this.story.questOf.get(id)!]!
+    const { stage, reached, moves } = this.stageMarks(id, value)
+    return () => {
+      const move = moves[values[at]!]!
+      if (move !== -1) marks.hit(move)
+      if (reached !== -1) marks.hit(reached)
+      values[at] = stage
+    }
+  }
+
+  private comparison(op: CompareOp, left: Expr, right: Expr): Test {
+    const type = this.typeOf(left)
+    if (type === 'bool') {
+      const first = this.test(left)
+      const second = this.test(right)
+      return op === '==' ? () => first() === second() : () => first() !== second()
+    }
+    if (type === 'string') return this.stringComparison(op === '==', left, right)
+    return this.countComparison(op, left, right)
+  }
+
+  private stringComparison(equal: boolean, left: Expr, right: Expr): Test {
+    const { values } = this
+    if (left.kind === 'string' && right.kind === 'string') {
+      const result = (left.value === right.value) === equal
+      return () => result
+    }
+    const [subject, literal] = left.kind === 'string' ? [right, left] : [left, right]
+    if (literal.kind === 'string') {
+      const slot = this.slotOf(subject)!
+      const at = slot.index
+      const value = this.literalIn(slot, literal.value)
+      return equal ? () => values[at] === value : () => values[at] !== value
+    }
+    // Two slots of different kinds number their strings differently: compare through one numbering.
+    const [first, second] = [this.slotOf(left)!, this.slotOf(right)!]
+    const [a, b] = [first.index, second.index]
+    const [namesA, namesB] = [this.numbersOf(first), this.numbersOf(second)]
+    return equal ? () => namesA[values[a]!] === namesB[values[b]!] : () => namesA[values[a]!] !== namesB[values[b]!]
+  }
+
+  private countComparison(op: CompareOp, left: Expr, right: Expr): Test {
+    const { values } = this
+    const slot = this.slotOf(left)
+    if (slot !== undefined && right.kind === 'int' && !(slot.kind === 'entry' && slot.wide !== undefined)) {
+      const at = slot.index
+      const value = right.value
+      switch (op) {
+        case '==':
+          return () => values[at] === value
+        case '!=':
+          return () => values[at] !== value
+        case '<':
+          return () => values[at]! < value
+        case '<=':
+          return () => values[at]! <= value
+        case '>':
+          return () => values[at]! > value
+        case '>=':
+          return () => values[at]! >= value
+      }
+    }
+    const first = this.count(left)
+    const second = this.count(right)
+    switch (op) {
+      case '==':
+        return () => first() === second()
+      case '!=':
+        return () => first() !== second()
+      case '<':
+        return () => first() < second()
+      case '<=':
+        return () => first() <= second()
+      case '>':
+        return () => first() > second()
+      case '>=':
+        return () => first() >= second()
+    }
+  }
+
+  /** A number; plain arithmetic where no part of it can leave the exact range, BigInt-backed elsewhere. */
+  private count(expr: Expr): Count {
+    const { values } = this
+    switch (expr.kind) {
+      case 'int': {
+        const { value } = expr
+        return () => value
+      }
+      case 'entry':
+      case 'visits': {
+        const slot = this.slotOf(expr)!
+        const at = slot.index
+        const wide = slot.kind === 'entry' ? slot.wide : undefined
+        return wide === undefined ? () => values[at]! : () => wide.values[values[at]!]!
+      }
+      case 'negate': {
+        const operand = this.count(expr.operand)
+        return () => negate(operand())
+      }
+      case 'arithmetic': {
+        const left = this.count(expr.left)
+        const right = this.count(expr.right)
+        if (this.isPlain(expr)) {
+          const [first, second] = [left as () => number, right as () => number]
+          switch (expr.op) {
+            case '+':
+              return () => first() + second()
+            case '-':
+              return () => first() - second()
+            case '*':
+              // + 0 turns −0 into 0
+              return () => first() * second() + 0
+          }
+        }
+        switch (expr.op) {
+          case '+':
+            return () => add(left(), right())
+          case '-':
+            return () => subtract(left(), right())
+          case '*':
+            return () => multiply(left(), right())
+        }
+      }
+      // falls through: anything else is no number
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
+        throw new Error('internal: an unchecked number was compiled')
+    }
+  }
+
+  /** Whether no part of a number can leave the exact range. */
+  isPlain(expr: Expr): boolean {
+    return Number.isFinite(this.bounds(expr, Number.MAX_SAFE_INTEGER)[0])
+  }
+
+  /** Whether no part of a number can leave 32 bits. */
+  isSmall(expr: Expr): boolean {
+    return Number.isFinite(this.bounds(expr, INT32_MAX)[0])
+  }
+
+  /** Whether a counter's sum with a number stays within 32 bits. */
+  isSmallSum(entry: LinkedEntry, expr: Expr): boolean {
+    const [low, high] = this.bounds(expr, INT32_MAX)
+    const most = Math.max(-low, high) + Math.max(-entry.min, entry.max)
+    return most <= INT32_MAX
+  }
+
+  /** Between which numbers the expression stays; infinite when some part may be more or less than `most`. */
+  private bounds(expr: Expr, most: number): [number, number] {
+    const exact = (low: number, high: number): [number, number] =>
+      low >= -most && high <= most ? [low, high] : [-Infinity, Infinity]
+    switch (expr.kind) {
+      case 'int':
+        return exact(expr.value, expr.value)
+      case 'entry': {
+        const entry = this.story.entries[this.story.entryOf.get(expr.id)!]!
+        return exact(entry.min, entry.max)
+      }
+      case 'visits':
+        return [0, VISITS_MAX]
+      case 'negate': {
+        const [low, high] = this.bounds(expr.operand, most)
+        return exact(-high, -low)
+      }
+      case 'arithmetic': {
+        const [a, b] = this.bounds(expr.left, most)
+        const [c, d] = this.bounds(expr.right, most)
+        if (![a, b, c, d].every(Number.isFinite)) return [-Infinity, Infinity]
+        if (expr.op === '+') return exact(a + c, b + d)
+        if (expr.op === '-') return exact(a - d, b - c)
+        const products = [a * c, a * d, b * c, b * d]
+        return exact(Math.min(...products), Math.max(...products))
+      }
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
+        return [-Infinity, Infinity]
+    }
+  }
+
+  typeOf(expr: Expr): 'bool' | 'int' | 'string' {
+    switch (expr.kind) {
+      case 'int':
+      case 'visits':
+      case 'negate':
+      case 'arithmetic':
+        return 'int'
+      case 'string':
+      case 'quest':
+        return 'string'
+      case 'entry': {
+        const { kind } = this.story.entries[this.story.entryOf.get(expr.id)!]!
+        return kind === 'flag' ? 'bool' : kind === 'switch' || kind === 'text' ? 'string' : 'int'
+      }
+      case 'and':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'in':
+      case 'not':
+      case 'or':
+      case 'order':
+      case 'taken':
+        return 'bool'
+    }
+  }
+
+  literalIn(slot: Slot, literal: string): number {
+    return this.stringsOf(slot).indexOf(literal)
+  }
+
+  private stringsOf(slot: Slot): readonly string[] {
+    if (slot.kind === 'quest') return this.story.quests[slot.quest]!.stages
+    if (slot.kind === 'entry') return slot.words?.values ?? this.story.entries[slot.entry]!.positions
+    return []
+  }
+
+  numbersOf(slot: Slot): Int32Array {
+    const strings = this.stringsOf(slot)
+    return Int32Array.from(strings.length === 0 ? [''] : strings, (text) => {
+      const known = this.strings.get(text) ?? this.strings.size
+      this.strings.set(text, known)
+      return known
+    })
+  }
+}

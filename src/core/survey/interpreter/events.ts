@@ -1,0 +1,244 @@
+import { splitAddress } from '../../story/beat-at'
+import type { LinkedBeat, LinkedStory } from '../../story/linked'
+import { countParts, eachPart } from '../summaries/beat-parts'
+import { lastAtMost } from '../../base/last-at-most'
+import type { PartKind } from '../summaries/part-kinds'
+
+/**
+ * What has been seen on some route, each with the transition that showed it first. The search is
+ * breadth-first, so the first transition is one of the fewest decisions.
+ */
+
+/** What is no part of a beat. */
+export type NamedKind = 'ending' | 'stage' | 'overrun' | 'move' | 'unset' | 'dead-end' | 'endless'
+export type MarkKind = PartKind | NamedKind
+
+/** Where a mark was seen: after decision `pick` of state `state`, or in that state itself. */
+export interface Witness {
+  /** -1: on the run from the start, before any decision. */
+  readonly state: number
+  /** Which of the state's open decisions, from 0; -1: in the state itself. */
+  readonly pick: number
+}
+
+export interface Mark {
+  readonly kind: MarkKind
+  readonly key: readonly string[]
+}
+
+/**
+ * What is seen has a number. The parts of a beat are numbered together when something first comes
+ * to the beat, one after another in the order of `eachPart`, so that nothing is looked up by name;
+ * all else is numbered by name. A condition has the number of the part that it belongs to.
+ */
+export class Marks {
+  /** 1 once seen; read by compiled code before it calls `hit`. */
+  readonly seen: Uint8Array
+  /** For every written condition that was asked: whether it was ever false (1) and ever true (2). */
+  readonly asked: Uint8Array
+  /** While something is only tried, nothing is marked. */
+  quiet = false
+  /** The transition that is being followed. */
+  state = -1
+  pick = -1
+  /** While transitions are played again: what each of them shows. */
+  private recorded: number[] | undefined
+  private readonly states: Int32Array
+  private readonly picks: Int32Array
+  private readonly numbers = new Map<NamedKind, Map<string, number>>()
+  private readonly named = new Map<number, Mark>()
+  private count = 0
+  /** By beat: the number of its first part, or -1. */
+  private readonly firsts: Int32Array
+  /** By beat, where somebody asked: the numbers of its parts by their addresses. */
+  private readonly addresses = new Map<number, ReadonlyMap<string, number>>()
+  /** By first number, where somebody asked: what the parts are. */
+  private readonly partsTold = new Map<number, readonly Mark[]>()
+  /** First numbers in their order; those that an edit did away with too. */
+  private readonly blocks: number[] = []
+  /** The beats whose parts begin there. */
+  private readonly blockBeats: LinkedBeat[] = []
+
+  constructor(
+    private story: LinkedStory,
+    capacity: number,
+  ) {
+    this.seen = new Uint8Array(capacity)
+    this.asked = new Uint8Array(capacity)
+    this.states = new Int32Array(capacity)
+    this.picks = new Int32Array(capacity)
+    this.firsts = new Int32Array(story.beats.length).fill(-1)
+  }
+
+  /** The number of the first part of a beat, the beat itself. */
+  partsOf(beat: number): number {
+    const known = this.firsts[beat]!
+    if (known !== -1) return known
+    const linked = this.story.beats[beat]!
+    const first = this.take(countParts(linked))
+    this.firsts[beat] = first
+    this.blocks.push(first)
+    this.blockBeats.push(linked)
+    return first
+  }
+
+  /** Whether something has come to a beat, sent elsewhere or not. */
+  hasSeen(beat: number): boolean {
+    const first = this.firsts[beat]!
+    return first !== -1 && this.seen[first] === 1
+  }
+
+  /** The number of the part at an address, which there is. */
+  part(address: string): number {
+    return this.addressesIn(this.beatOf(address)!).get(address)!
+  }
+
+  /** The same; -1 where nothing has come to its beat, or there is none. */
+  private knownPart(address: string): number {
+    const beat = this.beatOf(address)
+    return beat === undefined || this.firsts[beat] === -1 ? -1 : (this.addressesIn(beat).get(address) ?? -1)
+  }
+
+  private beatOf(address: string): number | undefined {
+    const place = splitAddress(address)
+    return place && this.story.beatOf.get(`${place.scene}.${place.beat}`)
+  }
+
+  private addressesIn(beat: number): ReadonlyMap<string, number> {
+    const known = this.addresses.get(beat)
+    if (known !== undefined) return known
+    const numbers = new Map<string, number>()
+    let number = this.partsOf(beat)
+    eachPart(this.story.beats[beat]!, (_, address) => numbers.set(address, number++))
+    this.addresses.set(beat, numbers)
+    return numbers
+  }
+
+  /** The number of what is no part of a beat; the same for the same kind and key. */
+  number(kind: NamedKind, ...key: string[]): number {
+    const name = nameOf(key)
+    let ofKind = this.numbers.get(kind)
+    if (ofKind === undefined) {
+      ofKind = new Map()
+      this.numbers.set(kind, ofKind)
+    }
+    const known = ofKind.get(name)
+    if (known !== undefined) return known
+    const number = this.take(1)
+    this.named.set(number, { kind, key })
+    ofKind.set(name, number)
+    return number
+  }
+
+  private take(count: number): number {
+    const first = this.count
+    this.count += count
+    if (this.count > this.seen.length) throw new Error('internal: more marks than counted')
+    return first
+  }
+
+  /** What a number stands for. */
+  at(number: number): Mark {
+    const known = this.named.get(number)
+    if (known !== undefined) return known
+    const block = lastAtMost(this.blocks, this.blocks.length, number)
+    const first = this.blocks[block]!
+    let parts = this.partsTold.get(first)
+    if (parts === undefined) {
+      const list: Mark[] = []
+      eachPart(this.blockBeats[block]!, (kind, address) => list.push({ kind, key: [address] }))
+      this.partsTold.set(first, (parts = list))
+    }
+    return parts[number - first]!
+  }
+
+  /** The story after an edit: the parts of changed beats get new numbers. */
+  renew(story: LinkedStory, changed: readonly number[]): void {
+    this.story = story
+    for (const beat of changed) {
+      this.firsts[beat] = -1
+      this.addresses.delete(beat)
+    }
+    this.forget()
+  }
+
+  /** As if nothing had been seen; numbers stay. */
+  private forget(): void {
+    this.seen.fill(0)
+    this.asked.fill(0)
+    this.state = -1
+    this.pick = -1
+    this.quiet = false
+  }
+
+  hit(number: number): void {
+    if (this.quiet || this.seen[number] === 1) return
+    this.seen[number] = 1
+    if (this.recorded !== undefined) {
+      this.recorded.push(number)
+      return
+    }
+    this.states[number] = this.state
+    this.picks[number] = this.pick
+  }
+
+  /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. */
+  recording(play: (shows: (again: () => void) => readonly number[]) => void): void {
+    const seen = this.seen.slice()
+    const list: number[] = []
+    this.seen.fill(0)
+    this.recorded = list
+    play((again) => {
+      for (const number of list) this.seen[number] = 0
+      list.length = 0
+      again()
+      return list
+    })
+    this.recorded = undefined
+    this.seen.set(seen)
+  }
+
+  witness(number: number): Witness {
+    return { state: this.states[number]!, pick: this.picks[number]! }
+  }
+
+  /** Where something was first seen, or undefined when it was not. */
+  find(kind: NamedKind, ...key: string[]): Witness | undefined {
+    const number = this.numbers.get(kind)?.get(nameOf(key)) ?? -1
+    return number === -1 || this.seen[number] === 0 ? undefined : this.witness(number)
+  }
+
+  /** Where a part of a beat was first come to, or undefined when it was not. */
+  findPart(address: string): Witness | undefined {
+    const number = this.knownPart(address)
+    return number === -1 || this.seen[number] === 0 ? undefined : this.witness(number)
+  }
+
+  /** All seen marks of a kind that are no parts, in order of their numbers. */
+  seenOf(kind: NamedKind): { readonly key: readonly string[]; readonly witness: Witness }[] {
+    const found: { key: readonly string[]; witness: Witness }[] = []
+    for (const [number, mark] of this.named)
+      if (mark.kind === kind && this.seen[number] === 1) found.push({ key: mark.key, witness: this.witness(number) })
+    return found
+  }
+
+  /** How the condition of the part at an address turned out: false (1), true (2), both (3), never asked (0). */
+  outcomesOf(address: string): number {
+    const number = this.knownPart(address)
+    return number === -1 ? 0 : this.asked[number]!
+  }
+
+  /** The addresses of conditions that were asked and never false. */
+  neverFalse(): string[] {
+    const found: string[] = []
+    for (let number = 0; number < this.count; number += 1)
+      if (this.asked[number] === NEVER_FALSE) found.push(this.at(number).key[0]!)
+    return found
+  }
+}
+
+const NEVER_FALSE = 2
+
+function nameOf(key: readonly string[]): string {
+  return key.length === 1 ? key[0]! : key.join('\n')
+}

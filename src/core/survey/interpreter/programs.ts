@@ -1,0 +1,277 @@
+import { VISITS_MAX } from '../../base/limits'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedRule,
+  LinkedStory,
+  Road,
+} from '../../story/linked'
+import type { Action, Compiler, Test } from './compile'
+import { compileShown } from './shown-words'
+import { eachLine } from '../summaries/linked-parts'
+
+/** A rule of a road: `to` is a beat's index, or one of the two below. */
+export interface RuleProgram {
+  readonly when: Test | undefined
+  readonly effects: readonly Action[]
+  readonly to: number
+  readonly mark: number
+}
+
+export const TO_PLACE = -1
+export const TO_NOWHERE = -2
+
+export interface ChoiceProgram {
+  readonly address: string
+  readonly mark: number
+  readonly when: Test | undefined
+  /** Slot that says whether it was taken, or -1 when nothing asks. */
+  readonly taken: number
+  readonly once: boolean
+  readonly effects: readonly Action[]
+  /** The road of a choice that has no list. */
+  readonly to: number
+  readonly rules: readonly RuleProgram[] | undefined
+  /** Slots that taking it may write before its road is chosen: what a trial must put back. */
+  readonly writes: readonly number[]
+  /** Those, and what the rules of its list may write. */
+  readonly allWrites: readonly number[]
+  readonly shown: Action | undefined
+  readonly shownClosed: boolean
+}
+
+/** One beat, ready to be run: the order of its parts is the order of play. */
+export interface BeatProgram {
+  readonly scene: number
+  readonly mark: number
+  /** Slots that the beat itself and its roads on may write. */
+  readonly writes: readonly number[]
+  readonly redirects: readonly RuleProgram[]
+  readonly placeValue: number
+  /** Slot of the visit count, or -1 when nothing asks. */
+  readonly visits: number
+  readonly visitsMax: number
+  readonly body: readonly Action[]
+  readonly ending: number
+  readonly endingMark: number
+  readonly asks: boolean
+  /** Slot that the word goes into, or -1. */
+  readonly into: number
+  /** What the slot takes for each word; one meaningless word when there is no slot. */
+  readonly typable: readonly number[]
+  readonly prompt: Action | undefined
+  readonly choices: readonly ChoiceProgram[]
+  readonly onward: readonly RuleProgram[]
+}
+
+const NO_WORD: readonly number[] = [0]
+const NO_ACTIONS: readonly Action[] = []
+
+/** By index: this runs for every transition, and an iterator each time would be most of what is ever allocated. */
+export function runAll(actions: readonly Action[]): void {
+  for (let at = 0; at < actions.length; at += 1) actions[at]!()
+}
+
+/** Compiles beats when they are first come to, so that what is never reached costs nothing. */
+export class Programs {
+  private readonly compiled: (BeatProgram | undefined)[]
+  /** Whether code was generated that comes to beats by itself. */
+  hasCode = false
+  /** The number of the part that is compiled next. */
+  private nextPart = 0
+  /** Hears each time the condition of one part is asked; -1: none. */
+  readonly watch = { condition: -1, hear: (): void => undefined }
+
+  constructor(
+    private story: LinkedStory,
+    private readonly compiler: Compiler,
+  ) {
+    this.compiled = new Array<BeatProgram | undefined>(story.beats.length)
+  }
+
+  /** After an edit: some beats are compiled anew when they are come to. */
+  renew(story: LinkedStory, changed: readonly number[]): void {
+    this.story = story
+    for (const beat of changed) this.compiled[beat] = undefined
+  }
+
+  /** The beat as it is compiled; undefined where nothing has come to it. */
+  known(beat: number): BeatProgram | undefined {
+    const compiled = this.compiled[beat]
+    if (compiled !== undefined || !this.hasCode) return compiled
+    return this.compiler.marks.hasSeen(beat) ? this.of(beat) : undefined
+  }
+
+  of(beat: number): BeatProgram {
+    return (this.compiled[beat] ??= this.compile(this.story.beats[beat]!))
+  }
+
+  /** Parts are compiled in the order of `eachPart`, in which their marks are numbered. */
+  private compile(beat: LinkedBeat): BeatProgram {
+    const { slots, marks } = this.compiler
+    this.nextPart = marks.partsOf(beat.index)
+    const visits = slots.ofVisits[beat.index]!
+    const into = beat.ask === undefined || beat.ask.into === -1 ? -1 : slots.ofEntry[beat.ask.into]!
+    const intoSlot = into === -1 ? undefined : slots.all[into]!
+    return {
+      scene: beat.scene,
+      mark: this.takePart(),
+      writes: this.writesOf(beat, visits, into),
+      redirects: this.rules(beat.redirects),
+      placeValue: beat.place ? slots.placeOf[beat.index]! : 0,
+      visits,
+      visitsMax: visits === -1 ? VISITS_MAX : slots.all[visits]!.max,
+      body: [
+        ...beat.arrive.map((rule) => this.arrive(rule)),
+        ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line))),
+      ],
+      ending: beat.ending,
+      endingMark: beat.ending === -1 ? -1 : marks.number('ending', this.story.endings[beat.ending]!.id),
+      asks: beat.ask !== undefined,
+      into,
+      typable: intoSlot?.kind === 'entry' ? intoSlot.words!.typable : NO_WORD,
+      prompt: beat.ask && compileShown(this.compiler, beat.ask.prompt, beat.address),
+      choices: beat.choices.map((choice) => this.choice(choice)),
+      onward: this.rules(beat.onward),
+    }
+  }
+
+  private takePart(): number {
+    return this.nextPart++
+  }
+
+  private rules(rules: readonly LinkedRule[]): RuleProgram[] {
+    return rules.map((rule) => {
+      const mark = this.takePart()
+      return {
+        when: this.condition(rule.when, mark),
+        effects: this.effects(rule.effects, rule.address),
+        to: roadTarget(rule.to),
+        mark,
+      }
+    })
+  }
+
+  private arrive(rule: LinkedBeat['arrive'][number]): Action {
+    return this.guarded(rule.when, this.takePart(), this.effects(rule.effects, rule.address))
+  }
+
+  private line(line: LinkedLine): Action {
+    const mark = this.takePart()
+    const shown = compileShown(this.compiler, line.text, line.address)
+    const effects = this.effects(line.effects, line.address)
+    return this.guarded(line.when, mark, shown === undefined ? effects : [shown, ...effects])
+  }
+
+  private group(group: LinkedBeat['lines'][number] & { kind: 'group' }): Action {
+    const { marks } = this.compiler
+    const { seen } = marks
+    const variants = group.variants.map((variant) => {
+      const mark = this.takePart()
+      return { mark, when: this.condition(variant.when, mark), lines: variant.lines.map((line) => this.line(line)) }
+    })
+    return () => {
+      for (let at = 0; at < variants.length; at += 1) {
+        const variant = variants[at]!
+        if (variant.when !== undefined && !variant.when()) continue
+        if (seen[variant.mark] === 0) marks.hit(variant.mark)
+        runAll(variant.lines)
+        return
+      }
+    }
+  }
+
+  private guarded(condition: Condition | undefined, mark: number, actions: readonly Action[]): Action {
+    const { marks } = this.compiler
+    const { seen } = marks
+    const when = this.condition(condition, mark)
+    return () => {
+      if (when !== undefined && !when()) return
+      if (seen[mark] === 0) marks.hit(mark)
+      runAll(actions)
+    }
+  }
+
+  private choice(choice: LinkedChoice): ChoiceProgram {
+    const { slots } = this.compiler
+    const mark = this.takePart()
+    const taken = slots.ofTaken[choice.index]!
+    const effects = this.effects(choice.effects, choice.address)
+    const rules = choice.to.kind === 'rules' ? this.rules(choice.to.rules) : undefined
+    const writes = taken === -1 ? [] : [taken]
+    this.addWrites(choice.effects, writes)
+    let allWrites = writes
+    if (choice.to.kind === 'rules') {
+      allWrites = [...writes]
+      for (const rule of choice.to.rules) this.addWrites(rule.effects, allWrites)
+    }
+    return {
+      address: choice.address,
+      mark,
+      when: this.condition(choice.when, mark),
+      taken,
+      once: choice.once,
+      effects,
+      to: choice.to.kind === 'road' ? roadTarget(choice.to.road) : TO_NOWHERE,
+      rules,
+      writes,
+      allWrites,
+      shown: compileShown(this.compiler, choice.text, choice.address),
+      shownClosed: choice.shownClosed,
+    }
+  }
+
+  /** The slots that the beat and its roads on may write; each once. */
+  private writesOf(beat: LinkedBeat, visits: number, into: number): number[] {
+    const written: number[] = []
+    if (beat.place) written.push(this.compiler.slots.place)
+    if (visits !== -1) written.push(visits)
+    if (into !== -1) written.push(into)
+    for (const rule of beat.redirects) this.addWrites(rule.effects, written)
+    for (const rule of beat.arrive) this.addWrites(rule.effects, written)
+    eachLine(beat, (line) => this.addWrites(line.effects, written))
+    for (const rule of beat.onward) this.addWrites(rule.effects, written)
+    return written
+  }
+
+  private addWrites(effects: readonly LinkedEffect[], written: number[]): void {
+    const { slots } = this.compiler
+    const { questOf, entryOf } = this.story
+    for (let at = 0; at < effects.length; at += 1) {
+      const { effect } = effects[at]!
+      const slot =
+        effect.kind === 'stage'
+          ? slots.ofQuest[questOf.get(effect.quest)!]!
+          : slots.ofEntry[entryOf.get(effect.entry)!]!
+      if (!written.includes(slot)) written.push(slot)
+    }
+  }
+
+  private effects(effects: readonly LinkedEffect[], owner: string): readonly Action[] {
+    return effects.length === 0 ? NO_ACTIONS : effects.map((effect) => this.compiler.effect(effect, owner))
+  }
+
+  /** A condition that logs whether it was ever true and ever false. */
+  private condition(condition: Condition | undefined, number: number): Test | undefined {
+    if (condition === undefined) return undefined
+    const { asked } = this.compiler.marks
+    const test = condition.expr === undefined ? () => false : this.compiler.test(condition.expr)
+    const { watch } = this
+    return () => {
+      if (watch.condition === number) watch.hear()
+      if (test()) {
+        asked[number]! |= 2
+        return true
+      }
+      asked[number]! |= 1
+      return false
+    }
+  }
+}
+
+function roadTarget(road: Road): number {
+  return road.kind === 'beat' ? road.beat : road.kind === 'return' ? TO_PLACE : TO_NOWHERE
+}

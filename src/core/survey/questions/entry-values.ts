@@ -1,0 +1,79 @@
+import type { LinkedStory } from '../../story/linked'
+import { Search } from '../explicit/search'
+import { slotValue } from '../states/slot-value'
+import { allotSlots } from '../analysis/slots'
+import { ownersOf } from '../summaries/linked-parts'
+import type { Survey } from '../survey'
+
+/** What an entry really holds where the story rests, over all routes. */
+export interface TakenValues {
+  /** In the order of the declaration; numbers rising. */
+  readonly values: readonly (boolean | number | string)[]
+  /** A text entry also holds words that the story does not name. */
+  readonly anyWord: boolean
+}
+
+const STRIDE = 2048
+
+/**
+ * The values of all entries, by a survey of its own in which every entry is kept everywhere; a
+ * scene's own entries are looked at inside of their scene. Undefined when `stop` said so before it was done.
+ */
+export function entryValues(story: LinkedStory, stop: () => boolean): Record<string, TakenValues> | undefined {
+  const slots = allotSlots(story)
+  const search = new Search(story, {
+    observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep: [...slots.ofEntry] },
+  })
+  while (!search.done) {
+    search.advance(STRIDE)
+    if (stop()) return undefined
+  }
+  const seen = story.entries.map(() => new Set<number>())
+  for (let state = 0; state < search.states; state += 1) {
+    if (state % STRIDE === 0 && stop()) return undefined
+    search.load(state)
+    const { scene } = story.beats[search.beatOf(state)]!
+    for (const entry of story.entries) {
+      if (entry.scene === -1 || entry.scene === scene)
+        seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)
+    }
+  }
+  return Object.fromEntries(
+    story.entries.map((entry): [string, TakenValues] => {
+      const slot = search.slots.all[search.slots.ofEntry[entry.index]!]!
+      const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
+      const numbers = [...seen[entry.index]!].sort((a, b) => a - b)
+      const values = numbers.filter((value) => value < named).map((value) => slotValue(story, slot, value))
+      if (entry.kind === 'counter' || entry.kind === 'item') values.sort((a, b) => Number(a) - Number(b))
+      return [entry.id, { values, anyWord: numbers.some((value) => value >= named) }]
+    }),
+  )
+}
+
+/**
+ * The values that flags, switches and texts are set to on some route, for a story too large to keep
+ * every entry everywhere: their start, and what effects set that are executed. Entries whose
+ * effects work a value out, and numbers, are left out.
+ */
+export function valuesSet({ story, seen }: Survey): Record<string, TakenValues> {
+  const found = new Map(
+    story.entries
+      .filter(({ kind }) => kind !== 'counter' && kind !== 'item')
+      .map((entry) => [entry.id, new Set([entry.initial])]),
+  )
+  for (const beat of story.beats) {
+    for (const { address, effects } of ownersOf(beat)) {
+      for (const { effect } of effects) {
+        if (effect.kind === 'stage') continue
+        const { value } = effect
+        if (value.kind !== 'bool' && value.kind !== 'string') found.delete(effect.entry)
+        else if (seen.marks.findPart(address) !== undefined) found.get(effect.entry)?.add(value.value)
+      }
+    }
+    const into = beat.ask?.into ?? -1
+    if (into !== -1) found.delete(story.entries[into]!.id)
+  }
+  return Object.fromEntries(
+    [...found].map(([id, values]): [string, TakenValues] => [id, { values: [...values], anyWord: false }]),
+  )
+}

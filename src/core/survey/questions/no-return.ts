@@ -1,0 +1,78 @@
+import { NO_STATE } from '../states/state-set'
+import { prospectsOfEndings } from '../explicit/prospects'
+import type { Decision } from '../../story/types'
+import type { Survey } from '../survey'
+
+/** A decision after which endings that could still be come to can be come to no more. */
+export interface NoReturn {
+  /** The choice, or the beat at which a word is typed. */
+  readonly address: string
+  /** Endings that it closes wherever they were still open when it was taken. */
+  readonly always: readonly string[]
+  /** Endings that it closes in some cases and not in others. */
+  readonly sometimes: readonly string[]
+  /** A shortest route up to and with the decision where it first closes something. */
+  readonly route: readonly Decision[]
+}
+
+/** Backward reachability answers this many endings at once. */
+const GROUP = 32
+
+/** More states than this take too long to go through while somebody waits. */
+const STATES_MAX = 300_000
+
+/** The points of no return, in the order of the story's document; `too many` states to look at. */
+export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
+  const { story, search, routes } = survey
+  if (search.states > STATES_MAX) return 'too many'
+  const found = new Map<string, { closes: Set<number>; spares: Set<number>; state: number; pick: number }>()
+  for (let from = 0; from < story.endings.length; from += GROUP) {
+    const group = story.endings.slice(from, from + GROUP)
+    const outlook = prospectsOfEndings(search, from, group.length)
+    for (let state = 0; state < search.expanded; state += 1) {
+      const start = search.rowStart(state)
+      const end = search.rowEnd(state)
+      let decisions: readonly Decision[] | undefined
+      for (let edge = start; edge < end; edge += 1) {
+        const next = search.successor(edge)
+        for (let at = 0; at < group.length; at += 1) {
+          if (!outlook.can(state, at)) continue
+          decisions ??= search.decisionsIn(state)
+          const decision = decisions[edge - start]!
+          const address = 'choice' in decision ? decision.choice : decision.at
+          let point = found.get(address)
+          if (point === undefined) {
+            point = { closes: new Set(), spares: new Set(), state: -1, pick: 0 }
+            found.set(address, point)
+          }
+          if (next !== NO_STATE && outlook.may(next, at)) point.spares.add(from + at)
+          else {
+            point.closes.add(from + at)
+            if (point.state === -1) {
+              point.state = state
+              point.pick = edge - start
+            }
+          }
+        }
+      }
+    }
+  }
+  const id = (ending: number) => story.endings[ending]!.id
+  const addresses = story.beats.flatMap((beat) => [
+    ...beat.choices.map((choice) => choice.address as string),
+    ...(beat.ask === undefined ? [] : [beat.address as string]),
+  ])
+  return addresses.flatMap((address): NoReturn[] => {
+    const point = found.get(address)
+    if (point === undefined || point.closes.size === 0) return []
+    const closed = [...point.closes].sort((a, b) => a - b)
+    return [
+      {
+        address,
+        always: closed.filter((ending) => !point.spares.has(ending)).map(id),
+        sometimes: closed.filter((ending) => point.spares.has(ending)).map(id),
+        route: routes.of({ state: point.state, pick: point.pick }),
+      },
+    ]
+  })
+}

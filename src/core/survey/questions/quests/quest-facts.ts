@@ -1,0 +1,178 @@
+import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
+import type { Decision } from '../../../story/types'
+import type { Test } from '../../interpreter/compile'
+import type { Share } from '../bearing'
+import type { MarkKind } from '../../interpreter/events'
+import { prospects } from '../../explicit/prospects'
+import { ownersOf } from '../../summaries/linked-parts'
+import type { Survey } from '../../survey'
+import { questSites, type QuestSite } from './quest-sites'
+
+/** A move that some route makes, and what makes it. */
+export interface QuestMove {
+  readonly from: string
+  readonly to: string
+  /** The choices, rules, arrivals and lines whose effects make it, each with a shortest route. */
+  readonly by: readonly { readonly owner: string; readonly route: readonly Decision[] }[]
+}
+
+/** What a finished survey says of one quest. */
+export interface QuestFacts {
+  readonly moves: readonly QuestMove[]
+  /** By started stage without an outcome: whether an outcome can still be come to, in every case, in some or in none. Left out where the story never rests at it. */
+  readonly finish: Readonly<Record<string, Share>>
+}
+
+/** Playing more transitions than this again takes too long while somebody waits. */
+const TRANSITIONS_MAX = 500_000
+const OWNERS: ReadonlySet<MarkKind> = new Set(['redirect', 'arrive', 'line', 'rule', 'onward'])
+
+/** The moves that are really made, by replaying every transition; by quest id. */
+export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too many' {
+  const { story, search, routes } = survey
+  if (search.transitions > TRANSITIONS_MAX) return 'too many'
+  const byOwner = new Map<string, QuestSite[]>()
+  for (const site of questSites(story)) {
+    const list = byOwner.get(site.owner)
+    if (list === undefined) byOwner.set(site.owner, [site])
+    else list.push(site)
+  }
+  const made = story.quests.map(() => new Map<string, Map<string, { state: number; pick: number }>>())
+  const { marks, slots, values } = search
+  const stages = new Int32Array(story.quests.length)
+  const note = (owner: string, state: number, pick: number) => {
+    for (const { quest, stage } of byOwner.get(owner) ?? []) {
+      const from = stages[quest]!
+      stages[quest] = stage
+      if (from === stage) continue
+      const name = `${from} ${stage}`
+      let owners = made[quest]!.get(name)
+      if (owners === undefined) made[quest]!.set(name, (owners = new Map()))
+      if (!owners.has(owner)) owners.set(owner, { state, pick })
+    }
+  }
+  marks.recording((shows) => {
+    const follow = (shown: readonly number[], state: number, pick: number) => {
+      for (const mark of shown) {
+        const { kind, key } = marks.at(mark)
+        if (OWNERS.has(kind)) note(key[0]!, state, pick)
+      }
+    }
+    if (story.start !== -1)
+      follow(
+        shows(() => void search.machine.begin(story.start)),
+        -1,
+        -1,
+      )
+    const touches = touching(story, byOwner)
+    for (let state = 0; state < search.expanded; state += 1) {
+      // most beats have nothing to do with quests
+      if (!touches.from(search.beatOf(state))) continue
+      const decisions = search.decisionsIn(state)
+      if (decisions.length === 0) continue
+      search.load(state)
+      const before = Int32Array.from(slots.ofQuest, (slot) => values[slot]!)
+      decisions.forEach((decision, pick) => {
+        if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
+        stages.set(before)
+        if ('choice' in decision) note(decision.choice, state, pick)
+        follow(
+          shows(() => search.replayPick(state, pick)),
+          state,
+          pick,
+        )
+      })
+    }
+  })
+  const finish = finishOf(survey)
+  return Object.fromEntries(
+    story.quests.map((quest): [string, QuestFacts] => [
+      quest.id,
+      {
+        moves: [...made[quest.index]!].map(([name, owners]) => {
+          const [from, to] = name.split(' ').map(Number)
+          return {
+            from: quest.stages[from!]!,
+            to: quest.stages[to!]!,
+            by: [...owners].map(([owner, witness]) => ({ owner, route: routes.of(witness) })),
+          }
+        }),
+        finish: finish[quest.index]!,
+      },
+    ]),
+  )
+}
+
+/** Which decisions can set a stage at all: their own effects, or those of what the story goes through by itself afterwards. */
+function touching(
+  story: LinkedStory,
+  owners: ReadonlyMap<string, unknown>,
+): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
+  const { beats } = story
+  const own = beats.map((beat) =>
+    ownersOf(beat).some(
+      ({ address }) =>
+        owners.has(address) &&
+        !beat.choices.some((choice) => address === choice.address || address.startsWith(`${choice.address}#`)),
+    ),
+  )
+  const places = beats.filter(({ place }) => place).map(({ index }) => index)
+  const after = ({ to }: { readonly to: Road }): readonly number[] =>
+    to.kind === 'beat' ? [to.beat] : to.kind === 'return' ? places : []
+  for (let grown = true; grown;) {
+    grown = false
+    for (const { index, redirects, onward } of beats) {
+      if (own[index] || ![...redirects, ...onward].some((rule) => after(rule).some((beat) => own[beat]))) continue
+      own[index] = true
+      grown = true
+    }
+  }
+  const known = new Map<number, boolean>()
+  const by = (choice: LinkedChoice): boolean => {
+    let touches = known.get(choice.index)
+    if (touches === undefined) {
+      const roads = choice.to.kind === 'road' ? [{ address: '', to: choice.to.road }] : choice.to.rules
+      touches =
+        owners.has(choice.address) ||
+        roads.some((rule) => owners.has(rule.address) || after(rule).some((beat) => own[beat]))
+      known.set(choice.index, touches)
+    }
+    return touches
+  }
+  // a typed word goes on by the beat's own roads
+  const some = beats.map((beat) => beat.choices.some(by) || (beat.ask !== undefined && own[beat.index]!))
+  return { by, from: (beat) => some[beat]! }
+}
+
+const GROUP = 32
+
+function finishOf({ story, search }: Survey): Record<string, Share>[] {
+  const found: Record<string, Share>[] = []
+  for (let from = 0; from < story.quests.length; from += GROUP) {
+    const group = story.quests.slice(from, from + GROUP)
+    const tests = group.map((quest): Test => {
+      const slot = search.slots.ofQuest[quest.index]!
+      return () => quest.outcomes[search.values[slot]!] !== undefined
+    })
+    const outlook = prospects(search, tests)
+    const counts = group.map((quest) => quest.stages.map(() => ({ can: 0, all: 0 })))
+    for (let state = 0; state < search.expanded; state += 1) {
+      if (search.settle(state).ending !== -1) continue
+      group.forEach((quest, at) => {
+        const count = counts[at]![search.values[search.slots.ofQuest[quest.index]!]!]!
+        count.all += 1
+        if (outlook.can(state, at)) count.can += 1
+      })
+    }
+    group.forEach((quest, at) => {
+      const shares: Record<string, Share> = {}
+      quest.stages.forEach((stage, index) => {
+        const { can, all } = counts[at]![index]!
+        if (index > 0 && quest.outcomes[index] === undefined && all > 0)
+          shares[stage] = can === all ? 'all' : can > 0 ? 'some' : 'none'
+      })
+      found.push(shares)
+    })
+  }
+  return found
+}

@@ -1,0 +1,352 @@
+import type { Decision } from '../../story/types'
+import { canReach, distancesTo } from '../explicit/backward'
+import { NO_STATE } from '../states/state-set'
+import type { MarkKind } from '../interpreter/events'
+import type { Survey } from '../survey'
+
+/** Routes that together take every choice and show every line, variant and ending that any route comes to. */
+export interface ReadingList {
+  readonly routes: readonly ReadingRoute[]
+  /** Decisions of all of them together. */
+  readonly decisions: number
+  /** Choices, beats, lines, variants and endings that they show. */
+  readonly items: number
+}
+
+export interface ReadingRoute {
+  readonly decisions: readonly Decision[]
+  /** How many of the items no earlier route of the list shows. */
+  readonly fresh: number
+  readonly ending: string | undefined
+}
+
+/** Playing more transitions than this again takes too long while somebody waits. */
+const TRANSITIONS_MAX = 400_000
+const SHOWN: ReadonlySet<MarkKind> = new Set(['beat', 'line', 'variant', 'ending'])
+
+/** How a walk goes on: to the nearest new thing; to those after which the farthest of them can still be come to; to those after which no ending is lost. */
+const MANNERS = ['nearest', 'farthest', 'careful'] as const
+type Manner = (typeof MANNERS)[number]
+/** Something that a walk must not lose on its way. */
+interface Aim {
+  readonly item: number
+  readonly distances: Int32Array
+}
+
+/** How often walks are made shorter by what the others show. */
+const ROUNDS = 4
+
+/** A walk over the search's states: its transitions in order, by their place among the edges. */
+type Walk = readonly number[]
+
+/**
+ * A cover of everything that the story can show. Finding the smallest is NP-hard (set cover; Karp,
+ * 1972); this is the greedy walk: always on to the nearest transition that shows something new, then to
+ * the nearest ending, then again from the start. It is done in several manners; walks that the
+ * others make needless are left out, and each is made anew for just what it alone shows. The shortest
+ * list is kept.
+ */
+export function readingList(survey: Survey, stop: () => boolean = () => false): ReadingList | 'too many' {
+  if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
+  const map = new ReadingMap(survey, stop)
+  const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
+  const lists = MANNERS.flatMap((manner) => {
+    const walks = map.walks(manner)
+    return walks === undefined ? [] : [map.shortened(map.withoutNeedless(walks))]
+  })
+  if (lists.length === 0) return 'too many'
+  return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
+}
+
+class ReadingMap {
+  /** What the run from the start shows, before any decision. */
+  private readonly opening: readonly number[]
+  /** Items of transition e: from `first[e]` to `first[e + 1]` of `items`. */
+  private readonly first: Uint32Array
+  private readonly items: number[] = []
+  private readonly sources: Uint32Array
+  private readonly count: number
+  /** Where the transition that shows an item first begins. */
+  private readonly firstShown: number[] = []
+  private readonly toEnding: Int32Array
+  /** Bit e: ending e (of the first 32) can still be come to from the state. */
+  private readonly open: Uint32Array
+  private readonly before: Int32Array
+  private readonly stamps: Uint32Array
+  private stamp = 0
+
+  constructor(
+    private readonly survey: Survey,
+    private readonly stop: () => boolean,
+  ) {
+    const { search, story } = survey
+    const { marks } = search
+    const edges = search.transitions
+    this.first = new Uint32Array(edges + 1)
+    this.sources = new Uint32Array(edges)
+    this.before = new Int32Array(search.states)
+    this.stamps = new Uint32Array(search.states)
+    const numbers = new Map<number | string, number>()
+    const item = (name: number | string, edge: number) => {
+      let number = numbers.get(name)
+      if (number === undefined) {
+        number = numbers.size
+        numbers.set(name, number)
+        this.firstShown.push(edge)
+      }
+      return number
+    }
+    let opening: number[] = []
+    marks.recording((shows) => {
+      const shown = (again: () => void, edge: number) =>
+        shows(again)
+          .filter((mark) => SHOWN.has(marks.at(mark).kind))
+          .map((mark) => item(mark, edge))
+      if (story.start !== -1) opening = shown(() => void search.machine.begin(story.start), -1)
+      for (let state = 0; state < search.expanded; state += 1) {
+        const start = search.rowStart(state)
+        search.decisionsIn(state).forEach((decision, pick) => {
+          const edge = start + pick
+          this.sources[edge] = state
+          this.first[edge] = this.items.length
+          this.items.push(
+            item('choice' in decision ? decision.choice : decision.at, edge),
+            ...shown(() => search.replayPick(state, pick), edge),
+          )
+        })
+      }
+    })
+    this.first[edges] = this.items.length
+    this.opening = opening
+    this.count = numbers.size
+    const ended: number[] = []
+    for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending !== -1) ended.push(state)
+    this.toEnding = distancesTo(search, ended)
+    const seeds = new Uint32Array(search.states)
+    for (const state of ended) seeds[state] = (1 << (search.settle(state).ending & 31)) >>> 0
+    this.open = canReach(search, seeds, -1)
+  }
+
+  /** Undefined when it was stopped before everything was shown. */
+  walks(manner: Manner): Walk[] | undefined {
+    const covered = new Uint8Array(this.count)
+    let left = this.count - cover(covered, this.opening)
+    const walks: Walk[] = []
+    while (left > 0) {
+      if (this.stop()) return undefined
+      const walk = this.walk(covered, manner)
+      if (walk.length === 0) break
+      for (const edge of walk) left -= cover(covered, this.itemsOf(edge))
+      walks.push(walk)
+    }
+    return walks
+  }
+
+  /** One walk from the start that goes on as long as there is something new to come to, and then to an ending. */
+  private walk(before: Uint8Array, manner: Manner): Walk {
+    const covered = before.slice()
+    const walk: number[] = []
+    let at = 0
+    let aim = manner === 'farthest' ? this.farthest(covered) : undefined
+    while (!this.stop()) {
+      if (aim !== undefined && covered[aim.item] === 1) aim = this.farthest(covered)
+      const path = this.next(at, covered, manner, aim)
+      if (path.length === 0) break
+      for (const edge of path) cover(covered, this.itemsOf(edge))
+      walk.push(...path)
+      at = this.target(path.at(-1)!)
+      if (at === NO_STATE) return walk
+    }
+    return walk.length === 0 ? walk : [...walk, ...this.toAnEnding(at)]
+  }
+
+  private next(from: number, covered: Uint8Array, manner: Manner, aim: Aim | undefined): number[] {
+    if (manner === 'careful') {
+      const endings = this.open[from]!
+      const spared = this.nearest(
+        from,
+        covered,
+        (next) => next !== NO_STATE && (this.open[next]! & endings) === endings,
+      )
+      if (spared.length > 0) return spared
+    } else if (aim !== undefined) {
+      const spared = this.nearest(
+        from,
+        covered,
+        (next, edge) => (next !== NO_STATE && aim.distances[next] !== -1) || this.showsItem(edge, aim.item),
+      )
+      if (spared.length > 0) return spared
+    }
+    return this.nearest(from, covered)
+  }
+
+  /** Makes each walk anew for what it alone shows, as long as that makes any shorter. */
+  shortened(walks: readonly Walk[]): Walk[] {
+    let now = [...walks]
+    for (let round = 0; round < ROUNDS && !this.stop(); round += 1) {
+      const times = this.timesShown(now)
+      let better = false
+      now = now.map((walk) => {
+        if (this.stop()) return walk
+        const needed = new Set(walk.flatMap((edge) => this.itemsOf(edge)).filter((item) => times[item] === 1))
+        const covered = new Uint8Array(this.count).fill(1)
+        for (const item of needed) covered[item] = 0
+        const made = MANNERS.map((manner) => this.walk(covered, manner)).filter(
+          (one) => one.length < walk.length && this.shows(one, needed),
+        )
+        const best = made.reduce((least, one) => (one.length < least.length ? one : least), walk)
+        if (best === walk) return walk
+        better = true
+        for (const item of new Set(walk.flatMap((edge) => this.itemsOf(edge)))) times[item]! -= 1
+        for (const item of new Set(best.flatMap((edge) => this.itemsOf(edge)))) times[item]! += 1
+        return best
+      })
+      if (!better) break
+      now = this.withoutNeedless(now)
+    }
+    return now
+  }
+
+  private shows(walk: Walk, needed: ReadonlySet<number>): boolean {
+    const left = new Set(needed)
+    for (const edge of walk) for (const item of this.itemsOf(edge)) left.delete(item)
+    return left.size === 0
+  }
+
+  /** How many walks show each item; what the opening shows counts as one more. */
+  private timesShown(walks: readonly Walk[]): Uint32Array {
+    const times = new Uint32Array(this.count)
+    for (const item of this.opening) times[item] = 1
+    for (const walk of walks) for (const item of new Set(walk.flatMap((edge) => this.itemsOf(edge)))) times[item]! += 1
+    return times
+  }
+
+  /** Leaves out every walk of which the others show all; long ones are tried first. */
+  withoutNeedless(walks: readonly Walk[]): Walk[] {
+    const times = this.timesShown(walks)
+    const kept = new Set(walks.keys())
+    const order = [...walks.keys()].sort((a, b) => walks[b]!.length - walks[a]!.length)
+    for (const at of order) {
+      const shown = new Set(walks[at]!.flatMap((edge) => this.itemsOf(edge)))
+      if ([...shown].some((item) => times[item] === 1)) continue
+      kept.delete(at)
+      for (const item of shown) times[item]! -= 1
+    }
+    return walks.filter((_, at) => kept.has(at))
+  }
+
+  tell(walks: readonly Walk[]): ReadingList {
+    const { search, routes, story } = this.survey
+    const covered = new Uint8Array(this.count)
+    cover(covered, this.opening)
+    const list = walks.map((walk): ReadingRoute => {
+      const last = this.target(walk.at(-1)!)
+      const ending = last === NO_STATE ? -1 : search.settle(last).ending
+      return {
+        decisions: walk.map((edge) =>
+          routes.decision(this.sources[edge]!, edge - search.rowStart(this.sources[edge]!)),
+        ),
+        fresh: walk.reduce((sum, edge) => sum + cover(covered, this.itemsOf(edge)), 0),
+        ending: ending === -1 ? undefined : story.endings[ending]!.id,
+      }
+    })
+    return { routes: list, decisions: walks.reduce((sum, walk) => sum + walk.length, 0), items: this.count }
+  }
+
+  private itemsOf(edge: number): readonly number[] {
+    return this.items.slice(this.first[edge], this.first[edge + 1])
+  }
+
+  private showsItem(edge: number, item: number): boolean {
+    for (let at = this.first[edge]!; at < this.first[edge + 1]!; at += 1) if (this.items[at] === item) return true
+    return false
+  }
+
+  private target(edge: number): number {
+    return this.survey.search.successor(edge)
+  }
+
+  /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none, or no allowed one. */
+  private nearest(from: number, covered: Uint8Array, allowed?: (next: number, edge: number) => boolean): number[] {
+    const { search } = this.survey
+    this.stamp += 1
+    this.stamps[from] = this.stamp
+    const queue = [from]
+    for (let head = 0; head < queue.length; head += 1) {
+      const state = queue[head]!
+      const end = search.rowEnd(state)
+      let best = -1
+      let most = 0
+      for (let edge = search.rowStart(state); edge < end; edge += 1) {
+        const next = this.target(edge)
+        if (allowed?.(next, edge) === false) continue
+        const fresh = this.fresh(edge, covered)
+        if (fresh > most) {
+          most = fresh
+          best = edge
+        }
+        if (next === NO_STATE || this.stamps[next] === this.stamp) continue
+        this.stamps[next] = this.stamp
+        this.before[next] = edge
+        queue.push(next)
+      }
+      if (best !== -1) return [...this.wayBack(state, from), best]
+    }
+    return []
+  }
+
+  private fresh(edge: number, covered: Uint8Array): number {
+    let fresh = 0
+    for (let at = this.first[edge]!; at < this.first[edge + 1]!; at += 1) if (covered[this.items[at]!] === 0) fresh += 1
+    return fresh
+  }
+
+  private wayBack(state: number, from: number): number[] {
+    const way: number[] = []
+    for (let at = state; at !== from; at = this.sources[this.before[at]!]!) way.push(this.before[at]!)
+    return way.reverse()
+  }
+
+  /** Of what is new, that which is shown last, and how far each state is from it; undefined where nothing is left. */
+  private farthest(covered: Uint8Array): Aim | undefined {
+    const { search } = this.survey
+    // states are numbered in order of depth, so the last transition is one of the deepest
+    let item = -1
+    for (let one = 0; one < this.count; one += 1)
+      if (covered[one] === 0 && (item === -1 || this.firstShown[one]! > this.firstShown[item]!)) item = one
+    if (item === -1) return undefined
+    const goals = new Set<number>()
+    for (let edge = 0; edge < search.transitions; edge += 1)
+      if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
+    return { item, distances: distancesTo(search, [...goals]) }
+  }
+
+  private toAnEnding(from: number): number[] {
+    const { search } = this.survey
+    const way: number[] = []
+    for (let at = from; this.toEnding[at]! > 0;) {
+      const end = search.rowEnd(at)
+      let edge = search.rowStart(at)
+      while (edge < end && !this.isNearer(edge, at)) edge += 1
+      way.push(edge)
+      at = this.target(edge)
+    }
+    return way
+  }
+
+  private isNearer(edge: number, than: number): boolean {
+    const next = this.target(edge)
+    return next !== NO_STATE && this.toEnding[next] === this.toEnding[than]! - 1
+  }
+}
+
+/** Covers items; gives how many were new. */
+function cover(covered: Uint8Array, items: readonly number[]): number {
+  let fresh = 0
+  for (const item of items) {
+    if (covered[item] === 1) continue
+    covered[item] = 1
+    fresh += 1
+  }
+  return fresh
+}

@@ -1,0 +1,294 @@
+import type { LinkedStory } from '../../story/linked'
+import { members } from '../analysis/bits'
+import type { Liveness } from '../analysis/liveness'
+import type { Roads } from '../analysis/flow-graph'
+import type { Slots } from '../analysis/slots'
+
+/** Where a packed state holds a slot: as a digit of one of its words. */
+export interface Field {
+  readonly slot: number
+  readonly word: number
+  /** What one more of the slot adds to the word. */
+  readonly stride: number
+  /** How many values the slot can have. */
+  readonly size: number
+  readonly min: number
+}
+
+/** What a word can hold: as many values as a whole number that stays positive in 32 bits. */
+const WORD = 2 ** 31
+/** Entries of the table that tells where to look for a location; about one a location. */
+const GUIDE_MAX = 2 ** 16
+
+/** Numbers of one field in a plan. */
+const FIELD = 5
+
+/**
+ * How a resting state is packed into words: a number in a mixed radix (Knuth: The Art of Computer
+ * Programming 2, 4.1), whose digits are just the slots that are live where it rests and can have
+ * changed by then. Each location has a range of the first word to itself, as large as the product
+ * of what its digits can be; so where all ranges fit one word, a state is a small number, and a
+ * set of states a row of bits. A location is a beat's index, or that plus the number of beats for
+ * "stuck at this beat after the word was typed". A slot that a state does not hold has its initial
+ * value there, or what it has makes no difference; the current place is also known without being
+ * held where it can be only one.
+ */
+export class Layout {
+  /** Words of one state. */
+  readonly words: number
+  /** Bits that tell all packed states apart. */
+  readonly bits: number
+  /** The first words of states are below this. */
+  readonly space: number
+  private readonly beats: number
+  /** First words at location l lie from `bases[l]` up to, not including, `bases[l + 1]`. */
+  private readonly bases: Int32Array
+  /** By the first word's highest bits: a location whose range is not after them. */
+  private readonly guide: Int32Array
+  private readonly guideShift: number
+  /** A location's digits fill this much of the first word; what is left goes on in the next. */
+  private readonly firstWord: number
+  /**
+   * Slot, word, stride, size, smallest value: FIELD numbers a packed slot, those of location l from
+   * `starts[l]` to `ends[l]`. Written when a location is first met, so that those met one after
+   * another lie together; `starts` is -1 before.
+   */
+  private plans = new Int32Array(1024)
+  private planned = 0
+  private readonly starts: Int32Array
+  private readonly ends: Int32Array
+  /** By slot. */
+  private readonly initial: Int32Array
+  /** By beat: the value of the place slot where it can be only one, else -1. */
+  private readonly onlyPlace: Int32Array
+
+  constructor(
+    story: LinkedStory,
+    private readonly slots: Slots,
+    roads: Roads,
+    private readonly liveness: Liveness,
+  ) {
+    this.beats = story.beats.length
+    this.initial = Int32Array.from(slots.all, (slot) => slot.initial)
+    this.onlyPlace = Int32Array.from(story.beats, (_, beat) => {
+      const possible = members(roads.places.row(beat))
+      return possible.length === 1 ? possible[0]! : -1
+    })
+    const locations = 2 * this.beats
+    this.starts = new Int32Array(locations).fill(-1)
+    this.ends = new Int32Array(locations)
+    const spaces = Float64Array.from({ length: locations }, (_, location) => {
+      if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
+      return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
+    })
+    const total = spaces.reduce((sum, space) => sum + space, 0)
+    this.bits = Math.max(1, Math.ceil(Math.log2(total)))
+    this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
+    this.bases = new Int32Array(locations + 1)
+    let words = 1
+    let base = 0
+    for (let location = 0; location < locations; location += 1) {
+      this.bases[location] = base
+      if (spaces[location]! <= this.firstWord) {
+        base += spaces[location]!
+        continue
+      }
+      const plan = this.place(this.digitsAt(location))
+      words = Math.max(words, plan[plan.length - FIELD + 1]! + 1)
+      base += firstWordOf(plan)
+    }
+    this.bases[locations] = base
+    this.words = words
+    this.space = base
+    this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * locations)))
+    this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
+    let location = 0
+    for (let at = 0; at < this.guide.length; at += 1) {
+      while (location + 1 < locations && this.bases[location + 1]! <= at * 2 ** this.guideShift) location += 1
+      this.guide[at] = location
+    }
+  }
+
+  /** Writes the state at `location` from the working vector into `into`, from `offset`. */
+  pack(location: number, values: Int32Array, into: Uint32Array, offset: number): void {
+    const start = this.planOf(location)
+    const { plans } = this
+    const end = this.ends[location]!
+    into[offset] = this.bases[location]!
+    for (let word = 1; word < this.words; word += 1) into[offset + word] = 0
+    for (let at = start; at < end; at += FIELD) {
+      into[offset + plans[at + 1]!]! += (values[plans[at]!]! - plans[at + 4]!) * plans[at + 2]!
+    }
+  }
+
+  /** Puts what a packed state holds into the working vector, and returns its location. */
+  unpack(from: Uint32Array, offset: number, values: Int32Array): number {
+    const location = this.locationOf(from[offset]!)
+    const start = this.planOf(location)
+    const { plans } = this
+    const end = this.ends[location]!
+    let rest = from[offset]! - this.bases[location]!
+    let word = 0
+    for (let at = start; at < end; at += FIELD) {
+      if (plans[at + 1] !== word) {
+        word = plans[at + 1]!
+        rest = from[offset + word]!
+      }
+      const size = plans[at + 3]!
+      const more = (rest / size) | 0
+      values[plans[at]!] = rest - more * size + plans[at + 4]!
+      rest = more
+    }
+    const place = this.onlyPlace[location < this.beats ? location : location - this.beats]!
+    if (place !== -1) values[this.slots.place] = place
+    return location
+  }
+
+  /**
+   * Reads some slots alone: puts them into the working vector for the packed state at an offset, and
+   * gives its location.
+   */
+  reader(slots: readonly number[]): (from: Uint32Array, offset: number, values: Int32Array) => number {
+    const plans: (Int32Array | undefined)[] = []
+    const planFor = (location: number): Int32Array => {
+      const fields = new Map(this.fieldsOf(location).map((field) => [field.slot, field]))
+      return Int32Array.from(
+        slots.flatMap((slot) => {
+          const field = fields.get(slot)
+          // one digit of one value stands for what is known
+          return field === undefined
+            ? [slot, 0, 1, 1, this.knownAt(location, slot)]
+            : [slot, field.word, field.stride, field.size, field.min]
+        }),
+      )
+    }
+    return (from, offset, values) => {
+      const first = from[offset]!
+      const location = this.locationOf(first)
+      const plan = (plans[location] ??= planFor(location))
+      const digits = first - this.bases[location]!
+      for (let at = 0; at < plan.length; at += FIELD) {
+        const word = plan[at + 1] === 0 ? digits : from[offset + plan[at + 1]!]!
+        values[plan[at]!] = (((word / plan[at + 2]!) | 0) % plan[at + 3]!) + plan[at + 4]!
+      }
+      return location
+    }
+  }
+
+  /** Gives what states resting at `location` hold its initial value again. */
+  putBack(location: number, values: Int32Array): void {
+    const { plans, initial } = this
+    const end = this.ends[location]!
+    for (let at = this.planOf(location); at < end; at += FIELD) values[plans[at]!] = initial[plans[at]!]!
+    values[this.slots.place] = 0
+  }
+
+  /** What a state resting at `location` holds, and where; digits of one word in the order of their strides. */
+  fieldsOf(location: number): Field[] {
+    const start = this.planOf(location)
+    return Array.from({ length: (this.ends[location]! - start) / FIELD }, (_, at) => {
+      const [slot, word, stride, size, min] = this.plans.subarray(start + at * FIELD, start + (at + 1) * FIELD)
+      return { slot: slot!, word: word!, stride: stride!, size: size!, min: min! }
+    })
+  }
+
+  /** The smallest first word of a state resting at `location`. */
+  baseOf(location: number): number {
+    return this.bases[location]!
+  }
+
+  /** The value of a slot that a state resting at `location` does not hold. */
+  knownAt(location: number, slot: number): number {
+    const place = this.onlyPlace[location % this.beats]!
+    return slot === this.slots.place && place !== -1 ? place : this.slots.all[slot]!.initial
+  }
+
+  /** The location of a state, by its first word. */
+  locationOf(firstWord: number): number {
+    const { bases, guide } = this
+    const at = firstWord >>> this.guideShift
+    let low = guide[at]!
+    if (firstWord < bases[low + 1]!) return low
+    // the last location that begins here or before
+    let high = guide[at + 1]!
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (bases[middle]! <= firstWord) low = middle
+      else high = middle - 1
+    }
+    return low
+  }
+
+  /** The slots that a state resting at `location` holds; those whose values fill bits without a rest come first, as they are read quickest. */
+  private digitsAt(location: number): number[] {
+    const { atRest, stuck } = this.liveness
+    const beat = location % this.beats
+    const known = this.onlyPlace[beat] === -1 ? -1 : this.slots.place
+    const slots = (location < this.beats ? atRest : stuck)
+      .slots(beat)
+      .filter((slot) => slot !== known && this.sizeOf(slot) > 1)
+    if (slots.length < 2) return slots
+    return [
+      ...slots.filter((slot) => isPower(this.sizeOf(slot))),
+      ...slots.filter((slot) => !isPower(this.sizeOf(slot))),
+    ]
+  }
+
+  private sizeOf(slot: number): number {
+    const { min, max } = this.slots.all[slot]!
+    return max - min + 1
+  }
+
+  /** Gives each slot its word and stride. */
+  private place(digits: readonly number[]): Int32Array {
+    const plan = new Int32Array(digits.length * FIELD)
+    let word = 0
+    let stride = 1
+    digits.forEach((slot, index) => {
+      const size = this.sizeOf(slot)
+      if (stride * size > (word === 0 ? this.firstWord : WORD)) {
+        word += 1
+        stride = 1
+      }
+      plan.set([slot, word, stride, size, this.slots.all[slot]!.min], index * FIELD)
+      stride *= size
+    })
+    return plan
+  }
+
+  /** Where the plan of a location begins. */
+  private planOf(location: number): number {
+    const start = this.starts[location]!
+    return start === -1 ? this.plan(location) : start
+  }
+
+  private plan(location: number): number {
+    const plan = this.place(this.digitsAt(location))
+    const start = this.planned
+    this.planned += plan.length
+    if (this.planned > this.plans.length) {
+      const grown = new Int32Array(Math.max(this.planned, 2 * this.plans.length))
+      grown.set(this.plans)
+      this.plans = grown
+    }
+    this.plans.set(plan, start)
+    this.starts[location] = start
+    this.ends[location] = this.planned
+    return start
+  }
+}
+
+/** How much of the first word the digits of a plan take. */
+function firstWordOf(plan: Int32Array): number {
+  let space = 1
+  for (let at = 0; at < plan.length; at += FIELD) if (plan[at + 1] === 0) space = plan[at + 2]! * plan[at + 3]!
+  return space
+}
+
+function isPower(size: number): boolean {
+  return (size & (size - 1)) === 0
+}
+
+function bitsFor(values: number): number {
+  return values <= 1 ? 0 : 32 - Math.clz32(values - 1)
+}

@@ -1,0 +1,102 @@
+import type { LinkedStory } from '../../story/linked'
+import type { Digest, Ways } from '../summaries/beat-summary'
+import { Layout } from './layout'
+import { analyseLiveness, updateLiveness, type Liveness, type Observed } from '../analysis/liveness'
+import { questHorizon, type QuestHorizon } from '../analysis/quest-horizon'
+import { roadsOf, withDigests, type Roads } from '../analysis/flow-graph'
+import { allotSlots, type Slots } from '../analysis/slots'
+
+/** What is worked out about a story before it is searched. */
+export interface Preparation {
+  readonly story: LinkedStory
+  readonly observed: Observed
+  readonly slots: Slots
+  readonly roads: Roads
+  readonly horizon: QuestHorizon
+  readonly liveness: Liveness
+  readonly layout: Layout
+}
+
+/**
+ * Prepares a search. `before` is what was prepared for the story as it was before an edit: what
+ * the edit can't have changed is taken from there. `reduce` off, for tests: everything is held
+ * everywhere.
+ */
+export function prepare(story: LinkedStory, observed: Observed, reduce: boolean, before?: Preparation): Preparation {
+  const again = reduce ? before && update(story, observed, before) : undefined
+  if (again !== undefined) return again
+  const slots = allotSlots(story)
+  const roads = roadsOf(story, slots)
+  const horizon = questHorizon(story, roads)
+  const every = { ...observed, keep: slots.all.map((slot) => slot.index) }
+  const liveness = analyseLiveness(story, slots, roads, horizon, reduce ? observed : every, reduce)
+  return { story, observed, slots, roads, horizon, liveness, layout: new Layout(story, slots, roads, liveness) }
+}
+
+/** Undefined where the edit changed more than what some beats ask and set. */
+function update(story: LinkedStory, observed: Observed, before: Preparation): Preparation | undefined {
+  const { story: old, slots, horizon } = before
+  if (
+    story.entries !== old.entries ||
+    story.quests !== old.quests ||
+    story.beats.length !== old.beats.length ||
+    story.choices.length !== old.choices.length
+  )
+    return undefined
+  if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
+    return undefined
+  const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
+  const roads = withDigests(story, before.roads, changed)
+  const edited: [Digest, Digest][] = []
+  for (const { index, place, ask, ending, choices } of changed) {
+    const was = old.beats[index]!
+    if (
+      place !== was.place ||
+      (ask === undefined) !== (was.ask === undefined) ||
+      ending !== was.ending ||
+      choices.length !== was.choices.length
+    )
+      return undefined
+    const [now, then] = [roads.digests[index]!, before.roads.digests[index]!]
+    if (!sameDemands(now, then) || !sameTargets(now.ways, then.ways)) return undefined
+    edited.push([now, then])
+  }
+  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
+  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness)
+  return { story, observed, slots, roads, horizon, liveness, layout }
+}
+
+/** Whether two digests ask for the same slots and set the same quests. */
+function sameDemands(a: Digest, b: Digest): boolean {
+  const read = (digest: Digest) => JSON.stringify([digest.visitsRead, digest.takenRead, digest.quests])
+  return read(a) === read(b) && sameWording(a.wording, b.wording)
+}
+
+/** Whether they tell the same words apart; an expression that is written the same is the same object. */
+function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
+  const same = <T>(one: readonly T[], other: readonly T[], part: (item: T) => unknown) =>
+    one.length === other.length && one.every((item, at) => part(item) === part(other[at]!))
+  return (
+    same(a.exprs, b.exprs, (expr) => expr) &&
+    same(a.effects, b.effects, ({ entry }) => entry) &&
+    same(a.effects, b.effects, ({ value }) => value) &&
+    same(a.texts, b.texts, ({ source }) => source)
+  )
+}
+
+function sameTargets(a: Ways, b: Ways): boolean {
+  const targets = ({ redirects, choices, onward }: Ways) =>
+    JSON.stringify([redirects, choices, onward].map((ways) => ways.map(({ to }) => to)))
+  return targets(a) === targets(b)
+}
+
+function sameObserved(a: Observed, b: Observed): boolean {
+  return (
+    a.unsetTexts === b.unsetTexts &&
+    a.quests === b.quests &&
+    a.promises === b.promises &&
+    a.keep.length + b.keep.length === 0 &&
+    a.overruns.size === b.overruns.size &&
+    [...a.overruns].every((entry) => b.overruns.has(entry))
+  )
+}

@@ -1,0 +1,19 @@
+import { splitAddress } from '../../story/beat-at'
+import type { LinkedStory } from '../../story/linked'
+import { ownersOf } from './linked-parts'
+
+/** A copy in the order in which what is named stands in the story's document: beats, and in each its parts. */
+export function inDocumentOrder<T>(story: LinkedStory, list: readonly T[], addressOf: (one: T) => string): T[] {
+  if (list.length < 2) return [...list]
+  const placed = list.map((one) => {
+    const address = addressOf(one)
+    const place = splitAddress(address)
+    const beat = (place && story.beatOf.get(`${place.scene}.${place.beat}`)) ?? -1
+    return {
+      one,
+      beat,
+      part: beat === -1 ? -1 : ownersOf(story.beats[beat]!).findIndex((owner) => owner.address === address),
+    }
+  })
+  return placed.sort((a, b) => a.beat - b.beat || a.part - b.part).map(({ one }) => one)
+}

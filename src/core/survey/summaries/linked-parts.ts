@@ -1,0 +1,82 @@
+import type { Expr } from '../../expression/ast'
+import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText } from '../../story/linked'
+
+/** One owner of a condition and effects, wherever it stands in a beat. */
+export interface Owner {
+  readonly address: string
+  readonly when: Condition | undefined
+  readonly effects: readonly LinkedEffect[]
+}
+
+const NO_EFFECTS: readonly LinkedEffect[] = []
+
+/** Every owner of a beat in document order. */
+export function ownersOf(beat: LinkedBeat): readonly Owner[] {
+  return (beat.memo.owners ??= listOwners(beat)) as readonly Owner[]
+}
+
+function listOwners(beat: LinkedBeat): Owner[] {
+  const list: Owner[] = []
+  eachOwner(beat, (address, when, effects) => list.push({ address, when, effects }))
+  return list
+}
+
+/** The same, without listing them. */
+export function eachOwner(
+  beat: LinkedBeat,
+  hear: (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]) => void,
+): void {
+  const all = (owners: readonly Owner[]) => {
+    for (let at = 0; at < owners.length; at += 1) hear(owners[at]!.address, owners[at]!.when, owners[at]!.effects)
+  }
+  all(beat.redirects)
+  all(beat.arrive)
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
+    if (line.kind === 'line') hear(line.address, line.when, line.effects)
+    else
+      for (let index = 0; index < line.variants.length; index += 1) {
+        const variant = line.variants[index]!
+        hear(variant.address, variant.when, NO_EFFECTS)
+        all(variant.lines)
+      }
+  }
+  for (let at = 0; at < beat.choices.length; at += 1) {
+    const choice = beat.choices[at]!
+    hear(choice.address, choice.when, choice.effects)
+    if (choice.to.kind === 'rules') all(choice.to.rules)
+  }
+  all(beat.onward)
+}
+
+export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
+  return beat.lines.flatMap((line) =>
+    line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines),
+  )
+}
+
+export function promiseParts(promise: LinkedStory['promises'][number]): Expr[] {
+  return [promise.holds, promise.while, promise.first, promise.then].filter((expr) => expr !== undefined)
+}
+
+export function eachEffect(story: LinkedStory, visit: (effect: LinkedEffect, owner: string) => void): void {
+  for (const beat of story.beats) {
+    for (const owner of ownersOf(beat)) for (const effect of owner.effects) visit(effect, owner.address)
+  }
+}
+
+/** The lines of a beat, those of variants too. */
+export function eachLine(beat: LinkedBeat, hear: (line: LinkedLine) => void): void {
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
+    if (line.kind === 'line') hear(line)
+    else for (let index = 0; index < line.variants.length; index += 1) line.variants[index]!.lines.forEach(hear)
+  }
+}
+
+/** The texts that a beat shows. */
+export function eachText(beat: LinkedBeat, hear: (text: LinkedText) => void): void {
+  eachLine(beat, (line) => hear(line.text))
+  for (let at = 0; at < beat.choices.length; at += 1) hear(beat.choices[at]!.text)
+  if (beat.ask !== undefined) hear(beat.ask.prompt)
+}
