@@ -4,7 +4,7 @@ import { linkStory } from '../src/core/story/link'
 import { ownersIn } from '../src/core/story/owners-in'
 import { patchOwners } from '../src/core/story/quests/patch-owners'
 import { rename } from '../src/core/story/rename/rename'
-import { splitAddress } from '../src/core/story/beat-at'
+import { beatOf, parseAddress } from '../src/core/base/address'
 import { patchPart } from '../src/core/story/reshape/patch-part'
 import type { Story } from '../src/core/story/types'
 import { ownersOf } from '../src/core/survey/summaries/linked-parts'
@@ -27,8 +27,8 @@ test('parts have the addresses that the survey tells of, and each can be changed
     // of double ids the first counts; everything else has one address
     expect(known.filter((address) => !all.some((owner) => owner.address === address))).toEqual([])
     for (const { address, part, beat } of all) {
-      const place = splitAddress(address)!
-      const next = patchPart(beat, place.rest, (one) => ({ ...one, when: 'false && true' }))
+      const place = parseAddress(address)!
+      const next = patchPart(beat, place, (one) => ({ ...one, when: 'false && true' }))
       const differs = ownersIn(place.scene, next).filter(
         (other, at) => JSON.stringify(other.part) !== JSON.stringify(ownersIn(place.scene, beat)[at]!.part),
       )
@@ -37,7 +37,7 @@ test('parts have the addresses that the survey tells of, and each can be changed
         part.when === 'false && true' ? [] : expect.arrayContaining([address]),
       )
       expect(differs.every((one) => address.startsWith(one.address) || one.address === address)).toBe(true)
-      expect(patchPart(beat, place.rest, (one) => one)).toBe(beat)
+      expect(patchPart(beat, place, (one) => one)).toBe(beat)
       changed += differs.length
     }
   }
@@ -54,7 +54,7 @@ test('several parts of one beat are changed in one replacement, and taken back w
       ...part,
       do: [...(part.do ?? []), `mark = '${owner}'`],
     }))
-    const beats = new Set(some.map((address) => address.split('#')[0]!.split('.').slice(0, 2).join('.')))
+    const beats = new Set(some.map(beatOf))
     expect(changes.length).toBeLessThanOrEqual(beats.size)
     const applied = applyChange(story, { op: 'batch', changes })
     if (!applied.ok) throw new Error(applied.error)
@@ -67,8 +67,11 @@ test('a finding that was set aside stays set aside when its beat, choice or scen
   let followed = 0
   for (let seed = 1; seed <= 80; seed += 1) {
     const story = randomStory(seed, 'tiny')
-    const finding = surveyStory(linkStory(story)).findings.find(({ key }) => (splitAddress(key[0]!)?.rest ?? '') !== '')
-    const place = finding && splitAddress(finding.key[0]!)
+    const finding = surveyStory(linkStory(story)).findings.find(({ key }) => {
+      const address = parseAddress(key[0]!)
+      return address !== undefined && (address.choice !== undefined || address.steps.length > 0)
+    })
+    const place = finding && parseAddress(finding.key[0]!)
     if (finding === undefined || place === undefined) continue
     const put: Story = {
       ...story,

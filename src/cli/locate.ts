@@ -1,6 +1,8 @@
 import { findNodeAtLocation, parseTree, type JSONPath, type Node } from 'jsonc-parser'
 import type { FilePlace } from '../core/formats/survey-sarif/write'
-import type { Finding } from '../core/survey/result'
+import { parseAddress, parseStage, type StepKind } from '../core/base/address'
+import { never } from '../core/base/assert'
+import { FINDING_KINDS, type Finding, type KeyColumn } from '../core/survey/findings/finding'
 import type { Story } from '../core/story/types'
 
 /** Finds the places of findings in the text of a story file. */
@@ -27,30 +29,49 @@ export function locator(text: string, story: Story): (finding: Finding) => FileP
   }
 }
 
-/** The path in the document to what a finding is about, as far as it can be told. */
+/** The path in the document to what a finding is about, as far as it can be told: the last column of its key that names a place. */
 function pathOf(story: Story, { kind, key }: Finding): JSONPath {
-  const [first, second] = key
-  if (kind === 'overrun' || kind === 'unset-text') return addressPath(story, second!)
-  if (kind === 'problem' || kind === 'always-open') {
-    const path =
-      first === 'story'
-        ? []
-        : kind === 'problem' && !first!.includes('.')
-          ? itemPath(story, first!)
-          : addressPath(story, first!)
-    return [...path, ...partPath(second!)]
-  }
-  if (kind === 'stranded-stage' || kind === 'left-open') return addressPath(story, `${first}.${second}`)
-  return first!.includes('.') ? addressPath(story, first!) : itemPath(story, first!)
+  let path: JSONPath = []
+  FINDING_KINDS[kind].keyedBy.forEach((column: KeyColumn, at) => {
+    const name = key[at]!
+    switch (column) {
+      case 'address':
+        path = addressPath(story, name) ?? []
+        break
+      case 'item':
+        path = addressPath(story, name) ?? stagePath(story, name) ?? declaredPath(story, name)
+        break
+      case 'part':
+        path = [...path, ...partPath(name)]
+        break
+      case 'stage':
+        path = stagePath(story, `${key[at - 1]}.${name}`) ?? path
+        break
+      case 'quest':
+      case 'entry':
+      case 'promise':
+      case 'route':
+        path = declaredPath(story, name)
+        break
+      case 'from':
+      case 'to':
+        break
+      default:
+        never(column)
+    }
+  })
+  return path
 }
 
+/** `when`, `do2`, `moves1`: what is counted stands in a list. */
 function partPath(part: string): JSONPath {
   const counted = /^(do|moves)(\d+)$/.exec(part)
   if (counted !== null) return [counted[1]!, Number(counted[2]) - 1]
   return part === 'into' || part === 'prompt' ? ['ask', part] : [part]
 }
 
-function itemPath(story: Story, id: string): JSONPath {
+/** What the story declares under an id; of a scene's own entries too. */
+function declaredPath(story: Story, id: string): JSONPath {
   for (const list of ['ledger', 'cast', 'quests', 'endings', 'promises', 'routes', 'scenes'] as const) {
     const at = story[list]?.findIndex((item) => item.id === id) ?? -1
     if (at !== -1) return [list, at]
@@ -62,36 +83,36 @@ function itemPath(story: Story, id: string): JSONPath {
   return []
 }
 
-const LISTS: Readonly<Record<string, string>> = {
+function stagePath(story: Story, address: string): JSONPath | undefined {
+  const named = parseStage(address)
+  const q = story.quests?.findIndex(({ id }) => id === named?.quest) ?? -1
+  if (q === -1) return undefined
+  const stage = story.quests![q]!.stages.findIndex(({ id }) => id === named?.stage)
+  return stage === -1 ? ['quests', q] : ['quests', q, 'stages', stage]
+}
+
+/** The list in which a step of an address counts. */
+const LISTS: Readonly<Record<StepKind, string>> = {
   redirect: 'redirects',
   arrive: 'arrive',
   onward: 'onward',
   line: 'lines',
   variant: 'firstOf',
+  rule: 'to',
 }
 
-/** `scene.beat.choice#2`, `scene.beat#line2.variant1.line1`, `quest.stage`. */
-function addressPath(story: Story, address: string): JSONPath {
-  const [place, inner] = address.split('#')
-  const [scene, beat, choice] = place!.split('.')
-  const s = story.scenes.findIndex(({ id }) => id === scene)
-  if (s === -1) {
-    const q = story.quests?.findIndex(({ id }) => id === scene) ?? -1
-    const stage = story.quests?.[q]?.stages.findIndex(({ id }) => id === beat) ?? -1
-    return q === -1 ? [] : stage === -1 ? ['quests', q] : ['quests', q, 'stages', stage]
-  }
-  const b = story.scenes[s]!.beats.findIndex(({ id }) => id === beat)
+/** As far as there is what it names; undefined where not even its scene is there. */
+function addressPath(story: Story, text: string): JSONPath | undefined {
+  const address = parseAddress(text)
+  const s = story.scenes.findIndex(({ id }) => id === address?.scene)
+  if (address === undefined || s === -1) return undefined
+  const b = story.scenes[s]!.beats.findIndex(({ id }) => id === address.beat)
   if (b === -1) return ['scenes', s]
   const path: JSONPath = ['scenes', s, 'beats', b]
-  if (choice !== undefined) {
-    path.push('choices', story.scenes[s]!.beats[b]!.choices?.findIndex(({ id }) => id === choice) ?? 0)
-    if (inner !== undefined) path.push('to', Number(inner) - 1)
-    return path
+  if (address.choice !== undefined) {
+    const c = story.scenes[s]!.beats[b]!.choices?.findIndex(({ id }) => id === address.choice) ?? -1
+    if (c === -1) return path
+    path.push('choices', c)
   }
-  for (const part of inner?.split('.') ?? []) {
-    const [, name, number] = /^([a-z]+)(\d+)$/.exec(part) ?? []
-    // the lines of a variant have the key that the lines of a beat have
-    path.push(LISTS[name!] ?? 'lines', Number(number) - 1)
-  }
-  return path
+  return [...path, ...address.steps.flatMap(({ of, number }) => [LISTS[of], number - 1])]
 }

@@ -4,10 +4,11 @@ import { writeSurveyJson } from '../core/formats/survey-json/write'
 import { writeSurveyText } from '../core/formats/survey-text/write'
 import { writeSurveySarif } from '../core/formats/survey-sarif/write'
 import { linkStory } from '../core/story/link'
-import type { Finding, SurveyResult } from '../core/survey/result'
+import type { Finding } from '../core/survey/findings/finding'
 import { surveyStory } from '../core/survey/survey'
 import { locator } from './locate'
-import { readInput, type Input } from './read-input'
+import { readInput } from './read-input'
+import type { Surveyed } from './surveyed'
 import { VERSION } from './version'
 import { writeSurveyJunit } from './write-junit'
 
@@ -17,11 +18,6 @@ interface Flags {
   readonly format: (typeof FORMATS)[number]
   readonly strict?: true
   readonly budget?: number
-}
-
-export interface Surveyed {
-  readonly input: Input
-  readonly result: SurveyResult
 }
 
 function write({ format }: Flags, all: readonly Surveyed[], fails: (finding: Finding) => boolean): string {

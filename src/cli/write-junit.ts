@@ -1,7 +1,7 @@
 import { create } from 'xmlbuilder2'
 import { sayRoute } from '../core/formats/survey-text/write'
-import type { Finding } from '../core/survey/result'
-import type { Surveyed } from './survey'
+import type { Finding } from '../core/survey/findings/finding'
+import type { Surveyed } from './surveyed'
 
 /** Surveys as JUnit's XML: a suite a file, a test for each ending, stage and promise, and one for each failing finding. */
 export function writeSurveyJunit(all: readonly Surveyed[], fails: (finding: Finding) => boolean): string {

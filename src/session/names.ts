@@ -1,5 +1,7 @@
+import { parseAddress, parseStage } from '../core/base/address'
 import type { Names } from '../core/expression/words'
 import type { Named } from '../core/story/rename/rename'
+import { choiceAt } from '../core/story/beat-at'
 import type { Story } from '../core/story/types'
 
 /** An id as it is read: "toll_paid" is "toll paid". */
@@ -14,14 +16,10 @@ export function storyNames(story: Story): Names {
     quest: (id) => story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id),
     stage: (quest, stage) =>
       story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name ?? plainId(stage),
-    beat: (address) => plainId(address.split('.').at(-1) ?? address),
+    beat: (address) => plainId(parseAddress(address)?.beat ?? address),
     choice: (address) => {
-      const [scene, beat, choice] = address.split('.')
-      const found = story.scenes
-        .find((one) => one.id === scene)
-        ?.beats.find((one) => one.id === beat)
-        ?.choices?.find((one) => one.id === choice)
-      return found === undefined ? plainId(choice ?? address) : `“${found.text}”`
+      const found = choiceAt(story, address)
+      return found === undefined ? plainId(parseAddress(address)?.choice ?? address) : `“${found.text}”`
     },
     ending: (id) => `“${story.endings?.find((one) => one.id === id)?.name ?? plainId(id)}”`,
   }
@@ -29,19 +27,20 @@ export function storyNames(story: Story): Names {
 
 /** "quay.morning#onward2" as it is read: "quay · morning, onward 2". */
 export function sayAddress(address: string): string {
-  const [place, inner] = address.split('#')
-  const shown = place!.split('.').map(plainId).join(' · ')
-  return inner === undefined
-    ? shown
-    : `${shown}, ${inner
-        .replace(/([a-z])(\d)/g, '$1 $2')
-        .replaceAll('.', ', ')
-        .replace(/^(\d+)$/, 'road $1')}`
+  const parsed = parseAddress(address)
+  // what the story declares has names of one part, or of two: a quest and a stage
+  if (parsed === undefined) return address.split('.').map(plainId).join(' · ')
+  const { scene, beat, choice, steps } = parsed
+  const owner = [scene, beat, ...(choice === undefined ? [] : [choice])].map(plainId).join(' · ')
+  return [owner, ...steps.map(({ of, number }) => `${of === 'rule' ? 'road' : of} ${number}`)].join(', ')
 }
 
 /** What a choice, rule, arrival or line is called where it does something: a choice by its text. */
 export function sayOwner(story: Story, owner: string): string {
-  return /^[^#.]+\.[^#.]+\.[^#.]+$/.test(owner) ? storyNames(story).choice(owner) : sayAddress(owner)
+  const address = parseAddress(owner)
+  return address?.choice !== undefined && address.steps.length === 0
+    ? storyNames(story).choice(owner)
+    : sayAddress(owner)
 }
 
 /** A value as it is read: yes and no for flags, "empty" for no word. */
@@ -52,7 +51,7 @@ export function sayValue(value: unknown): string {
 /** What an ending or a stage (`quest.stage`) is called. */
 export function itemName(story: Story, what: 'endings' | 'stages', id: string): string {
   if (what === 'endings') return story.endings?.find((ending) => ending.id === id)?.name ?? id
-  const [questId, stageId] = id.split('.')
+  const { quest: questId, stage: stageId } = parseStage(id) ?? { quest: id, stage: id }
   const quest = story.quests?.find((one) => one.id === questId)
   return `${quest?.name ?? questId}: ${quest?.stages.find((stage) => stage.id === stageId)?.name ?? stageId}`
 }

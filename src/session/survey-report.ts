@@ -1,11 +1,6 @@
-import {
-  VERDICT,
-  type Figures,
-  type Finding,
-  type PromiseVerdict,
-  type Reachable,
-  type Reached,
-} from '../core/survey/result'
+import { VERDICT, type Figures, type Reachable, type Reached } from '../core/survey/result'
+import type { Finding } from '../core/survey/findings/finding'
+import type { PromiseVerdict } from '../core/survey/findings/exploration'
 import type { Report } from '../workers/protocol'
 import { splice } from '../workers/spliced'
 

@@ -1,4 +1,4 @@
-import type { Finding } from '../core/survey/result'
+import type { Finding } from '../core/survey/findings/finding'
 import type { SplicedFindings } from './protocol'
 
 /** What is to be put in the place of which findings to get from some to others. */

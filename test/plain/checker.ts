@@ -11,7 +11,8 @@ import type {
   LinkedText,
   Road,
 } from '../../src/core/story/linked'
-import { finding, type Finding, type SurveyResult } from '../../src/core/survey/result'
+import { finding, type Finding } from '../../src/core/survey/findings/finding'
+import type { SurveyResult } from '../../src/core/survey/result'
 import { wordDomains } from '../../src/core/survey/summaries/word-domains'
 import { brokenRoutes } from '../../src/core/survey/findings/route-broken'
 import { problems } from '../../src/core/survey/findings/problem'

@@ -56,9 +56,3 @@ export function beatAddress(scene: string, beat: string): BeatAddress {
 export function choiceAddress(scene: string, beat: string, choice: string): ChoiceAddress {
   return `${scene}.${beat}.${choice}` as ChoiceAddress
 }
-
-/** The beat that an address lies in: of `quay.morning.pay#2` it is `quay.morning`. */
-export function beatOfAddress(address: string): BeatAddress | undefined {
-  const parts = address.replace(/#.*$/, '').split('.')
-  return parts.length >= 2 ? beatAddress(parts[0]!, parts[1]!) : undefined
-}

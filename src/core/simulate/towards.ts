@@ -1,5 +1,4 @@
 import type { Decision } from '../story/types'
-import { distancesTo } from '../survey/explicit/backward'
 import { NO_STATE } from '../survey/states/state-set'
 import type { Survey } from '../survey/survey'
 
@@ -18,7 +17,7 @@ export class Towards {
     private readonly survey: Survey,
     goals: readonly number[],
   ) {
-    this.distances = distancesTo(survey.search, goals)
+    this.distances = survey.search.backward.distancesTo(goals)
   }
 
   /** Undefined where the story has no such ending, or no route to it is known. */

@@ -1,58 +1,10 @@
 import type { Decision } from '../story/types'
-
-export type FindingKind =
-  | 'problem'
-  | 'unreached'
-  | 'dead-end'
-  | 'no-way-out'
-  | 'endless-run'
-  | 'promise-broken'
-  | 'route-broken'
-  | 'undeclared-move'
-  | 'stranded-stage'
-  | 'left-open'
-  | 'overrun'
-  | 'unset-text'
-  | 'always-open'
-  | 'unread'
-  | 'unwritten'
-
-export type Level = 'error' | 'warning' | 'note'
-
-/** One thing that the survey found; the route shows it, where it happens on one. */
-export interface Finding {
-  readonly kind: FindingKind
-  readonly level: Level
-  readonly key: readonly string[]
-  readonly message: string
-  /** Left out where routes are told when they are asked for: then `decisions` says how long it is. */
-  readonly route?: readonly Decision[]
-  readonly decisions?: number
-}
-
-/** A route that is worked out only when somebody wants it. */
-export interface Way {
-  readonly length: number
-  readonly take: () => Decision[]
-}
-
-export function wayOfRoute(route: readonly Decision[]): Way {
-  return { length: route.length, take: () => [...route] }
-}
-
-/** A finding whose route is not worked out yet. */
-export interface Found extends Omit<Finding, 'route' | 'decisions'> {
-  readonly way?: Way
-}
+import type { PromiseVerdict } from './findings/exploration'
+import type { Finding } from './findings/finding'
 
 /** Reached: the fewest decisions, and a route of that many that replays (left out where it was not asked for). */
 export interface Reached {
   readonly decisions: number
-  readonly route?: readonly Decision[]
-}
-
-export interface PromiseVerdict {
-  readonly verdict: 'kept' | 'broken' | 'undecided'
   readonly route?: readonly Decision[]
 }
 
@@ -99,36 +51,4 @@ export interface Figures {
   readonly bits: number
   /** Bytes held by the search when it ended. */
   readonly bytes: number
-}
-
-const LEVELS: Readonly<Record<FindingKind, Level>> = {
-  problem: 'error',
-  unreached: 'warning',
-  'dead-end': 'error',
-  'no-way-out': 'error',
-  'endless-run': 'error',
-  'promise-broken': 'error',
-  'route-broken': 'error',
-  'undeclared-move': 'warning',
-  'stranded-stage': 'warning',
-  'left-open': 'note',
-  overrun: 'warning',
-  'unset-text': 'warning',
-  'always-open': 'note',
-  unread: 'note',
-  unwritten: 'note',
-}
-
-export function finding(kind: FindingKind, key: readonly string[], message: string, way?: Way, level?: Level): Found {
-  const found = { kind, level: level ?? LEVELS[kind], key, message }
-  return way === undefined ? found : { ...found, way }
-}
-
-/** A finding as it is told, with its route or only how long that is. */
-export function told(found: Found, routes: boolean): Finding {
-  const { kind, level, key, message, way } = found
-  if (way === undefined) return found
-  return routes
-    ? { kind, level, key, message, route: way.take() }
-    : { kind, level, key, message, decisions: way.length }
 }

@@ -1,24 +1,13 @@
 import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
-import type { SurveyContext } from './context'
 import { Search } from './explicit/search'
+import { evidenceOf, explicitExploration } from './explicit/explicit-exploration'
 import { allFindings } from './findings/all'
+import type { Evidence, Exploration } from './findings/exploration'
+import { nameOfFinding, withRoute, type FindingKind, type Found } from './findings/finding'
 import type { Witness } from './interpreter/events'
-import { judgePromises } from './explicit/promises'
-import { endingProspects, type EndingProspects } from './explicit/prospects'
-import {
-  told,
-  VERDICT,
-  type Figures,
-  type FindingKind,
-  type Found,
-  type Reachable,
-  type Reached,
-  type SurveyResult,
-  type SurveyTold,
-} from './result'
+import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
 import { Routes } from './explicit/routes'
-import { seenBy, type Seen } from './seen'
 import { eachEffect } from './summaries/linked-parts'
 import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
@@ -58,7 +47,7 @@ interface Judged {
 /** A search that follows an entry which nothing reads, to see whether effects leave its range. */
 interface Aside {
   readonly search: Search
-  readonly seen: Seen
+  readonly evidence: Evidence
 }
 
 /**
@@ -73,7 +62,7 @@ export class Survey {
   private readonly unread: number[]
   private readonly overruns: ReadonlySet<number>
   private judged: Judged | undefined
-  private readonly explicit: Seen
+  private readonly explicit: Evidence
   /** Begun where there are many states. */
   private symbolic: SymbolicSurvey | undefined
   /** Transitions that had been gone through when it was. */
@@ -96,7 +85,7 @@ export class Survey {
       before?.search,
     )
     this.routes = new Routes(this.search)
-    this.explicit = seenBy(this.search, this.routes)
+    this.explicit = evidenceOf(this.search, this.routes)
   }
 
   /** States looked at or waiting, and those waiting, in all searches so far. */
@@ -127,7 +116,7 @@ export class Survey {
         observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] },
         ...this.heat,
       })
-      this.aside.push({ search, seen: seenBy(search, new Routes(search)) })
+      this.aside.push({ search, evidence: evidenceOf(search, new Routes(search)) })
       search.advance(states)
     }
     return this.isDone
@@ -160,7 +149,7 @@ export class Survey {
 
   /** Whether all states of the story itself have been looked at, one by one or in sets. */
   private get isDecided(): boolean {
-    return this.search.done || this.symbolic?.answers !== undefined
+    return this.search.done || this.symbolic?.isDecided === true
   }
 
   /** What can be true at a beat, of some slots, where sets of states decided and that can be told. */
@@ -174,7 +163,7 @@ export class Survey {
   }
 
   /** What was seen by the search that came to the end, if one did. */
-  get seen(): Seen {
+  get seen(): Evidence {
     return this.isInSets ? this.symbolic!.search : this.explicit
   }
 
@@ -209,7 +198,7 @@ export class Survey {
       unreached: complete ? missing : none,
       undecided: { ...(complete ? none : missing), promises: undecidedOf(promises) },
       promises,
-      findings: found.map((one) => told(one, withRoutes)),
+      findings: found.map((one) => withRoute(one, withRoutes)),
       figures: this.figures,
     }
   }
@@ -247,9 +236,14 @@ export class Survey {
       choices,
       ends,
       promises,
-      findings: found.map((one) => told(one, false)),
+      findings: found.map((one) => withRoute(one, false)),
       figures: this.figures,
     }
+  }
+
+  /** By the search that came to the end; as far as the search over single states came where none did. */
+  private get exploration(): Exploration {
+    return (this.isInSets ? this.symbolic!.exploration : undefined) ?? explicitExploration(this.search, this.routes)
   }
 
   private get figures(): Figures {
@@ -261,23 +255,18 @@ export class Survey {
   /** The findings so far; once all is looked at they stay. */
   private findings(): Judged {
     if (this.judged !== undefined) return this.judged
-    const { story, search, routes, seen } = this
-    const answers = seen === this.explicit ? undefined : this.symbolic!.answers
-    const promises = answers?.promises ?? judgePromises(search, routes)
-    let prospects: EndingProspects | undefined
-    const endings = () => (prospects ??= endingProspects(search))
-    const context: SurveyContext = {
-      story,
-      search,
-      routes,
-      seen,
+    const { lostEndings, questEnds, evidence, ...rest } = this.exploration
+    const promises = rest.promises()
+    const found = allFindings({
+      story: this.story,
       complete: this.isDecided,
-      aside: this.aside.map((one) => one.seen),
+      aside: this.aside.map((one) => one.evidence),
+      evidence,
       promises,
-      endings,
-      answers,
-    }
-    const judged = { promises, found: allFindings(context) }
+      lostEndings,
+      questEnds,
+    })
+    const judged = { promises, found }
     if (this.isDone) this.judged = judged
     return judged
   }
@@ -314,11 +303,10 @@ export class Survey {
 
   /** The route that shows a finding. */
   routeOf(kind: FindingKind, key: readonly string[]): Decision[] | undefined {
+    const name = nameOfFinding({ kind, key })
     return this.findings()
-      .found.find(
-        (one) => one.kind === kind && one.key.length === key.length && one.key.every((part, at) => part === key[at]),
-      )
-      ?.way?.take()
+      .found.find((one) => nameOfFinding(one) === name)
+      ?.lazy?.take()
   }
 }
 

@@ -4,12 +4,12 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { Story } from '../../core/story/types'
 import type { Mend } from '../../core/survey/questions/mends'
-import type { Finding } from '../../core/survey/result'
+import { FINDING_KINDS, type Finding } from '../../core/survey/findings/finding'
 import { plainId, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
-import { KIND_NAMES, placeOfFinding } from '../shared/findings'
+import { placeOfFinding } from '../shared/findings'
 import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalkFinding } from '../shared/use-walk'
@@ -44,7 +44,7 @@ export function FindingRow({
         <LevelMark level={finding.level} />
         <Box flex="1" minW="0">
           <Text as="span" fontWeight={600}>
-            {KIND_NAMES[finding.kind]}
+            {FINDING_KINDS[finding.kind].name}
           </Text>{' '}
           <Text as="span" fontFamily="story">
             {sayKey(story, finding)}
@@ -69,19 +69,22 @@ export function FindingRow({
         {finding.decisions !== undefined && finding.decisions > 0 && (
           <Quiet
             color="needle"
-            aria-label={`Walk it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
+            aria-label={`Walk it: ${FINDING_KINDS[finding.kind].name} ${finding.key[0]}`}
             onClick={() => walk(finding)}
           >
             walk it
           </Quiet>
         )}
         {place !== undefined && (
-          <Quiet aria-label={`Go to it: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`} onClick={() => goTo(place)}>
+          <Quiet
+            aria-label={`Go to it: ${FINDING_KINDS[finding.kind].name} ${finding.key[0]}`}
+            onClick={() => goTo(place)}
+          >
             go to it
           </Quiet>
         )}
         <Quiet
-          aria-label={`Set aside: ${KIND_NAMES[finding.kind]} ${finding.key[0]}`}
+          aria-label={`Set aside: ${FINDING_KINDS[finding.kind].name} ${finding.key[0]}`}
           title="It is meant so: hide it, and keep the reason"
           onClick={onSetAside}
         >

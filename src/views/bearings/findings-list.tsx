@@ -3,13 +3,13 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { freshId } from '../../core/base/ids'
-import type { Finding, FindingKind, Level } from '../../core/survey/result'
+import { FINDING_KINDS, type Finding, type FindingKind, type Level } from '../../core/survey/findings/finding'
 import type { SetAside } from '../../core/story/types'
 import { sayAddress } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { LevelMark } from '../../ui/marks'
-import { byLevel, isAbout, KIND_NAMES, LEVELS, useFindings } from '../shared/findings'
+import { byLevel, isAbout, LEVELS, useFindings } from '../shared/findings'
 import { useGrowing } from '../shared/use-growing'
 import { useSession, useSessionState } from '../shared/use-session'
 import { FindingRow } from './finding-row'
@@ -73,7 +73,7 @@ export function Findings() {
             <option value="">of every kind</option>
             {kinds.map((one) => (
               <option key={one} value={one}>
-                {KIND_NAMES[one]} ({findings.filter((finding) => finding.kind === one).length})
+                {FINDING_KINDS[one].name} ({findings.filter((finding) => finding.kind === one).length})
               </option>
             ))}
           </select>
@@ -107,7 +107,8 @@ function AsideRow({ one, at }: { one: SetAside; at: number }) {
   const isFound = useSessionState((state) =>
     (state.survey.report?.findings ?? []).some((finding) => isAbout(one, finding)),
   )
-  const name = KIND_NAMES[one.kind as FindingKind] ?? one.kind
+  const name =
+    (FINDING_KINDS as Readonly<Record<string, { readonly name: string } | undefined>>)[one.kind]?.name ?? one.kind
   return (
     <Flex
       gap="3"
@@ -155,7 +156,7 @@ function PutAside({ finding, onClose }: { finding: Finding; onClose: () => void 
   return (
     <Dialog title="Set this finding aside" onClose={onClose}>
       <Text>
-        {KIND_NAMES[finding.kind]}: {finding.message}.
+        {FINDING_KINDS[finding.kind].name}: {finding.message}.
       </Text>
       <Text color="faded">
         It is not listed or counted any more on these pages until you bring it back. The command line still tells it.

@@ -1,10 +1,11 @@
 'use client'
 
+import { beatOf, parseAddress } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { NoReturn as Point } from '../../core/survey/questions/no-return'
 import type { SurveyReport } from '../../session/survey-report'
-import { itemName, storyNames } from '../../session/names'
+import { itemName, sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
@@ -46,9 +47,11 @@ export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
         >
           <Box flex="1" minW="0">
             <Text fontFamily="story">
-              {point.address.split('.').length === 3 ? choice(point.address) : `the word at ${beat(point.address)}`}{' '}
+              {parseAddress(point.address)?.choice !== undefined
+                ? choice(point.address)
+                : `the word at ${beat(point.address)}`}{' '}
               <Text as="span" color="faded" fontFamily="body" fontSize="sm">
-                {point.address.split('.').slice(0, 2).join(' · ').replaceAll('_', ' ')}
+                {sayAddress(beatOf(point.address) ?? point.address)}
               </Text>
             </Text>
             <Text color="faded" fontSize="sm">

@@ -2,16 +2,17 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { memo, useMemo, useState, type ReactNode } from 'react'
-import { beatOfAddress } from '../../core/base/ids'
+import { beatOf, parseAddress } from '../../core/base/address'
 import { beatAt } from '../../core/story/beat-at'
 import { namesIn } from '../../core/story/reshape/names-in'
 import type { Decision } from '../../core/story/types'
-import type { Bearing, EntryValues, Share } from '../../core/survey/questions/bearing'
-import type { Finding } from '../../core/survey/result'
+import type { Bearing, EntryValues } from '../../core/survey/questions/bearing'
+import type { Share } from '../../core/survey/findings/exploration'
+import { FINDING_KINDS, type Finding } from '../../core/survey/findings/finding'
 import { plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../ui/marks'
-import { KIND_NAMES, byLevel, useFindings } from '../shared/findings'
+import { byLevel, useFindings } from '../shared/findings'
 import { RouteSteps } from '../shared/route-steps'
 import { useNaming, useSessionState } from '../shared/use-session'
 import { useVerdict } from '../shared/verdicts'
@@ -58,7 +59,7 @@ function Title({ beat }: { beat: string }) {
     <Flex align="center" gap="2" mb="3">
       <VerdictMark verdict={verdict} />
       <Heading as="h2" fontFamily="story" fontSize="md" fontWeight={600}>
-        {plainId(beat.split('.')[1] ?? beat)}
+        {plainId(parseAddress(beat)?.beat ?? beat)}
       </Heading>
     </Flex>
   )
@@ -78,7 +79,7 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 function BeatFindings({ beat }: { beat: string }) {
   const all = useFindings()
   const findings = useMemo(
-    () => byLevel(all.filter((finding) => finding.key.some((part) => beatOfAddress(part) === beat))),
+    () => byLevel(all.filter((finding) => finding.key.some((part) => beatOf(part) === beat))),
     [all, beat],
   )
   if (findings.length === 0) return null
@@ -102,7 +103,7 @@ function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
       <LevelMark level={finding.level} />
       <Box>
         <Text as="span" fontWeight={600}>
-          {KIND_NAMES[finding.kind]}
+          {FINDING_KINDS[finding.kind].name}
         </Text>{' '}
         {where !== '' && <Text as="span">{where}: </Text>}
         <Text as="span" color="faded">

@@ -1,3 +1,4 @@
+import { parseAddress } from '../../core/base/address'
 import { useEffect, type RefObject } from 'react'
 import { clipBeats, pasteClip, readClip } from '../../core/story/reshape/clip'
 import { moveBeat } from '../../core/story/reshape/move-beat'
@@ -64,8 +65,9 @@ export function moveRow(session: StorySession, row: Row, by: 1 | -1): void {
 
 /** Puts a beat at a place in a scene, its own or another. */
 export function putBeat(session: StorySession, address: string, scene: string, at: number): void {
-  const [from, id] = address.split('.')
-  const moved = moveBeat(session.getState().story, { scene: from!, id: id! }, { scene, at })
+  const from = parseAddress(address)
+  if (from === undefined) return
+  const moved = moveBeat(session.getState().story, { scene: from.scene, id: from.beat }, { scene, at })
   if (!moved.ok) return session.tell(`This could not be moved: ${moved.error}.`)
   if (session.edit(moved.value.change) === undefined) session.goTo(moved.value.address)
 }

@@ -1,4 +1,4 @@
-import { beatOfAddress } from '../../core/base/ids'
+import { beatOf } from '../../core/base/address'
 import { namesIn } from '../../core/story/reshape/names-in'
 import { linesOf, type Beat, type Story } from '../../core/story/types'
 import type { SurveyReport } from '../../session/survey-report'
@@ -99,7 +99,7 @@ function predicate(filter: Filter, result: Looked | undefined): (address: string
   }
   if (filter === 'found') {
     const found = new Set(
-      (result?.findings ?? []).flatMap(({ key }) => key.flatMap((part) => beatOfAddress(part) ?? [])) as string[],
+      (result?.findings ?? []).flatMap(({ key }) => key.flatMap((part) => beatOf(part) ?? [])) as string[],
     )
     return (address) => found.has(address)
   }

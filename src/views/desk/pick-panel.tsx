@@ -1,5 +1,6 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box, Flex } from '@chakra-ui/react'
 import { useState } from 'react'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
@@ -328,7 +329,7 @@ function SubjectSelect({ things: { story, scene, entries }, label, subject, hint
   const wordsOf = (one: Subject): string => {
     if (one.of === 'entry') return plainId(one.id)
     if (one.of === 'quest') return quests.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
-    if (one.of === 'visits') return `visits to ${plainId(one.id.split('.')[1]!)}`
+    if (one.of === 'visits') return `visits to ${plainId(parseAddress(one.id)?.beat ?? one.id)}`
     return `took “${taken.find(({ id }) => id === one.id)?.text ?? plainId(one.id)}”`
   }
   // thousands of options in every list are made when one turns to it, not before

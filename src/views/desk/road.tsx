@@ -1,8 +1,10 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
+import { beatAt } from '../../core/story/beat-at'
 import { useState } from 'react'
 import type { Story } from '../../core/story/types'
-import { plainId } from '../../session/names'
+import { plainId, sayAddress } from '../../session/names'
 import { Combo, type ComboOption } from '../../ui/combo'
 import { useNaming, useSession } from '../shared/use-session'
 import { Bare } from './bare'
@@ -87,13 +89,12 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
 }
 
 export function exists(story: Story, address: string): boolean {
-  const [scene, beat] = address.split('.')
-  return story.scenes.find(({ id }) => id === scene)?.beats.some(({ id }) => id === beat) ?? false
+  return beatAt(story, address) !== undefined
 }
 
 function shownAs(scene: string, to: string): string {
-  const [target, beat] = to.split('.')
-  return target === scene ? plainId(beat ?? to) : `${plainId(target!)} · ${plainId(beat ?? '')}`
+  const target = parseAddress(to)
+  return target?.scene === scene ? plainId(target.beat) : sayAddress(to)
 }
 
 const ENOUGH = 6
@@ -102,7 +103,7 @@ function roadOptions(story: Story, scene: string, typed: string): ComboOption[] 
   const wanted = typed.toLowerCase().replaceAll(' ', '_')
   const here = (address: string) => (address.startsWith(`${scene}.`) ? 0 : 1)
   const rank = (address: string) =>
-    address === wanted || address === `${scene}.${wanted}` ? 0 : address.split('.')[1]!.startsWith(wanted) ? 1 : 2
+    address === wanted || address === `${scene}.${wanted}` ? 0 : parseAddress(address)!.beat.startsWith(wanted) ? 1 : 2
   const found = story.scenes
     .flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`))
     .filter((address) => address.includes(wanted))

@@ -1,3 +1,4 @@
+import { parseAddress } from '../../core/base/address'
 import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
 import type { Things } from '../shared/things'
@@ -22,7 +23,7 @@ interface Hands {
 /** All commands, in the order in which they are offered. */
 export function commandsOf({ session, things, goTo, open, nextFinding }: Hands): Command[] {
   const here = (): { scene: string; id: string } | undefined => {
-    const [scene, id] = session.getState().beat?.split('.') ?? []
+    const { scene, beat: id } = parseAddress(session.getState().beat ?? '') ?? {}
     return scene === undefined || id === undefined ? undefined : { scene, id }
   }
   const withBeat = (act: (beat: { scene: string; id: string }) => void) => () => {

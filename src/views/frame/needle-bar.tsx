@@ -2,12 +2,12 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
-import type { FindingKind } from '../../core/survey/result'
+import { FINDING_KINDS, type FindingKind } from '../../core/survey/findings/finding'
 import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
-import { KIND_NAMES, useFindings } from '../shared/findings'
+import { useFindings } from '../shared/findings'
 import { useSession, useSessionState } from '../shared/use-session'
 import { consequence } from './consequence'
 
@@ -89,7 +89,7 @@ function Summary({ survey: { running, report } }: { survey: SurveyState }) {
   const parts = [all === 0 ? 'no endings or stages yet' : `${reached} of ${all} endings and stages reached`]
   for (const kind of ['dead-end', 'no-way-out', 'endless-run'] as const satisfies readonly FindingKind[]) {
     const count = report.findings.filter((finding) => finding.kind === kind).length
-    if (count > 0) parts.push(count === 1 ? `1 ${KIND_NAMES[kind]}` : `${count} ${PLURALS[kind]}`)
+    if (count > 0) parts.push(count === 1 ? `1 ${FINDING_KINDS[kind].name}` : `${count} ${PLURALS[kind]}`)
   }
   parts.push(report.complete ? 'exact' : 'cut short')
   parts.push(

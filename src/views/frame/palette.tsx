@@ -1,5 +1,6 @@
 'use client'
 
+import { beatOf } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useRef, useState } from 'react'
@@ -70,7 +71,7 @@ export function Palette({ id, commands, onClose }: Props) {
     const words = hits
       .filter(({ kind }) => kind === 'line' || kind === 'choice' || kind === 'question' || kind === 'beat')
       .map((hit, index): Option => {
-        const beat = hit.address.split('.').slice(0, 2).join('.')
+        const beat = beatOf(hit.address) ?? hit.address
         return {
           key: `text ${index} ${hit.address}`,
           kind: hit.kind,

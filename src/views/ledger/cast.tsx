@@ -6,7 +6,7 @@ import { countWords } from '../../core/base/count-words'
 import { freshId, idFrom } from '../../core/base/ids'
 import { flowOrder } from '../../core/story/reshape/flow-order'
 import { linesOf, type Person, type Story } from '../../core/story/types'
-import { plainId } from '../../session/names'
+import { sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/draft-text'
 import { AddForm } from '../shared/add-form'
@@ -138,7 +138,7 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
                 aria-label={`Go to line ${number + 1} of ${person.name}`}
                 onClick={() => goTo(line.beat)}
               >
-                {line.beat.split('.').map(plainId).join(' · ')}
+                {sayAddress(line.beat)}
               </Quiet>
             </Flex>
           ))}

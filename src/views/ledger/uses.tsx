@@ -1,11 +1,12 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { sayCondition, sayEffect } from '../../core/expression/words'
 import { cachedEffect, cachedExpression } from '../../core/story/link-parts'
 import type { Use } from '../../core/story/linked'
 import { ownersIn } from '../../core/story/owners-in'
-import { beatAt, splitAddress } from '../../core/story/beat-at'
+import { beatAt } from '../../core/story/beat-at'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -42,7 +43,7 @@ export function Uses({ uses }: { uses: readonly Use[] }) {
 
 function sentence(story: Story, { address, part }: Use): string {
   const names = storyNames(story)
-  const place = splitAddress(address)
+  const place = parseAddress(address)
   if (place === undefined) {
     const promise = story.promises?.find(({ id }) => id === address) as
       Readonly<Record<string, string | undefined>> | undefined

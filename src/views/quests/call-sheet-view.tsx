@@ -1,5 +1,6 @@
 'use client'
 
+import { ownerOf, parseAddress } from '../../core/base/address'
 import { Box, chakra, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { CallSheet, Cell, Column, DependsOn, Playing } from '../../core/survey/questions/quests/call-sheet'
@@ -192,7 +193,9 @@ function Hidden({ person }: { person: string }) {
   }
   const hidden = findings.filter(
     ({ kind, key }) =>
-      kind === 'unreached' && /#(\d+|line\d+\.variant\d+)$/.test(key[0]!) && own.has(key[0]!.split('#')[0]!),
+      kind === 'unreached' &&
+      /^(rule|variant)$/.test(parseAddress(key[0]!)?.steps.at(-1)?.of ?? '') &&
+      own.has(ownerOf(key[0]!)),
   )
   return hidden.map(({ key }) => {
     const what = key[0]!.includes('.variant') ? 'variant' : 'road'
@@ -429,6 +432,6 @@ function firstWords(story: Story, { line, beat }: Playing): string {
       : isGroup(outer)
         ? outer.firstOf[Number(path![2]) - 1]?.lines[Number(path![3]) - 1]
         : outer
-  if (inner === undefined) return `(${plainId(beat.split('.').at(-1)!)})`
+  if (inner === undefined) return `(${plainId(parseAddress(beat)?.beat ?? beat)})`
   return inner.text.length > LETTERS ? `${inner.text.slice(0, LETTERS)}…` : inner.text || '(empty line)'
 }

@@ -1,10 +1,11 @@
 'use client'
 
+import { beatOf } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
-import { sayOwner } from '../../session/names'
+import { sayAddress, sayOwner } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/use-go-to'
 import { useSessionState } from '../shared/use-session'
@@ -131,7 +132,7 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
             <Quiet px="0" color="ink" whiteSpace="normal" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
               {sayOwner(story, owner)}
               <Text as="span" color="faded" ml="2" fontSize="sm">
-                {owner.split('#')[0]!.split('.').slice(0, 2).join(' · ').replaceAll('_', ' ')}
+                {sayAddress(beatOf(owner) ?? owner)}
               </Text>
             </Quiet>
             {route.length > 0 && (

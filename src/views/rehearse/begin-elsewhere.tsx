@@ -1,5 +1,6 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { conjuncts } from '../../core/expression/ast'
@@ -102,7 +103,7 @@ export function BeginElsewhere({
               key={condition}
               form="gate"
               promise
-              scene={text.split('.')[0] ?? ''}
+              scene={parseAddress(text)?.scene ?? ''}
               source={condition}
               onChange={(source) => setCondition(source ?? '')}
               field="begin:with"

@@ -1,5 +1,6 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useLayoutEffect, useState } from 'react'
 import { sayCondition } from '../../core/expression/words'
@@ -95,7 +96,8 @@ function Choices({ linked, state, step, isTried, onDecide }: Props) {
               <Text as="span" color="needle" fontFamily="body" fontWeight={600} mr="2">
                 {at + 1}
               </Text>
-              {formatText(linked, state, choice.text) || plainId(choice.address.split('.')[2]!)}
+              {formatText(linked, state, choice.text) ||
+                plainId(parseAddress(choice.address)?.choice ?? choice.address)}
               {isTried({ choice: choice.address }) && (
                 <Text as="span" color="faded" fontFamily="body" fontSize="xs" ml="3" data-tried="">
                   tried
@@ -121,7 +123,7 @@ function Closed({ linked, state }: { linked: LinkedStory; state: PlayState }) {
       {closed.map(({ choice, why }) => (
         <Box as="li" key={choice.address} px="1.5" py="0.5" data-closed={choice.address}>
           <Text as="span" fontFamily="story">
-            {formatText(linked, state, choice.text) || plainId(choice.address.split('.')[2]!)}
+            {formatText(linked, state, choice.text) || plainId(parseAddress(choice.address)?.choice ?? choice.address)}
           </Text>{' '}
           — closed{choice.shownClosed ? '' : ' and hidden'}: {sayWhy(linked, why)}
         </Box>

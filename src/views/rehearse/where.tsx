@@ -1,5 +1,6 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useRef } from 'react'
 import type { PlayState } from '../../core/play/state'
@@ -79,7 +80,7 @@ function BeatHere({
     >
       <VerdictMark verdict={verdict} />
       <Text as="span" flex="1" minW="0" truncate>
-        {plainId(address.split('.')[1]!)}
+        {plainId(parseAddress(address)?.beat ?? address)}
       </Text>
       {visits > 0 && (
         <Flex as="span" color="faded" fontSize="xs" fontWeight={400}>

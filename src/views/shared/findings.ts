@@ -1,31 +1,13 @@
 'use client'
 
 import { useCallback, useRef } from 'react'
-import { beatOfAddress } from '../../core/base/ids'
-import type { Finding, FindingKind, Level } from '../../core/survey/result'
+import { beatOf } from '../../core/base/address'
+import { beatAt } from '../../core/story/beat-at'
+import { nameOfFinding, type Finding, type Level } from '../../core/survey/findings/finding'
 import type { Beat, SetAside, Story } from '../../core/story/types'
 import { useSessionState } from './use-session'
 
 export const LEVELS: readonly Level[] = ['error', 'warning', 'note']
-
-/** What each kind of finding is called on the page. */
-export const KIND_NAMES: Readonly<Record<FindingKind, string>> = {
-  problem: 'not understood',
-  unreached: 'never reached',
-  'dead-end': 'dead end',
-  'no-way-out': 'no way out',
-  'endless-run': 'endless run',
-  'promise-broken': 'promise broken',
-  'route-broken': 'route broken',
-  'undeclared-move': 'undeclared move',
-  'stranded-stage': 'stranded stage',
-  'left-open': 'left open',
-  overrun: 'overrun',
-  'unset-text': 'shown unset',
-  'always-open': 'always open',
-  unread: 'never read',
-  unwritten: 'never changed',
-}
 
 const NONE: readonly Finding[] = []
 const left = new WeakMap<
@@ -45,9 +27,7 @@ export function findingsLeft(findings: readonly Finding[], setAside: Story['setA
 }
 
 export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
-  return (
-    kind === finding.kind && about.length === finding.key.length && about.every((part, at) => part === finding.key[at])
-  )
+  return nameOfFinding({ kind, key: about }) === nameOfFinding(finding)
 }
 
 /** The findings that were not set aside, in the survey's order. */
@@ -69,10 +49,8 @@ export function byLevel(findings: readonly Finding[]): readonly Finding[] {
 /** The beat at which a finding is mended, where it has one. */
 export function placeOfFinding(story: Story, finding: Finding): string | undefined {
   for (const part of finding.key) {
-    const beat = beatOfAddress(part)
-    if (beat === undefined) continue
-    const [scene, id] = beat.split('.')
-    if (story.scenes.find((one) => one.id === scene)?.beats.some((one) => one.id === id)) return beat
+    const beat = beatOf(part)
+    if (beat !== undefined && beatAt(story, beat) !== undefined) return beat
   }
   if (finding.kind === 'unreached') return beatWithEnding(story, finding.key[0]!)
   return undefined
@@ -95,10 +73,9 @@ export function useNextFinding(): (step: 1 | -1) => Finding | undefined {
     (step) => {
       const list = byLevel(findings).filter((finding) => placeOfFinding(story, finding) !== undefined)
       if (list.length === 0) return undefined
-      const name = (finding: Finding) => `${finding.kind} ${finding.key.join(' ')}`
-      const at = list.findIndex((finding) => name(finding) === last.current)
+      const at = list.findIndex((finding) => nameOfFinding(finding) === last.current)
       const next = list[(at === -1 ? (step === 1 ? 0 : list.length - 1) : at + step + list.length) % list.length]!
-      last.current = name(next)
+      last.current = nameOfFinding(next)
       return next
     },
     [findings, story],

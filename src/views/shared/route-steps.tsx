@@ -1,6 +1,8 @@
 'use client'
 
+import { parseAddress } from '../../core/base/address'
 import { Box } from '@chakra-ui/react'
+import { choiceAt } from '../../core/story/beat-at'
 import type { Decision, Story } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { useNaming } from './use-session'
@@ -8,12 +10,7 @@ import { useNaming } from './use-session'
 /** What a decision is called on the page: the choice's text, or the word typed. */
 export function sayDecision(story: Story, decision: Decision): string {
   if (!('choice' in decision)) return `type “${decision.word}”`
-  const [scene, beat, id] = decision.choice.split('.')
-  const choice = story.scenes
-    .find((one) => one.id === scene)
-    ?.beats.find((one) => one.id === beat)
-    ?.choices?.find((one) => one.id === id)
-  return choice?.text || plainId(id ?? decision.choice)
+  return choiceAt(story, decision.choice)?.text || plainId(parseAddress(decision.choice)?.choice ?? decision.choice)
 }
 
 const SHOWN_MAX = 12

@@ -1,9 +1,9 @@
+import { FINDING_KINDS } from '../../core/survey/findings/finding'
 import type { SurveyDifference } from '../../core/survey/questions/difference'
 import type { Reachable } from '../../core/survey/result'
 import type { Named } from '../../core/story/rename/rename'
 import type { Story } from '../../core/story/types'
 import { itemName, sayAddress, plainId } from '../../session/names'
-import { KIND_NAMES } from './findings'
 
 const SINGULAR: Readonly<Record<Reachable, string>> = {
   endings: 'ending',
@@ -30,7 +30,7 @@ export function sayDifference(
     // what is lost is told above, by name
     list
       .filter(({ kind, key }) => kind !== 'unreached' && !isOwn(key[0] ?? ''))
-      .map(({ kind, key }) => `${lead}${KIND_NAMES[kind]}: ${key.map(sayAddress).join(', ')}`)
+      .map(({ kind, key }) => `${lead}${FINDING_KINDS[kind].name}: ${key.map(sayAddress).join(', ')}`)
   return [
     ...reach(lost, 'is no longer reached'),
     ...reach(won, 'is reached now'),

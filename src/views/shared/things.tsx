@@ -1,5 +1,6 @@
 'use client'
 
+import { inBeat, parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
 import { idFrom } from '../../core/base/ids'
@@ -70,7 +71,7 @@ export function ThingsProvider({ children }: { children: ReactNode }) {
 }
 
 function beatNamed(address: string): Named {
-  const [scene, id] = address.split('.')
+  const { scene, beat: id } = parseAddress(address) ?? {}
   return { of: 'beat', scene: scene!, id: id! }
 }
 
@@ -96,7 +97,8 @@ function RenameDialog({ named, onClose }: { named: Named; onClose: () => void })
             const { beat } = session.getState()
             session.edit(renamed.value.change)
             if (named.of === 'beat' && beat === `${named.scene}.${named.id}`) session.goTo(`${named.scene}.${id}`)
-            if (named.of === 'scene' && beat?.startsWith(`${named.id}.`)) session.goTo(`${id}.${beat.split('.')[1]}`)
+            if (named.of === 'scene' && beat !== undefined && parseAddress(beat)?.scene === named.id)
+              session.goTo(inBeat(beat, { scene: id, beat: parseAddress(beat)!.beat }))
           }
           if (trouble === undefined) onClose()
         }}

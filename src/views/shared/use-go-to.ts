@@ -1,5 +1,6 @@
 'use client'
 
+import { beatOf } from '../../core/base/address'
 import { useParams, useRouter } from 'next/navigation'
 import { useSession } from './use-session'
 
@@ -9,7 +10,7 @@ export function useGoTo(): (address: string) => void {
   const router = useRouter()
   const { id } = useParams<{ id: string }>()
   return (address) => {
-    const beat = address.split('#')[0]!.split('.').slice(0, 2).join('.')
+    const beat = beatOf(address) ?? address
     session.goTo(beat)
     router.push(`/story/${id}/desk#${beat}`)
   }

@@ -1,7 +1,8 @@
 'use client'
 
 import { useParams, useRouter } from 'next/navigation'
-import type { Finding, Reachable } from '../../core/survey/result'
+import type { Finding } from '../../core/survey/findings/finding'
+import type { Reachable } from '../../core/survey/result'
 import type { Decision } from '../../core/story/types'
 import { useSession } from './use-session'
 

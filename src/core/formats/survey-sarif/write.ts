@@ -1,5 +1,6 @@
 import type { Log, Result as SarifResult } from 'sarif'
-import type { Finding, FindingKind, Level, SurveyResult } from '../../survey/result'
+import { FINDING_KINDS, type Finding, type Level } from '../../survey/findings/finding'
+import type { SurveyResult } from '../../survey/result'
 import { sayRoute } from '../survey-text/write'
 
 /** Where a finding is to be mended in a story file; line and column count from 1. */
@@ -21,27 +22,9 @@ const LEVELS: Readonly<Record<Level, NonNullable<SarifResult['level']>>> = {
   note: 'note',
 }
 
-const RULES: Readonly<Record<FindingKind, string>> = {
-  problem: 'A part of the story can not be understood.',
-  unreached: 'No route comes here.',
-  'dead-end': 'The player can get stuck.',
-  'no-way-out': 'A decision after which no ending can be reached.',
-  'endless-run': 'The story goes round by itself and never stops.',
-  'promise-broken': 'A promise does not hold.',
-  'route-broken': 'A kept route no longer plays as expected.',
-  'undeclared-move': 'A quest makes a move that it does not declare.',
-  'stranded-stage': 'A quest can no longer come to an outcome.',
-  'left-open': 'The story can end with a quest under way.',
-  overrun: 'An effect would leave the range of its entry.',
-  'unset-text': 'A text entry is shown while it is empty.',
-  'always-open': 'A condition is never false.',
-  unread: 'Nothing reads an entry.',
-  unwritten: 'Nothing changes an entry.',
-}
-
 /** Surveys as SARIF 2.1.0 (OASIS), for code-scanning displays. */
 export function writeSurveySarif(version: string, inputs: readonly SarifInput[]): string {
-  const rules = Object.entries(RULES).map(([id, text]) => ({ id, shortDescription: { text } }))
+  const rules = Object.entries(FINDING_KINDS).map(([id, { meaning }]) => ({ id, shortDescription: { text: meaning } }))
   const results = inputs.flatMap(({ file, result, placeOf }) =>
     result.findings.map((finding): SarifResult => {
       const { line, column } = placeOf(finding)

@@ -1,5 +1,6 @@
 import type { Decision } from '../../story/types'
-import type { Finding, Level, SurveyResult } from '../../survey/result'
+import type { Finding, Level } from '../../survey/findings/finding'
+import type { SurveyResult } from '../../survey/result'
 
 const SIGNS: Readonly<Record<Level, string>> = { error: 'error  ', warning: 'warning', note: 'note   ' }
 const LEVELS: readonly Level[] = ['error', 'warning', 'note']

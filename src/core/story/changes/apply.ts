@@ -6,13 +6,7 @@ import { applyMove } from './move'
 import { applyRemove } from './remove'
 import { applyReplace } from './replace'
 import { applySetScene, applySetStory } from './set-values'
-import type { Change } from './types'
-
-export interface Applied {
-  readonly story: Story
-  /** Applied to `story`, it gives the story from before. */
-  readonly inverse: Change
-}
+import type { Applied, Change } from './types'
 
 /** Applies one change. A change against something that is gone is refused with an explanation. */
 export function applyChange(story: Story, change: Change): Result<Applied> {

@@ -1,7 +1,6 @@
 import { ok, type Result } from '../../base/result'
-import type { Applied } from './apply'
 import { getList, withList } from './list'
-import type { Change } from './types'
+import type { Applied, Change } from './types'
 import type { Story } from '../types'
 
 export function applyInsert(story: Story, change: Change & { op: 'insert' }): Result<Applied> {

@@ -1,7 +1,6 @@
 import { fail, ok, type Result } from '../../base/result'
-import type { Applied } from './apply'
 import { findItem, getList, gone, itemName, withList } from './list'
-import type { Change } from './types'
+import type { Applied, Change } from './types'
 import type { Story } from '../types'
 
 export function applyRemove(story: Story, change: Change & { op: 'remove' }): Result<Applied> {

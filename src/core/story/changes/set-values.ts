@@ -1,7 +1,6 @@
 import { fail, ok, type Result } from '../../base/result'
-import type { Applied } from './apply'
 import { gone } from './list'
-import type { Change } from './types'
+import type { Applied, Change } from './types'
 import type { Story } from '../types'
 
 type Values = Readonly<Record<string, string | null>>

@@ -1,4 +1,4 @@
-import type { Beat, Ending, Entry, Person, Quest, Route, Scene, SetAside, StoryPromise } from '../types'
+import type { Beat, Ending, Entry, Person, Quest, Route, Scene, SetAside, Story, StoryPromise } from '../types'
 
 /** The lists of a story whose items are changed one by one. */
 export type ListPath =
@@ -18,3 +18,9 @@ export type Change =
   | { readonly op: 'set-story'; readonly values: Readonly<Record<string, string | null>> }
   | { readonly op: 'set-scene'; readonly scene: string; readonly values: Readonly<Record<string, string | null>> }
   | { readonly op: 'batch'; readonly changes: readonly Change[] }
+
+export interface Applied {
+  readonly story: Story
+  /** Applied to `story`, it gives the story from before. */
+  readonly inverse: Change
+}

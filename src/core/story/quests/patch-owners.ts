@@ -1,5 +1,6 @@
+import { parseAddress } from '../../base/address'
 import type { Change } from '../changes/types'
-import { beatAt, splitAddress } from '../beat-at'
+import { beatAt } from '../beat-at'
 import { patchPart, type Part } from '../reshape/patch-part'
 import type { Beat, Story } from '../types'
 
@@ -11,14 +12,14 @@ export function patchOwners(
 ): Change[] {
   const beats = new Map<string, Beat>()
   for (const owner of owners) {
-    const place = splitAddress(owner)
+    const place = parseAddress(owner)
     if (place === undefined) continue
     const name = `${place.scene}.${place.beat}`
     const beat = beats.get(name) ?? beatAt(story, name)
     if (beat !== undefined)
       beats.set(
         name,
-        patchPart(beat, place.rest, (part) => change(part, owner)),
+        patchPart(beat, place, (part) => change(part, owner)),
       )
   }
   return story.scenes.flatMap((scene) =>

@@ -1,7 +1,8 @@
+import { parseAddress } from '../../base/address'
 import { freshId, idFrom } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
-import { beatAt, choiceAt, splitAddress } from '../beat-at'
+import { beatAt, choiceAt } from '../beat-at'
 import { patchPart } from '../reshape/patch-part'
 import type { Beat, Choice, Rule, Story } from '../types'
 
@@ -23,7 +24,7 @@ export function writeCell(
   story: Story,
   { encounter, quest, stage, like }: CellText,
 ): Result<{ readonly change: Change; readonly beat: string }> {
-  const place = splitAddress(encounter)
+  const place = parseAddress(encounter)
   const scene = story.scenes.find(({ id }) => id === place?.scene)
   const beat = beatAt(story, encounter)
   const choice = choiceAt(story, encounter)
@@ -42,7 +43,7 @@ export function writeCell(
         }
       : { ...structuredClone(model), id }
   const rule: Rule = { when: `quest.${quest} == '${stage}'`, to: `${scene.id}.${id}` }
-  const item = patchPart(beat, place.rest, <T extends object>(part: T): T => {
+  const item = patchPart(beat, place, <T extends object>(part: T): T => {
     const { to } = part as unknown as Choice
     return { ...part, to: [rule, ...(typeof to === 'string' ? (to === '' ? [] : [{ to }]) : to)] }
   })

@@ -1,3 +1,4 @@
+import { beatOf, inBeat, parseAddress } from '../../base/address'
 import { z } from 'zod'
 import { freshId } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
@@ -82,9 +83,8 @@ export function pasteClip(
   })
   const exists = new Set(story.scenes.flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`)))
   const follow = (address: string): string => {
-    const [from, beat, ...rest] = address.split('.')
-    const to = moved.get(`${from}.${beat}`)
-    return to === undefined ? address : [to, ...rest].join('.')
+    const to = parseAddress(moved.get(beatOf(address) ?? '') ?? '')
+    return to === undefined ? address : inBeat(address, { scene: to.scene, beat: to.beat })
   }
   const rewriter = new Rewriter({ address: follow })
   const road = (to: string) =>

@@ -1,11 +1,11 @@
-import type { Targets } from './flow-graph'
+import type { Adjacency } from './adjacency'
 
 /**
  * By beat a rank, so that no road leads to a lower rank, and beats that lead to one another share
  * theirs: the strongly connected components in topological order (Tarjan: Depth-first search and
  * linear graph algorithms, 1972).
  */
-export function rankBeats({ first: starts, beats: targets }: Targets): Int32Array {
+export function rankBeats({ first: starts, beats: targets }: Adjacency): Int32Array {
   const length = starts.length - 1
   const component = new Int32Array(length).fill(-1)
   const index = new Int32Array(length)

@@ -1,3 +1,4 @@
+import type { Adjacency } from './adjacency'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
 import { digestOf, TO_RETURN, type Digest, type Way, type Ways } from '../summaries/beat-summary'
@@ -5,12 +6,6 @@ import { rankBeats } from './beat-layers'
 import { thingsOf } from '../summaries/variables'
 import type { Slots } from './slots'
 import { roadOrder, Worklist } from './worklist'
-
-/** Targets by beat: those of beat b from `first[b]` to `first[b + 1]`. */
-export interface Targets {
-  readonly first: Int32Array
-  readonly beats: Int32Array
-}
 
 /**
  * The roads of a story, all gates taken as open: where each beat leads, and which places can be
@@ -25,15 +20,15 @@ export interface Roads {
   /** Possible values of the place slot on coming into a beat; none where no road comes. */
   readonly placesBefore: BitRows
   /** Beats that a beat leads to before, at and after its decision. */
-  readonly redirects: Targets
-  readonly choices: Targets
-  readonly onward: Targets
+  readonly redirects: Adjacency
+  readonly choices: Adjacency
+  readonly onward: Adjacency
   /** The places that a beat's roads back lead to. */
-  readonly returns: Targets
+  readonly returns: Adjacency
   /** All of them, but for roads that play can't come to as the story ends or rests before them; each once. */
-  readonly ahead: Targets
+  readonly ahead: Adjacency
   /** By beat, those that lead there. */
-  readonly sources: Targets
+  readonly sources: Adjacency
   /** By beat: see `rankBeats`. */
   readonly rankOf: Int32Array
 }
@@ -89,8 +84,8 @@ export function withDigests(story: LinkedStory, roads: Roads, changed: readonly 
   return { ...roads, digests }
 }
 
-/** Targets beat by beat, each of a beat's once. */
-function listed(length: number, list: (beat: number, add: (target: number) => void) => void): Targets {
+/** Adjacency beat by beat, each of a beat's once. */
+function listed(length: number, list: (beat: number, add: (target: number) => void) => void): Adjacency {
   const first = new Int32Array(length + 1)
   const beats: number[] = []
   let start = 0
@@ -106,10 +101,10 @@ function listed(length: number, list: (beat: number, add: (target: number) => vo
   return { first, beats: Int32Array.from(beats) }
 }
 
-function together(story: LinkedStory, redirects: Targets, choices: Targets, onward: Targets): Targets {
+function together(story: LinkedStory, redirects: Adjacency, choices: Adjacency, onward: Adjacency): Adjacency {
   const { length } = story.beats
   return listed(length, (beat, add) => {
-    const from = ({ first, beats }: Targets) => {
+    const from = ({ first, beats }: Adjacency) => {
       for (let at = first[beat]!; at < first[beat + 1]!; at += 1) add(beats[at]!)
     }
     const { ending, ask, choices: own } = story.beats[beat]!
@@ -119,7 +114,7 @@ function together(story: LinkedStory, redirects: Targets, choices: Targets, onwa
   })
 }
 
-function reversed(length: number, ahead: Targets): Targets {
+function reversed(length: number, ahead: Adjacency): Adjacency {
   const first = new Int32Array(length + 1)
   for (let at = 0; at < ahead.beats.length; at += 1) first[ahead.beats[at]! + 1]! += 1
   for (let beat = 0; beat < length; beat += 1) first[beat + 1]! += first[beat]!

@@ -2,7 +2,8 @@ import type { LinkedStory } from '../../story/linked'
 import type { BitRows } from './bits'
 import type { Digest, Way } from '../summaries/beat-summary'
 import type { QuestHorizon } from './quest-horizon'
-import type { Roads, Targets } from './flow-graph'
+import type { Adjacency } from './adjacency'
+import type { Roads } from './flow-graph'
 import { BitList, type BitsByBeat } from './slot-chunks'
 import { Worklist } from './worklist'
 
@@ -107,7 +108,7 @@ export class HeldSlots {
     )
   }
 
-  private along(view: WordView, { first, beats }: Targets, beat: number, carried: number): void {
+  private along(view: WordView, { first, beats }: Adjacency, beat: number, carried: number): void {
     for (let at = first[beat]!; at < first[beat + 1]!; at += 1)
       this.enter(view, beats[at]!, this.changed[beat]!, beat, carried)
   }

@@ -6,7 +6,8 @@ import { saying } from '../summaries/flow-about'
 import { HeldSlots, type Held, type WordView } from './held-slots'
 import { isEmpty, type BitRows } from './bits'
 import type { QuestHorizon } from './quest-horizon'
-import type { Roads, Targets } from './flow-graph'
+import type { Adjacency } from './adjacency'
+import type { Roads } from './flow-graph'
 import { sameRows, SlotRows, type BitsByBeat } from './slot-chunks'
 import type { Slots } from './slots'
 import { promiseParts } from '../summaries/linked-parts'
@@ -376,7 +377,7 @@ class Analysis implements WordView {
   }
 
   /** What is live on some roads of a beat that names no slot of the word. */
-  private from({ first, beats }: Targets, beat: number): number {
+  private from({ first, beats }: Adjacency, beat: number): number {
     let set = 0
     for (let at = first[beat]!; at < first[beat + 1]!; at += 1) set |= this.into(beats[at]!, beat)
     return set

@@ -1,6 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
-import type { Roads, Targets } from './flow-graph'
+import type { Adjacency } from './adjacency'
+import type { Roads } from './flow-graph'
 import { Worklist } from './worklist'
 
 /**
@@ -41,7 +42,7 @@ function spread(
   from: BitRows,
   row: number,
   into: BitRows,
-  { first, beats }: Targets,
+  { first, beats }: Adjacency,
   beat: number,
   again: (other: number) => void,
 ): void {

@@ -1,113 +1,22 @@
-import type { Search } from './search'
 import { NO_STATE } from '../states/state-set'
 import type { StateBits } from '../states/state-bits'
+import type { TransitionGraph } from './transitions'
 
-/** Up to so many transitions all is settled over predecessors at once: they are soon listed, and lie near each other. */
-const LISTED_MAX = 2 ** 19
-/** With more, so many sweeps are tried before predecessors are listed. */
-const SWEEPS = 4
-/** The same for one property: a sweep over bits is quick. */
-const SWEEPS_ONE = 12
+export interface BackwardLimits {
+  /** Up to so many transitions all is settled over predecessors at once: they are soon listed, and lie near each other. */
+  readonly listedMax: number
+  /** With more, so many sweeps are tried before predecessors are listed. */
+  readonly sweeps: number
+  /** The same for one property: a sweep over bits is quick. */
+  readonly sweepsOne: number
+}
+
+export const BACKWARD_LIMITS: BackwardLimits = { listedMax: 2 ** 19, sweeps: 4, sweepsOne: 12 }
+
 /** States over which adding up how many transitions each has is quicker than asking where they begin. */
 const NEAR = 32
-
-/**
- * Backward reachability for up to 32 properties at once: bit p of the result's word s is set when a
- * state with bit p in `seeds` can be reached from state s, s itself counting. `seeds` is changed
- * and returned; `all` is the bits that there are. Breadth-first numbers mostly grow along transitions, so a sweep from the last
- * state to the first settles nearly everything; a worklist over predecessors settles the rest
- * in time linear in the transitions.
- */
-export function canReach(search: Search, seeds: Uint32Array, all: number): Uint32Array {
-  const { expanded } = search
-  if (search.transitions <= LISTED_MAX) return settleByPredecessors(search, seeds)
-  for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
-    let changed = false
-    let end = search.transitions
-    for (let state = expanded - 1; state >= 0; state -= 1) {
-      const start = end - search.degree(state)
-      const before = seeds[state]! | 0
-      let mask = before
-      // from the last, which leads farthest on most of the time
-      for (let at = end - 1; at >= start && mask !== all; at -= 1) {
-        const next = search.successor(at)
-        if (next !== NO_STATE) mask |= seeds[next]!
-      }
-      end = start
-      if (mask !== before) {
-        seeds[state] = mask
-        changed = true
-      }
-    }
-    if (!changed) return seeds
-  }
-  return settleByPredecessors(search, seeds)
-}
-
-/** The same for one property, whose states are given, and which are added to. */
-export function canReachOne(search: Search, reach: StateBits): void {
-  const { expanded, table, degrees } = search
-  let settled = false
-  for (let sweep = 0; sweep < SWEEPS_ONE && !settled; sweep += 1) {
-    settled = true
-    let end = search.transitions
-    for (let state = expanded - 1; state >= 0; state -= 1) {
-      const start = end - degrees[state]!
-      const name = table.nameOf(state)
-      if (!reach.has(name)) {
-        for (let at = end - 1; at >= start; at -= 1) {
-          const next = search.successorName(at)
-          if (next === NO_STATE || !reach.has(next)) continue
-          reach.add(name)
-          settled = false
-          break
-        }
-      }
-      end = start
-    }
-  }
-  if (settled) return
-  const masks = new Uint32Array(search.states)
-  for (let state = 0; state < masks.length; state += 1) if (reach.has(table.nameOf(state))) masks[state] = 1
-  settleByPredecessors(search, masks)
-  for (let state = 0; state < masks.length; state += 1) if (masks[state] === 1) reach.add(table.nameOf(state))
-}
-
-/** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
-export function canReachWithin(search: Search, masks: Uint32Array, states: Uint32Array): void {
-  if (search.transitions > LISTED_MAX && sweepWithin(search, masks, states)) return
-  settleByPredecessors(search, masks, states)
-}
-
-/** Sweeps from the last state to the first; true when nothing is left to settle. */
-function sweepWithin(search: Search, masks: Uint32Array, states: Uint32Array): boolean {
-  let all = 0
-  for (let index = 0; index < states.length; index += 1) all |= masks[states[index]!]!
-  for (let sweep = 0; sweep < SWEEPS; sweep += 1) {
-    let changed = false
-    // where the transitions of the state looked at last begin: a state that stands near begins near
-    let last = search.expanded
-    let begin = search.transitions
-    for (let index = states.length - 1; index >= 0; index -= 1) {
-      const state = states[index]!
-      const before = masks[state]! | 0
-      if (before === all || state >= search.expanded) continue
-      let mask = before
-      if (last - state > NEAR) begin = search.rowStart(state)
-      else for (let one = last - 1; one >= state; one -= 1) begin -= search.degree(one)
-      last = state
-      for (let at = begin + search.degree(state) - 1; at >= begin && mask !== all; at -= 1) {
-        const next = search.successor(at)
-        if (next !== NO_STATE) mask |= masks[next]!
-      }
-      if (mask === before) continue
-      masks[state] = mask
-      changed = true
-    }
-    if (!changed) return true
-  }
-  return false
-}
+const WITHIN = 1
+const PENDING = 2
 
 /** Sources of the transitions into each state: of state s from `first[s]` to `first[s + 1]`. */
 interface Predecessors {
@@ -116,102 +25,207 @@ interface Predecessors {
   readonly transitions: number
 }
 
-/** Listed once for a search, as long as it goes no further. */
-const listed = new WeakMap<Search, Predecessors>()
+/**
+ * Backward reachability over the transitions of one search. Breadth-first numbers mostly grow along transitions, so a
+ * sweep from the last state to the first settles nearly everything; a worklist over predecessors settles the rest in
+ * time linear in the transitions.
+ */
+export class Backward {
+  /** Listed once, as long as the search goes no further. */
+  private listed: Predecessors | undefined
+  /** A byte a state, 0 between two uses. */
+  private flags = new Uint8Array()
 
-function predecessors(search: Search): Predecessors {
-  const known = listed.get(search)
-  const { expanded, states, transitions, degrees } = search
-  if (known !== undefined && known.transitions === transitions) return known
-  const first = new Uint32Array(states + 1)
-  const successors = new Uint32Array(transitions)
-  for (let at = 0; at < transitions; at += 1) {
-    const next = search.successor(at)
-    successors[at] = next
-    if (next !== NO_STATE) first[next + 1]! += 1
-  }
-  for (let state = 0; state < states; state += 1) first[state + 1]! += first[state]!
-  const fill = first.slice(0, states)
-  const sources = new Uint32Array(first[states]!)
-  let at = 0
-  for (let state = 0; state < expanded; state += 1) {
-    for (const end = at + degrees[state]!; at < end; at += 1) {
-      const next = successors[at]!
-      if (next === NO_STATE) continue
-      sources[fill[next]!] = state
-      fill[next]! += 1
+  constructor(
+    private readonly graph: TransitionGraph,
+    private readonly limits: BackwardLimits = BACKWARD_LIMITS,
+  ) {}
+
+  /**
+   * For up to 32 properties at once: bit p of the result's word s is set when a state with bit p in `seeds` can be
+   * reached from state s, s itself counting. `seeds` is changed and returned; `all` is the bits that there are.
+   */
+  canReach(seeds: Uint32Array, all: number): Uint32Array {
+    const { graph, limits } = this
+    const { expanded } = graph
+    if (graph.transitions <= limits.listedMax) return this.settle(seeds)
+    for (let sweep = 0; sweep < limits.sweeps; sweep += 1) {
+      let changed = false
+      let end = graph.transitions
+      for (let state = expanded - 1; state >= 0; state -= 1) {
+        const start = end - graph.degree(state)
+        const before = seeds[state]! | 0
+        let mask = before
+        // from the last, which leads farthest on most of the time
+        for (let at = end - 1; at >= start && mask !== all; at -= 1) {
+          const next = graph.successor(at)
+          if (next !== NO_STATE) mask |= seeds[next]!
+        }
+        end = start
+        if (mask !== before) {
+          seeds[state] = mask
+          changed = true
+        }
+      }
+      if (!changed) return seeds
     }
+    return this.settle(seeds)
   }
-  const made = { first, sources, transitions }
-  listed.set(search, made)
-  return made
-}
 
-const WITHIN = 1
-const PENDING = 2
-
-/** Settles what sweeps have left, over predecessors from what is known; with `list`, only those states are gone through. */
-function settleByPredecessors(search: Search, masks: Uint32Array, list?: Uint32Array): Uint32Array {
-  const { first, sources } = predecessors(search)
-  const { states } = search
-  const flags = flagsOf(states)
-  const size = list?.length ?? states
-  const stack = new Uint32Array(size)
-  let height = 0
-  for (let at = 0; at < size; at += 1) {
-    const state = list === undefined ? at : list[at]!
-    if (masks[state] === 0) flags[state] = WITHIN
-    else {
-      flags[state] = WITHIN | PENDING
-      stack[height++] = state
+  /** The same for one property, whose states are given, and which are added to. */
+  canReachOne(reach: StateBits): void {
+    const { graph } = this
+    const { expanded, table, degrees } = graph
+    let settled = false
+    for (let sweep = 0; sweep < this.limits.sweepsOne && !settled; sweep += 1) {
+      settled = true
+      let end = graph.transitions
+      for (let state = expanded - 1; state >= 0; state -= 1) {
+        const start = end - degrees[state]!
+        const name = table.nameOf(state)
+        if (!reach.has(name)) {
+          for (let at = end - 1; at >= start; at -= 1) {
+            const next = graph.successorName(at)
+            if (next === NO_STATE || !reach.has(next)) continue
+            reach.add(name)
+            settled = false
+            break
+          }
+        }
+        end = start
+      }
     }
+    if (settled) return
+    const masks = new Uint32Array(graph.states)
+    for (let state = 0; state < masks.length; state += 1) if (reach.has(table.nameOf(state))) masks[state] = 1
+    this.settle(masks)
+    for (let state = 0; state < masks.length; state += 1) if (masks[state] === 1) reach.add(table.nameOf(state))
   }
-  while (height > 0) {
-    const state = stack[--height]!
-    flags[state] = WITHIN
-    const mask = masks[state]! | 0
-    for (let at = first[state]!; at < first[state + 1]!; at += 1) {
-      const source = sources[at]!
-      const flag = flags[source]!
-      const before = masks[source]! | 0
-      if (flag === 0 || (before | mask) === before) continue
-      masks[source] = before | mask
-      if (flag !== WITHIN) continue
-      flags[source] = WITHIN | PENDING
-      stack[height++] = source
+
+  /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
+  canReachWithin(masks: Uint32Array, states: Uint32Array): void {
+    if (this.graph.transitions > this.limits.listedMax && this.sweepWithin(masks, states)) return
+    this.settle(masks, states)
+  }
+
+  /** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */
+  distancesTo(goals: readonly number[]): Int32Array {
+    const { first, sources } = this.predecessors()
+    const distances = new Int32Array(this.graph.states).fill(-1)
+    const queue = new Uint32Array(this.graph.states)
+    let tail = 0
+    for (const goal of goals) {
+      distances[goal] = 0
+      queue[tail++] = goal
     }
-  }
-  if (list === undefined) flags.fill(0)
-  else for (let at = 0; at < size; at += 1) flags[list[at]!] = 0
-  return masks
-}
-
-/** A byte a state, 0 between two uses. */
-let flags = new Uint8Array()
-
-function flagsOf(states: number): Uint8Array {
-  if (flags.length < states || flags.length > 4 * states + 65536) flags = new Uint8Array(states)
-  return flags
-}
-
-/** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */
-export function distancesTo(search: Search, goals: readonly number[]): Int32Array {
-  const { first, sources } = predecessors(search)
-  const distances = new Int32Array(search.states).fill(-1)
-  const queue = new Uint32Array(search.states)
-  let tail = 0
-  for (const goal of goals) {
-    distances[goal] = 0
-    queue[tail++] = goal
-  }
-  for (let head = 0; head < tail; head += 1) {
-    const state = queue[head]!
-    for (let at = first[state]!; at < first[state + 1]!; at += 1) {
-      const source = sources[at]!
-      if (distances[source] !== -1) continue
-      distances[source] = distances[state]! + 1
-      queue[tail++] = source
+    for (let head = 0; head < tail; head += 1) {
+      const state = queue[head]!
+      for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+        const source = sources[at]!
+        if (distances[source] !== -1) continue
+        distances[source] = distances[state]! + 1
+        queue[tail++] = source
+      }
     }
+    return distances
   }
-  return distances
+
+  /** Sweeps from the last state to the first; true when nothing is left to settle. */
+  private sweepWithin(masks: Uint32Array, states: Uint32Array): boolean {
+    const { graph } = this
+    let all = 0
+    for (let index = 0; index < states.length; index += 1) all |= masks[states[index]!]!
+    for (let sweep = 0; sweep < this.limits.sweeps; sweep += 1) {
+      let changed = false
+      // where the transitions of the state looked at last begin: a state that stands near begins near
+      let last = graph.expanded
+      let begin = graph.transitions
+      for (let index = states.length - 1; index >= 0; index -= 1) {
+        const state = states[index]!
+        const before = masks[state]! | 0
+        if (before === all || state >= graph.expanded) continue
+        let mask = before
+        if (last - state > NEAR) begin = graph.rowStart(state)
+        else for (let one = last - 1; one >= state; one -= 1) begin -= graph.degree(one)
+        last = state
+        for (let at = begin + graph.degree(state) - 1; at >= begin && mask !== all; at -= 1) {
+          const next = graph.successor(at)
+          if (next !== NO_STATE) mask |= masks[next]!
+        }
+        if (mask === before) continue
+        masks[state] = mask
+        changed = true
+      }
+      if (!changed) return true
+    }
+    return false
+  }
+
+  private predecessors(): Predecessors {
+    const { graph, listed } = this
+    const { expanded, states, transitions, degrees } = graph
+    if (listed !== undefined && listed.transitions === transitions) return listed
+    const first = new Uint32Array(states + 1)
+    const successors = new Uint32Array(transitions)
+    for (let at = 0; at < transitions; at += 1) {
+      const next = graph.successor(at)
+      successors[at] = next
+      if (next !== NO_STATE) first[next + 1]! += 1
+    }
+    for (let state = 0; state < states; state += 1) first[state + 1]! += first[state]!
+    const fill = first.slice(0, states)
+    const sources = new Uint32Array(first[states]!)
+    let at = 0
+    for (let state = 0; state < expanded; state += 1) {
+      for (const end = at + degrees[state]!; at < end; at += 1) {
+        const next = successors[at]!
+        if (next === NO_STATE) continue
+        sources[fill[next]!] = state
+        fill[next]! += 1
+      }
+    }
+    this.listed = { first, sources, transitions }
+    return this.listed
+  }
+
+  /** Settles what sweeps have left, over predecessors from what is known; with `list`, only those states are gone through. */
+  private settle(masks: Uint32Array, list?: Uint32Array): Uint32Array {
+    const { first, sources } = this.predecessors()
+    const { states } = this.graph
+    const flags = this.flagsOf(states)
+    const size = list?.length ?? states
+    const stack = new Uint32Array(size)
+    let height = 0
+    for (let at = 0; at < size; at += 1) {
+      const state = list === undefined ? at : list[at]!
+      if (masks[state] === 0) flags[state] = WITHIN
+      else {
+        flags[state] = WITHIN | PENDING
+        stack[height++] = state
+      }
+    }
+    while (height > 0) {
+      const state = stack[--height]!
+      flags[state] = WITHIN
+      const mask = masks[state]! | 0
+      for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+        const source = sources[at]!
+        const flag = flags[source]!
+        const before = masks[source]! | 0
+        if (flag === 0 || (before | mask) === before) continue
+        masks[source] = before | mask
+        if (flag !== WITHIN) continue
+        flags[source] = WITHIN | PENDING
+        stack[height++] = source
+      }
+    }
+    if (list === undefined) flags.fill(0)
+    else for (let at = 0; at < size; at += 1) flags[list[at]!] = 0
+    return masks
+  }
+
+  private flagsOf(states: number): Uint8Array {
+    if (this.flags.length < states || this.flags.length > 4 * states + 65536) this.flags = new Uint8Array(states)
+    return this.flags
+  }
 }

@@ -1,7 +1,6 @@
-import { distancesTo } from './backward'
 import type { Search } from './search'
 import { NO_STATE } from '../states/state-set'
-import type { Way } from '../result'
+import type { LazyRoute } from '../findings/finding'
 import type { Routes } from './routes'
 
 /** By search, once somebody asks: how many decisions each state is from the nearest end of the story, or -1. */
@@ -11,7 +10,7 @@ const known = new WeakMap<Search, { readonly expanded: number; readonly distance
  * A shortest way from the start to an ended state that comes through one of the given states; from
  * each of them one can be reached.
  */
-export function shortestThrough(search: Search, routes: Routes, through: readonly number[]): Way {
+export function shortestThrough(search: Search, routes: Routes, through: readonly number[]): LazyRoute {
   const distances = toEnds(search)
   let best = -1
   let least = Infinity
@@ -33,7 +32,7 @@ function toEnds(search: Search): Int32Array {
     const location = search.locationOf(state)
     if (location < beats.length && beats[location]!.ending !== -1) ends.push(state)
   }
-  const distances = distancesTo(search, ends)
+  const distances = search.backward.distancesTo(ends)
   known.set(search, { expanded: search.expanded, distances })
   return distances
 }

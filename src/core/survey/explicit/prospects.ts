@@ -1,5 +1,4 @@
 import type { Test } from '../interpreter/compile'
-import { canReach, canReachOne } from './backward'
 import type { Search } from './search'
 import type { StateBits } from '../states/state-bits'
 
@@ -44,8 +43,8 @@ export function prospectsOf(search: Search, has: (state: number) => boolean): On
     // what was not looked at may lead anywhere
     if (optimistic !== undefined && (own || state >= search.expanded)) optimistic.add(table.nameOf(state))
   }
-  canReachOne(search, sure)
-  if (optimistic !== undefined) canReachOne(search, optimistic)
+  search.backward.canReachOne(sure)
+  if (optimistic !== undefined) search.backward.canReachOne(optimistic)
   const possible = optimistic ?? sure
   return {
     can: (state) => sure.has(table.nameOf(state)),
@@ -99,10 +98,10 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   seed(seeds)
   const all = properties === 32 ? -1 : 2 ** properties - 1
   const optimistic = search.done ? undefined : seeds.slice()
-  const sure = canReach(search, seeds, all)
+  const sure = search.backward.canReach(seeds, all)
   // What was not looked at may lead anywhere.
   optimistic?.fill(all, search.expanded)
-  const possible = optimistic === undefined ? sure : canReach(search, optimistic, all)
+  const possible = optimistic === undefined ? sure : search.backward.canReach(optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
   return {
     can: (state, property) => bit(sure, state, property),

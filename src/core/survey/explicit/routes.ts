@@ -1,6 +1,6 @@
 import type { Decision } from '../../story/types'
 import type { Witness } from '../interpreter/events'
-import type { Way } from '../result'
+import type { LazyRoute } from '../findings/finding'
 import type { Search } from './search'
 
 interface Step {
@@ -23,11 +23,11 @@ export class Routes {
   }
 
   /** The same when it is wanted. */
-  wayOf(witness: Witness): Way {
+  wayOf(witness: Witness): LazyRoute {
     return { length: this.search.decisionsOf(witness), take: () => this.of(witness) }
   }
 
-  wayTo(state: number): Way {
+  wayTo(state: number): LazyRoute {
     return this.wayOf({ state, pick: -1 })
   }
 

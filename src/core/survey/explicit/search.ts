@@ -14,6 +14,7 @@ import { GeneratedCode } from '../codegen/generate'
 import { Engine } from '../interpreter/engine'
 import { ENDLESS, type Machine } from '../interpreter/machine'
 import type { BeatProgram, Programs } from '../interpreter/programs'
+import { Backward, type BackwardLimits } from './backward'
 import { Rows } from './transitions'
 import { LongList, NumberList } from '../states/lists'
 import { BATCH } from '../states/pages'
@@ -32,6 +33,8 @@ export interface SearchOptions {
   readonly liveness?: boolean
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
+  /** From what size on backward reachability goes another way; for tests. */
+  readonly backward?: BackwardLimits
 }
 
 /**
@@ -54,6 +57,8 @@ export class Search {
   readonly machine: Machine
   readonly table: StateSet
   readonly resting: Engine['resting']
+  /** What can be reached from which states. */
+  readonly backward: Backward
   private readonly engine: Engine
   /** Successors of all expanded states one after another, each state's in the order of its open decisions, by their names in the set of states. */
   private readonly edges = new LongList()
@@ -108,6 +113,7 @@ export class Search {
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
+    this.backward = new Backward(this, options.backward)
     this.begin()
   }
 

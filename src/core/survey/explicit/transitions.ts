@@ -1,5 +1,20 @@
 import { lastAtMost } from '../../base/last-at-most'
 import { NumberList } from '../states/lists'
+import type { StateSet } from '../states/state-set'
+
+/** States and the transitions between them, both by number; those of a state stand together. */
+export interface TransitionGraph {
+  readonly states: number
+  /** Only these states' transitions are known: the first so many. */
+  readonly expanded: number
+  readonly transitions: number
+  readonly table: StateSet
+  readonly degrees: Uint8Array | Uint32Array
+  degree(state: number): number
+  rowStart(state: number): number
+  successor(transition: number): number
+  successorName(transition: number): number
+}
 
 /** Rows between two whose beginning is written down. */
 const STRIDE = 64

@@ -1,5 +1,5 @@
-import type { SurveyContext } from '../context'
-import type { Found } from '../result'
+import type { Explored } from './exploration'
+import { columnOf, type Found } from './finding'
 import { alwaysOpen } from './always-open'
 import { deadEnds } from './dead-end'
 import { endlessRuns } from './endless-run'
@@ -17,27 +17,27 @@ import { inDocumentOrder } from '../summaries/document-order'
 
 /** What a kind finds, in the order of the document; findings come in that in which they were met. */
 const inOrder =
-  (find: (context: SurveyContext) => Found[], part: number) =>
-  (context: SurveyContext): Found[] =>
-    inDocumentOrder(context.story, find(context), ({ key }) => key[part]!)
+  (find: (explored: Explored) => Found[]) =>
+  (explored: Explored): Found[] =>
+    inDocumentOrder(explored.story, find(explored), ({ kind, key }) => key[columnOf(kind, 'address')]!)
 
 /** Every kind of finding, in the order in which they are listed. */
-const KINDS: readonly ((context: SurveyContext) => Found[])[] = [
+const KINDS: readonly ((explored: Explored) => Found[])[] = [
   ({ story }) => problems(story),
   unreached,
-  inOrder(deadEnds, 0),
-  (context) => context.answers?.noWayOut ?? noWayOut(context),
-  inOrder(endlessRuns, 0),
+  inOrder(deadEnds),
+  noWayOut,
+  inOrder(endlessRuns),
   brokenPromises,
   ({ story }) => brokenRoutes(story),
   undeclaredMoves,
-  (context) => context.answers?.questEnds ?? questEnds(context),
-  inOrder(overruns, 1),
-  inOrder(unsetTexts, 1),
-  inOrder(alwaysOpen, 0),
+  questEnds,
+  inOrder(overruns),
+  inOrder(unsetTexts),
+  inOrder(alwaysOpen),
   ({ story }) => unusedEntries(story),
 ]
 
-export function allFindings(context: SurveyContext): Found[] {
-  return KINDS.flatMap((kind) => kind(context))
+export function allFindings(explored: Explored): Found[] {
+  return KINDS.flatMap((kind) => kind(explored))
 }

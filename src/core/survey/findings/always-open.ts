@@ -1,10 +1,10 @@
-import type { SurveyContext } from '../context'
-import { finding, type Found } from '../result'
+import type { Explored } from './exploration'
+import { finding, type Found } from './finding'
 
 /** A written condition that was asked and never false. */
-export function alwaysOpen({ seen, complete }: SurveyContext): Found[] {
+export function alwaysOpen({ evidence, complete }: Explored): Found[] {
   if (!complete) return []
-  return seen.marks
+  return evidence.marks
     .neverFalse()
     .map((address) => finding('always-open', [address, 'when'], 'this condition is never false when it is asked'))
 }

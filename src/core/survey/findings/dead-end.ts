@@ -1,17 +1,16 @@
-import type { SurveyContext } from '../context'
-import { finding, type Found } from '../result'
-import { wayOf } from '../seen'
+import { routeTo, type Explored } from './exploration'
+import { finding, type Found } from './finding'
 
 /** A resting state in which the player can do nothing and the story has not ended. */
-export function deadEnds({ seen }: SurveyContext): Found[] {
-  return seen.marks
+export function deadEnds({ evidence }: Explored): Found[] {
+  return evidence.marks
     .seenOf('dead-end')
     .map(({ key, witness }) =>
       finding(
         'dead-end',
         key,
         'the player can get stuck here: nothing is open and the story has not ended',
-        wayOf(seen, witness),
+        routeTo(evidence, witness),
       ),
     )
 }

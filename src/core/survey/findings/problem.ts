@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import { finding, type Found } from '../result'
+import { finding, type Found } from './finding'
 
 /** A part that can't be understood: one finding for each address and part. */
 export function problems(story: LinkedStory): Found[] {

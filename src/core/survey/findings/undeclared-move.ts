@@ -1,15 +1,14 @@
-import type { SurveyContext } from '../context'
-import { finding, type Found } from '../result'
-import { wayOf } from '../seen'
+import { routeTo, type Explored } from './exploration'
+import { finding, type Found } from './finding'
 
 /** A quest goes from one stage to another by a move that it does not declare. */
-export function undeclaredMoves({ story, seen }: SurveyContext): Found[] {
+export function undeclaredMoves({ story, evidence }: Explored): Found[] {
   const order = ([quest, from, to]: readonly string[]): number[] => {
     const index = story.questOf.get(quest!)!
     const { stages } = story.quests[index]!
     return [index, stages.indexOf(from!), stages.indexOf(to!)]
   }
-  const moves = seen.marks.seenOf('move').map((move) => ({ ...move, order: order(move.key) }))
+  const moves = evidence.marks.seenOf('move').map((move) => ({ ...move, order: order(move.key) }))
   const compare = (a: readonly number[], b: readonly number[]) => a[0]! - b[0]! || a[1]! - b[1]! || a[2]! - b[2]!
   return moves
     .sort((a, b) => compare(a.order, b.order))
@@ -19,7 +18,7 @@ export function undeclaredMoves({ story, seen }: SurveyContext): Found[] {
         'undeclared-move',
         key,
         `"${quest}" goes from "${from}" to "${to}", which is not one of its moves`,
-        wayOf(seen, witness),
+        routeTo(evidence, witness),
       )
     })
 }

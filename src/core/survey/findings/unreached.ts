@@ -1,13 +1,13 @@
 import type { LinkedBeat } from '../../story/linked'
 import { countParts, eachPart } from '../summaries/beat-parts'
-import type { SurveyContext } from '../context'
-import { finding, type Found } from '../result'
+import type { Explored } from './exploration'
+import { finding, type Found } from './finding'
 
 /**
  * What no route comes to. What lies in an unreached beat, choice or variant is not named for
  * itself: its owner is.
  */
-export function unreached({ story, seen: { marks }, complete }: SurveyContext): Found[] {
+export function unreached({ story, evidence: { marks }, complete }: Explored): Found[] {
   if (!complete) return []
   const found: Found[] = []
   const { seen } = marks

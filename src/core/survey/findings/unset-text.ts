@@ -1,17 +1,16 @@
-import type { SurveyContext } from '../context'
-import { finding, type Found } from '../result'
-import { wayOf } from '../seen'
+import { routeTo, type Explored } from './exploration'
+import { finding, type Found } from './finding'
 
 /** A text entry is shown while it still holds "". */
-export function unsetTexts({ seen }: SurveyContext): Found[] {
-  return seen.marks
+export function unsetTexts({ evidence }: Explored): Found[] {
+  return evidence.marks
     .seenOf('unset')
     .map(({ key, witness }) =>
       finding(
         'unset-text',
         key,
         `"${key[0]}" is shown here while nothing has been put into it yet`,
-        wayOf(seen, witness),
+        routeTo(evidence, witness),
       ),
     )
 }

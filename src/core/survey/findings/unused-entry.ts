@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import { finding, type Found } from '../result'
+import { finding, type Found } from './finding'
 import { usedEntries } from '../summaries/used-entries'
 
 /** Ledger entries that nothing reads, or nothing writes. */

@@ -1,4 +1,4 @@
-import { splitAddress } from '../../story/beat-at'
+import { beatOf } from '../../base/address'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { countParts, eachPart } from '../summaries/beat-parts'
 import { lastAtMost } from '../../base/last-at-most'
@@ -100,8 +100,8 @@ export class Marks {
   }
 
   private beatOf(address: string): number | undefined {
-    const place = splitAddress(address)
-    return place && this.story.beatOf.get(`${place.scene}.${place.beat}`)
+    const beat = beatOf(address)
+    return beat && this.story.beatOf.get(beat)
   }
 
   private addressesIn(beat: number): ReadonlyMap<string, number> {

@@ -1,3 +1,4 @@
+import type { Share } from '../findings/exploration'
 import type { Decision } from '../../story/types'
 import { ENDLESS } from '../interpreter/machine'
 import { NO_STATE } from '../states/state-set'
@@ -6,9 +7,6 @@ import { slotValue } from '../states/slot-value'
 import type { Slot } from '../analysis/slots'
 import type { Survey } from '../survey'
 import type { Passed } from '../symbolic/set-bearings'
-
-/** Whether something is so in every case, in some, or in none. */
-export type Share = 'all' | 'some' | 'none'
 
 export interface EntryValues {
   readonly of: 'entry' | 'quest'

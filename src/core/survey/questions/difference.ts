@@ -1,4 +1,6 @@
-import { REACHABLE, type Finding, type PromiseVerdict, type Reachable, type SurveyResult } from '../result'
+import { REACHABLE, type Reachable, type SurveyResult } from '../result'
+import { nameOfFinding, type Finding } from '../findings/finding'
+import type { PromiseVerdict } from '../findings/exploration'
 
 /** What one survey says that another does not. */
 export interface SurveyDifference {
@@ -27,10 +29,9 @@ export function surveyDifference(before: SurveyResult, after: SurveyResult): Sur
         ),
       ]),
     ) as Record<Reachable, string[]>
-  const name = (finding: Finding) => JSON.stringify([finding.kind, finding.key])
   const without = (findings: readonly Finding[], others: readonly Finding[]) => {
-    const known = new Set(others.map(name))
-    return findings.filter((finding) => !known.has(name(finding)))
+    const known = new Set(others.map(nameOfFinding))
+    return findings.filter((finding) => !known.has(nameOfFinding(finding)))
   }
   const ids = [...new Set([...Object.keys(before.promises), ...Object.keys(after.promises)])]
   return {

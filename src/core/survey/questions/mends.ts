@@ -1,7 +1,7 @@
+import { parseAddress, type Address } from '../../base/address'
 import { printExpression } from '../../expression/print'
 import { nearlySame } from '../../base/near-names'
 import { walk, type CompareOp, type Expr } from '../../expression/ast'
-import { splitAddress } from '../../story/beat-at'
 import { applyChange } from '../../story/changes/apply'
 import type { Change } from '../../story/changes/types'
 import { cachedExpression } from '../../story/link-parts'
@@ -9,7 +9,8 @@ import { isGroup, type Beat, type Story } from '../../story/types'
 import { patch, Rewriter } from '../../story/rename/rewrite'
 import { patchPart } from '../../story/reshape/patch-part'
 import { surveyDifference } from './difference'
-import type { Finding, SurveyResult } from '../result'
+import { nameOfFinding, type Finding } from '../findings/finding'
+import type { SurveyResult } from '../result'
 import type { Survey } from '../survey'
 import { whyNot } from './why-not'
 
@@ -23,8 +24,8 @@ interface Place {
   readonly scene: string
   readonly at: number
   readonly beat: Beat
-  /** What stands behind the beat's address: `.choice`, `#line2.variant1`, … */
-  readonly rest: string
+  /** Where in the beat. */
+  readonly address: Address
 }
 
 /** What could mend a finding, likeliest first; nothing where it is the designer's to decide. */
@@ -66,7 +67,8 @@ export function provenMend(
   before: SurveyResult,
   surveyed: (story: Story) => SurveyResult,
 ): Mend | undefined {
-  const isThis = ({ kind, key }: Finding) => kind === finding.kind && key.join(' ') === finding.key.join(' ')
+  const name = nameOfFinding(finding)
+  const isThis = (other: Finding) => nameOfFinding(other) === name
   const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
   return mendsOf(story, finding, survey).find(({ change }) => {
     const applied = applyChange(story, change)
@@ -132,7 +134,8 @@ function slipOfTheNib(story: Story, place: Place): Mend[] {
 
 /** A choice that adds to something each time it is taken, beyond what there is room for. */
 function onlyOnce(place: Place): Mend | undefined {
-  const id = /^\.([a-z]\w*)$/.exec(place.rest)?.[1]
+  const { choice: id, steps } = place.address
+  if (id === undefined || steps.length > 0) return undefined
   const choices = place.beat.choices?.map((choice) =>
     choice.id === id && choice.once !== true ? { ...choice, once: true } : choice,
   )
@@ -141,12 +144,10 @@ function onlyOnce(place: Place): Mend | undefined {
 }
 
 function placeOf(story: Story, address: string): Place | undefined {
-  const parts = splitAddress(address)
+  const parts = parseAddress(address)
   const scene = story.scenes.find(({ id }) => id === parts?.scene)
   const at = scene?.beats.findIndex(({ id }) => id === parts?.beat) ?? -1
-  return scene === undefined || at === -1
-    ? undefined
-    : { scene: scene.id, at, beat: scene.beats[at]!, rest: parts!.rest }
+  return scene === undefined || at === -1 ? undefined : { scene: scene.id, at, beat: scene.beats[at]!, address: parts! }
 }
 
 function replaced({ scene, at, beat }: Place, item: Beat): Change {
@@ -155,13 +156,13 @@ function replaced({ scene, at, beat }: Place, item: Beat): Change {
 
 /** A variant without a condition hides all that come after it: it belongs last. */
 function lastVariant(place: Place): Mend | undefined {
-  const match = /^#line(\d+)\.variant(\d+)$/.exec(place.rest)
-  if (match === null) return undefined
-  const index = Number(match[1]) - 1
+  const [line, variant, ...inner] = place.address.steps
+  if (line?.of !== 'line' || variant?.of !== 'variant' || inner.length > 0) return undefined
+  const index = line.number - 1
   const group = place.beat.lines?.[index]
   if (group === undefined || !isGroup(group)) return undefined
   const first = group.firstOf.findIndex((variant) => variant.when === undefined)
-  if (first === -1 || first >= Number(match[2]) - 1) return undefined
+  if (first === -1 || first >= variant.number - 1) return undefined
   const firstOf = [...group.firstOf.filter((_, at) => at !== first), group.firstOf[first]!]
   const lines = place.beat.lines!.map((line, at) => (at === index ? { ...group, firstOf } : line))
   return { says: 'put the variant that always holds last', change: replaced(place, { ...place.beat, lines }) }
@@ -249,8 +250,8 @@ function direction(story: Story, entry: string): CompareOp | undefined {
 }
 
 /** The beat with the `when` of the part changed; undefined where there is none. */
-function withWhen({ beat, rest }: Place, change: (when: string) => string | undefined): Beat | undefined {
-  const next = patchPart(beat, rest, (owner) => {
+function withWhen({ beat, address }: Place, change: (when: string) => string | undefined): Beat | undefined {
+  const next = patchPart(beat, address, (owner) => {
     const { when } = owner
     if (when === undefined) return owner
     const other = change(when)

@@ -1,5 +1,4 @@
 import type { Decision } from '../../story/types'
-import { canReach, distancesTo } from '../explicit/backward'
 import { NO_STATE } from '../states/state-set'
 import type { MarkKind } from '../interpreter/events'
 import type { Survey } from '../survey'
@@ -121,10 +120,10 @@ class ReadingMap {
     this.count = numbers.size
     const ended: number[] = []
     for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending !== -1) ended.push(state)
-    this.toEnding = distancesTo(search, ended)
+    this.toEnding = search.backward.distancesTo(ended)
     const seeds = new Uint32Array(search.states)
     for (const state of ended) seeds[state] = (1 << (search.settle(state).ending & 31)) >>> 0
-    this.open = canReach(search, seeds, -1)
+    this.open = search.backward.canReach(seeds, -1)
   }
 
   /** Undefined when it was stopped before everything was shown. */
@@ -318,7 +317,7 @@ class ReadingMap {
     const goals = new Set<number>()
     for (let edge = 0; edge < search.transitions; edge += 1)
       if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
-    return { item, distances: distancesTo(search, [...goals]) }
+    return { item, distances: search.backward.distancesTo([...goals]) }
   }
 
   private toAnEnding(from: number): number[] {

@@ -1,3 +1,4 @@
+import { ownerOf, parseStage } from '../../base/address'
 import { conjuncts, type Expr } from '../../expression/ast'
 import { printExpression } from '../../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../../story/linked'
@@ -120,7 +121,7 @@ class Explainer {
   }
 
   private explainStage(address: string): Cause[] {
-    const [quest, stage] = address.split('.')
+    const { quest, stage } = parseStage(address) ?? {}
     const owners = this.story.beats.flatMap((beat) =>
       ownersOf(beat)
         .filter(({ effects }) =>
@@ -248,14 +249,14 @@ class Explainer {
 
   /** The rule, line, variant, choice … at an address. */
   private itemAt(address: string): Item | undefined {
-    const [place] = address.split('#')
-    const choice = this.story.choices[this.story.choiceOf.get(place!) ?? -1]
+    const place = ownerOf(address)
+    const choice = this.story.choices[this.story.choiceOf.get(place) ?? -1]
     if (choice !== undefined) {
       const beat = this.story.beats[choice.beat]!
       if (place === address) return { address, beat, when: choice.when, before: [], within: beat.address }
       return choice.to.kind === 'rules' ? among(choice.to.rules, address, beat, choice.address) : undefined
     }
-    const beat = this.story.beats[this.story.beatOf.get(place!) ?? -1]
+    const beat = this.story.beats[this.story.beatOf.get(place) ?? -1]
     if (beat === undefined) return undefined
     const found = among(beat.redirects, address, beat, beat.address) ?? among(beat.onward, address, beat, beat.address)
     if (found !== undefined) return found

@@ -1,4 +1,4 @@
-import { splitAddress } from '../../story/beat-at'
+import { beatOf } from '../../base/address'
 import type { LinkedStory } from '../../story/linked'
 import { ownersOf } from './linked-parts'
 
@@ -7,8 +7,7 @@ export function inDocumentOrder<T>(story: LinkedStory, list: readonly T[], addre
   if (list.length < 2) return [...list]
   const placed = list.map((one) => {
     const address = addressOf(one)
-    const place = splitAddress(address)
-    const beat = (place && story.beatOf.get(`${place.scene}.${place.beat}`)) ?? -1
+    const beat = story.beatOf.get(beatOf(address) ?? '') ?? -1
     return {
       one,
       beat,

@@ -1,16 +1,15 @@
 import type { LinkedPromise } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import { has } from '../analysis/bits'
-import { keyOf, NO_ENDING, noEndingAfter } from '../findings/no-way-out'
-import { leftOpenAt, strandedAt } from '../findings/quest-ends'
-import type { Found, PromiseVerdict, Way } from '../result'
+import type { LostEnding, PromiseVerdict, QuestEnd } from '../findings/exploration'
+import type { LazyRoute } from '../findings/finding'
 import { EMPTY } from './diagrams'
 import type { Sets, SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
 export interface Answers {
-  readonly noWayOut: Found[]
-  readonly questEnds: Found[]
+  readonly lostEndings: readonly LostEnding[] | 'nowhere'
+  readonly questEnds: readonly QuestEnd[]
   readonly promises: Readonly<Record<string, PromiseVerdict>>
 }
 
@@ -26,18 +25,18 @@ export function* answers(search: SymbolicSearch): Generator<void, Answers> {
   const goals: Sets = new Map([...search.reached].filter(([location]) => search.isEnding(location)))
   const toEnds = yield* search.layersTo(goals)
   const canEnd = search.together(toEnds)
-  const noWayOut = yield* lostEndings(search, canEnd)
+  const lost = yield* lostEndings(search, canEnd)
   const questEnds = yield* endsOfQuests(search, toEnds)
   const promises: Record<string, PromiseVerdict> = {}
   for (const promise of search.search.story.promises) promises[promise.id] = yield* judge(search, promise)
-  return { noWayOut, questEnds, promises }
+  return { lostEndings: lost, questEnds, promises }
 }
 
-function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Found[]> {
+function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, LostEnding[] | 'nowhere'> {
   const { diagrams, levels } = search
   const [start] = levels[0] ?? []
-  if (start === undefined || diagrams.both(start[1], canEnd.get(start[0]) ?? EMPTY) === EMPTY) return [NO_ENDING]
-  const found = new Map<string, Found>()
+  if (start === undefined || diagrams.both(start[1], canEnd.get(start[0]) ?? EMPTY) === EMPTY) return 'nowhere'
+  const found = new Map<string, LostEnding>()
   if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return []
   for (const { depth, location, set } of spots(levels)) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
@@ -48,21 +47,21 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Fou
       const lost = diagrams.minus(search.after(move, before), canEnd.get(move.action.to) ?? EMPTY)
       if (lost === EMPTY) continue
       const decision = search.decision(move)
-      const key = keyOf(decision)
+      const key = 'choice' in decision ? decision.choice : decision.at
       if (!found.has(key))
-        found.set(
-          key,
-          noEndingAfter(decision, search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move)),
-        )
+        found.set(key, {
+          decision,
+          route: search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move),
+        })
     }
   }
   return [...found.values()]
 }
 
-function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generator<void, Found[]> {
+function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generator<void, QuestEnd[]> {
   const { diagrams, levels, reached } = search
   const { story, slots, layout, horizon } = search.search
-  const found: Found[] = []
+  const found: QuestEnd[] = []
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
     const slot = slots.ofQuest[quest.index]!
@@ -82,7 +81,7 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
     const canEnd = search.together(yield* search.layersTo(done, holds))
     for (let stage = 1; stage < quest.stages.length; stage += 1) {
       if (quest.outcomes[stage] !== undefined) continue
-      let stranded: Way | undefined
+      let stranded: LazyRoute | undefined
       let open: { readonly spot: Spot; readonly left: number } | undefined
       for (const { depth, location, set } of spots(levels)) {
         if (!holds(location)) continue
@@ -102,16 +101,22 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
           if (near !== EMPTY) open = { spot: { depth, location, set: near }, left }
         }
       }
-      if (stranded !== undefined) found.push(strandedAt(quest.id, quest.stages[stage]!, stranded))
+      const name = { quest: quest.id, stage: quest.stages[stage]! }
+      if (stranded !== undefined) found.push({ kind: 'stranded-stage', ...name, route: stranded })
       if (open !== undefined)
-        found.push(leftOpenAt(quest.id, quest.stages[stage]!, through(search, open.spot, toEnds, open.left)))
+        found.push({ kind: 'left-open', ...name, route: through(search, open.spot, toEnds, open.left) })
     }
   }
   return found
 }
 
 /** A way through one of some states on to an end that is so many decisions away. */
-function through(search: SymbolicSearch, { depth, location, set }: Spot, toEnds: readonly Sets[], left: number): Way {
+function through(
+  search: SymbolicSearch,
+  { depth, location, set }: Spot,
+  toEnds: readonly Sets[],
+  left: number,
+): LazyRoute {
   const { diagrams, levels } = search
   const take = (): Decision[] => {
     let one = search.one(location, set)

@@ -1,4 +1,4 @@
-import type { Share } from '../questions/bearing'
+import type { Share } from '../findings/exploration'
 import { EMPTY } from './diagrams'
 import type { Sets, SymbolicSearch } from './symbolic-search'
 

@@ -3,8 +3,8 @@ import type { Decision } from '../../story/types'
 import type { Marks, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
-import type { Way } from '../result'
-import type { Seen } from '../seen'
+import type { LazyRoute } from '../findings/finding'
+import type { Evidence } from '../findings/exploration'
 import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
 import { Diagrams, EMPTY, TooMuch, type Plan } from './diagrams'
 import { Plans } from './plans'
@@ -53,7 +53,7 @@ const VALUES_MAX = 1024
  * sets of them are small. States are those of the other search, so what is left out there is left out here.
  * Depths, marks and routes mean the same; a witness's state is the number of a sight.
  */
-export class SymbolicSearch implements Seen {
+export class SymbolicSearch implements Evidence {
   readonly diagrams = new Diagrams()
   readonly marks: Marks
   readonly programs: Programs
@@ -137,7 +137,7 @@ export class SymbolicSearch implements Seen {
   }
 
   /** A way to one of some states at a location, which are come to at a depth. */
-  wayInto(levels: readonly Sets[], depth: number, location: number, set: number, last?: Move): Way {
+  wayInto(levels: readonly Sets[], depth: number, location: number, set: number, last?: Move): LazyRoute {
     return {
       length: depth + (last === undefined ? 0 : 1),
       take: () => [

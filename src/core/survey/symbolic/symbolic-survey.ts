@@ -1,4 +1,5 @@
 import type { Search } from '../explicit/search'
+import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
 import { TooMuch } from './diagrams'
 import { SetBearings, type Passed } from './set-bearings'
@@ -7,8 +8,7 @@ import { SymbolicSearch } from './symbolic-search'
 /** The search over sets of states with all that is answered from it, a bit at a time. */
 export class SymbolicSurvey {
   readonly search: SymbolicSearch
-  /** Once all is decided. */
-  answers: Answers | undefined
+  private answers: Answers | undefined
   /** It can't be done, or would take too much. */
   failed = false
   private readonly bearings: SetBearings
@@ -32,6 +32,22 @@ export class SymbolicSurvey {
     } catch (error) {
       if (error instanceof TooMuch) return undefined
       throw error
+    }
+  }
+
+  get isDecided(): boolean {
+    return this.answers !== undefined
+  }
+
+  /** Once all is decided. */
+  get exploration(): Exploration | undefined {
+    const { answers: known } = this
+    if (known === undefined) return undefined
+    return {
+      evidence: this.search,
+      promises: () => known.promises,
+      lostEndings: () => known.lostEndings,
+      questEnds: () => known.questEnds,
     }
   }
 

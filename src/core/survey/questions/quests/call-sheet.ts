@@ -1,3 +1,4 @@
+import { ownerOf } from '../../../base/address'
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedChoice, LinkedStory } from '../../../story/linked'
 import type { Decision } from '../../../story/types'
@@ -179,9 +180,11 @@ class Sheet {
     const kinds = shown.map((mark) => marks.at(mark))
     const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
     // a beat that sends the player elsewhere is marked as well, but shows nothing
-    const sentOn = new Set(kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [key[0]!.split('#')[0]] : [])))
+    const sentOn = new Set<string | undefined>(
+      kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [ownerOf(key[0]!)] : [])),
+    )
     const beat =
-      line?.split('#')[0] ??
+      (line === undefined ? undefined : ownerOf(line)) ??
       kinds.find(({ kind, key }) => kind === 'beat' && !sentOn.has(key[0]))?.key[0] ??
       story.beats[choice.beat]!.address
     const name = `${choice.address} ${line ?? beat}`

@@ -1,7 +1,7 @@
 import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
 import type { Decision } from '../../../story/types'
 import type { Test } from '../../interpreter/compile'
-import type { Share } from '../bearing'
+import type { Share } from '../../findings/exploration'
 import type { MarkKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
 import { ownersOf } from '../../summaries/linked-parts'

@@ -1,0 +1,150 @@
+import type { LinkedQuest } from '../../story/linked'
+import { has } from '../analysis/bits'
+import type { QuestEnd } from '../findings/exploration'
+import { questsHeld, StageReader } from '../states/stage-reader'
+import type { EndingProspects } from './prospects'
+import type { Routes } from './routes'
+import { shortestThrough } from './continuation'
+import type { Layout } from '../states/layout'
+import type { Search } from './search'
+import { NumberList } from '../states/lists'
+
+/** Backward reachability answers this many properties at once. */
+const GROUP = 32
+
+/**
+ * `stranded-stage`: the story rests, not ended, with a quest under way whose outcome can no longer
+ * be come to. `left-open`: it ends with a quest under way. A stage that is final is not carried to
+ * the end of the story, so a quest is also left open where an ending is reached from a final stage.
+ */
+export function questEnds(search: Search, routes: Routes, endings: EndingProspects): QuestEnd[] {
+  const groups = groupsOf(search)
+  const lists = statesByGroup(search, groups)
+  const masks = new Uint32Array(search.states)
+  return groups.list.flatMap((group, at) =>
+    lists[at] === undefined ? [] : endsOfGroup(search, routes, endings, group, lists[at], masks),
+  )
+}
+
+interface Group {
+  readonly quests: readonly LinkedQuest[]
+  readonly stages: StageReader
+  readonly finals: (beat: number) => number
+}
+
+/** Quests that can come to an outcome, in groups; `at` gives the groups of which a state holds a quest, by where it rests. */
+interface Groups {
+  readonly list: readonly Group[]
+  readonly at: (location: number) => readonly number[]
+}
+
+/** How states are packed says all of it; an edit that leaves that as it is leaves these. */
+const known = new WeakMap<Layout, Groups>()
+
+function groupsOf(search: Search): Groups {
+  const before = known.get(search.layout)
+  if (before !== undefined) return before
+  const { story, layout } = search
+  const quests = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
+  const held = questsHeld(search)
+  const list: Group[] = []
+  for (let at = 0; at < quests.length; at += GROUP) {
+    const some = quests.slice(at, at + GROUP)
+    list.push({ quests: some, stages: new StageReader(layout, held, some), finals: finalQuests(search, some) })
+  }
+  const groupOf = new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)]))
+  const groupsAt: (readonly number[] | undefined)[] = []
+  const groups = {
+    list,
+    at: (location: number) =>
+      (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]),
+  }
+  known.set(layout, groups)
+  return groups
+}
+
+/** For every group of quests the states that hold one of them, in order. */
+function statesByGroup(search: Search, { at }: Groups): (Uint32Array | undefined)[] {
+  const lists: NumberList[] = []
+  for (let state = 0; state < search.states; state += 1) {
+    const groups = at(search.locationOf(state))
+    for (let index = 0; index < groups.length; index += 1) (lists[groups[index]!] ??= new NumberList(64)).push(state)
+  }
+  return Array.from(lists, (list) => list?.items.subarray(0, list.length))
+}
+
+/** A stage under way at which a quest was met: where its outcome can't be come to any more, and where the story ends with it. */
+interface Open {
+  stranded: number
+  readonly ends: number[]
+}
+
+/**
+ * From a state at which a quest is under way its outcome is come to, if at all, through states that
+ * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
+ */
+function endsOfGroup(
+  search: Search,
+  routes: Routes,
+  endings: EndingProspects,
+  { quests, stages, finals }: Group,
+  states: Uint32Array,
+  masks: Uint32Array,
+): QuestEnd[] {
+  const { story } = search
+  const under = new Uint32Array(states.length)
+  let anyOpen = 0
+  for (let index = 0; index < states.length; index += 1) {
+    const state = states[index]!
+    stages.read(search.packedOf(state))
+    // what was not looked at may lead anywhere
+    masks[state] = state < search.expanded ? stages.ended : 0xffffffff
+    under[index] = stages.open
+    anyOpen |= stages.open
+  }
+  if (anyOpen === 0) {
+    for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
+    return []
+  }
+  search.backward.canReachWithin(masks, states)
+  const open = quests.map((): Open[] => [])
+  for (let index = 0; index < states.length; index += 1) {
+    if (under[index] === 0) continue
+    const state = states[index]!
+    const beat = search.beatOf(state)
+    const ended = story.beats[beat]!.ending !== -1
+    const final = finals(beat)
+    if (!ended && (final & under[index]!) === 0 && (under[index]! & ~masks[state]!) === 0) continue
+    for (let rest = under[index]!; rest !== 0; rest &= rest - 1) {
+      const bit = 31 - Math.clz32(rest & -rest)
+      const one = (open[bit]![stages.stageOf(search.packedOf(state), bit)] ??= { stranded: -1, ends: [] })
+      if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
+      if (ended || (((final >>> bit) & 1) === 1 && endings.can(state))) one.ends.push(state)
+    }
+  }
+  for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
+  return quests.flatMap(({ id, stages: names }, bit) =>
+    open[bit]!.flatMap(({ stranded, ends }, stage) => {
+      const name = names[stage]!
+      const found: QuestEnd[] = []
+      if (stranded !== -1) found.push({ kind: 'stranded-stage', quest: id, stage: name, route: routes.wayTo(stranded) })
+      if (ends.length > 0)
+        found.push({ kind: 'left-open', quest: id, stage: name, route: shortestThrough(search, routes, ends) })
+      return found
+    }),
+  )
+}
+
+/** Of a beat, as bits: the quests whose stage no road ahead sets any more. */
+function finalQuests({ horizon }: Search, quests: readonly LinkedQuest[]): (beat: number) => number {
+  const masks: (number | undefined)[] = []
+  return (beat) => {
+    let mask = masks[beat]
+    if (mask === undefined) {
+      const ahead = horizon.ahead.row(beat)
+      mask = quests.reduce((bits, { index }, bit) => (has(ahead, index) ? bits : bits | (1 << bit)), 0)
+      masks[beat] = mask
+    }
+    return mask
+  }
+}

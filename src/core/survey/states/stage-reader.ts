@@ -1,0 +1,128 @@
+import type { LinkedQuest, LinkedStory } from '../../story/linked'
+import { has } from '../analysis/bits'
+import type { QuestHorizon } from '../analysis/quest-horizon'
+import type { Slots } from '../analysis/slots'
+import type { Field, Layout } from './layout'
+
+/** A quest that states hold at some location, and where in them. */
+export interface HeldQuest {
+  readonly quest: number
+  readonly field: Field
+}
+
+/** What tells how the states of a story are packed. */
+interface Packing {
+  readonly story: LinkedStory
+  readonly layout: Layout
+  readonly horizon: QuestHorizon
+  readonly slots: Slots
+}
+
+/** Which quests that are looked at a state holds, by where it rests; a quest that is not held there has not been started. */
+export function questsHeld({ story, layout, horizon, slots }: Packing): (location: number) => readonly HeldQuest[] {
+  const lists: (readonly HeldQuest[] | undefined)[] = []
+  return (location) =>
+    (lists[location] ??= layout.fieldsOf(location).flatMap((field) => {
+      const slot = slots.all[field.slot]!
+      const looked = slot.kind === 'quest' && has(horizon.observed.row(location % story.beats.length), slot.quest)
+      return looked ? [{ quest: slot.quest, field }] : []
+    }))
+}
+
+/** Values that neighbouring digits are read by together. */
+const TABLE_MAX = 256
+
+/** Neighbouring digits of one word, with what each value of theirs says of the quests among them. */
+interface Digits {
+  readonly word: number
+  readonly stride: number
+  readonly size: number
+  /** Bits of quests under way, and of those that have come to an outcome. */
+  readonly open: Uint32Array
+  readonly ended: Uint32Array
+}
+
+/** Tells, of a state, which quests of a group are under way and which have ended; reads packed states. */
+export class StageReader {
+  /** Of the state that was read last. */
+  open = 0
+  ended = 0
+  private readonly plans: (readonly Digits[] | undefined)[] = []
+  private readonly bitOf: ReadonlyMap<number, number>
+
+  constructor(
+    private readonly layout: Layout,
+    private readonly held: (location: number) => readonly HeldQuest[],
+    private readonly quests: readonly LinkedQuest[],
+  ) {
+    this.bitOf = new Map(quests.map(({ index }, bit) => [index, bit]))
+  }
+
+  read(packed: Uint32Array): void {
+    const { layout } = this
+    const first = packed[0]!
+    const location = layout.locationOf(first)
+    const plan = (this.plans[location] ??= this.plan(location))
+    const base = layout.baseOf(location)
+    let open = 0
+    let ended = 0
+    for (let at = 0; at < plan.length; at += 1) {
+      const digits = plan[at]!
+      const word = digits.word === 0 ? first - base : packed[digits.word]!
+      const value = ((word / digits.stride) | 0) % digits.size
+      open |= digits.open[value]!
+      ended |= digits.ended[value]!
+    }
+    this.open = open
+    this.ended = ended
+  }
+
+  /** The stage that a held quest is at. */
+  stageOf(packed: Uint32Array, bit: number): number {
+    const { layout } = this
+    const location = layout.locationOf(packed[0]!)
+    const { field } = this.held(location).find(({ quest }) => this.bitOf.get(quest) === bit)!
+    const word = packed[field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
+    return Math.floor(word / field.stride) % field.size
+  }
+
+  private plan(location: number): Digits[] {
+    const fields = this.held(location).filter(({ quest }) => this.bitOf.has(quest))
+    const plan: Digits[] = []
+    for (let at = 0; at < fields.length;) {
+      const first = fields[at]!.field
+      let size = first.size
+      let next = at + 1
+      while (
+        next < fields.length &&
+        fields[next]!.field.word === first.word &&
+        fields[next]!.field.stride === first.stride * size &&
+        size * fields[next]!.field.size <= TABLE_MAX
+      ) {
+        size *= fields[next]!.field.size
+        next += 1
+      }
+      plan.push(this.digits(fields.slice(at, next), size))
+      at = next
+    }
+    return plan
+  }
+
+  private digits(fields: readonly HeldQuest[], size: number): Digits {
+    const { word, stride } = fields[0]!.field
+    const open = new Uint32Array(size)
+    const ended = new Uint32Array(size)
+    for (let value = 0; value < size; value += 1) {
+      let rest = value
+      for (const { quest, field } of fields) {
+        const stage = rest % field.size
+        rest = Math.floor(rest / field.size)
+        const bit = this.bitOf.get(quest)!
+        if (stage === 0) continue
+        if (this.quests[bit]!.outcomes[stage] === undefined) open[value]! |= 1 << bit
+        else ended[value]! |= 1 << bit
+      }
+    }
+    return { word, stride, size, open, ended }
+  }
+}
