@@ -1,3 +1,4 @@
+import { inOneGo } from '../src/core/base/slices'
 import Papa from 'papaparse'
 import { randomStory } from '../bench/stories/random'
 import { seededRandom } from '../src/core/base/random'
@@ -175,7 +176,7 @@ test('the values that entries hold where the story rests are those of playing ev
     }
     if (nodes.size > 300) continue
     compared += 1
-    const taken = entryValues(story, () => false)!
+    const taken = inOneGo(entryValues(story, () => false))!
     for (const entry of story.entries) {
       const rested = [...nodes.values()].filter(
         (state) => state.status !== 'endless' && (entry.scene === -1 || story.beats[state.at]!.scene === entry.scene),
@@ -188,7 +189,7 @@ test('the values that entries hold where the story rests are those of playing ev
     }
   }
   expect(compared).toBeGreaterThan(60)
-  expect(entryValues(linkStory(flagged('flag')), () => true)).toBeUndefined()
+  expect(inOneGo(entryValues(linkStory(flagged('flag')), () => true))).toBeUndefined()
 })
 
 test('a ledger as a table and back changes nothing; what a table changes is told, what is wrong is refused whole', () => {

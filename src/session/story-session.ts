@@ -11,8 +11,6 @@ import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulat
 import { Trail } from './trail'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 
-export type { Compared } from '../workers/protocol'
-
 /** Whether what one sees is on disk. */
 export type Saving =
   { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }

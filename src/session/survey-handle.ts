@@ -1,18 +1,12 @@
-import type { WhyNot } from '../core/survey/questions/why-not'
-import type { FoundRoute } from '../core/survey/questions/find-route'
-import type { NoReturn } from '../core/survey/questions/no-return'
-import type { ReadingList } from '../core/survey/questions/reading-list'
-import type { TakenValues } from '../core/survey/questions/entry-values'
-import type { Mend } from '../core/survey/questions/mends'
-import type { Finding } from '../core/survey/findings/finding'
-import type { Reachable } from '../core/survey/result'
-import type { Axis, CallSheet } from '../core/survey/questions/quests/call-sheet'
-import type { QuestFacts } from '../core/survey/questions/quests/quest-facts'
-import type { Bearing } from '../core/survey/questions/bearing'
+import { fail, type Result } from '../core/base/result'
 import type { Change } from '../core/story/changes/types'
-import type { Decision, Story } from '../core/story/types'
-import type { Compared, FromSurvey, ToSurvey } from '../workers/protocol'
+import type { Story } from '../core/story/types'
+import type { Bearing } from '../core/survey/questions/bearing'
+import type { FromSurvey, ToSurvey } from '../workers/protocol'
+import type { Answer, Ask, QuestionName } from '../workers/questions'
 import { SurveyReport } from './survey-report'
+
+export type { Answer, Ask, Compared, QuestionName } from '../workers/questions'
 
 /** What the page knows of the survey. */
 export interface SurveyState {
@@ -21,8 +15,8 @@ export interface SurveyState {
   /** The report before the last edit, to tell what the edit did. */
   readonly before: SurveyReport | undefined
   readonly bearing: Bearing | undefined
-  /** Answers to "why not" about the last report, by address. */
-  readonly why: Readonly<Record<string, WhyNot>>
+  /** Why there is no bearing, where it could not be worked out. */
+  readonly bearingFailure: string | undefined
   readonly failure: string | undefined
 }
 
@@ -31,7 +25,7 @@ export const NO_SURVEY: SurveyState = {
   report: undefined,
   before: undefined,
   bearing: undefined,
-  why: {},
+  bearingFailure: undefined,
   failure: undefined,
 }
 
@@ -58,7 +52,9 @@ export class SurveyHandle {
   private readonly worker: Worker
   private version = 0
   private requests = 0
-  private readonly asked = new Map<number, (answer: never) => void>()
+  private readonly asked = new Map<number, (answer: Result<unknown>) => void>()
+  /** The worker has ended, or does not belong to this story any more. */
+  private isOver = false
   private told: SurveyReport | undefined
   private state = NO_SURVEY
 
@@ -66,8 +62,8 @@ export class SurveyHandle {
     this.worker = idle ?? newWorker()
     idle = undefined
     this.worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
-    this.worker.onerror = (event) =>
-      this.set({ running: undefined, failure: event.message || 'the survey could not be started' })
+    this.worker.onerror = (event) => this.end(event.message || 'the survey could not be started')
+    this.worker.onmessageerror = () => this.end('an answer of the survey could not be read')
   }
 
   open(story: Story): void {
@@ -83,73 +79,17 @@ export class SurveyHandle {
   }
 
   watch(beat: string | undefined): void {
-    this.set({ bearing: undefined })
+    this.set({ bearing: undefined, bearingFailure: undefined })
     this.post({ type: 'watch', beat })
   }
 
-  ask(address: string): void {
-    this.post({ type: 'why', address })
-  }
-
-  /** What a change would do to the verdicts, without making it. */
-  whatIf(change: Change): Promise<Compared> {
-    return this.request((request) => ({ type: 'what-if', request, change }))
-  }
-
-  /** What the verdicts of two stories say differently. */
-  compare(before: Story, after: Story): Promise<Compared> {
-    return this.request((request) => ({ type: 'compare', request, before, after }))
-  }
-
-  /** The shortest route to where a condition holds. */
-  find(condition: string): Promise<FoundRoute> {
-    return this.request((request) => ({ type: 'find', request, condition }))
-  }
-
-  /** A shortest route to an ending, a stage, a beat or a choice; undefined where there is none or no survey is finished. */
-  routeTo(what: Reachable, address: string): Promise<readonly Decision[] | undefined> {
-    return this.request((request) => ({ type: 'route-to', request, what, address }))
-  }
-
-  /** The route that shows a finding. */
-  routeOf({ kind, key }: Finding): Promise<readonly Decision[] | undefined> {
-    return this.request((request) => ({ type: 'route-of', request, kind, key }))
-  }
-
-  noReturn(): Promise<readonly NoReturn[] | 'too many'> {
-    return this.request((request) => ({ type: 'no-return', request }))
-  }
-
-  /** The moves that quests really make; undefined while no survey is finished. */
-  questFacts(): Promise<Readonly<Record<string, QuestFacts>> | 'too many' | undefined> {
-    return this.request((request) => ({ type: 'quest-facts', request }))
-  }
-
-  /** Who says what at which stage; undefined when it would take too long. */
-  callSheet(axis: Axis | undefined): Promise<CallSheet | undefined> {
-    return this.request((request) => ({ type: 'call-sheet', request, axis }))
-  }
-
-  /** The values that each entry really takes; undefined when it would take too long. */
-  entryValues(): Promise<Readonly<Record<string, TakenValues>> | undefined> {
-    return this.request((request) => ({ type: 'entry-values', request }))
-  }
-
-  /** An edit that settles a finding, as a survey has shown; undefined where none is known. */
-  mend(finding: Finding): Promise<Mend | undefined> {
-    return this.request((request) => ({ type: 'mend', request, finding }))
-  }
-
-  /** Undefined while no survey is finished. */
-  readingList(): Promise<ReadingList | 'too many' | undefined> {
-    return this.request((request) => ({ type: 'reading-list', request }))
-  }
-
-  private request<T>(message: (request: number) => ToSurvey): Promise<T> {
+  /** Asks one of the questions; a question that fails, or that nobody can answer any more, says why. */
+  ask<N extends QuestionName>(name: N, ask: Ask<N>): Promise<Result<Answer<N>>> {
     const request = (this.requests += 1)
     return new Promise((answer) => {
-      this.asked.set(request, answer)
-      this.post(message(request))
+      if (this.isOver) return answer(fail('the survey is not running'))
+      this.asked.set(request, answer as (answer: Result<unknown>) => void)
+      this.post({ type: 'ask', request, name, ask } as ToSurvey)
     })
   }
 
@@ -157,9 +97,26 @@ export class SurveyHandle {
     this.post({ type: 'stop' })
   }
 
+  /** The worker has failed as a whole: nobody waits for it any longer. */
+  private end(message: string): void {
+    this.isOver = true
+    this.worker.terminate()
+    this.settleAll(message)
+    this.set({ running: undefined, failure: message })
+  }
+
+  private settleAll(message: string): void {
+    const waiting = [...this.asked.values()]
+    this.asked.clear()
+    for (const answer of waiting) answer(fail(message))
+  }
+
   close(): void {
     const { running, failure } = this.state
-    if (running !== undefined || failure !== undefined || this.asked.size > 0) {
+    const isBusy = running !== undefined || failure !== undefined || this.asked.size > 0
+    this.isOver = true
+    this.settleAll('the story was closed')
+    if (isBusy) {
       this.worker.terminate()
       return
     }
@@ -180,15 +137,15 @@ export class SurveyHandle {
   }
 
   private hear(message: FromSurvey): void {
-    if (message.type === 'answer') {
-      this.asked.get(message.request)?.(message.answer as never)
+    if (message.type === 'answered') {
+      const answer = this.asked.get(message.request)
       this.asked.delete(message.request)
-      return
+      return answer?.(message.answer)
     }
     // each report leaves out what the last one told, so none may be passed over
     if (message.type === 'report') this.told = new SurveyReport(message.report, this.told)
     // An answer to an earlier edit is overtaken.
-    if (message.version !== this.version && message.type !== 'bearing' && message.type !== 'why') return
+    if (message.version !== this.version && message.type !== 'bearing') return
     switch (message.type) {
       case 'progress':
         return this.set({ running: { states: message.states, waiting: message.waiting } })
@@ -197,15 +154,15 @@ export class SurveyHandle {
           running: undefined,
           report: this.told,
           before: this.state.report,
-          why: {},
+          bearingFailure: undefined,
           failure: undefined,
         })
       case 'unchanged':
         return this.set({ running: undefined })
       case 'bearing':
-        return this.set({ bearing: message.bearing })
-      case 'why':
-        return this.set({ why: { ...this.state.why, [message.answer.address]: message.answer } })
+        return message.bearing.ok
+          ? this.set({ bearing: message.bearing.value, bearingFailure: undefined })
+          : this.set({ bearing: undefined, bearingFailure: message.bearing.error })
       case 'failed':
         return this.set({ running: undefined, failure: message.message })
       case 'closed':

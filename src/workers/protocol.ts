@@ -1,18 +1,11 @@
-import type { Bearing } from '../core/survey/questions/bearing'
-import type { WhyNot } from '../core/survey/questions/why-not'
-import type { FoundRoute } from '../core/survey/questions/find-route'
-import type { NoReturn } from '../core/survey/questions/no-return'
-import type { TakenValues } from '../core/survey/questions/entry-values'
-import type { SurveyDifference } from '../core/survey/questions/difference'
-import type { ReadingList } from '../core/survey/questions/reading-list'
-import type { Mend } from '../core/survey/questions/mends'
-import type { Finding, FindingKind } from '../core/survey/findings/finding'
-import type { Reachable, SurveyTold } from '../core/survey/result'
+import type { Result } from '../core/base/result'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
-import type { Axis, CallSheet } from '../core/survey/questions/quests/call-sheet'
-import type { QuestFacts } from '../core/survey/questions/quests/quest-facts'
 import type { Change } from '../core/story/changes/types'
-import type { Decision, Story } from '../core/story/types'
+import type { Story } from '../core/story/types'
+import type { Finding } from '../core/survey/findings/finding'
+import type { Bearing } from '../core/survey/questions/bearing'
+import type { SurveyTold } from '../core/survey/result'
+import type { Ask, QuestionName } from './questions'
 
 /** What the page tells the survey's worker. `version` counts the edits of the page. */
 export type ToSurvey =
@@ -25,30 +18,15 @@ export type ToSurvey =
   | { readonly type: 'close' }
   /** Which beat's bearing to send after every survey; undefined: none. */
   | { readonly type: 'watch'; readonly beat: string | undefined }
-  /** Why is nothing coming to this item? */
-  | { readonly type: 'why'; readonly address: string }
-  /** What would a change do to the verdicts? It is not made. */
-  | { readonly type: 'what-if'; readonly request: number; readonly change: Change }
-  /** By which shortest route does this come to hold? */
-  | { readonly type: 'find'; readonly request: number; readonly condition: string }
-  /** By which shortest route is this reached? */
-  | { readonly type: 'route-to'; readonly request: number; readonly what: Reachable; readonly address: string }
-  /** By which route is this finding shown? */
-  | { readonly type: 'route-of'; readonly request: number; readonly kind: FindingKind; readonly key: readonly string[] }
-  /** Which decisions close which endings? */
-  | { readonly type: 'no-return'; readonly request: number }
-  /** Which moves do quests really make, and what makes them? */
-  | { readonly type: 'quest-facts'; readonly request: number }
-  /** Who says what at which stage of these quests; without an axis, when met first and later? */
-  | { readonly type: 'call-sheet'; readonly request: number; readonly axis: Axis | undefined }
-  /** Which values does each entry really take? */
-  | { readonly type: 'entry-values'; readonly request: number }
-  /** Which edit would settle this finding? */
-  | { readonly type: 'mend'; readonly request: number; readonly finding: Finding }
-  /** Which routes together show everything? */
-  | { readonly type: 'reading-list'; readonly request: number }
-  /** What do the verdicts of one story say that those of another do not? */
-  | { readonly type: 'compare'; readonly request: number; readonly before: Story; readonly after: Story }
+  /** One of the questions; it is answered under its number. */
+  | {
+      readonly [N in QuestionName]: {
+        readonly type: 'ask'
+        readonly request: number
+        readonly name: N
+        readonly ask: Ask<N>
+      }
+    }[QuestionName]
 
 /** What a survey says, without what the report before it said already. */
 export interface Report extends Omit<SurveyTold, 'findings'> {
@@ -66,11 +44,6 @@ export interface SplicedFindings {
   readonly last: number
 }
 
-/** The difference, and whether both surveys were finished in time. */
-export type Compared =
-  | { readonly ok: true; readonly complete: boolean; readonly difference: SurveyDifference }
-  | { readonly ok: false; readonly message: string }
-
 export type FromSurvey =
   /** The story that was open is forgotten. */
   | { readonly type: 'closed'; readonly version: number }
@@ -78,24 +51,10 @@ export type FromSurvey =
   | { readonly type: 'report'; readonly version: number; readonly report: Report }
   /** The edit changed nothing that a verdict depends on: the last report still holds. */
   | { readonly type: 'unchanged'; readonly version: number }
-  | { readonly type: 'bearing'; readonly version: number; readonly bearing: Bearing | undefined }
-  | { readonly type: 'why'; readonly version: number; readonly answer: WhyNot }
-  | {
-      readonly type: 'answer'
-      readonly request: number
-      readonly answer:
-        | Compared
-        | Readonly<Record<string, TakenValues>>
-        | CallSheet
-        | Readonly<Record<string, QuestFacts>>
-        | FoundRoute
-        | readonly Decision[]
-        | ReadingList
-        | Mend
-        | undefined
-        | readonly NoReturn[]
-        | 'too many'
-    }
+  | { readonly type: 'bearing'; readonly version: number; readonly bearing: Result<Bearing | undefined> }
+  /** The answer to a question, or why there is none. */
+  | { readonly type: 'answered'; readonly request: number; readonly answer: Result<unknown> }
+  /** The survey failed; the next edit begins another. */
   | { readonly type: 'failed'; readonly version: number; readonly message: string }
 
 /** What the page tells the worker of the simulated players. */

@@ -1,3 +1,4 @@
+import { inOneGo, type Slices } from '../base/slices'
 import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
 import { Search } from './explicit/search'
@@ -359,7 +360,19 @@ export function surveyStory(
   options: SurveyOptions = {},
   stop: () => boolean = () => false,
 ): SurveyResult {
+  return inOneGo(surveyInSlices(story, options, stop))
+}
+
+/** The same bit by bit. */
+export function* surveyInSlices(
+  story: LinkedStory,
+  options: SurveyOptions = {},
+  stop: () => boolean = () => false,
+): Slices<SurveyResult> {
   const survey = new Survey(story, options)
-  while (!survey.advance()) if (stop()) break
+  while (!survey.advance()) {
+    if (stop()) break
+    yield
+  }
   return survey.result()
 }

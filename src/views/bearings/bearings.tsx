@@ -55,7 +55,7 @@ export function Bearings() {
             <Promises result={result} />
             <KeptRoutes result={result} />
             <ReadingRoutes result={result} />
-            <PointsOfNoReturn result={result} />
+            <PointsOfNoReturn />
           </>
         )}
       </Box>

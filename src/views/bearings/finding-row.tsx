@@ -109,7 +109,10 @@ function useProvenMend(finding: Finding, story: Story, wanted: boolean): Mend | 
   }>()
   useEffect(() => {
     let left = false
-    if (wanted) void session.survey.mend(finding).then((mend) => !left && setProven({ of: finding, story, mend }))
+    if (wanted)
+      void session.survey
+        .ask('mend', { finding })
+        .then((mend) => !left && setProven({ of: finding, story, mend: mend.ok ? mend.value : undefined }))
     return () => {
       left = true
     }

@@ -21,7 +21,9 @@ export function KeptRoutes({ result }: { result: SurveyReport }) {
     const condition = route.expect && expectationCondition(route.expect)
     if (condition === undefined)
       return session.tell(`“${route.name}” expects nothing that a new route could come to; walk it and keep it anew.`)
-    const found = await session.survey.find(condition)
+    const answer = await session.survey.ask('find', { condition })
+    if (!answer.ok) return session.tell(`“${route.name}” could not be mended: ${answer.error}.`)
+    const found = answer.value
     if (found.kind === 'route') replace({ ...route, decisions: [...found.route] })
     else
       session.tell(

@@ -2,30 +2,21 @@
 
 import { beatOf, parseAddress } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { useEffect, useState } from 'react'
-import type { NoReturn as Point } from '../../core/survey/questions/no-return'
-import type { SurveyReport } from '../../session/survey-report'
 import { itemName, sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { useSession, useSessionState } from '../shared/use-session'
+import { NoAnswer } from '../shared/no-answer'
+import { answerOf, useAnswer } from '../shared/use-answer'
+import { useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 
 const SHOWN = 60
 
 /** The decisions after which an ending that could still be come to is lost, in story order. */
-export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
-  const session = useSession()
+export function PointsOfNoReturn() {
   const story = useSessionState((state) => state.story)
   const walk = useWalk()
-  const [points, setPoints] = useState<readonly Point[] | 'too many'>()
-  useEffect(() => {
-    let left = false
-    void session.survey.noReturn().then((found) => !left && setPoints(found))
-    return () => {
-      left = true
-    }
-    // anew with every report
-  }, [session, result])
+  const asked = useAnswer('no-return', 'all', () => ({}))
+  const points = answerOf(asked)
   const { choice, beat } = storyNames(story)
   const names = (ids: readonly string[]) => ids.map((id) => `“${itemName(story, 'endings', id)}”`).join(', ')
   return (
@@ -33,6 +24,7 @@ export function PointsOfNoReturn({ result }: { result: SurveyReport }) {
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Points of no return
       </Heading>
+      {asked.status === 'failed' && <NoAnswer message={asked.message} />}
       {points === 'too many' && <Text color="faded">The story has too many states to list them.</Text>}
       {points?.length === 0 && <Text color="faded">No decision closes an ending before the story ends.</Text>}
       {(points === 'too many' ? [] : (points ?? [])).slice(0, SHOWN).map((point) => (

@@ -22,9 +22,10 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
   const list = made?.of === result ? made.list : undefined
   const make = async () => {
     setBusy(true)
-    const found = await session.survey.readingList()
+    const found = await session.survey.ask('reading-list', {})
     setBusy(false)
-    if (found !== undefined) setMade({ of: result, list: found })
+    if (found.ok) setMade({ of: result, list: found.value })
+    else session.tell(`The reading list could not be made: ${found.error}.`)
   }
   const keepAll = (routes: ReadingList['routes']) => {
     const taken = new Set((story.routes ?? []).map(({ id }) => id))

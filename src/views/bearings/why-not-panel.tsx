@@ -1,29 +1,25 @@
 'use client'
 
 import { Box, Text } from '@chakra-ui/react'
-import { useEffect } from 'react'
 import { parseExpression } from '../../core/expression/parse'
 import { sayCondition } from '../../core/expression/words'
 import type { Story } from '../../core/story/types'
 import type { Cause, GatePart } from '../../core/survey/questions/why-not'
 import { plainId, sayAddress, sayValue, storyNames } from '../../session/names'
-import { useSession, useSessionState } from '../shared/use-session'
+import { NoAnswer } from '../shared/no-answer'
+import { useAnswer } from '../shared/use-answer'
+import { useSessionState } from '../shared/use-session'
 
 /** Why nothing comes to an item: the cause, the parts of the gate, and what would have to change. */
 export function WhyNotPanel({ address }: { address: string }) {
-  const session = useSession()
   const story = useSessionState((state) => state.story)
-  const answer = useSessionState((state) => state.survey.why[address])
-  useEffect(() => {
-    if (answer === undefined) session.survey.ask(address)
-  }, [session, address, answer])
+  const why = useAnswer('why', address, () => ({ address }))
   return (
     <Box mt="2" ml="6" pl="3" borderLeft="2px solid" borderColor="edge" data-why={address}>
-      {answer === undefined ? (
-        <Text color="faded">Looking …</Text>
-      ) : (
-        answer.causes.map((cause, at) => <CauseView key={at} cause={cause} story={story} />)
-      )}
+      {why.status === 'asking' && <Text color="faded">Looking …</Text>}
+      {why.status === 'failed' && <NoAnswer message={why.message} />}
+      {why.status === 'ready' &&
+        why.answer.causes.map((cause, at) => <CauseView key={at} cause={cause} story={story} />)}
     </Box>
   )
 }

@@ -1,5 +1,6 @@
 'use client'
 
+import { NoAnswer } from '../shared/no-answer'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOf, parseAddress } from '../../core/base/address'
@@ -22,6 +23,7 @@ import { useWalk, useWalkFinding } from '../shared/use-walk'
 export function BearingPanel() {
   const beat = useSessionState((state) => state.beat)
   const bearing = useSessionState((state) => state.survey.bearing)
+  const failure = useSessionState((state) => state.survey.bearingFailure)
   return (
     <Box
       as="aside"
@@ -45,7 +47,9 @@ export function BearingPanel() {
               <Body bearing={bearing} />
             </Box>
           ) : (
-            <Text color="faded">Taking the bearing …</Text>
+            <>
+              {failure === undefined ? <Text color="faded">Taking the bearing …</Text> : <NoAnswer message={failure} />}
+            </>
           )}
         </>
       )}

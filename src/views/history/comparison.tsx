@@ -6,7 +6,8 @@ import { compareStories, type ThingNotes } from '../../core/story/compare/compar
 import type { Story } from '../../core/story/types'
 import { api } from '../../session/api'
 import { plainId, sayAddress } from '../../session/names'
-import type { Compared } from '../../session/story-session'
+import type { Result } from '../../core/base/result'
+import type { Compared } from '../../session/survey-handle'
 import { sayDifference } from '../shared/say-difference'
 import { useSession } from '../shared/use-session'
 
@@ -17,7 +18,7 @@ type State =
       readonly kind: 'ready'
       readonly after: Story
       readonly things: readonly ThingNotes[]
-      readonly compared: Compared | undefined
+      readonly compared: Result<Compared> | undefined
     }
 
 const SHOWN = 200
@@ -42,7 +43,7 @@ export function Comparison({ from, to }: { from: number; to: number }) {
         things: compareStories(before.value.story, after.value.story),
       } as const
       setState({ ...ready, compared: undefined })
-      const compared = await session.survey.compare(before.value.story, after.value.story)
+      const compared = await session.survey.ask('compare', { before: before.value.story, after: after.value.story })
       if (!left) setState({ ...ready, compared })
     })()
     return () => {
@@ -52,7 +53,7 @@ export function Comparison({ from, to }: { from: number; to: number }) {
   if (state.kind === 'reading') return <Text color="faded">Reading both …</Text>
   if (state.kind === 'failed') return <Text color="needle">{state.message}</Text>
   const { after, things, compared } = state
-  const verdicts = compared?.ok ? sayDifference(after, compared.difference) : []
+  const verdicts = compared?.ok ? sayDifference(after, compared.value.difference) : []
   return (
     <>
       <Heading as="h3" fontSize="md" fontWeight={600} mt="2">
@@ -60,12 +61,14 @@ export function Comparison({ from, to }: { from: number; to: number }) {
       </Heading>
       <Box as="ul" pl="5" listStyleType="disc" data-verdicts={compared === undefined ? 'asking' : 'told'}>
         {compared === undefined && <Text color="faded">Surveying both …</Text>}
-        {compared?.ok === false && <Text color="needle">{compared.message}</Text>}
+        {compared?.ok === false && <Text color="needle">The verdicts could not be compared: {compared.error}.</Text>}
         {compared?.ok && verdicts.length === 0 && <Text color="faded">None: both reach and keep the same.</Text>}
         {verdicts.slice(0, SHOWN).map((line) => (
           <li key={line}>{line}</li>
         ))}
-        {compared?.ok && !compared.complete && <Text color="faded">A survey was cut short, so there may be more.</Text>}
+        {compared?.ok && !compared.value.complete && (
+          <Text color="faded">A survey was cut short, so there may be more.</Text>
+        )}
       </Box>
       <Heading as="h3" fontSize="md" fontWeight={600} mt="5">
         In words

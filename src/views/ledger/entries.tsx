@@ -14,7 +14,7 @@ import { useLinked, useSession, useSessionState } from '../shared/use-session'
 import { AddForm } from '../shared/add-form'
 import { EntryRow } from './entry-row'
 import { plainId } from '../../session/names'
-import { useAnswer } from '../shared/use-answer'
+import { answerOf, useAnswer } from '../shared/use-answer'
 import { Section } from './section'
 import { TableFile } from './table-file'
 
@@ -67,7 +67,7 @@ export function Entries() {
     }
     return found
   }, [linked])
-  const { answer: taken } = useAnswer('values', () => session.survey.entryValues())
+  const taken = answerOf(useAnswer('entry-values', 'all', () => ({})))
   const near = useMemo(() => nearNames(entries.map(({ id }) => id)), [entries])
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))

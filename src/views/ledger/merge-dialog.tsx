@@ -1,13 +1,14 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { mergeEntries } from '../../core/story/rename/merge-entries'
 import type { Entry } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import type { Compared } from '../../session/story-session'
+import { NoAnswer } from '../shared/no-answer'
+import { answerOf, useAnswer } from '../shared/use-answer'
 import { sayDifference } from '../shared/say-difference'
 import { useLinked, useSession, useSessionState } from '../shared/use-session'
 
@@ -19,17 +20,11 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
   const others = entries.filter(({ id, kind }) => id !== entry.id && kind === entry.kind)
   const [into, setInto] = useState(near ?? '')
   const merged = useMemo(() => (into === '' ? undefined : mergeEntries(story, entry.id, into)), [story, entry.id, into])
-  const [told, setTold] = useState<{ readonly into: string; readonly compared: Compared }>()
-  useEffect(() => {
-    let left = false
-    if (merged?.ok)
-      void session.survey.whatIf(merged.value.change).then((compared) => !left && setTold({ into, compared }))
-    return () => {
-      left = true
-    }
-  }, [session, merged, into])
-  const compared = told?.into === into ? told.compared : undefined
-  const said = compared?.ok ? sayDifference(story, compared.difference) : []
+  const asked = useAnswer('what-if', merged?.ok ? into : undefined, () =>
+    merged?.ok ? { change: merged.value.change } : undefined,
+  )
+  const compared = answerOf(asked)
+  const said = compared === undefined ? [] : sayDifference(story, compared.difference)
   return (
     <Dialog title={`Merge “${plainId(entry.id)}” into another entry`} onClose={onClose}>
       <label>
@@ -62,8 +57,9 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
           <Text>
             {merged.value.mentions} {merged.value.mentions === 1 ? 'place is' : 'places are'} rewritten.
           </Text>
-          {compared === undefined && <Text color="faded">Surveying what would become of the story …</Text>}
-          {compared?.ok && said.length === 0 && <Text color="faded">Every verdict stays as it is.</Text>}
+          {asked.status === 'asking' && <Text color="faded">Surveying what would become of the story …</Text>}
+          {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+          {compared !== undefined && said.length === 0 && <Text color="faded">Every verdict stays as it is.</Text>}
           {said.map((line) => (
             <Text key={line}>{line}</Text>
           ))}

@@ -14,6 +14,7 @@ import { useGoTo } from '../shared/use-go-to'
 import { useSession, useSessionState } from '../shared/use-session'
 import { useWalk } from '../shared/use-walk'
 import { Places } from './places'
+import { NoAnswer } from '../shared/no-answer'
 import { useAnswer } from '../shared/use-answer'
 
 const MEETINGS = ':meetings'
@@ -23,19 +24,18 @@ const SHOWN = 40
 
 /** People and things down, stages across: what would really play. */
 export function CallSheetView({ quest }: { quest: Quest }) {
-  const session = useSession()
   const quests = useSessionState((state) => state.story.quests) ?? []
   const [across, setAcross] = useState('')
   const and = quests.some(({ id }) => id === across && id !== quest.id) ? across : undefined
   const isMeetings = across === MEETINGS
-  const { answer: sheet, isFresh } = useAnswer(`sheet ${quest.id} ${across}`, () =>
-    session.survey.callSheet(isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) }),
-  )
+  const asked = useAnswer('call-sheet', `${quest.id} ${across}`, () => ({
+    axis: isMeetings ? undefined : { quest: quest.id, ...(and === undefined ? {} : { and }) },
+  }))
   return (
     <Box
       as="section"
       aria-label="Call sheet"
-      data-call-sheet={sheet === undefined ? 'waiting' : isFresh ? 'fresh' : 'old'}
+      data-call-sheet={asked.status !== 'ready' ? 'waiting' : asked.isFresh ? 'fresh' : 'old'}
     >
       <Flex align="center" gap="3" mb="2" wrap="wrap">
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
@@ -59,13 +59,14 @@ export function CallSheetView({ quest }: { quest: Quest }) {
           <option value={MEETINGS}>first and later meetings</option>
         </select>
       </Flex>
-      {sheet === undefined ? (
-        <Text color="faded">
-          {isFresh ? 'The story has too many states to tell within the time for it.' : 'Working it out …'}
-        </Text>
-      ) : (
-        <Sheet sheet={sheet} quest={quest} isMeetings={isMeetings} />
-      )}
+      {asked.status === 'asking' && <Text color="faded">Working it out …</Text>}
+      {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+      {asked.status === 'ready' &&
+        (asked.answer === 'too many' ? (
+          <Text color="faded">The story has too many states to tell within the time for it.</Text>
+        ) : (
+          <Sheet sheet={asked.answer} quest={quest} isMeetings={isMeetings} />
+        ))}
     </Box>
   )
 }

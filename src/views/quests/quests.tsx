@@ -17,7 +17,7 @@ import { MoveRows } from './move-rows'
 import { QuestHead } from './quest-head'
 import { StageRows } from './stage-rows'
 import { Track } from './track'
-import { useAnswer } from '../shared/use-answer'
+import { answerOf, useAnswer } from '../shared/use-answer'
 
 /** Every quest as a track of stages, and who says what at which of them. */
 export function Quests() {
@@ -123,7 +123,7 @@ function QuestList({
 
 function QuestPage({ quest, at }: { quest: Quest; at: number }) {
   const session = useSession()
-  const { answer: facts } = useAnswer('facts', () => session.survey.questFacts())
+  const facts = answerOf(useAnswer('quest-facts', 'all', () => ({})))
   const own = facts === 'too many' ? undefined : facts?.[quest.id]
   const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
   return (

@@ -49,7 +49,14 @@ export function BeginElsewhere({
   }
   const begin = async () => {
     setBusy(true)
-    const found = await session.survey.find(`at('${text}')${condition === '' ? '' : ` && (${condition})`}`)
+    const asked = await session.survey.ask('find', {
+      condition: `at('${text}')${condition === '' ? '' : ` && (${condition})`}`,
+    })
+    if (!asked.ok) {
+      setSaid(`This could not be worked out: ${asked.error}.`)
+      return setBusy(false)
+    }
+    const found = asked.value
     if (found.kind === 'route') {
       session.rehearse(found.route)
       return onClose()
@@ -131,8 +138,10 @@ const PARTS_MAX = 6
 
 /** Why nobody can begin there: the beat, the parts that are never true at it, or that they are never true together. */
 async function whyNone(session: StorySession, story: Story, beat: string, condition: string): Promise<string> {
-  const never = async (part: string) =>
-    (await session.survey.find(`at('${beat}')${part === '' ? '' : ` && (${part})`}`)).kind === 'none'
+  const never = async (part: string) => {
+    const asked = await session.survey.ask('find', { condition: `at('${beat}')${part === '' ? '' : ` && (${part})`}` })
+    return asked.ok && asked.value.kind === 'none'
+  }
   if (await never(''))
     return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'
   const parsed = parseExpression(condition)

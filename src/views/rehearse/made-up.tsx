@@ -25,9 +25,10 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
         linked.entries.filter(({ scene }) => scene === -1).map(({ id, index }) => [id, first.entries[index]!]),
       ),
     })
-    void session.survey
-      .find(`at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`)
-      .then((answer) => !left && setFound(answer))
+    const condition = `at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`
+    void session.survey.ask('find', { condition }).then((answer) => {
+      if (!left) setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error })
+    })
     return () => {
       left = true
     }

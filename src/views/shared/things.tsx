@@ -2,14 +2,15 @@
 
 import { inBeat, parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { createContext, useContext, useMemo, useState, type ReactNode } from 'react'
 import { idFrom } from '../../core/base/ids'
 import { mentionsOf, rename, type Named } from '../../core/story/rename/rename'
 import { beatsRemoval, removal } from '../../core/story/rename/removal'
 import { plainId, sayAddress, thingName } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import type { Compared } from '../../session/story-session'
+import { NoAnswer } from './no-answer'
+import { answerOf, useAnswer } from './use-answer'
 import { sayDifference } from './say-difference'
 import { useSession, useSessionState } from './use-session'
 
@@ -141,7 +142,6 @@ const LISTED = 8
 function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () => void }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const [answer, setAnswer] = useState<Compared>()
   const [named] = what
   const change = useMemo(
     () =>
@@ -153,28 +153,29 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
           ),
     [story, what],
   )
-  useEffect(() => {
-    let left = false
-    if (change !== undefined) void session.survey.whatIf(change).then((compared) => !left && setAnswer(compared))
-    return () => {
-      left = true
-    }
-  }, [session, change])
+  const asked = useAnswer(
+    'what-if',
+    change && what.map((one) => JSON.stringify(one)).join(),
+    () => change && { change },
+  )
+  const answer = answerOf(asked)
   const mentions = useMemo(() => what.reduce((sum, one) => sum + mentionsOf(story, one), 0), [story, what])
-  const broken = answer?.ok
-    ? [...new Set(answer.difference.appeared.filter(({ kind }) => kind === 'problem').map(({ key }) => key[0]!))]
-    : []
-  const said = answer?.ok
-    ? sayDifference(
-        story,
-        {
-          ...answer.difference,
-          appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'),
-          settled: [],
-        },
-        what,
-      )
-    : []
+  const broken =
+    answer !== undefined
+      ? [...new Set(answer.difference.appeared.filter(({ kind }) => kind === 'problem').map(({ key }) => key[0]!))]
+      : []
+  const said =
+    answer !== undefined
+      ? sayDifference(
+          story,
+          {
+            ...answer.difference,
+            appeared: answer.difference.appeared.filter(({ kind }) => kind !== 'problem'),
+            settled: [],
+          },
+          what,
+        )
+      : []
   return (
     <Dialog
       title={
@@ -200,9 +201,9 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
           </>
         )}
         <Box aria-live="polite" mt="2" data-what-if={answer === undefined ? 'asking' : 'told'}>
-          {answer === undefined && <Text color="faded">Surveying what would become of the story …</Text>}
-          {answer?.ok === false && <Text color="needle">{answer.message}</Text>}
-          {answer?.ok && said.length === 0 && (
+          {asked.status === 'asking' && <Text color="faded">Surveying what would become of the story …</Text>}
+          {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+          {answer !== undefined && said.length === 0 && (
             <Text color="faded">Every beat, choice, ending and stage that is reached now stays reached.</Text>
           )}
           {said.length > 0 && (
@@ -213,7 +214,9 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
               {said.length > LISTED + 4 && <li>and {said.length - LISTED - 4} more</li>}
             </Box>
           )}
-          {answer?.ok && !answer.complete && <Text color="faded">The survey was cut short, so there may be more.</Text>}
+          {answer !== undefined && !answer.complete && (
+            <Text color="faded">The survey was cut short, so there may be more.</Text>
+          )}
         </Box>
       </Box>
       <Flex gap="2" mt="2">

@@ -4,6 +4,8 @@ import { useParams, useRouter } from 'next/navigation'
 import type { Finding } from '../../core/survey/findings/finding'
 import type { Reachable } from '../../core/survey/result'
 import type { Decision } from '../../core/story/types'
+import type { Result } from '../../core/base/result'
+import type { StorySession } from '../../session/story-session'
 import { useSession } from './use-session'
 
 /** Plays a route in the rehearsal. */
@@ -21,7 +23,8 @@ export function useWalk(): (route: readonly Decision[]) => void {
 export function useWalkFinding(): (finding: Finding) => void {
   const session = useSession()
   const walk = useWalk()
-  return (finding) => void session.survey.routeOf(finding).then((route) => route !== undefined && walk(route))
+  return ({ kind, key }) =>
+    void session.survey.ask('route-of', { kind, key }).then((route) => walkAnswer(session, walk, route))
 }
 
 /** Plays the shortest route to something that is reached. */
@@ -29,5 +32,14 @@ export function useWalkTo(): (what: Reachable, address: string) => void {
   const session = useSession()
   const walk = useWalk()
   return (what, address) =>
-    void session.survey.routeTo(what, address).then((route) => route !== undefined && walk(route))
+    void session.survey.ask('route-to', { what, address }).then((route) => walkAnswer(session, walk, route))
+}
+
+function walkAnswer(
+  session: StorySession,
+  walk: (route: readonly Decision[]) => void,
+  route: Result<readonly Decision[] | undefined>,
+): void {
+  if (!route.ok) session.tell(`The route could not be worked out: ${route.error}.`)
+  else if (route.value !== undefined) walk(route.value)
 }

@@ -1,3 +1,4 @@
+import { assert } from '../../base/assert'
 import type { LinkedStory } from '../../story/linked'
 import type { Digest } from '../summaries/beat-summary'
 import { EFFECT, STEP } from '../summaries/flow'
@@ -398,7 +399,7 @@ class Analysis implements WordView {
     let set = after
     let at = start
     while (at < end) {
-      switch (steps[at]) {
+      switch (steps[at]!) {
         case STEP.read:
           set |= this.bit(ofThing[steps[at + 1]!]!)
           at += 2
@@ -443,10 +444,12 @@ class Analysis implements WordView {
           set |= this.into(steps[at + 1]!, beat)
           at += 2
           break
-        case undefined: {
+        case STEP.goBack:
           set |= this.from(this.roads.returns, beat)
           at += 1
-        }
+          break
+        default:
+          assert(false, 'a flow has a step that is none')
       }
     }
     return set

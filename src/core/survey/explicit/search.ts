@@ -308,14 +308,14 @@ export class Search {
 
   /** Plays every transition again, with nothing marked: for questions about what happens on the way. */
   replayAll(): void {
-    this.marks.quiet = true
-    if (this.story.start !== -1) this.machine.begin(this.story.start)
-    for (let state = 0; state < this.expanded; state += 1) {
-      this.load(state)
-      for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
-      for (let pick = 0; pick < this.degree(state); pick += 1) this.replayPick(state, pick)
-    }
-    this.marks.quiet = false
+    this.marks.quietly(() => {
+      if (this.story.start !== -1) this.machine.begin(this.story.start)
+      for (let state = 0; state < this.expanded; state += 1) {
+        this.load(state)
+        for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
+        for (let pick = 0; pick < this.degree(state); pick += 1) this.replayPick(state, pick)
+      }
+    })
   }
 
   /** The word that is typed at a beat for a value of what it goes into. */

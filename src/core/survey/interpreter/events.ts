@@ -188,14 +188,28 @@ export class Marks {
     const list: number[] = []
     this.seen.fill(0)
     this.recorded = list
-    play((again) => {
-      for (const number of list) this.seen[number] = 0
-      list.length = 0
-      again()
-      return list
-    })
-    this.recorded = undefined
-    this.seen.set(seen)
+    try {
+      play((again) => {
+        for (const number of list) this.seen[number] = 0
+        list.length = 0
+        again()
+        return list
+      })
+    } finally {
+      this.recorded = undefined
+      this.seen.set(seen)
+    }
+  }
+
+  /** Plays something that is only tried: nothing is marked. */
+  quietly<T>(play: () => T): T {
+    const { quiet } = this
+    this.quiet = true
+    try {
+      return play()
+    } finally {
+      this.quiet = quiet
+    }
   }
 
   witness(number: number): Witness {

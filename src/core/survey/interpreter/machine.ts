@@ -27,7 +27,7 @@ export class Machine {
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
   /** Hears when the lines of one beat have been shown. */
-  watch: { readonly beat: number; readonly hear: () => void } = { beat: -1, hear: () => undefined }
+  private watch: { readonly beat: number; readonly hear: () => void } = { beat: -1, hear: () => undefined }
 
   constructor(
     story: LinkedStory,
@@ -73,6 +73,17 @@ export class Machine {
     if (this.lists > LISTS_MAX) return
     this.written[this.lists] = slots
     this.lists += 1
+  }
+
+  /** Plays something and hears each time that the lines of a beat have been shown in it. */
+  watching<T>(beat: number, hear: () => void, play: () => T): T {
+    const before = this.watch
+    this.watch = { beat, hear }
+    try {
+      return play()
+    } finally {
+      this.watch = before
+    }
   }
 
   /** A new playthrough from a beat. */
@@ -123,8 +134,11 @@ export class Machine {
     if (choice.taken !== -1) values[choice.taken] = 1
     const { quiet } = this.marks
     this.marks.quiet = true
-    runAll(choice.effects)
-    this.marks.quiet = quiet
+    try {
+      runAll(choice.effects)
+    } finally {
+      this.marks.quiet = quiet
+    }
     const rule = this.firstOf(choice.rules)
     for (let at = 0; at < writes.length; at += 1) values[writes[at]!] = saved[at]!
     return rule !== undefined

@@ -83,7 +83,19 @@ export class Programs {
   /** The number of the part that is compiled next. */
   private nextPart = 0
   /** Hears each time the condition of one part is asked; -1: none. */
-  readonly watch = { condition: -1, hear: (): void => undefined }
+  private readonly watch = { condition: -1, hear: (): void => undefined }
+
+  /** Plays something and hears each time that a condition is asked in it, named by the number of its part. */
+  watching<T>(condition: number, hear: () => void, play: () => T): T {
+    // compiled conditions look at this very object
+    const before = { ...this.watch }
+    Object.assign(this.watch, { condition, hear })
+    try {
+      return play()
+    } finally {
+      Object.assign(this.watch, before)
+    }
+  }
 
   constructor(
     private story: LinkedStory,

@@ -106,29 +106,26 @@ export class Bearings {
       return
     }
     let passed = false
-    machine.watch = {
-      beat,
-      hear: () => {
-        passed = true
-        hear()
-      },
+    const note = () => {
+      passed = true
+      hear()
     }
-    search.marks.quiet = true
-    if (story.start !== -1) {
-      const location = machine.begin(story.start)
-      if (passed) outcomes.push(location === ENDLESS ? NO_STATE : 0)
-    }
-    for (let state = 0; state < search.expanded; state += 1) {
-      const start = search.rowStart(state)
-      const end = search.rowEnd(state)
-      for (let pick = 0; pick < end - start; pick += 1) {
-        passed = false
-        search.replayPick(state, pick)
-        if (passed) outcomes.push(search.successor(start + pick))
+    const playAll = () => {
+      if (story.start !== -1) {
+        const location = machine.begin(story.start)
+        if (passed) outcomes.push(location === ENDLESS ? NO_STATE : 0)
+      }
+      for (let state = 0; state < search.expanded; state += 1) {
+        const start = search.rowStart(state)
+        const end = search.rowEnd(state)
+        for (let pick = 0; pick < end - start; pick += 1) {
+          passed = false
+          search.replayPick(state, pick)
+          if (passed) outcomes.push(search.successor(start + pick))
+        }
       }
     }
-    search.marks.quiet = false
-    machine.watch = { beat: -1, hear: () => undefined }
+    machine.watching(beat, note, () => search.marks.quietly(playAll))
   }
 
   private share(ending: number, outcomes: readonly number[]): Share {

@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import { slotValue } from '../states/slot-value'
@@ -19,7 +20,7 @@ const STRIDE = 2048
  * The values of all entries, by a survey of its own in which every entry is kept everywhere; a
  * scene's own entries are looked at inside of their scene. Undefined when `stop` said so before it was done.
  */
-export function entryValues(story: LinkedStory, stop: () => boolean): Record<string, TakenValues> | undefined {
+export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Record<string, TakenValues> | undefined> {
   const slots = allotSlots(story)
   const search = new Search(story, {
     observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep: [...slots.ofEntry] },
@@ -27,10 +28,14 @@ export function entryValues(story: LinkedStory, stop: () => boolean): Record<str
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined
+    yield
   }
   const seen = story.entries.map(() => new Set<number>())
   for (let state = 0; state < search.states; state += 1) {
-    if (state % STRIDE === 0 && stop()) return undefined
+    if (state % STRIDE === 0) {
+      if (stop()) return undefined
+      yield
+    }
     search.load(state)
     const { scene } = story.beats[search.beatOf(state)]!
     for (const entry of story.entries) {

@@ -1,6 +1,7 @@
+import type { Slices } from '../../base/slices'
 import { linkStory } from '../../story/link'
 import type { Decision, Expectation, Story } from '../../story/types'
-import { surveyStory } from '../survey'
+import { surveyInSlices } from '../survey'
 import { printExpression, quote } from '../../expression/print'
 import { literal } from '../../expression/pick'
 
@@ -18,11 +19,11 @@ const ASKED = 'asked_for'
  * rests like a promise. It is judged as the promise that this is possible, so whatever it reads is
  * followed, also what nothing else in the story reads.
  */
-export function findRoute(story: Story, condition: string, stop: () => boolean): FoundRoute {
+export function* findRoute(story: Story, condition: string, stop: () => boolean): Slices<FoundRoute> {
   const linked = linkStory({ ...story, routes: [], promises: [{ id: ASKED, kind: 'possible', holds: condition }] })
   const problem = linked.problems.find(({ address, part }) => address === ASKED && part === 'holds')
   if (problem !== undefined) return { kind: 'unreadable', message: problem.message }
-  const verdict = surveyStory(linked, {}, stop).promises[ASKED]
+  const verdict = (yield* surveyInSlices(linked, {}, stop)).promises[ASKED]
   if (verdict?.verdict === 'kept') return { kind: 'route', route: verdict.route! }
   return { kind: verdict?.verdict === 'broken' ? 'none' : 'undecided' }
 }

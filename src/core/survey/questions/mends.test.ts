@@ -1,3 +1,4 @@
+import { inOneGo } from '../../base/slices'
 import { readFileSync } from 'node:fs'
 import { randomStory } from '../../../../bench/stories/random'
 import { applyChange } from '../../story/changes/apply'
@@ -5,7 +6,7 @@ import { linkStory } from '../../story/link'
 import type { Story } from '../../story/types'
 import { mendsOf, provenMend } from './mends'
 import type { SurveyResult } from '../result'
-import { Survey, surveyStory } from '../survey'
+import { Survey, surveyInSlices, surveyStory } from '../survey'
 
 const name = (finding: { readonly kind: string; readonly key: readonly string[] }) =>
   `${finding.kind} ${finding.key.join(' ')}`
@@ -21,7 +22,7 @@ function mendAll(story: Story): { offered: string[]; says: string[] } {
   const offered: string[] = []
   const says: string[] = []
   for (const finding of before.findings) {
-    const mend = provenMend(story, finding, survey, before, (other) => surveyStory(linkStory(other)))
+    const mend = inOneGo(provenMend(story, finding, survey, before, (other) => surveyInSlices(linkStory(other))))
     if (mend === undefined) continue
     offered.push(name(finding))
     says.push(mend.says)

@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import { parseAddress, type Address } from '../../base/address'
 import { printExpression } from '../../expression/print'
 import { nearlySame } from '../../base/near-names'
@@ -60,24 +61,25 @@ export function mendsOf(story: Story, finding: Finding, survey?: Survey): Mend[]
 }
 
 /** The first mend that, by a survey of the mended story, settles the finding and brings no further error. */
-export function provenMend(
+export function* provenMend(
   story: Story,
   finding: Finding,
   survey: Survey | undefined,
   before: SurveyResult,
-  surveyed: (story: Story) => SurveyResult,
-): Mend | undefined {
+  surveyed: (story: Story) => Slices<SurveyResult>,
+): Slices<Mend | undefined> {
   const name = nameOfFinding(finding)
   const isThis = (other: Finding) => nameOfFinding(other) === name
   const errors = (list: readonly Finding[]) => list.filter((one) => one.level === 'error' && !isThis(one)).length
-  return mendsOf(story, finding, survey).find(({ change }) => {
-    const applied = applyChange(story, change)
-    if (!applied.ok) return false
-    const after = surveyed(applied.value.story)
+  for (const mend of mendsOf(story, finding, survey)) {
+    const applied = applyChange(story, mend.change)
+    if (!applied.ok) continue
+    const after = yield* surveyed(applied.value.story)
     const { settled, appeared } = surveyDifference(before, after)
     // an error that was there before may only have got another address
-    return after.complete && settled.some(isThis) && errors(appeared) <= errors(settled)
-  })
+    if (after.complete && settled.some(isThis) && errors(appeared) <= errors(settled)) return mend
+  }
+  return undefined
 }
 
 /** A move that an effect makes and the quest does not have. */

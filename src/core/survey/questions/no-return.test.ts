@@ -1,3 +1,4 @@
+import { inOneGo } from '../../base/slices'
 import { randomStory } from '../../../../bench/stories/random'
 import { openness } from '../../play/choices'
 import { replay } from '../../play/replay'
@@ -148,13 +149,13 @@ test('a route to a condition plays to where it holds, also for what nothing else
     ],
   }
   const never = () => false
-  const found = findRoute(story, "at('quay.there') && gold >= 3", never)
+  const found = inOneGo(findRoute(story, "at('quay.there') && gold >= 3", never))
   expect(found).toEqual({
     kind: 'route',
     route: [{ choice: 'quay.here.dig' }, { choice: 'quay.here.dig' }, { choice: 'quay.here.go' }],
   })
   // 9 is where it stops, 7 it steps over only from 8
-  expect(findRoute(story, 'gold == 9', never)).toMatchObject({ kind: 'route', route: { length: 5 } })
-  expect(findRoute(story, 'gold == 7', never)).toEqual({ kind: 'none' })
-  expect(findRoute(story, "at('quay.nowhere')", never)).toMatchObject({ kind: 'unreadable' })
+  expect(inOneGo(findRoute(story, 'gold == 9', never))).toMatchObject({ kind: 'route', route: { length: 5 } })
+  expect(inOneGo(findRoute(story, 'gold == 7', never))).toEqual({ kind: 'none' })
+  expect(inOneGo(findRoute(story, "at('quay.nowhere')", never))).toMatchObject({ kind: 'unreadable' })
 })

@@ -1,3 +1,4 @@
+import { inOneGo } from '../../base/slices'
 import { readFileSync } from 'node:fs'
 import { questsAroundHub } from '../../../../bench/stories/families'
 import { randomStory } from '../../../../bench/stories/random'
@@ -11,7 +12,7 @@ import { Survey } from '../survey'
 function listOf(story: LinkedStory): { survey: Survey; list: ReadingList } {
   const survey = new Survey(story)
   while (!survey.advance());
-  const list = readingList(survey)
+  const list = inOneGo(readingList(survey))
   if (list === 'too many') throw new Error('too many transitions')
   return { survey, list }
 }

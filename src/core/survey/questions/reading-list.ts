@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import type { Decision } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
 import type { MarkKind } from '../interpreter/events'
@@ -35,6 +36,11 @@ interface Aim {
 /** How often walks are made shorter by what the others show. */
 const ROUNDS = 4
 
+/** What a transition shows when it is played again. */
+type Shows = (again: () => void) => readonly number[]
+/** States that are played again between two stops. */
+const STRIDE = 512
+
 /** A walk over the search's states: its transitions in order, by their place among the edges. */
 type Walk = readonly number[]
 
@@ -45,31 +51,33 @@ type Walk = readonly number[]
  * others make needless are left out, and each is made anew for just what it alone shows. The shortest
  * list is kept.
  */
-export function readingList(survey: Survey, stop: () => boolean = () => false): ReadingList | 'too many' {
+export function* readingList(survey: Survey, stop: () => boolean = () => false): Slices<ReadingList | 'too many'> {
   if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
   const map = new ReadingMap(survey, stop)
+  yield* map.gather()
   const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
-  const lists = MANNERS.flatMap((manner) => {
-    const walks = map.walks(manner)
-    return walks === undefined ? [] : [map.shortened(map.withoutNeedless(walks))]
-  })
+  const lists: (readonly Walk[])[] = []
+  for (const manner of MANNERS) {
+    const walks = yield* map.walks(manner)
+    if (walks !== undefined) lists.push(yield* map.shortened(map.withoutNeedless(walks)))
+  }
   if (lists.length === 0) return 'too many'
   return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
 }
 
 class ReadingMap {
   /** What the run from the start shows, before any decision. */
-  private readonly opening: readonly number[]
+  private opening: readonly number[] = []
   /** Items of transition e: from `first[e]` to `first[e + 1]` of `items`. */
   private readonly first: Uint32Array
   private readonly items: number[] = []
   private readonly sources: Uint32Array
-  private readonly count: number
+  private count = 0
   /** Where the transition that shows an item first begins. */
   private readonly firstShown: number[] = []
-  private readonly toEnding: Int32Array
+  private toEnding: Int32Array = new Int32Array()
   /** Bit e: ending e (of the first 32) can still be come to from the state. */
-  private readonly open: Uint32Array
+  private open: Uint32Array = new Uint32Array()
   private readonly before: Int32Array
   private readonly stamps: Uint32Array
   private stamp = 0
@@ -78,13 +86,18 @@ class ReadingMap {
     private readonly survey: Survey,
     private readonly stop: () => boolean,
   ) {
-    const { search, story } = survey
+    const { states, transitions } = survey.search
+    this.first = new Uint32Array(transitions + 1)
+    this.sources = new Uint32Array(transitions)
+    this.before = new Int32Array(states)
+    this.stamps = new Uint32Array(states)
+  }
+
+  /** Plays every transition again to see what it shows. */
+  *gather(): Slices<void> {
+    const { search, story } = this.survey
     const { marks } = search
     const edges = search.transitions
-    this.first = new Uint32Array(edges + 1)
-    this.sources = new Uint32Array(edges)
-    this.before = new Int32Array(search.states)
-    this.stamps = new Uint32Array(search.states)
     const numbers = new Map<number | string, number>()
     const item = (name: number | string, edge: number) => {
       let number = numbers.get(name)
@@ -95,28 +108,35 @@ class ReadingMap {
       }
       return number
     }
-    let opening: number[] = []
-    marks.recording((shows) => {
-      const shown = (again: () => void, edge: number) =>
-        shows(again)
-          .filter((mark) => SHOWN.has(marks.at(mark).kind))
-          .map((mark) => item(mark, edge))
-      if (story.start !== -1) opening = shown(() => void search.machine.begin(story.start), -1)
-      for (let state = 0; state < search.expanded; state += 1) {
-        const start = search.rowStart(state)
-        search.decisionsIn(state).forEach((decision, pick) => {
-          const edge = start + pick
-          this.sources[edge] = state
-          this.first[edge] = this.items.length
-          this.items.push(
-            item('choice' in decision ? decision.choice : decision.at, edge),
-            ...shown(() => search.replayPick(state, pick), edge),
-          )
-        })
-      }
-    })
+    const shown = (shows: Shows, again: () => void, edge: number) =>
+      shows(again)
+        .filter((mark) => SHOWN.has(marks.at(mark).kind))
+        .map((mark) => item(mark, edge))
+    const { start } = story
+    if (start !== -1)
+      marks.recording((shows) => {
+        this.opening = shown(shows, () => void search.machine.begin(start), -1)
+      })
+    const gatherFrom = (from: number, to: number) =>
+      marks.recording((shows) => {
+        for (let state = from; state < to; state += 1) {
+          const start = search.rowStart(state)
+          search.decisionsIn(state).forEach((decision, pick) => {
+            const edge = start + pick
+            this.sources[edge] = state
+            this.first[edge] = this.items.length
+            this.items.push(
+              item('choice' in decision ? decision.choice : decision.at, edge),
+              ...shown(shows, () => search.replayPick(state, pick), edge),
+            )
+          })
+        }
+      })
+    for (let from = 0; from < search.expanded; from += STRIDE) {
+      gatherFrom(from, Math.min(from + STRIDE, search.expanded))
+      yield
+    }
     this.first[edges] = this.items.length
-    this.opening = opening
     this.count = numbers.size
     const ended: number[] = []
     for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending !== -1) ended.push(state)
@@ -127,12 +147,13 @@ class ReadingMap {
   }
 
   /** Undefined when it was stopped before everything was shown. */
-  walks(manner: Manner): Walk[] | undefined {
+  *walks(manner: Manner): Slices<Walk[] | undefined> {
     const covered = new Uint8Array(this.count)
     let left = this.count - cover(covered, this.opening)
     const walks: Walk[] = []
     while (left > 0) {
       if (this.stop()) return undefined
+      yield
       const walk = this.walk(covered, manner)
       if (walk.length === 0) break
       for (const edge of walk) left -= cover(covered, this.itemsOf(edge))
@@ -180,13 +201,14 @@ class ReadingMap {
   }
 
   /** Makes each walk anew for what it alone shows, as long as that makes any shorter. */
-  shortened(walks: readonly Walk[]): Walk[] {
+  *shortened(walks: readonly Walk[]): Slices<Walk[]> {
     let now = [...walks]
     for (let round = 0; round < ROUNDS && !this.stop(); round += 1) {
       const times = this.timesShown(now)
       let better = false
-      now = now.map((walk) => {
-        if (this.stop()) return walk
+      for (const [at, walk] of now.entries()) {
+        if (this.stop()) break
+        yield
         const needed = new Set(walk.flatMap((edge) => this.itemsOf(edge)).filter((item) => times[item] === 1))
         const covered = new Uint8Array(this.count).fill(1)
         for (const item of needed) covered[item] = 0
@@ -194,12 +216,12 @@ class ReadingMap {
           (one) => one.length < walk.length && this.shows(one, needed),
         )
         const best = made.reduce((least, one) => (one.length < least.length ? one : least), walk)
-        if (best === walk) return walk
+        if (best === walk) continue
         better = true
+        now[at] = best
         for (const item of new Set(walk.flatMap((edge) => this.itemsOf(edge)))) times[item]! -= 1
         for (const item of new Set(best.flatMap((edge) => this.itemsOf(edge)))) times[item]! += 1
-        return best
-      })
+      }
       if (!better) break
       now = this.withoutNeedless(now)
     }

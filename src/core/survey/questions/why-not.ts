@@ -198,10 +198,8 @@ class Explainer {
     const { search } = this.survey
     const seen = new GateSeen(reads)
     const tests = parts.map((part) => search.compiler.test(part))
-    search.programs.watch.condition = search.marks.part(address)
-    search.programs.watch.hear = () => seen.look(tests, search.values)
-    search.replayAll()
-    search.programs.watch.condition = -1
+    const look = () => seen.look(tests, search.values)
+    search.programs.watching(search.marks.part(address), look, () => search.replayAll())
     return seen
   }
 

@@ -105,13 +105,16 @@ export class Actions {
     let location = -1
     let onTheWay: readonly number[] = []
     let asked: readonly Assignment[] = []
-    this.listen(point, () => hear(this.values.bare))
-    this.tell((shows) => {
-      marks.asked.fill(0)
-      onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
-      asked = this.askedNow()
-    })
-    this.listen(undefined)
+    this.listening(
+      point,
+      () => hear(this.values.bare),
+      () =>
+        this.tell((shows) => {
+          marks.asked.fill(0)
+          onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
+          asked = this.askedNow()
+        }),
+    )
     return { location, values: [...this.values.bare], onTheWay, asked }
   }
 
@@ -130,10 +133,11 @@ export class Actions {
           marks.asked.fill(0)
           let to = CLOSED
           const passed: Assignment[][] = []
-          this.listen(point, () => passed.push(this.values.known(slots)))
-          const here = [...shows(() => isOpen() && (to = 0))]
-          const onTheWay = to === CLOSED ? [] : [...shows(() => (to = go()))]
-          this.listen(undefined)
+          const [here, onTheWay] = this.listening(
+            point,
+            () => passed.push(this.values.known(slots)),
+            () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
+          )
           return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed }
         })
       })
@@ -204,8 +208,13 @@ export class Actions {
         conditions.push([expr, false])
         return false
       }
-      const outcome = this.values.watch(play)
-      this.compiler.decide = undefined
+      let outcome: T
+      try {
+        outcome = this.values.watch(play)
+      } finally {
+        this.compiler.decide = undefined
+        this.values.onRead = () => undefined
+      }
       found.push({
         guards,
         conditions,
@@ -220,15 +229,17 @@ export class Actions {
   private tell(play: (shows: (again: () => void) => readonly number[]) => void): void {
     const { marks } = this.engine
     const asked = marks.asked.slice()
-    marks.recording(play)
-    marks.asked.set(asked)
+    try {
+      marks.recording(play)
+    } finally {
+      marks.asked.set(asked)
+    }
   }
 
-  private listen(point: Point | undefined, hear: () => void = () => undefined): void {
+  /** Plays something and hears each time that a point is come to. */
+  private listening<T>(point: Point | undefined, hear: () => void, play: () => T): T {
     const { machine, programs } = this.engine
-    machine.watch = { beat: point?.beat ?? -1, hear }
-    programs.watch.condition = point?.condition ?? -1
-    programs.watch.hear = hear
+    return machine.watching(point?.beat ?? -1, hear, () => programs.watching(point?.condition ?? -1, hear, play))
   }
 
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. */

@@ -1,3 +1,4 @@
+import type { Slices } from '../../../base/slices'
 import { ownerOf } from '../../../base/address'
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedChoice, LinkedStory } from '../../../story/linked'
@@ -84,7 +85,7 @@ interface Gathered {
  * everywhere; every choice that approaches somebody is then taken again in every state that
  * offers it. Undefined when `stop` said so before it was done.
  */
-export function callSheet(story: LinkedStory, axis: Axis, stop: () => boolean): CallSheet | undefined {
+export function* callSheet(story: LinkedStory, axis: Axis, stop: () => boolean): Slices<CallSheet | undefined> {
   const quests = [axis.quest, axis.and].flatMap((id) => (id === undefined ? [] : (story.questOf.get(id) ?? [])))
   const slots = allotSlots(story)
   // what the columns are told by, and what gates of other places ask for
@@ -95,8 +96,9 @@ export function callSheet(story: LinkedStory, axis: Axis, stop: () => boolean): 
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined
+    yield
   }
-  return new Sheet(story, axis, quests, search).gather(stop)
+  return yield* new Sheet(story, axis, quests, search).gather(stop)
 }
 
 class Sheet {
@@ -126,13 +128,19 @@ class Sheet {
       this.setBy.set(owner, [...(this.setBy.get(owner) ?? []), { quest, stage }])
   }
 
-  gather(stop: () => boolean): CallSheet | undefined {
+  *gather(stop: () => boolean): Slices<CallSheet | undefined> {
+    for (let from = 0; from < this.search.expanded; from += STRIDE) {
+      if (stop()) return undefined
+      this.gatherFrom(from, Math.min(from + STRIDE, this.search.expanded))
+      yield
+    }
+    return this.tell()
+  }
+
+  private gatherFrom(from: number, to: number): void {
     const { search, story } = this
-    const { marks } = search
-    let stopped = false
-    marks.recording((shows) => {
-      for (let state = 0; state < search.expanded && !stopped; state += 1) {
-        if (state % STRIDE === 0 && stop()) stopped = true
+    search.marks.recording((shows) => {
+      for (let state = from; state < to; state += 1) {
         const beat = story.beats[search.beatOf(state)]!
         search.load(state)
         const column = this.columnNow()
@@ -152,7 +160,6 @@ class Sheet {
         })
       }
     })
-    return stopped ? undefined : this.tell()
   }
 
   private columnNow(): number {

@@ -1,3 +1,4 @@
+import type { Slices } from '../../../base/slices'
 import { freshId } from '../../../base/ids'
 import { linkStory } from '../../../story/link'
 import type { Choice, Quest, Story } from '../../../story/types'
@@ -8,7 +9,7 @@ import { callSheet, type CallSheet, type Cell } from './call-sheet'
  * turn gets a quest that is begun by approaching them, so each has a survey of their own.
  * Undefined when `stop` said so before it was done.
  */
-export function meetings(story: Story, stop: () => boolean): CallSheet | undefined {
+export function* meetings(story: Story, stop: () => boolean): Slices<CallSheet | undefined> {
   const people = [
     ...new Set(
       story.scenes.flatMap((scene) =>
@@ -20,7 +21,7 @@ export function meetings(story: Story, stop: () => boolean): CallSheet | undefin
   const rows: Record<string, readonly (Cell | undefined)[]> = {}
   const reached = [false, false]
   for (const person of people) {
-    const sheet = callSheet(linkStory(withMeeting(story, person, id)), { quest: id }, stop)
+    const sheet = yield* callSheet(linkStory(withMeeting(story, person, id)), { quest: id }, stop)
     if (sheet === undefined) return undefined
     const own = sheet.rows[person]
     // the quest is not one of the story's

@@ -1,3 +1,4 @@
+import type { Slices } from '../../../base/slices'
 import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
 import type { Decision } from '../../../story/types'
 import type { Test } from '../../interpreter/compile'
@@ -27,8 +28,11 @@ export interface QuestFacts {
 const TRANSITIONS_MAX = 500_000
 const OWNERS: ReadonlySet<MarkKind> = new Set(['redirect', 'arrive', 'line', 'rule', 'onward'])
 
+/** States that are played again between two stops. */
+const STRIDE = 2048
+
 /** The moves that are really made, by replaying every transition; by quest id. */
-export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too many' {
+export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> | 'too many'> {
   const { story, search, routes } = survey
   if (search.transitions > TRANSITIONS_MAX) return 'too many'
   const byOwner = new Map<string, QuestSite[]>()
@@ -51,39 +55,46 @@ export function questFacts(survey: Survey): Record<string, QuestFacts> | 'too ma
       if (!owners.has(owner)) owners.set(owner, { state, pick })
     }
   }
-  marks.recording((shows) => {
-    const follow = (shown: readonly number[], state: number, pick: number) => {
-      for (const mark of shown) {
-        const { kind, key } = marks.at(mark)
-        if (OWNERS.has(kind)) note(key[0]!, state, pick)
-      }
+  const follow = (shown: readonly number[], state: number, pick: number) => {
+    for (const mark of shown) {
+      const { kind, key } = marks.at(mark)
+      if (OWNERS.has(kind)) note(key[0]!, state, pick)
     }
-    if (story.start !== -1)
+  }
+  if (story.start !== -1)
+    marks.recording((shows) =>
       follow(
         shows(() => void search.machine.begin(story.start)),
         -1,
         -1,
-      )
-    const touches = touching(story, byOwner)
-    for (let state = 0; state < search.expanded; state += 1) {
-      // most beats have nothing to do with quests
-      if (!touches.from(search.beatOf(state))) continue
-      const decisions = search.decisionsIn(state)
-      if (decisions.length === 0) continue
-      search.load(state)
-      const before = Int32Array.from(slots.ofQuest, (slot) => values[slot]!)
-      decisions.forEach((decision, pick) => {
-        if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
-        stages.set(before)
-        if ('choice' in decision) note(decision.choice, state, pick)
-        follow(
-          shows(() => search.replayPick(state, pick)),
-          state,
-          pick,
-        )
-      })
-    }
-  })
+      ),
+    )
+  const touches = touching(story, byOwner)
+  const followFrom = (from: number, to: number) =>
+    marks.recording((shows) => {
+      for (let state = from; state < to; state += 1) {
+        // most beats have nothing to do with quests
+        if (!touches.from(search.beatOf(state))) continue
+        const decisions = search.decisionsIn(state)
+        if (decisions.length === 0) continue
+        search.load(state)
+        const before = Int32Array.from(slots.ofQuest, (slot) => values[slot]!)
+        decisions.forEach((decision, pick) => {
+          if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
+          stages.set(before)
+          if ('choice' in decision) note(decision.choice, state, pick)
+          follow(
+            shows(() => search.replayPick(state, pick)),
+            state,
+            pick,
+          )
+        })
+      }
+    })
+  for (let from = 0; from < search.expanded; from += STRIDE) {
+    followFrom(from, Math.min(from + STRIDE, search.expanded))
+    yield
+  }
   const finish = finishOf(survey)
   return Object.fromEntries(
     story.quests.map((quest): [string, QuestFacts] => [

@@ -1,3 +1,4 @@
+import { inOneGo } from '../../../base/slices'
 import { readFileSync } from 'node:fs'
 import { randomStory } from '../../../../../bench/stories/random'
 import { seededRandom } from '../../../base/random'
@@ -105,7 +106,7 @@ test('moves, and what is said at each stage, are what playing every branch shows
     const seen = playAll(story, 0, 400)
     if (seen === undefined) continue
     compared += 1
-    const facts = questFacts(surveyed(story))
+    const facts = inOneGo(questFacts(surveyed(story)))
     if (facts === 'too many') throw new Error('too many')
     // moves are followed where the quest declares some; else a stage may be forgotten before it is set anew
     const checked = new Set(story.quests.filter(({ moves }) => moves !== undefined).map(({ id }) => id))
@@ -117,7 +118,7 @@ test('moves, and what is said at each stage, are what playing every branch shows
     const of = (all: ReadonlySet<string>) => [...all].filter((move) => checked.has(move.split(' ')[0]!)).sort()
     expect({ seed, moves: of(made) }).toEqual({ seed, moves: of(seen.moves) })
     const { id, stages } = story.quests[0]!
-    const sheet = callSheet(story, { quest: id }, () => false)!
+    const sheet = inOneGo(callSheet(story, { quest: id }, () => false))!
     expect({ seed, rests: stages.filter((_, at) => sheet.reached[at]) }).toEqual({
       seed,
       rests: stages.filter((stage) => seen.rests.has(stage)),
@@ -147,7 +148,7 @@ const sample = (): Story => JSON.parse(readFileSync('samples/causeway.story.json
 
 test('the sample: what each says when, what it depends on, who offers what, who can be where', () => {
   const story = linkStory(sample())
-  const sheet = callSheet(story, { quest: 'sluice' }, () => false)!
+  const sheet = inOneGo(callSheet(story, { quest: 'sluice' }, () => false))!
   const odile = sheet.rows.odile!
   expect(sheet.columns).toEqual([['unstarted'], ['asked'], ['mended'], ['refused']])
   expect(odile[0]).toMatchObject({
@@ -162,15 +163,15 @@ test('the sample: what each says when, what it depends on, who offers what, who 
     always: [0, 1, 2, 3],
     sometimes: [],
   })
-  const met = meetings(sample(), () => false)!
+  const met = inOneGo(meetings(sample(), () => false))!
   expect(met.rows.odile![0]!.plays.map(({ line }) => line)).toEqual(['quay.odile#line1.variant2.line1'])
   expect(met.rows.odile![1]!.plays).toHaveLength(3)
-  const both = callSheet(story, { quest: 'swarm', and: 'claim' }, () => false)!
+  const both = inOneGo(callSheet(story, { quest: 'swarm', and: 'claim' }, () => false))!
   expect(both.columns).toHaveLength(16)
   // rivals: never both
   expect(both.reached[both.columns.findIndex(([swarm, claim]) => swarm === 'hived' && claim === 'upheld')]).toBe(false)
   expect(rivalsOf(story).map(({ quests }) => quests)).toEqual([['swarm', 'claim']])
-  expect(callSheet(story, { quest: 'sluice' }, () => true)).toBeUndefined()
+  expect(inOneGo(callSheet(story, { quest: 'sluice' }, () => true))).toBeUndefined()
 })
 
 const market = (): Story => ({
@@ -269,7 +270,7 @@ function applied(story: Story, made: ReturnType<typeof makeRivals>): Story {
 }
 
 test('somebody at two places at once, and nowhere when a quest needs them', () => {
-  const sheet = callSheet(linkStory(market()), { quest: 'wool' }, () => false)!
+  const sheet = inOneGo(callSheet(linkStory(market()), { quest: 'wool' }, () => false))!
   expect(sheet.twoPlaces).toMatchObject([{ person: 'ann', places: ['square.stalls', 'square.lane'], route: [] }])
   // with the wool taken she is in the lane only, and not even there once the salt is
   expect(sheet.nowhere).toMatchObject([{ person: 'ann', column: 1 }])
@@ -332,7 +333,7 @@ test('a cell is written, or copied from another stage, and plays there', () => {
   })
   if (!made.ok) throw new Error(made.error)
   const next = applied(story, { ok: true, value: made.value.change })
-  const cell = callSheet(linkStory(next), { quest: 'sluice' }, () => false)!.rows.odile![3]!
+  const cell = inOneGo(callSheet(linkStory(next), { quest: 'sluice' }, () => false))!.rows.odile![3]!
   expect(cell.plays).toMatchObject([{ beat: made.value.beat, line: `${made.value.beat}#line1` }])
   expect(writeCell(story, { encounter: 'quay.gone.talk', quest: 'sluice', stage: 'asked' }).ok).toBe(false)
 })

@@ -1,0 +1,108 @@
+import type { Slices } from '../core/base/slices'
+import { applyChange } from '../core/story/changes/apply'
+import { linkStory } from '../core/story/link'
+import type { LinkedStory } from '../core/story/linked'
+import type { Story } from '../core/story/types'
+import { surveyDifference } from '../core/survey/questions/difference'
+import { entryValues, valuesSet } from '../core/survey/questions/entry-values'
+import { findRoute } from '../core/survey/questions/find-route'
+import { provenMend } from '../core/survey/questions/mends'
+import { pointsOfNoReturn } from '../core/survey/questions/no-return'
+import { callSheet } from '../core/survey/questions/quests/call-sheet'
+import { meetings } from '../core/survey/questions/quests/meetings'
+import { questFacts } from '../core/survey/questions/quests/quest-facts'
+import { readingList } from '../core/survey/questions/reading-list'
+import { whyNot } from '../core/survey/questions/why-not'
+import type { SurveyResult } from '../core/survey/result'
+import { surveyInSlices, type Survey } from '../core/survey/survey'
+import type { Answer, Ask, Compared, QuestionName } from './questions'
+
+/** A survey that answers a question about another story takes no longer, in milliseconds. */
+const ASIDE_MS = 5_000
+/** A reading list and a call sheet may take longer: somebody asked for them. */
+const READING_MS = 10_000
+/** Routes to what is reached are told when they are asked for. */
+export const ON_REQUEST = { routes: 'asked' } as const
+
+/** What a question is answered from. */
+export interface Asked {
+  readonly story: Story
+  readonly linked: LinkedStory
+  /** The finished survey of the story. */
+  readonly survey: Survey
+  /** All that it says. */
+  result(): SurveyResult
+  /** Says when so many milliseconds are over. */
+  within(limit: number): () => boolean
+}
+
+interface Answering<N extends QuestionName> {
+  /** `story`: about the story as it is now, so an edit asks anew; `itself`: about nothing but what it brings. */
+  readonly about: 'story' | 'itself'
+  readonly work: (ask: Ask<N>, of: Asked) => Slices<Answer<N>>
+}
+
+export const ANSWERS: { readonly [N in QuestionName]: Answering<N> } = {
+  why: about((ask, { survey }) => whyNot(survey, ask.address)),
+  'route-to': about((ask, { survey }) => survey.routeTo(ask.what, ask.address)),
+  'route-of': about((ask, { survey }) => survey.routeOf(ask.kind, ask.key)),
+  'no-return': about((_, { survey }) => pointsOfNoReturn(survey)),
+  'quest-facts': { about: 'story', work: (_, { survey }) => questFacts(survey) },
+  'reading-list': { about: 'story', work: (_, { survey, within }) => readingList(survey, within(READING_MS)) },
+  find: { about: 'story', work: (ask, { story, within }) => findRoute(story, ask.condition, within(ASIDE_MS)) },
+  'what-if': {
+    about: 'story',
+    *work(ask, of) {
+      const applied = applyChange(of.story, ask.change)
+      if (!applied.ok) throw new Error(applied.error)
+      return compared(of.result(), yield* aside(applied.value.story, of))
+    },
+  },
+  compare: {
+    about: 'itself',
+    *work(ask, of) {
+      const before = yield* aside(ask.before, of)
+      return compared(before, yield* aside(ask.after, of))
+    },
+  },
+  'call-sheet': {
+    about: 'story',
+    *work({ axis }, { story, within }) {
+      const stop = within(READING_MS)
+      const made = yield* axis === undefined ? meetings(story, stop) : callSheet(withoutPromises(story), axis, stop)
+      return made ?? 'too many'
+    },
+  },
+  'entry-values': {
+    about: 'story',
+    *work(_, { story, survey, within }) {
+      return (yield* entryValues(withoutPromises(story), within(ASIDE_MS))) ?? valuesSet(survey)
+    },
+  },
+  mend: {
+    about: 'story',
+    work: (ask, of) => provenMend(of.story, ask.finding, of.survey, of.result(), (other) => aside(other, of)),
+  },
+}
+
+/** A question that is answered at once. */
+function about<N extends QuestionName>(answer: (ask: Ask<N>, of: Asked) => Answer<N>): Answering<N> {
+  return {
+    about: 'story',
+    *work(ask, of) {
+      return answer(ask, of)
+    },
+  }
+}
+
+function aside(story: Story, { linked, within }: Asked): Slices<SurveyResult> {
+  return surveyInSlices(linkStory(story, linked), ON_REQUEST, within(ASIDE_MS))
+}
+
+function withoutPromises(story: Story): LinkedStory {
+  return linkStory({ ...story, promises: [], routes: [] })
+}
+
+function compared(before: SurveyResult, after: SurveyResult): Compared {
+  return { complete: before.complete && after.complete, difference: surveyDifference(before, after) }
+}

@@ -1,0 +1,289 @@
+import { fail, ok } from '../core/base/result'
+import type { Slices } from '../core/base/slices'
+import { applyChange } from '../core/story/changes/apply'
+import type { Change } from '../core/story/changes/types'
+import { linkStory } from '../core/story/link'
+import type { LinkedStory } from '../core/story/linked'
+import type { Story } from '../core/story/types'
+import { sameVerdicts } from '../core/story/verdict-key'
+import type { Finding } from '../core/survey/findings/finding'
+import { Bearings } from '../core/survey/questions/bearing'
+import type { SurveyResult } from '../core/survey/result'
+import { Survey } from '../core/survey/survey'
+import type { FromSurvey, ToSurvey } from './protocol'
+import type { Ask, QuestionName } from './questions'
+import { spliced } from './spliced'
+import { ANSWERS, ON_REQUEST, type Asked } from './survey-answers'
+
+/** How long it works between two looks at its messages, in milliseconds. */
+const SLICE_MS = 25
+/** After this long, or this many bytes, the survey answers with what is decided. */
+const TIME_MS = 30_000
+const MEMORY_BYTES = 1_500_000_000
+const PROGRESS_MS = 200
+/** States between two looks at the clock. */
+const STRIDE = 512
+
+export interface HostSurroundings {
+  readonly post: (message: FromSurvey) => void
+  /** In milliseconds, from anywhere. */
+  readonly now: () => number
+  /** What is done until the first story comes. */
+  readonly warmUp?: Slices<void>
+  /** Stands in for the questions' own answers; for tests. */
+  readonly answers?: Partial<typeof ANSWERS>
+}
+
+interface Running {
+  readonly survey: Survey
+  readonly since: number
+  told: number
+}
+
+interface Finished {
+  readonly survey: Survey
+  readonly bearings: Bearings
+  readonly version: number
+  /** In full, when a question asks for it. */
+  result?: SurveyResult
+}
+
+interface Question {
+  readonly request: number
+  readonly name: QuestionName
+  readonly ask: Ask<QuestionName>
+  /** Begun; taken up from the beginning when an edit comes in between. */
+  slices?: Slices<unknown>
+}
+
+const NOTHING_TOLD: {
+  readonly beats: readonly string[]
+  readonly choices: readonly string[]
+  readonly findings: readonly Finding[]
+} = { beats: [], choices: [], findings: [] }
+
+/**
+ * The survey of one open story and the answers to what is asked about it. It works in slices between which messages are
+ * heard: the survey first, then the questions in their order. Every question is answered, a failed one too, and a
+ * failure ends nothing but itself.
+ */
+export class SurveyHost {
+  private story: Story | undefined
+  private version = 0
+  private surveyed: Story | undefined
+  private linked: LinkedStory | undefined
+  private running: Running | undefined
+  private finished: Finished | undefined
+  private readonly questions: Question[] = []
+  /** What the page knows of the last report. */
+  private told = NOTHING_TOLD
+  private watched: string | undefined
+  private warming: Slices<void> | undefined
+  private readonly answers: typeof ANSWERS
+
+  constructor(private readonly surroundings: HostSurroundings) {
+    this.warming = surroundings.warmUp
+    this.answers = { ...ANSWERS, ...surroundings.answers }
+  }
+
+  hear(message: ToSurvey): void {
+    try {
+      this.obey(message)
+    } catch (error) {
+      this.fail(error)
+    }
+  }
+
+  /** Works for a while; gives whether there is more to do. */
+  slice(): boolean {
+    const until = this.surroundings.now() + SLICE_MS
+    try {
+      if (this.warming?.next().done === true) this.warming = undefined
+      if (this.running !== undefined) this.carryOn(this.running, until)
+    } catch (error) {
+      this.fail(error)
+    }
+    while (this.running === undefined && this.questions.length > 0 && this.surroundings.now() < until)
+      if (!this.carryOnAnswering(this.questions[0]!, until)) break
+    return this.warming !== undefined || this.running !== undefined || this.canAnswer
+  }
+
+  private get canAnswer(): boolean {
+    const [question] = this.questions
+    return question !== undefined && this.running === undefined
+  }
+
+  private obey(message: ToSurvey): void {
+    switch (message.type) {
+      case 'open':
+        this.warming = undefined
+        this.story = JSON.parse(message.story) as Story
+        this.version = message.version
+        return this.begin()
+      case 'change':
+        return this.change(message.change, message.version)
+      case 'stop':
+        if (this.running !== undefined) return this.finish(this.running)
+        return this.settle(this.questions.shift(), 'it was stopped')
+      case 'close':
+        this.forget()
+        return this.surroundings.post({ type: 'closed', version: this.version })
+      case 'watch':
+        this.watched = message.beat
+        return this.sendBearing()
+      case 'ask':
+        this.questions.push({ request: message.request, name: message.name, ask: message.ask })
+        return
+    }
+  }
+
+  private change(change: Change, version: number): void {
+    if (this.story === undefined) throw new Error('no story is open')
+    const applied = applyChange(this.story, change)
+    if (!applied.ok) throw new Error(applied.error)
+    this.story = applied.value.story
+    this.version = version
+    // what is asked about the story is asked about the story as it is now
+    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
+    if (this.surveyed === undefined || !sameVerdicts(this.surveyed, this.story)) return this.begin()
+    this.surveyed = this.story
+    if (this.running !== undefined) return
+    // what was found holds for the story as it is now
+    if (this.finished !== undefined) this.finished = { ...this.finished, version }
+    this.surroundings.post({ type: 'unchanged', version })
+  }
+
+  private begin(): void {
+    const since = this.surroundings.now()
+    const story = this.story!
+    // the survey of the story before the edit gives what it knows to the next, and answers no more
+    const before = this.running?.survey ?? this.finished?.survey
+    this.running = undefined
+    this.finished = undefined
+    this.surveyed = story
+    this.linked = linkStory(story, this.linked)
+    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
+    this.running = { survey: new Survey(this.linked, ON_REQUEST, before), since, told: since }
+  }
+
+  private carryOn(running: Running, until: number): void {
+    const { survey, since } = running
+    const { now, post } = this.surroundings
+    while (now() < until) if (survey.advance(STRIDE)) return this.finish(running)
+    const at = now()
+    if (at - since > TIME_MS || survey.progress.bytes > MEMORY_BYTES) return this.finish(running)
+    if (at - running.told <= PROGRESS_MS) return
+    running.told = at
+    const { states, waiting } = survey.progress
+    post({ type: 'progress', version: this.version, states, waiting })
+  }
+
+  private finish({ survey, since }: Running): void {
+    this.running = undefined
+    const { findings, ...rest } = survey.tell()
+    const { beats, choices } = survey.story
+    const addresses =
+      isCalled(beats, this.told.beats) && isCalled(choices, this.told.choices)
+        ? undefined
+        : { beats: beats.map(({ address }) => address), choices: choices.map(({ address }) => address) }
+    this.surroundings.post({
+      type: 'report',
+      version: this.version,
+      report: {
+        ...rest,
+        findings: spliced(this.told.findings, findings),
+        ...(addresses && { addresses }),
+        took: this.surroundings.now() - since,
+      },
+    })
+    this.told = { ...this.told, ...addresses, findings }
+    this.finished = { survey, bearings: new Bearings(survey), version: this.version }
+    this.sendBearing()
+  }
+
+  private sendBearing(): void {
+    const { finished, watched } = this
+    if (finished === undefined || watched === undefined) return
+    const { version } = finished
+    // a bearing that fails ends nothing but itself
+    try {
+      this.surroundings.post({ type: 'bearing', version, bearing: ok(finished.bearings.of(watched)) })
+    } catch (error) {
+      this.surroundings.post({ type: 'bearing', version, bearing: fail(messageOf(error)) })
+    }
+  }
+
+  /** False when the time is over before the answer is there. */
+  private carryOnAnswering(question: Question, until: number): boolean {
+    try {
+      const slices = (question.slices ??= this.begun(question))
+      for (;;) {
+        const step = slices.next()
+        if (step.done === true) {
+          this.surroundings.post({ type: 'answered', request: question.request, answer: ok(step.value) })
+          this.questions.splice(this.questions.indexOf(question), 1)
+          return true
+        }
+        if (this.surroundings.now() >= until) return false
+      }
+    } catch (error) {
+      this.questions.splice(this.questions.indexOf(question), 1)
+      this.settle(question, messageOf(error))
+      return true
+    }
+  }
+
+  private begun({ name, ask }: Question): Slices<unknown> {
+    const { finished, story, linked } = this
+    if (finished === undefined || story === undefined || linked === undefined)
+      throw new Error('no survey of the story is finished')
+    const { now } = this.surroundings
+    const of: Asked = {
+      story,
+      linked,
+      survey: finished.survey,
+      result: () => (finished.result ??= finished.survey.result()),
+      within: (limit) => {
+        const since = now()
+        return () => now() - since > limit
+      },
+    }
+    const work = this.answers[name].work as (ask: unknown, of: Asked) => Slices<unknown>
+    return work(ask, of)
+  }
+
+  /** Answers a question with why it is not answered. */
+  private settle(question: Question | undefined, message: string): void {
+    if (question !== undefined)
+      this.surroundings.post({ type: 'answered', request: question.request, answer: fail(message) })
+  }
+
+  /** As if just started; what has run often stays quick. */
+  private forget(): void {
+    for (const question of this.questions.splice(0)) this.settle(question, 'the story was closed')
+    this.story = undefined
+    this.surveyed = undefined
+    this.linked = undefined
+    this.running = undefined
+    this.finished = undefined
+    this.watched = undefined
+    this.told = NOTHING_TOLD
+  }
+
+  /** The survey of the story as it is now failed: nothing of it is used again. */
+  private fail(error: unknown): void {
+    this.running = undefined
+    this.finished = undefined
+    this.surveyed = undefined
+    this.linked = undefined
+    this.surroundings.post({ type: 'failed', version: this.version, message: messageOf(error) })
+  }
+}
+
+function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error)
+}
+
+function isCalled(list: readonly { readonly address: string }[], names: readonly string[]): boolean {
+  return list.length === names.length && list.every(({ address }, at) => address === names[at])
+}
