@@ -1,6 +1,26 @@
 import { z } from 'zod'
 import { idTrouble } from '../base/ids'
-import type { Story } from './types'
+import type {
+  ArriveRule,
+  Ask,
+  Beat,
+  Choice,
+  Ending,
+  Entry,
+  EntryKind,
+  Person,
+  PlainLine,
+  Quest,
+  Route,
+  Rule,
+  Scene,
+  SetAside,
+  Stage,
+  Story,
+  StoryPromise,
+  Variant,
+  VariantGroup,
+} from './types'
 
 /**
  * The shape of a story document: what one object alone can show. What needs a second object
@@ -140,9 +160,7 @@ const scene = z.looseObject({
 })
 
 export const promiseSchema = z.discriminatedUnion('kind', [
-  z.looseObject({ id, kind: z.literal('never'), holds: z.string(), notes }),
-  z.looseObject({ id, kind: z.literal('always'), holds: z.string(), notes }),
-  z.looseObject({ id, kind: z.literal('possible'), holds: z.string(), notes }),
+  z.looseObject({ id, kind: z.enum(['never', 'always', 'possible']), holds: z.string(), notes }),
   z.looseObject({ id, kind: z.literal('stillPossible'), holds: z.string(), while: condition, notes }),
   z.looseObject({ id, kind: z.literal('inOrder'), first: z.string(), then: z.string(), notes }),
 ])
@@ -204,7 +222,70 @@ export const itemSchemas = {
   beats: beatSchema,
 } as const
 
-// The interfaces of types.ts and these schemas must say the same.
-type Same<A, B> = A extends B ? true : never
-const agrees: Same<z.infer<typeof storySchema>, Story> = true
-void agrees
+/**
+ * The keys that a type names, at every depth: without those that a loose object may have besides, and without those
+ * that are only there to be refused.
+ */
+type Named<T> = T extends readonly unknown[]
+  ? { [At in keyof T]: Named<T[At]> }
+  : T extends object
+    ? { [Key in keyof T as Kept<T, Key>]: Named<T[Key]> }
+    : T
+type Kept<T, Key extends keyof T> = string extends Key
+  ? unknown extends T[Key]
+    ? never
+    : Key
+  : [Exclude<T[Key], undefined>] extends [never]
+    ? never
+    : Key
+
+/** The keys of `A` that `B` lacks, or of which it says something else: optional or not, and which values. */
+type Apart<A, B> = {
+  [Key in keyof A]-?: Key extends keyof B ? (Same<Pick<A, Key>, Pick<B, Key>> extends true ? never : Key) : Key
+}[keyof A]
+type Same<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false
+type Differs<A, B> = Apart<Named<A>, Named<B>> | Apart<Named<B>, Named<A>>
+
+// The interfaces of types.ts and these schemas say the same, both ways and key by key: a key on one side alone, or one
+// that is optional on one side, is an error here that names it.
+type Agreement = {
+  story: Differs<z.infer<typeof storySchema>, Story>
+  scene: Differs<z.infer<typeof scene>, Scene>
+  beat: Differs<z.infer<typeof beatSchema>, Beat>
+  choice: Differs<z.infer<typeof choice>, Choice>
+  rule: Differs<z.infer<typeof rule>, Rule>
+  arriveRule: Differs<z.infer<typeof arriveRule>, ArriveRule>
+  ask: Differs<z.infer<typeof ask>, Ask>
+  plainLine: Differs<z.infer<typeof plainLine>, PlainLine>
+  variantGroup: Differs<z.infer<typeof variantGroup>, VariantGroup>
+  variant: Differs<z.infer<typeof variant>, Variant>
+  person: Differs<z.infer<typeof person>, Person>
+  quest: Differs<z.infer<typeof quest>, Quest>
+  stage: Differs<z.infer<typeof stage>, Stage>
+  ending: Differs<z.infer<typeof ending>, Ending>
+  route: Differs<z.infer<typeof route>, Route>
+  setAside: Differs<z.infer<typeof setAside>, SetAside>
+  entries: {
+    [Kind in EntryKind]: Differs<Extract<z.infer<typeof entrySchema>, { kind: Kind }>, Extract<Entry, { kind: Kind }>>
+  }[EntryKind]
+}
+const differing: { [Key in keyof Agreement]: Agreement[Key] extends never ? [] : Agreement[Key] } = {
+  story: [],
+  scene: [],
+  beat: [],
+  choice: [],
+  rule: [],
+  arriveRule: [],
+  ask: [],
+  plainLine: [],
+  variantGroup: [],
+  variant: [],
+  person: [],
+  quest: [],
+  stage: [],
+  ending: [],
+  route: [],
+  setAside: [],
+  entries: [],
+}
+void differing

@@ -1,0 +1,152 @@
+import { readFileSync } from 'node:fs'
+import { ok } from '../core/base/result'
+import type { Story } from '../core/story/types'
+import type { FromSurvey, ToSurvey } from '../workers/protocol'
+import { SurveyHost } from '../workers/survey-host'
+import { prepareSurvey, SurveyHandle, type SurveyState } from './survey-handle'
+
+const sample = JSON.parse(readFileSync('samples/causeway.story.json', 'utf8')) as Story
+
+/** A worker that runs here, when it is told to. */
+class FakeWorker {
+  static made: FakeWorker[] = []
+  onmessage: ((event: { data: FromSurvey }) => void) | undefined
+  onerror: ((event: { message: string }) => void) | undefined
+  onmessageerror: (() => void) | undefined
+  readonly posted: ToSurvey[] = []
+  ended = false
+  private readonly host = new SurveyHost({
+    post: (message) => this.onmessage?.({ data: structuredClone(message) }),
+    now: () => 0,
+  })
+
+  constructor() {
+    FakeWorker.made.push(this)
+  }
+
+  postMessage(message: ToSurvey): void {
+    this.posted.push(message)
+  }
+
+  /** Hears what was posted and does all of it. */
+  work(): void {
+    for (const message of this.posted.splice(0)) this.host.hear(message)
+    while (this.host.slice());
+  }
+
+  terminate(): void {
+    this.ended = true
+  }
+}
+
+const before = globalThis.Worker
+beforeEach(() => {
+  FakeWorker.made = []
+  globalThis.Worker = FakeWorker as never
+})
+afterEach(() => {
+  globalThis.Worker = before
+})
+
+function opened() {
+  const states: SurveyState[] = []
+  const handle = new SurveyHandle((state) => void states.push(state))
+  const worker = FakeWorker.made.at(-1)!
+  handle.open(sample)
+  return { handle, worker, states, now: () => states.at(-1)! }
+}
+
+test('the page knows what the survey says, and what it said before the last edit', () => {
+  const { handle, worker, now } = opened()
+  expect(now().running).toEqual({ states: 0, waiting: 0 })
+  worker.work()
+  const first = now().report!
+  expect(now().running).toBeUndefined()
+  expect(Object.keys(first.reached.endings)).toHaveLength(sample.endings!.length)
+  const scene = sample.scenes[0]!
+  const [item] = scene.beats
+  handle.change({
+    op: 'replace',
+    in: { list: 'beats', scene: scene.id },
+    id: item!.id,
+    at: 0,
+    item: { id: item!.id },
+  })
+  expect(now().running).toBeDefined()
+  worker.work()
+  expect(now().before).toBe(first)
+  expect(now().report!.unreached.endings.length).toBeGreaterThan(0)
+})
+
+test('a question is posted, answered, and forgotten', async () => {
+  const { handle, worker } = opened()
+  const asked = handle.ask('route-to', { what: 'endings', address: 'across' })
+  expect(worker.posted).toMatchObject([{ type: 'open' }, { type: 'ask', name: 'route-to' }])
+  worker.work()
+  const answer = await asked
+  expect(answer.ok && answer.value!.length).toBeGreaterThan(0)
+})
+
+test('a worker that ends by an error leaves nobody waiting, and says so', async () => {
+  const { handle, worker, now } = opened()
+  const asked = [handle.ask('no-return', {}), handle.ask('reading-list', {})]
+  worker.onerror!({ message: 'out of memory' })
+  expect(await Promise.all(asked)).toEqual([
+    { ok: false, error: 'out of memory' },
+    { ok: false, error: 'out of memory' },
+  ])
+  expect(now()).toMatchObject({ failure: 'out of memory', running: undefined })
+  expect(worker.ended).toBe(true)
+  expect(await handle.ask('no-return', {})).toEqual({ ok: false, error: 'the survey is not running' })
+})
+
+test('an answer that can not be read ends the survey with a reason', async () => {
+  const { handle, worker, now } = opened()
+  const asked = handle.ask('no-return', {})
+  worker.onmessageerror!()
+  expect((await asked).ok).toBe(false)
+  expect(now().failure).toMatch(/could not be read/)
+})
+
+test('closing answers whoever waits; a worker that is busy is ended', async () => {
+  const { handle, worker } = opened()
+  const asked = handle.ask('no-return', {})
+  handle.close()
+  expect(await asked).toEqual({ ok: false, error: 'the story was closed' })
+  expect(worker.ended).toBe(true)
+})
+
+test('a worker that has nothing to do is kept for the next story', () => {
+  const { handle, worker, now } = opened()
+  worker.work()
+  expect(now().failure).toBeUndefined()
+  handle.close()
+  worker.work()
+  expect(worker.ended).toBe(false)
+  const made = FakeWorker.made.length
+  const next = opened()
+  expect(FakeWorker.made).toHaveLength(made)
+  expect(next.worker).toBe(worker)
+  next.worker.work()
+  expect(next.now().report).toBeDefined()
+})
+
+test('a worker is started beforehand once, and one that fails then is not used', () => {
+  prepareSurvey()
+  prepareSurvey()
+  expect(FakeWorker.made).toHaveLength(1)
+  FakeWorker.made[0]!.onerror!({ message: 'blocked' })
+  opened()
+  expect(FakeWorker.made).toHaveLength(2)
+})
+
+test('a bearing that fails is told apart from none', () => {
+  const { handle, worker, now } = opened()
+  handle.watch('quay.morning')
+  worker.work()
+  expect(now().bearing?.address).toBe('quay.morning')
+  worker.onmessage!({ data: { type: 'bearing', version: 1, bearing: { ok: false, error: 'too deep' } } })
+  expect(now()).toMatchObject({ bearing: undefined, bearingFailure: 'too deep' })
+  worker.onmessage!({ data: { type: 'bearing', version: 1, bearing: ok(undefined) } })
+  expect(now().bearingFailure).toBeUndefined()
+})
