@@ -13,10 +13,8 @@ import type {
 } from '../../src/core/story/linked'
 import { finding, type Finding } from '../../src/core/survey/findings/finding'
 import type { SurveyResult } from '../../src/core/survey/result'
-import { wordDomains } from '../../src/core/survey/summaries/word-domains'
-import { brokenRoutes } from '../../src/core/survey/findings/route-broken'
-import { problems } from '../../src/core/survey/findings/problem'
-import { unusedEntries } from '../../src/core/survey/findings/unused-entry'
+import type { Decision, Route } from '../../src/core/story/types'
+import { plainDocument, type PlainDocument } from './document'
 
 /**
  * A second checker, as plain as can be: concrete states as JSON strings in a map, one step after
@@ -85,7 +83,7 @@ class PlainChecker {
   private readonly nodes = new Map<string, Node>()
   private readonly first = new Map<string, number>()
   private readonly whens = new Map<string, Set<boolean>>()
-  private readonly words: Map<number, readonly string[]>
+  private readonly document: PlainDocument
   private readonly found: Finding[] = []
   private decisions = 0
 
@@ -93,9 +91,7 @@ class PlainChecker {
     private readonly story: LinkedStory,
     private readonly limit: number,
   ) {
-    this.words = new Map(
-      [...wordDomains(story)].map(([entry, domain]) => [entry, domain.typable.map((index) => domain.values[index]!)]),
-    )
+    this.document = plainDocument(story.doc)
   }
 
   run(): PlainResult | undefined {
@@ -111,12 +107,9 @@ class PlainChecker {
       }
       return name
     }
-    if (story.start !== -1) {
-      const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, place: -1 }
-      for (const entry of story.entries) state.ledger[entry.id] = entry.initial
-      for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
-      for (const beat of story.beats) state.visits[beat.address] = 0
-      const first = add(this.goTo(state, story.start), 0)
+    const opening = this.begun()
+    if (opening !== undefined) {
+      const first = add(opening, 0)
       start = first === 'endless' ? undefined : first
     }
     for (let head = 0; head < queue.length; head += 1) {
@@ -133,7 +126,12 @@ class PlainChecker {
     const promises = this.promises(start)
     for (const [address, seen] of this.whens)
       if (seen.has(true) && !seen.has(false)) this.found.push(finding('always-open', [address, 'when'], ''))
-    this.found.push(...problems(story), ...brokenRoutes(story), ...unusedEntries(story))
+    for (const name of this.document.problems) this.found.push(finding('problem', name.split(' | '), ''))
+    for (const id of this.document.entries) {
+      if (!this.document.read.has(id)) this.found.push(finding('unread', [id], ''))
+      if (!this.document.written.has(id)) this.found.push(finding('unwritten', [id], ''))
+    }
+    for (const route of story.routes) if (!this.plays(route)) this.found.push(finding('route-broken', [route.id], ''))
     const items = new Set(this.found.map(findingItem))
     for (const [name, depth] of this.first) {
       const [what, address] = name.split(' ')
@@ -360,29 +358,81 @@ class PlainChecker {
   private *successors(from: State): Generator<{ label: string; to: State | 'endless' }> {
     const beat = this.story.beats[from.at]!
     if (from.mode === 'word') {
-      const { into } = beat.ask!
-      for (const word of into === -1 ? ['Quillon'] : this.words.get(into)!) {
-        const state = structuredClone(from)
-        if (into !== -1) state.ledger[this.story.entries[into]!.id] = word
-        const next = this.onward(state, beat)
-        yield { label: beat.address, to: next === undefined ? state : this.goTo(state, next) }
-      }
+      const words = beat.ask!.into === -1 ? ['Quillon'] : this.document.words
+      for (const word of words) yield { label: beat.address, to: this.said(from, beat, word) }
     }
     if (from.mode !== 'choice') return
-    for (const choice of beat.choices) {
-      if (!this.isOpen(from, choice)) continue
-      const state = structuredClone(from)
-      state.taken[choice.address] = true
-      this.execute(state, choice.effects, choice.address)
-      let road: Road | undefined = choice.to.kind === 'road' ? choice.to.road : undefined
-      if (choice.to.kind === 'rules') {
-        const rule = this.pick(state, choice.to.rules)!
-        this.mark('rule', rule.address)
-        this.execute(state, rule.effects, rule.address)
-        road = rule.to
-      }
-      yield { label: choice.address, to: this.goTo(state, road!.kind === 'beat' ? road!.beat : state.place) }
+    for (const choice of beat.choices)
+      if (this.isOpen(from, choice)) yield { label: choice.address, to: this.taken(from, choice) }
+  }
+
+  private said(from: State, beat: LinkedBeat, word: string): State | 'endless' {
+    const { into } = beat.ask!
+    const state = structuredClone(from)
+    if (into !== -1) state.ledger[this.story.entries[into]!.id] = word
+    const next = this.onward(state, beat)
+    return next === undefined ? state : this.goTo(state, next)
+  }
+
+  private taken(from: State, choice: LinkedChoice): State | 'endless' {
+    const state = structuredClone(from)
+    state.taken[choice.address] = true
+    this.execute(state, choice.effects, choice.address)
+    let road: Road | undefined = choice.to.kind === 'road' ? choice.to.road : undefined
+    if (choice.to.kind === 'rules') {
+      const rule = this.pick(state, choice.to.rules)!
+      this.mark('rule', rule.address)
+      this.execute(state, rule.effects, rule.address)
+      road = rule.to
     }
+    return this.goTo(state, road!.kind === 'beat' ? road!.beat : state.place)
+  }
+
+  private begun(): State | 'endless' | undefined {
+    const { story } = this
+    if (story.start === -1) return undefined
+    const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, place: -1 }
+    for (const entry of story.entries) state.ledger[entry.id] = entry.initial
+    for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
+    for (const beat of story.beats) state.visits[beat.address] = 0
+    return this.goTo(state, story.start)
+  }
+
+  /** Whether every decision of a kept route is open in its turn, and what it expects holds at its end. */
+  private plays({ decisions, expect }: Route): boolean {
+    // what is only tried leaves no trace
+    const before = { first: new Map(this.first), whens: structuredClone(this.whens) }
+    try {
+      let state = this.begun()
+      for (const decision of decisions) {
+        if (state === undefined || state === 'endless') return false
+        state = this.decided(state, decision)
+      }
+      if (state === undefined || state === 'endless') return false
+      const ending = state.mode === 'ended' ? this.story.endings[this.story.beats[state.at]!.ending]!.id : undefined
+      if (expect?.ending !== undefined && expect.ending !== ending) return false
+      const { stages, ledger } = state
+      return (
+        Object.entries(expect?.stages ?? {}).every(([id, stage]) => stages[id] === stage) &&
+        Object.entries(expect?.ledger ?? {}).every(([id, value]) => ledger[id] === value)
+      )
+    } finally {
+      this.first.clear()
+      for (const [name, depth] of before.first) this.first.set(name, depth)
+      this.whens.clear()
+      for (const [name, seen] of before.whens) this.whens.set(name, seen)
+    }
+  }
+
+  private decided(from: State, decision: Decision): State | 'endless' | undefined {
+    const beat = this.story.beats[from.at]!
+    if ('choice' in decision) {
+      if (from.mode !== 'choice') return undefined
+      const choice = beat.choices.find(({ address }) => address === decision.choice)
+      return choice === undefined || !this.isOpen(from, choice) ? undefined : this.taken(from, choice)
+    }
+    const word = decision.word.trim()
+    return from.mode === 'word' && decision.at === beat.address && word !== '' ? this.said(from, beat, word) : undefined
   }
 
   // ----- verdicts, section 4
