@@ -39,7 +39,16 @@ export type Effect =
 /** What is wrong with an expression, and where in its text. */
 export interface ExpressionError extends Span {
   readonly message: string
+  /** What it names and the story does not have, where that is what is wrong. */
+  readonly missing?: Missing
 }
+
+/** Something that an expression names and that could be made. */
+export type Missing =
+  | { readonly of: 'entry' | 'quest' | 'beat' | 'choice' | 'ending'; readonly id: string }
+  /** A position of a switch, or a stage of a quest. */
+  | { readonly of: 'position'; readonly entry: string; readonly id: string }
+  | { readonly of: 'stage'; readonly quest: string; readonly id: string }
 
 /** Calls `visit` for `expr` and every part of it, outermost first. */
 export function walk(expr: Expr, visit: (part: Expr) => void): void {

@@ -1,13 +1,16 @@
 import { never } from '../base/assert'
-import type { Effect, Expr, ExpressionError, Span } from './ast'
+import type { Effect, Expr, ExpressionError, Missing, Span } from './ast'
 
 export type ValueType = 'bool' | 'int' | 'string'
 
-/** What a name stands for; `positions` are the only strings that it can hold (switches, quests). */
+/** What a name stands for; `positions` are the only strings that it can hold (switches, quests), and `ownedBy` whose they are. */
 export interface Typed {
   readonly type: ValueType
   readonly positions?: readonly string[]
+  readonly ownedBy?: Owner
 }
+
+type Owner = { readonly entry: string } | { readonly quest: string }
 
 /** What an effect may do to an entry. */
 export interface Target extends Typed {
@@ -17,7 +20,7 @@ export interface Target extends Typed {
 /** The names that an expression may use where it stands. */
 export interface Scope {
   /** The entry, or what to tell the writer when it can't be used here. */
-  entry(id: string): Target | { readonly trouble: string }
+  entry(id: string): Target | { readonly trouble: string; readonly missing?: Missing }
   /** The quest's stages in declared order, `unstarted` first. */
   quest(id: string): readonly string[] | undefined
   hasBeat(address: string): boolean
@@ -42,14 +45,15 @@ export function checkEffect(effect: Effect, scope: Scope): ExpressionError[] {
   const errors: ExpressionError[] = []
   if (effect.kind === 'stage') {
     const stages = scope.quest(effect.quest)
-    if (stages === undefined) report(errors, effect, `there is no quest "${effect.quest}"`)
+    if (stages === undefined) reportMissing(errors, effect, { of: 'quest', id: effect.quest })
     else if (effect.value.kind !== 'string') report(errors, effect.value, 'a quest is set to a stage in quotes')
-    else if (!stages.includes(effect.value.value)) report(errors, effect.value, notOneOf(effect.value.value, stages))
+    else if (!stages.includes(effect.value.value))
+      reportOther(errors, effect.value, effect.value.value, { positions: stages, ownedBy: { quest: effect.quest } })
     return errors
   }
   const target = scope.entry(effect.entry)
   if ('trouble' in target) {
-    report(errors, { start: effect.start, end: effect.start + effect.entry.length }, target.trouble)
+    report(errors, { start: effect.start, end: effect.start + effect.entry.length }, target.trouble, target.missing)
     return errors
   }
   if (effect.kind !== 'set' && target.type !== 'int') {
@@ -64,12 +68,12 @@ function checkValue(value: Expr, target: Target, scope: Scope, errors: Expressio
   switch (target.kind) {
     case 'switch':
       if (value.kind !== 'string') report(errors, value, 'a switch takes one of its positions in quotes')
-      else if (!target.positions!.includes(value.value)) report(errors, value, notOneOf(value.value, target.positions!))
+      else if (!target.positions!.includes(value.value)) reportOther(errors, value, value.value, target)
       return
     case 'text': {
       if (value.kind === 'string') return
       const from = value.kind === 'entry' ? scope.entry(value.id) : undefined
-      if (from !== undefined && 'trouble' in from) report(errors, value, from.trouble)
+      if (from !== undefined && 'trouble' in from) report(errors, value, from.trouble, from.missing)
       else if (from?.kind !== 'text')
         report(errors, value, 'a text entry takes a string in quotes or another text entry')
       return
@@ -103,27 +107,27 @@ function typeOf(expr: Expr, scope: Scope, errors: ExpressionError[]): Typed | un
       return { type: 'string' }
     case 'entry': {
       const entry = scope.entry(expr.id)
-      if ('trouble' in entry) return report(errors, expr, entry.trouble)
+      if ('trouble' in entry) return report(errors, expr, entry.trouble, entry.missing)
       return entry
     }
     case 'quest': {
       const stages = scope.quest(expr.id)
-      if (stages === undefined) return report(errors, expr, `there is no quest "${expr.id}"`)
-      return { type: 'string', positions: stages }
+      if (stages === undefined) return reportMissing(errors, expr, { of: 'quest', id: expr.id })
+      return { type: 'string', positions: stages, ownedBy: { quest: expr.id } }
     }
     case 'visits':
-      if (!scope.hasBeat(expr.beat)) return report(errors, expr, `there is no beat "${expr.beat}"`)
+      if (!scope.hasBeat(expr.beat)) return reportMissing(errors, expr, { of: 'beat', id: expr.beat })
       return { type: 'int' }
     case 'taken':
-      if (!scope.hasChoice(expr.choice)) return report(errors, expr, `there is no choice "${expr.choice}"`)
+      if (!scope.hasChoice(expr.choice)) return reportMissing(errors, expr, { of: 'choice', id: expr.choice })
       return { type: 'bool' }
     case 'at':
       if (!scope.promise) return report(errors, expr, 'at(…) has a meaning in promises only')
-      if (!scope.hasBeat(expr.beat)) return report(errors, expr, `there is no beat "${expr.beat}"`)
+      if (!scope.hasBeat(expr.beat)) return reportMissing(errors, expr, { of: 'beat', id: expr.beat })
       return { type: 'bool' }
     case 'ended':
       if (!scope.promise) return report(errors, expr, 'ended(…) has a meaning in promises only')
-      if (!scope.hasEnding(expr.ending)) return report(errors, expr, `there is no ending "${expr.ending}"`)
+      if (!scope.hasEnding(expr.ending)) return reportMissing(errors, expr, { of: 'ending', id: expr.ending })
       return { type: 'bool' }
     case 'order':
       return typeOfOrder(expr, scope, errors)
@@ -158,7 +162,7 @@ function typeOfOrder(expr: Expr & { kind: 'order' }, scope: Scope, errors: Expre
   const type = typeOf(subject, scope, errors)
   if (type === undefined) return undefined
   if (type.positions === undefined) return report(errors, subject, `${expr.name}(…) compares a switch or a quest`)
-  if (!type.positions.includes(expr.position)) return report(errors, expr, notOneOf(expr.position, type.positions))
+  if (!type.positions.includes(expr.position)) return reportOther(errors, expr, expr.position, type)
   return { type: 'bool' }
 }
 
@@ -204,18 +208,39 @@ function same(left: Expr, others: readonly Expr[], scope: Scope, errors: Express
 
 function literalFits(literal: Expr, other: Typed, errors: ExpressionError[]): void {
   if (literal.kind !== 'string' || other.positions === undefined) return
-  if (!other.positions.includes(literal.value)) report(errors, literal, notOneOf(literal.value, other.positions))
+  if (!other.positions.includes(literal.value)) reportOther(errors, literal, literal.value, other)
 }
 
-function notOneOf(value: string, positions: readonly string[]): string {
-  return `'${value}' is not one of ${positions.map((position) => `'${position}'`).join(', ')}`
+/** A string that is none of those that the other side can be. */
+function reportOther(
+  errors: ExpressionError[],
+  span: Span,
+  id: string,
+  { positions = [], ownedBy }: Pick<Typed, 'positions' | 'ownedBy'>,
+): undefined {
+  const message = `'${id}' is not one of ${positions.map((position) => `'${position}'`).join(', ')}`
+  const missing: Missing | undefined =
+    ownedBy === undefined
+      ? undefined
+      : 'quest' in ownedBy
+        ? { of: 'stage', quest: ownedBy.quest, id }
+        : { of: 'position', entry: ownedBy.entry, id }
+  return report(errors, span, message, missing)
+}
+
+function reportMissing(
+  errors: ExpressionError[],
+  span: Span,
+  missing: Missing & { of: 'quest' | 'beat' | 'choice' | 'ending' },
+): undefined {
+  return report(errors, span, `there is no ${missing.of} "${missing.id}"`, missing)
 }
 
 function named(type: Typed): string {
   return type.type === 'bool' ? 'true or false' : type.type === 'int' ? 'a number' : 'a string'
 }
 
-function report(errors: ExpressionError[], span: Span, message: string): undefined {
-  errors.push({ message, start: span.start, end: span.end })
+function report(errors: ExpressionError[], span: Span, message: string, missing?: Missing): undefined {
+  errors.push({ message, start: span.start, end: span.end, ...(missing === undefined ? {} : { missing }) })
   return undefined
 }

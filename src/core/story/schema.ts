@@ -17,7 +17,6 @@ import type {
   SetAside,
   Stage,
   Story,
-  StoryPromise,
   Variant,
   VariantGroup,
 } from './types'

@@ -25,14 +25,14 @@ export function scopeOf(declared: Declared, scene: number, promise = false): Sco
   return {
     entry: (id) => {
       const entry = entries[declared.entryOf.get(id) ?? -1]
-      if (entry === undefined) return { trouble: `there is no ledger entry "${id}"` }
+      if (entry === undefined) return { trouble: `there is no ledger entry "${id}"`, missing: { of: 'entry', id } }
       if (entry.scene !== -1 && entry.scene !== scene) {
         return { trouble: `"${id}" lives only inside the scene "${scenes[entry.scene]!.id}"` }
       }
       return {
         kind: entry.kind,
         type: TYPES[entry.kind],
-        ...(entry.kind === 'switch' ? { positions: entry.positions } : {}),
+        ...(entry.kind === 'switch' ? { positions: entry.positions, ownedBy: { entry: id } } : {}),
       }
     },
     quest: (id) => quests[declared.questOf.get(id) ?? -1]?.stages,

@@ -1,3 +1,4 @@
+import { mentionsOf } from '../../core/story/rename/rename'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Change } from '../../core/story/changes/types'
 import { roadsOf } from '../../core/story/reshape/flow-order'
@@ -60,12 +61,11 @@ function taken(beat: Beat, id: string): boolean {
 
 /** While nothing refers to a fresh choice, its id follows its text. */
 export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text: string): Choice {
-  const address = `${place.scene}.${place.beat.id}.${choice.id}`
-  const named =
+  const isFree =
     /^choice(_\d+)?$/.test(choice.id) &&
-    !JSON.stringify(story.scenes).includes(address) &&
-    !JSON.stringify([story.promises, story.routes]).includes(address)
-  if (!named || text.trim() === '') return { ...choice, text }
+    text.trim() !== '' &&
+    mentionsOf(story, { of: 'choice', scene: place.scene, beat: place.beat.id, id: choice.id }) === 0
+  if (!isFree) return { ...choice, text }
   const others = withKeys(place.beat, { choices: place.beat.choices?.filter((one) => one !== choice) })
   return {
     ...choice,

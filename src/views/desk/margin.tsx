@@ -3,12 +3,13 @@
 import { Box, chakra } from '@chakra-ui/react'
 import { useId, useState, type ReactNode } from 'react'
 import { idTrouble } from '../../core/base/ids'
-import type { ExpressionError } from '../../core/expression/ast'
+import type { ExpressionError, Missing } from '../../core/expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../../core/expression/check'
 import { parseEffect, parseExpression } from '../../core/expression/parse'
 import { sayCondition, sayEffect } from '../../core/expression/words'
 import { scopeOf } from '../../core/story/scope'
 import type { Change } from '../../core/story/changes/types'
+import type { Story } from '../../core/story/types'
 import { plainId, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
@@ -112,7 +113,7 @@ function ExpressionField({ form, scene, source, field, promise, onDone }: FieldP
   const errorId = useId()
   const { words, error } = reader(form, text)
   const options = completions(story, scene, form, text, promise)
-  const missing = /^there is no ledger entry "([^"]+)"$/.exec(error?.message ?? '')?.[1]
+  const { missing } = error ?? {}
   return (
     // wider than the margin: an expression is longer than its words
     <Box
@@ -168,8 +169,8 @@ function ExpressionField({ form, scene, source, field, promise, onDone }: FieldP
       <Box id={errorId} minH="1.2em" color={error === undefined ? 'faded' : 'needle'} aria-live="polite">
         {text === '' ? 'Empty: it is taken away.' : error === undefined ? words : <ErrorAt text={text} error={error} />}
       </Box>
-      {missing !== undefined && <MakeEntry id={missing} />}
-      {error !== undefined && <MakeValue text={text} error={error} />}
+      {missing?.of === 'entry' && <MakeEntry id={missing.id} />}
+      {missing !== undefined && <MakeMissing missing={missing} />}
     </Box>
   )
 }
@@ -205,57 +206,56 @@ function MakeEntry({ id }: { id: string }) {
 }
 
 /** A stage, position or quest that does not exist yet can be made without leaving the sentence. */
-function MakeValue({ text, error }: { text: string; error: ExpressionError }) {
+function MakeMissing({ missing }: { missing: Missing }) {
   const session = useSession()
   const { story } = useNaming()
-  const missing = /^there is no quest "([^"]+)"$/.exec(error.message)?.[1]
-  const subject = /(quest\.)?([a-z]\w*)\s*(?:==|!=|=|,|in\s*\[[^\]]*)\s*$/.exec(text.slice(0, error.start))
-  const value = /^'([^']+)' is not one of/.exec(error.message)?.[1]
-  const made = (): { readonly says: string; readonly change: Change } | undefined => {
-    if (missing !== undefined && idTrouble(missing) === undefined) {
-      const quests = story.quests ?? []
-      return {
-        says: `Make the quest “${plainId(missing)}”`,
-        change: { op: 'insert', in: { list: 'quests' }, at: quests.length, item: newQuest(missing, plainId(missing)) },
-      }
-    }
-    if (value === undefined || subject === null) return undefined
-    const list = subject[1] === undefined ? story.ledger : story.quests
-    const at = list?.findIndex(({ id }) => id === subject[2]) ?? -1
-    const owner = list?.[at]
-    if (owner === undefined) return undefined
-    if ('stages' in owner) {
-      if (idTrouble(value) !== undefined) return undefined
-      return {
-        says: `Make “${value}” a stage of ${owner.name}`,
-        change: {
-          op: 'replace',
-          in: { list: 'quests' },
-          id: owner.id,
-          at,
-          item: { ...owner, stages: [...owner.stages, { id: value, name: plainId(value) }] },
-        },
-      }
-    }
-    if (owner.kind !== 'switch') return undefined
-    return {
-      says: `Make “${value}” a position of ${plainId(owner.id)}`,
-      change: {
-        op: 'replace',
-        in: { list: 'ledger' },
-        id: owner.id,
-        at,
-        item: { ...owner, positions: [...owner.positions, value] },
-      },
-    }
-  }
-  const offer = made()
+  const offer = makingOf(story, missing)
   if (offer === undefined) return null
   return (
     <Quiet color="needle" onMouseDown={(event) => event.preventDefault()} onClick={() => session.edit(offer.change)}>
       {offer.says}
     </Quiet>
   )
+}
+
+/** The edit that makes what is missing; undefined where it is not to be made here. */
+function makingOf(story: Story, missing: Missing): { readonly says: string; readonly change: Change } | undefined {
+  const { id } = missing
+  switch (missing.of) {
+    case 'quest': {
+      if (idTrouble(id) !== undefined) return undefined
+      const at = story.quests?.length ?? 0
+      return {
+        says: `Make the quest “${plainId(id)}”`,
+        change: { op: 'insert', in: { list: 'quests' }, at, item: newQuest(id, plainId(id)) },
+      }
+    }
+    case 'stage': {
+      const at = story.quests?.findIndex((quest) => quest.id === missing.quest) ?? -1
+      const quest = story.quests?.[at]
+      if (quest === undefined || idTrouble(id) !== undefined) return undefined
+      const item = { ...quest, stages: [...quest.stages, { id, name: plainId(id) }] }
+      return {
+        says: `Make “${id}” a stage of ${quest.name}`,
+        change: { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item },
+      }
+    }
+    case 'position': {
+      const at = story.ledger?.findIndex((entry) => entry.id === missing.entry) ?? -1
+      const entry = story.ledger?.[at]
+      if (entry?.kind !== 'switch') return undefined
+      const item = { ...entry, positions: [...entry.positions, id] }
+      return {
+        says: `Make “${id}” a position of ${plainId(entry.id)}`,
+        change: { op: 'replace', in: { list: 'ledger' }, id: entry.id, at, item },
+      }
+    }
+    case 'entry':
+    case 'beat':
+    case 'choice':
+    case 'ending':
+      return undefined
+  }
 }
 
 /** The message, and the very place in the text. */

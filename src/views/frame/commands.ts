@@ -3,20 +3,29 @@ import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
 import type { Things } from '../shared/things'
 import { copyChosen, deleteChosen } from '../desk/beat-selection'
+import { VIEWS, type ViewPath } from './views'
 import { addBeat, addBeatAfter, addScene, joinNext, orderByFlow } from '../desk/structure'
 
-/** Something that can be done by its name. */
+/** Something that can be done by its name, and by a key where the key table has one for its id. */
 export interface Command {
+  readonly id: string
   readonly name: string
-  readonly keys?: string
+  /** A key that does the same, and that somebody else listens for. */
+  readonly hint?: string
+  /** What was typed becomes an edit first. */
+  readonly leavesField?: true
+  /** Its key is a sign while something is written. */
+  readonly notWhileWriting?: true
   readonly run: () => void
 }
+
+export type Overlay = 'keys' | 'palette' | 'replace'
 
 interface Hands {
   readonly session: StorySession
   readonly things: Things
-  readonly goTo: (view: string) => void
-  readonly open: (dialog: 'replace' | 'keys') => void
+  readonly goTo: (view: ViewPath) => void
+  readonly open: (overlay: Overlay) => void
   readonly nextFinding: (step: 1 | -1) => void
 }
 
@@ -32,19 +41,21 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
   }
   const scene = (): Named => ({ of: 'scene', id: session.getState().scene ?? '' })
   return [
-    { name: 'Go to the Desk', keys: 'Alt+1', run: () => goTo('desk') },
-    { name: 'Go to the Quests', keys: 'Alt+2', run: () => goTo('quests') },
-    { name: 'Go to the Ledger', keys: 'Alt+3', run: () => goTo('ledger') },
-    { name: 'Rehearse', keys: 'Alt+4', run: () => goTo('rehearse') },
-    { name: 'Go to the Bearings', keys: 'Alt+5', run: () => goTo('bearings') },
-    { name: 'History and versions', run: () => goTo('history') },
-    { name: 'Back to where I was', keys: 'Alt+←', run: () => session.walkTrail(-1) },
-    { name: 'Forward again', keys: 'Alt+→', run: () => session.walkTrail(1) },
-    { name: 'Next finding', keys: 'F8', run: () => nextFinding(1) },
-    { name: 'Finding before', keys: 'Shift+F8', run: () => nextFinding(-1) },
-    { name: 'Find and replace', keys: 'Ctrl+Shift+H', run: () => open('replace') },
-    { name: 'New beat after this one', keys: 'Ctrl+Shift+Enter', run: withBeat((beat) => addBeatAfter(session, beat)) },
+    ...VIEWS.map(({ path, goTo: name }): Command => ({ id: `view-${path}`, name, run: () => goTo(path) })),
+    { id: 'history', name: 'History and versions', run: () => goTo('history') },
+    { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
+    { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
+    { id: 'next-finding', name: 'Next finding', run: () => nextFinding(1) },
+    { id: 'finding-before', name: 'Finding before', run: () => nextFinding(-1) },
+    { id: 'replace', name: 'Find and replace', leavesField: true, run: () => open('replace') },
     {
+      id: 'beat-after',
+      name: 'New beat after this one',
+      hint: 'Ctrl+Shift+Enter',
+      run: withBeat((beat) => addBeatAfter(session, beat)),
+    },
+    {
+      id: 'beat-last',
       name: 'New beat at the end of the scene',
       run: () => {
         const { story, scene: id } = session.getState()
@@ -52,21 +63,35 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
         if (target !== undefined) addBeat(session, target.id, target.beats.length)
       },
     },
-    { name: 'New scene', run: () => addScene(session) },
-    { name: 'Put the beats of this scene in the order of the story', run: () => orderByFlow(session) },
-    { name: 'Join this beat with the next one', run: withBeat((beat) => joinNext(session, beat)) },
+    { id: 'new-scene', name: 'New scene', run: () => addScene(session) },
     {
+      id: 'order-by-flow',
+      name: 'Put the beats of this scene in the order of the story',
+      run: () => orderByFlow(session),
+    },
+    { id: 'join-next', name: 'Join this beat with the next one', run: withBeat((beat) => joinNext(session, beat)) },
+    {
+      id: 'copy',
       name: 'Copy this beat, or the chosen ones',
-      keys: 'Ctrl+C',
+      hint: 'Ctrl+C',
       run: () => void navigator.clipboard.writeText(copyChosen(session) ?? ''),
     },
-    { name: 'Delete the chosen beats', run: () => deleteChosen(session, things) },
-    { name: 'Rename this beat', run: withBeat((beat) => things.rename({ of: 'beat', ...beat })) },
-    { name: 'Delete this beat', run: withBeat((beat) => things.remove({ of: 'beat', ...beat })) },
-    { name: 'Rename this scene in expressions', run: () => things.rename(scene()) },
-    { name: 'Delete this scene', run: () => things.remove(scene()) },
-    { name: 'Undo', keys: 'Ctrl+Z', run: () => void session.undo() },
-    { name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => void session.redo() },
-    { name: 'List of keys', keys: '?', run: () => open('keys') },
+    { id: 'delete-chosen', name: 'Delete the chosen beats', run: () => deleteChosen(session, things) },
+    {
+      id: 'rename-beat',
+      name: 'Rename this beat',
+      run: withBeat((beat) => things.rename({ of: 'beat', ...beat })),
+    },
+    {
+      id: 'delete-beat',
+      name: 'Delete this beat',
+      run: withBeat((beat) => things.remove({ of: 'beat', ...beat })),
+    },
+    { id: 'rename-scene', name: 'Rename this scene in expressions', run: () => things.rename(scene()) },
+    { id: 'delete-scene', name: 'Delete this scene', run: () => things.remove(scene()) },
+    { id: 'undo', name: 'Undo', leavesField: true, run: () => void session.undo() },
+    { id: 'redo', name: 'Redo', leavesField: true, run: () => void session.redo() },
+    { id: 'keys', name: 'List of keys', leavesField: true, notWhileWriting: true, run: () => open('keys') },
+    { id: 'palette', name: 'Do or go to anything', leavesField: true, run: () => open('palette') },
   ]
 }

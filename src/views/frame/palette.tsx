@@ -10,6 +10,7 @@ import { plainId, sayAddress } from '../../session/names'
 import { Dialog } from '../../ui/dialog'
 import { useSession, useSessionState } from '../shared/use-session'
 import type { Command } from './commands'
+import { KEY_TABLE, sayKey } from './key-table'
 
 interface Option {
   readonly key: string
@@ -57,13 +58,11 @@ export function Palette({ id, commands, onClose }: Props) {
     }
     const toLedger = () => router.push(`/story/${id}/ledger`)
     const all: Option[] = [
-      ...commands.map(({ name, keys, run }): Option => ({
-        key: `do ${name}`,
-        kind: 'do',
-        label: name,
-        hint: keys,
-        run,
-      })),
+      ...commands.flatMap(({ id: command, name, hint, run }): Option[] =>
+        command === 'palette'
+          ? []
+          : [{ key: `do ${command}`, kind: 'do', label: name, hint: keyOf(command) ?? hint, run }],
+      ),
       ...placesOf(story, toBeat, toLedger),
     ]
     const { sure, loose } =
@@ -164,6 +163,11 @@ export function Palette({ id, commands, onClose }: Props) {
       </Box>
     </Dialog>
   )
+}
+
+function keyOf(command: string): string | undefined {
+  const key = KEY_TABLE[command]
+  return key === undefined ? undefined : sayKey(key)
 }
 
 function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () => void): Option[] {

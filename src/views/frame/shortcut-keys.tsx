@@ -9,19 +9,22 @@ import { Dialog } from '../../ui/dialog'
 import { placeOfFinding, useNextFinding } from '../shared/findings'
 import { useThings } from '../shared/things'
 import { useSession } from '../shared/use-session'
-import { commandsOf } from './commands'
+import { commandsOf, type Command, type Overlay } from './commands'
+import { KEY_TABLE, SHORTCUTS } from './key-table'
 import { Palette } from './palette'
 import { ReplaceDialog } from './replace-dialog'
-import { SHORTCUTS } from './shortcuts'
-import { VIEWS } from './top-bar'
 
 function typing(event: KeyboardEvent): boolean {
   const { target } = event
   return target instanceof HTMLElement && (target.matches('input, textarea, select') || target.isContentEditable)
 }
 
-/** What is laid over the page. */
-export type Overlay = 'keys' | 'palette' | 'replace'
+function press({ leavesField, notWhileWriting, run }: Command, event: KeyboardEvent): void {
+  if (notWhileWriting === true && typing(event)) return
+  event.preventDefault()
+  if (leavesField === true && event.target instanceof HTMLElement) event.target.blur()
+  run()
+}
 
 interface Props {
   readonly id: string
@@ -51,44 +54,18 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
       nextFinding,
     })
   }, [session, things, router, id, next, setOpen])
-  useEffect(() => {
-    const run = (name: string) => (event: KeyboardEvent) => {
-      event.preventDefault()
-      commands.find((command) => command.name === name)?.run()
-    }
-    const edit = (name: string) => (event: KeyboardEvent) => {
-      // what was typed becomes an edit first
-      if (event.target instanceof HTMLElement) event.target.blur()
-      run(name)(event)
-    }
-    const show = (what: Overlay) => (event: KeyboardEvent) => {
-      event.preventDefault()
-      if (event.target instanceof HTMLElement) event.target.blur()
-      setOpen(what)
-    }
-    return bindKeys({
-      F8: run('Next finding'),
-      'Shift+F8': run('Finding before'),
-      '$mod+z': edit('Undo'),
-      '$mod+Shift+z': edit('Redo'),
-      '$mod+k': show('palette'),
-      '$mod+Shift+h': show('replace'),
-      'Alt+ArrowLeft': edit('Back to where I was'),
-      'Alt+ArrowRight': edit('Forward again'),
-      'Shift+?': (event) => {
-        if (!typing(event)) show('keys')(event)
-      },
-      ...Object.fromEntries(
-        VIEWS.map(({ key, path }) => [
-          `Alt+${key}`,
-          (event: KeyboardEvent) => {
-            event.preventDefault()
-            router.push(`/story/${id}/${path}`)
-          },
-        ]),
+  useEffect(
+    () =>
+      bindKeys(
+        Object.fromEntries(
+          commands.flatMap((command) => {
+            const key = KEY_TABLE[command.id]
+            return key === undefined ? [] : [[key, (event: KeyboardEvent) => press(command, event)]]
+          }),
+        ),
       ),
-    })
-  }, [commands, router, id, setOpen])
+    [commands],
+  )
   const close = () => setOpen(undefined)
   if (open === 'palette') return <Palette id={id} commands={commands} onClose={close} />
   if (open === 'replace') return <ReplaceDialog onClose={close} />

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Text } from '@chakra-ui/react'
-import { useParams } from 'next/navigation'
+import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import { StorySession } from '../../session/story-session'
@@ -12,7 +12,8 @@ import { ThingsProvider } from '../shared/things'
 import { SessionContext } from '../shared/use-session'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
-import { ShortcutKeys, type Overlay } from './shortcut-keys'
+import type { Overlay } from './commands'
+import { ShortcutKeys } from './shortcut-keys'
 import { TopBar } from './top-bar'
 import { Tour } from './tour'
 
@@ -24,6 +25,7 @@ type Opening =
 /** Opens a story, and stands round every view of it: the bar above, the needle below. */
 export function StoryFrame({ children }: { children: ReactNode }) {
   const { id } = useParams<{ id: string }>()
+  const path = usePathname()
   const [opening, setOpening] = useState<Opening>({ kind: 'opening' })
   const [attempt, setAttempt] = useState(0)
   const [overlay, setOverlay] = useState<Overlay>()
@@ -75,7 +77,9 @@ export function StoryFrame({ children }: { children: ReactNode }) {
         <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
           <TopBar id={id} onFind={() => setOverlay('palette')} />
           <Box minH="0" overflow="hidden" position="relative">
-            <FailureBoundary what="This view">{children}</FailureBoundary>
+            <FailureBoundary key={path} what="This view">
+              {children}
+            </FailureBoundary>
             <Notice />
             {opening.sample && <Tour />}
           </Box>

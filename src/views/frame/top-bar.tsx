@@ -7,16 +7,9 @@ import { api } from '../../session/api'
 import { Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
+import { VIEWS } from './views'
 import { DraftText } from '../shared/draft-text'
 import { useSession, useSessionState } from '../shared/use-session'
-
-export const VIEWS = [
-  { path: 'desk', name: 'Desk', key: '1' },
-  { path: 'quests', name: 'Quests', key: '2' },
-  { path: 'ledger', name: 'Ledger', key: '3' },
-  { path: 'rehearse', name: 'Rehearse', key: '4' },
-  { path: 'bearings', name: 'Bearings', key: '5' },
-] as const
 
 /** The story's title, the views, what is saved, undo and redo. */
 export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
@@ -56,7 +49,7 @@ export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
               <Link
                 href={`/story/${id}/${path}`}
                 aria-current={current ? 'page' : undefined}
-                title={`${name} (Alt+${key})`}
+                title={`${name} (${key})`}
               >
                 {name}
               </Link>

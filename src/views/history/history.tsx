@@ -33,21 +33,30 @@ export function HistoryView() {
   const more = async () => {
     const answer = await api.history(session.id, history?.steps.at(-1)?.revision)
     if (answer.ok) setHistory((before) => before && { ...before, steps: joined(before.steps, answer.value.steps) })
+    else session.tell(`Earlier steps could not be read: ${answer.error.message}`)
   }
   const name = async (text: string) => {
     const answer = await api.nameVersion(session.id, text)
-    if (!answer.ok) session.tell(answer.error.message)
+    if (!answer.ok) return session.tell(`The version could not be named: ${answer.error.message}`)
     await read()
   }
   const forget = async (version: string) => {
-    await api.forgetVersion(session.id, version)
+    const answer = await api.forgetVersion(session.id, version)
+    if (!answer.ok) return session.tell(`The name could not be forgotten: ${answer.error.message}`)
     await read()
   }
   if (history === undefined) {
     return (
-      <Text p="8" color="faded" role="status">
-        {failure ?? 'Reading the history …'}
-      </Text>
+      <Box p="8" role={failure === undefined ? 'status' : 'alert'}>
+        <Text color="faded">
+          {failure === undefined ? 'Reading the history …' : `The history could not be read. ${failure}`}
+        </Text>
+        {failure !== undefined && (
+          <Plain mt="3" onClick={() => void read()}>
+            Try again
+          </Plain>
+        )}
+      </Box>
     )
   }
   const { steps, versions, revision } = history
@@ -61,6 +70,11 @@ export function HistoryView() {
   return (
     <Box as="main" display="grid" gridTemplateColumns="minmax(26rem, 34rem) minmax(0, 1fr)" h="100%">
       <Box overflowY="auto" px="5" py="4" borderRight="1px solid" borderColor="hairline" tabIndex={-1}>
+        {failure !== undefined && (
+          <Text role="alert" color="needle" mb="2">
+            What stands here may be old: the history could not be read again. {failure}
+          </Text>
+        )}
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           Versions
         </Heading>

@@ -1,0 +1,61 @@
+import { VIEWS } from './views'
+
+/** The keys of commands that work in every view, by the command's id; `$mod` is Ctrl, on a Mac the command key. */
+export const KEY_TABLE: Readonly<Record<string, string>> = {
+  palette: '$mod+k',
+  replace: '$mod+Shift+h',
+  keys: 'Shift+?',
+  undo: '$mod+z',
+  redo: '$mod+Shift+z',
+  back: 'Alt+ArrowLeft',
+  forward: 'Alt+ArrowRight',
+  'next-finding': 'F8',
+  'finding-before': 'Shift+F8',
+  ...Object.fromEntries(VIEWS.map(({ path, key }) => [`view-${path}`, key])),
+}
+
+const SIGNS: Readonly<Record<string, string>> = { $mod: 'Ctrl', ArrowLeft: '←', ArrowRight: '→', 'Shift+?': '?' }
+
+/** A key as it is read: "Ctrl+Shift+H". */
+export function sayKey(key: string): string {
+  return (
+    SIGNS[key] ??
+    key
+      .split('+')
+      .map((part) => SIGNS[part] ?? (part.length === 1 ? part.toUpperCase() : part))
+      .join('+')
+  )
+}
+
+const key = (command: string) => sayKey(KEY_TABLE[command]!)
+
+/** Every key that does something, as the list of keys shows them. */
+export const SHORTCUTS: readonly { readonly keys: string; readonly does: string }[] = [
+  { keys: 'Enter', does: 'In a line: the next line. Shift+Enter breaks a line.' },
+  { keys: 'Backspace', does: 'In an empty line or choice: take it away.' },
+  { keys: 'Ctrl+Enter', does: 'A new choice in this beat.' },
+  { keys: 'Ctrl+Shift+Enter', does: 'A new beat after this one.' },
+  { keys: 'Ctrl+Alt+Enter', does: 'In a line: another variant of it.' },
+  { keys: '{', does: 'In a text: what can be put in; words by a flag, a number or a stage.' },
+  { keys: 'Alt+Enter', does: 'In a line: split the beat here; this line and what follows become the next beat.' },
+  { keys: 'Name:', does: 'The first letters of a name and a colon at the start of a line: that person speaks.' },
+  { keys: 'Alt+↑ Alt+↓', does: 'Move the line or choice up or down; in its name, the beat.' },
+  {
+    keys: key('palette'),
+    does: 'Do or go to anything by a few letters: beats, people, entries, words of a line, commands.',
+  },
+  { keys: key('replace'), does: 'Find and replace, each place shown first.' },
+  { keys: `${key('back')} ${key('forward')}`, does: 'Back and forward through the beats you have been at.' },
+  {
+    keys: 'In the outline',
+    does: '↑ ↓ go, Alt+↑ ↓ move, Space or Shift+↑ ↓ choose several, Ctrl+C X V copy, cut, paste beats, Delete.',
+  },
+  { keys: key('next-finding'), does: `The next finding (${key('finding-before')}: the one before).` },
+  { keys: key('undo'), does: `Undo. ${key('redo')}: redo.` },
+  {
+    keys: `${VIEWS[0].key} … ${VIEWS[VIEWS.length - 1]!.key}`,
+    does: `${VIEWS.map(({ name }) => name).join(', ')}.`,
+  },
+  { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back. E: to the text of this beat.' },
+  { keys: key('keys'), does: 'This list.' },
+]
