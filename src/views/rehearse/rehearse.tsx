@@ -36,7 +36,7 @@ export function Rehearse() {
   const here = last.beats.at(-1)
   // the outline and the bearing follow the play
   useEffect(() => {
-    if (here !== undefined) session.follow(here)
+    if (here !== undefined) session.followPlay(here)
   }, [session, here])
 
   const end = useRef<HTMLDivElement>(null)
