@@ -56,7 +56,7 @@ function edited(story: Story, round: number): Story {
 interface Took {
   readonly survey: Survey
   readonly linked: LinkedStory
-  readonly figures: ReturnType<Survey['tell']>['figures']
+  readonly figures: ReturnType<Survey['brief']>['figures']
   readonly link: number
   readonly prepare: number
   readonly search: number
@@ -72,7 +72,7 @@ function take(story: Story, before?: Took): Took {
   const preparedAt = performance.now()
   while (!survey.advance(65536));
   const searchedAt = performance.now()
-  const { figures } = survey.tell()
+  const { figures } = survey.brief()
   return {
     survey,
     linked,

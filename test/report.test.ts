@@ -23,7 +23,7 @@ test('what a page puts together from report to report is what each survey says, 
       const survey = new Survey(linked, { routes: 'asked' })
       // cut short now and then
       while (!survey.advance(64)) if (random.chance(0.02)) break
-      const { findings, ...rest } = survey.tell()
+      const { findings, ...rest } = survey.brief()
       const addresses = {
         beats: linked.beats.map(({ address }) => address),
         choices: linked.choices.map(({ address }) => address),

@@ -4,7 +4,7 @@ import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import type { Finding } from '../core/survey/findings/finding'
 import type { Bearing } from '../core/survey/questions/bearing'
-import type { SurveyTold } from '../core/survey/result'
+import type { SurveyBrief } from '../core/survey/result'
 import type { Ask, QuestionName } from './questions'
 
 /** What the page tells the survey's worker. `version` counts the edits of the page. */
@@ -29,7 +29,7 @@ export type ToSurvey =
     }[QuestionName]
 
 /** What a survey says, without what the report before it said already. */
-export interface Report extends Omit<SurveyTold, 'findings'> {
+export interface Report extends Omit<SurveyBrief, 'findings'> {
   /** Of all beats and choices, in the order of their verdicts; left out where they are called as in the last report. */
   readonly addresses?: { readonly beats: readonly string[]; readonly choices: readonly string[] }
   readonly findings: SplicedFindings

@@ -180,7 +180,7 @@ export class SurveyHost {
 
   private finish({ survey, since }: Running): void {
     this.running = undefined
-    const { findings, ...rest } = survey.tell()
+    const { findings, ...rest } = survey.brief()
     const { beats, choices } = survey.story
     const addresses =
       isCalled(beats, this.told.beats) && isCalled(choices, this.told.choices)

@@ -155,7 +155,7 @@ export function* warmUp(): Generator<void, void> {
     const survey: Survey = new Survey(linked, { routes: 'asked' }, isNew ? undefined : before)
     yield
     while (!survey.advance(STATES)) yield
-    survey.tell()
+    survey.brief()
     yield
     new Bearings(survey).of(`s${round % SCENES}.hub`)
     before = survey

@@ -163,7 +163,7 @@ class PlainChecker {
     return { items, states: this.nodes.size }
   }
 
-  private mark(what: string, name: string): void {
+  private event(what: string, name: string): void {
     const full = `${what} ${name}`
     if (!this.first.has(full)) this.first.set(full, this.decisions)
   }
@@ -210,9 +210,9 @@ class PlainChecker {
         const quest = this.story.quests.find(({ id }) => id === effect.quest)!
         const from = state.stages[effect.quest]!
         const to = String(value)
-        if (!silent && to !== 'unstarted') this.mark('stages', `${quest.id}.${to}`)
+        if (!silent && to !== 'unstarted') this.event('stages', `${quest.id}.${to}`)
         if (!silent && from !== to && quest.moves !== undefined && !quest.moves.has(`${from}>${to}`)) {
-          this.mark('undeclared-move', [quest.id, from, to].join(' | '))
+          this.event('undeclared-move', [quest.id, from, to].join(' | '))
         }
         state.stages[effect.quest] = to
         continue
@@ -226,7 +226,7 @@ class PlainChecker {
       let next =
         effect.kind === 'set' ? BigInt(value) : effect.kind === 'add' ? old + BigInt(value) : old - BigInt(value)
       const clamped = next < entry.min ? BigInt(entry.min) : next > entry.max ? BigInt(entry.max) : next
-      if (!silent && clamped !== next) this.mark('overrun', `${entry.id} | ${owner}`)
+      if (!silent && clamped !== next) this.event('overrun', `${entry.id} | ${owner}`)
       next = clamped
       state.ledger[entry.id] = Number(next)
     }
@@ -239,7 +239,7 @@ class PlainChecker {
       const name = `${target} ${JSON.stringify(state)}`
       const before = seen.get(name)
       if (before !== undefined) {
-        this.mark('endless-run', this.story.beats[Math.min(...trail.slice(before))]!.address)
+        this.event('endless-run', this.story.beats[Math.min(...trail.slice(before))]!.address)
         return 'endless'
       }
       seen.set(name, trail.length)
@@ -257,17 +257,17 @@ class PlainChecker {
     state.at = beat.index
     const redirect = this.pick(state, beat.redirects)
     if (redirect !== undefined) {
-      this.mark('beats', beat.address)
-      this.mark('redirect', redirect.address)
+      this.event('beats', beat.address)
+      this.event('redirect', redirect.address)
       this.execute(state, redirect.effects, redirect.address)
       return redirect.to.kind === 'beat' ? redirect.to.beat : state.place
     }
     if (beat.place) state.place = beat.index
     state.visits[beat.address] = Math.min(99, state.visits[beat.address]! + 1)
-    this.mark('beats', beat.address)
+    this.event('beats', beat.address)
     for (const rule of beat.arrive) {
       if (!this.test(state, rule.when)) continue
-      this.mark('arrive', rule.address)
+      this.event('arrive', rule.address)
       this.execute(state, rule.effects, rule.address)
     }
     for (const line of beat.lines) {
@@ -277,11 +277,11 @@ class PlainChecker {
       }
       const variant = line.variants.find((one) => this.test(state, one.when))
       if (variant === undefined) continue
-      this.mark('variant', variant.address)
+      this.event('variant', variant.address)
       for (const inner of variant.lines) this.show(state, inner)
     }
     if (beat.ending !== -1) {
-      this.mark('endings', this.story.endings[beat.ending]!.id)
+      this.event('endings', this.story.endings[beat.ending]!.id)
       state.mode = 'ended'
       return undefined
     }
@@ -302,14 +302,14 @@ class PlainChecker {
       state.mode = 'stuck'
       return undefined
     }
-    this.mark('onward', rule.address)
+    this.event('onward', rule.address)
     this.execute(state, rule.effects, rule.address)
     return rule.to.kind === 'beat' ? rule.to.beat : state.place
   }
 
   private show(state: State, line: LinkedLine): void {
     if (!this.test(state, line.when)) return
-    this.mark('line', line.address)
+    this.event('line', line.address)
     this.showText(state, line.text, line.address)
     this.execute(state, line.effects, line.address)
   }
@@ -328,7 +328,7 @@ class PlainChecker {
       const marked = String(
         new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values),
       )
-      if (plain !== marked && marked.includes('\u2603')) this.mark('unset-text', `${entry.id} | ${address}`)
+      if (plain !== marked && marked.includes('\u2603')) this.event('unset-text', `${entry.id} | ${address}`)
     }
   }
 
@@ -344,13 +344,13 @@ class PlainChecker {
 
   private look(state: State): void {
     const beat = this.story.beats[state.at]!
-    if (state.mode === 'stuck') this.mark('dead-end', beat.address)
+    if (state.mode === 'stuck') this.event('dead-end', beat.address)
     if (state.mode === 'word') this.showText(state, beat.ask!.prompt, beat.address)
     if (state.mode !== 'choice' && state.mode !== 'stuck') return
     if (beat.ask !== undefined) return
     for (const choice of beat.choices) {
       const open = this.isOpen(state, choice)
-      if (open) this.mark('choices', choice.address)
+      if (open) this.event('choices', choice.address)
       if (open || choice.shownClosed) this.showText(state, choice.text, choice.address)
     }
   }
@@ -381,7 +381,7 @@ class PlainChecker {
     let road: Road | undefined = choice.to.kind === 'road' ? choice.to.road : undefined
     if (choice.to.kind === 'rules') {
       const rule = this.pick(state, choice.to.rules)!
-      this.mark('rule', rule.address)
+      this.event('rule', rule.address)
       this.execute(state, rule.effects, rule.address)
       road = rule.to
     }
@@ -438,8 +438,8 @@ class PlainChecker {
   // ----- verdicts, section 4
 
   private unreached(): void {
-    const missing = (mark: string, address: string, level?: 'error'): boolean => {
-      if (this.first.has(`${mark} ${address}`)) return false
+    const missing = (event: string, address: string, level?: 'error'): boolean => {
+      if (this.first.has(`${event} ${address}`)) return false
       this.found.push(finding('unreached', [address], '', undefined, level))
       return true
     }

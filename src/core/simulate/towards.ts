@@ -26,7 +26,8 @@ export class Towards {
     const wanted = story.endingOf.get(ending)
     if (wanted === undefined) return undefined
     const goals: number[] = []
-    for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending === wanted) goals.push(state)
+    for (let state = 0; state < search.states; state += 1)
+      if (search.loadResting(state).ending === wanted) goals.push(state)
     return goals.length === 0 ? undefined : new Towards(survey, goals)
   }
 
@@ -42,7 +43,7 @@ export class Towards {
     if (state >= search.expanded) return []
     let ways = this.known.get(state)
     if (ways === undefined) {
-      const start = search.rowStart(state)
+      const start = search.firstEdge(state)
       ways = search.decisionsIn(state).map((decision, pick) => ({ decision, to: search.successor(start + pick) }))
       this.known.set(state, ways)
     }

@@ -40,7 +40,7 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
     },
     ending: beat.ending === undefined ? -1 : linkEnding(beat.ending, address, context),
     onward: linkRules(beat.onward, `${address}#onward`, context),
-    memo: { owners: undefined, digest: undefined, missing: undefined },
+    memo: { owners: undefined, summary: undefined, missing: undefined },
   }
 }
 

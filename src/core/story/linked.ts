@@ -169,7 +169,7 @@ export interface LinkedBeat {
   readonly ending: number
   readonly onward: readonly LinkedRule[]
   /** What others have worked out about the beat, each under a key of its own, for as long as it lives. */
-  readonly memo: Record<'owners' | 'digest' | 'missing', unknown>
+  readonly memo: Record<'owners' | 'summary' | 'missing', unknown>
 }
 
 /** A promise whose parts are all sound; a broken one is in `problems` and gets no verdict. */

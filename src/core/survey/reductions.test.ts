@@ -3,7 +3,7 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { Entry, Story } from '../story/types'
-import { Rows } from './explicit/transitions'
+import { DegreeList } from './explicit/transitions'
 import { LongList, NumberList } from './states/lists'
 import { BATCH } from './states/pages'
 import { NO_STATE, StateSet } from './states/state-set'
@@ -45,7 +45,7 @@ test('what is read again is kept, and nothing else: states grow with what matter
   // one scene of an ordinary story does not multiply the next
   const [short, long] = [whole(ordinary(100)), whole(ordinary(400))]
   expect(long.search.states).toBeLessThan(short.search.states * 6)
-  expect(long.search.layout.words).toBe(1)
+  expect(long.search.layout.cells).toBe(1)
 })
 
 test('counters that nothing reads add up instead of multiplying, and their overruns are found all the same', () => {
@@ -126,7 +126,7 @@ test('a switch with many positions, many flags and a counter below zero fill mor
     ],
   )
   const survey = whole(story)
-  expect(survey.search.layout.words).toBeGreaterThan(1)
+  expect(survey.search.layout.cells).toBeGreaterThan(1)
   expect(survey.result().reached.endings.end!.decisions).toBe(2)
 })
 
@@ -174,13 +174,13 @@ test('the set of states knows what it holds, in order of arrival', () => {
         (name, number) => packed.subarray(number * words, (number + 1) * words).join(' ') === name,
       ),
     ).toBe(true)
-    expect(names.map((name) => set.numberOf(name))).toEqual(expected)
+    expect(names.map((name) => set.orderOf(name))).toEqual(expected)
   }
 })
 
 test('rows of any length are found again, and what stands in them', () => {
   const random = seededRandom(7)
-  const rows = new Rows()
+  const rows = new DegreeList()
   const starts: number[] = []
   let total = 0
   for (let row = 0; row < 5000; row += 1) {
@@ -271,7 +271,7 @@ test('a state that is read and written again is the same, and no two places shar
         const [base, end] = [layout.baseOf(location), layout.baseOf(location + 1)]
         if (base < end) expect([layout.locationOf(base), layout.locationOf(end - 1)]).toEqual([location, location])
       }
-      const again = new Uint32Array(layout.words)
+      const again = new Uint32Array(layout.cells)
       for (let state = 0; state < table.count; state += 1) {
         const { beat, stuckAfterWord } = survey.search.load(state)
         layout.pack(stuckAfterWord ? beat + story.beats.length : beat, values, again, 0)
@@ -296,7 +296,7 @@ test('a few slots read alone hold what they hold in the whole state', () => {
       alone.push([...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()),
     )
     const whole = Array.from({ length: search.states }, (_, state) => {
-      search.settle(state)
+      search.loadResting(state)
       return [...some.map((slot) => search.values[slot]), search.resting.beat, search.resting.ending].join()
     })
     expect(alone).toEqual(whole)

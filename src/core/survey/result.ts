@@ -27,7 +27,7 @@ export interface SurveyResult {
 export const VERDICT = { unreached: 0, reached: 1, undecided: 2 } as const
 
 /** What a survey says, in numbers where there can be many. */
-export interface SurveyTold {
+export interface SurveyBrief {
   readonly complete: boolean
   /** A VERDICT for each beat and each choice of the linked story. */
   readonly beats: Uint8Array

@@ -236,7 +236,7 @@ test('every unreached item of generated stories has a cause, and taking the name
       target.when = when
       const again = surveyed(linkStory(mended))
       // the gate now holds somewhere; the choice is offered unless something else closes it
-      expect({ seed, key, holds: (again.search.marks.outcomesOf(key[0]) & 2) === 2 }).toEqual({
+      expect({ seed, key, holds: (again.search.events.outcomesOf(key[0]) & 2) === 2 }).toEqual({
         seed,
         key,
         holds: true,

@@ -7,7 +7,7 @@ import { allFindings } from './findings/all'
 import type { Evidence, Exploration } from './findings/exploration'
 import { nameOfFinding, withRoute, type FindingKind, type Found } from './findings/finding'
 import type { Witness } from './interpreter/events'
-import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult, type SurveyTold } from './result'
+import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult, type SurveyBrief } from './result'
 import { Routes } from './explicit/routes'
 import { eachEffect } from './summaries/linked-parts'
 import type { Passed } from './symbolic/set-bearings'
@@ -59,7 +59,7 @@ interface Aside {
 export class Survey {
   readonly search: Search
   readonly routes: Routes
-  private readonly aside: Aside[] = []
+  private readonly overrunSearches: Aside[] = []
   private readonly unread: number[]
   private readonly overruns: ReadonlySet<number>
   private judged: Judged | undefined
@@ -91,7 +91,7 @@ export class Survey {
 
   /** States looked at or waiting, and those waiting, in all searches so far. */
   get progress(): { readonly states: number; readonly waiting: number; readonly bytes: number } {
-    const all = [this.search, ...this.aside.map(({ search }) => search)]
+    const all = [this.search, ...this.overrunSearches.map(({ search }) => search)]
     const sum = (of: (search: Search) => number) => all.reduce((total, search) => total + of(search), 0)
     return {
       states: sum((search) => search.states),
@@ -108,16 +108,16 @@ export class Survey {
       else sets.advance()
       return this.isDecided && this.unread.length === 0
     }
-    const last = this.aside.at(-1)
+    const last = this.overrunSearches.at(-1)
     if (last !== undefined && !last.search.done) last.search.advance(states)
     else {
-      const entry = this.unread[this.aside.length]
+      const entry = this.unread[this.overrunSearches.length]
       if (entry === undefined) return true
       const search = new Search(this.story, {
         observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] },
         ...this.heat,
       })
-      this.aside.push({ search, evidence: evidenceOf(search, new Routes(search)) })
+      this.overrunSearches.push({ search, evidence: evidenceOf(search, new Routes(search)) })
       search.advance(states)
     }
     return this.isDone
@@ -164,12 +164,16 @@ export class Survey {
   }
 
   /** What was seen by the search that came to the end, if one did. */
-  get seen(): Evidence {
+  get evidence(): Evidence {
     return this.isInSets ? this.symbolic!.search : this.explicit
   }
 
   private get isDone(): boolean {
-    return this.isDecided && this.aside.length === this.unread.length && this.aside.every(({ search }) => search.done)
+    return (
+      this.isDecided &&
+      this.overrunSearches.length === this.unread.length &&
+      this.overrunSearches.every(({ search }) => search.done)
+    )
   }
 
   /** What has been decided so far; complete when nothing is left to look at. */
@@ -177,7 +181,7 @@ export class Survey {
     const { story } = this
     // what is on no route is told by the main search; the others only add overruns
     const complete = this.isDecided
-    const { marks, programs } = this.seen
+    const { events, programs } = this.evidence
     const { promises, found } = this.findings()
     const reached: Record<Reachable, Record<string, Reached>> = { beats: {}, choices: {}, endings: {}, stages: {} }
     const missing: Record<Reachable, string[]> = { beats: [], choices: [], endings: [], stages: [] }
@@ -187,10 +191,10 @@ export class Survey {
     }
     for (const beat of story.beats) {
       const program = programs.known(beat.index)
-      look('beats', beat.address, this.seenAt(program?.mark))
-      beat.choices.forEach((choice, at) => look('choices', choice.address, this.seenAt(program?.choices[at]!.mark)))
+      look('beats', beat.address, this.seenAt(program?.event))
+      beat.choices.forEach((choice, at) => look('choices', choice.address, this.seenAt(program?.choices[at]!.event)))
     }
-    for (const [what, address] of this.ends()) look(what, address, marks.find(MARK_OF[what], address))
+    for (const [what, address] of this.ends()) look(what, address, events.witnessOf(MARK_OF[what], address))
     const none = { beats: [], choices: [], endings: [], stages: [] }
     const withRoutes = this.options.routes !== 'asked'
     return {
@@ -205,29 +209,29 @@ export class Survey {
   }
 
   /** The same in as few words as there are, for a page that has most of it already. Routes are told when they are asked for. */
-  tell(): SurveyTold {
-    const { story, seen: explored } = this
-    const { marks, programs } = explored
+  brief(): SurveyBrief {
+    const { story, evidence: explored } = this
+    const { events, programs } = explored
     const { promises, found } = this.findings()
     const missing = this.isDecided ? VERDICT.unreached : VERDICT.undecided
     const beats = new Uint8Array(story.beats.length).fill(missing)
     const choices = new Uint8Array(story.choices.length).fill(missing)
-    const { seen } = marks
+    const { occurred: seen } = events
     for (let beat = 0; beat < beats.length; beat += 1) {
       const program = programs.known(beat)
-      if (program === undefined || seen[program.mark] === 0) continue
+      if (program === undefined || seen[program.event] === 0) continue
       beats[beat] = VERDICT.reached
       const own = story.beats[beat]!.choices
       for (let at = 0; at < own.length; at += 1)
-        if (seen[program.choices[at]!.mark] === 1) choices[own[at]!.index] = VERDICT.reached
+        if (seen[program.choices[at]!.event] === 1) choices[own[at]!.index] = VERDICT.reached
     }
-    const ends: SurveyTold['ends'] = {
+    const ends: SurveyBrief['ends'] = {
       reached: { endings: {}, stages: {} },
       unreached: { endings: [], stages: [] },
       undecided: { endings: [], stages: [], promises: undecidedOf(promises) },
     }
     for (const [what, address] of this.ends()) {
-      const witness = marks.find(MARK_OF[what], address)
+      const witness = events.witnessOf(MARK_OF[what], address)
       if (witness !== undefined) ends.reached[what][address] = { decisions: explored.decisionsOf(witness) }
       else ends[this.isDecided ? 'unreached' : 'undecided'][what].push(address)
     }
@@ -261,7 +265,7 @@ export class Survey {
     const found = allFindings({
       story: this.story,
       complete: this.isDecided,
-      aside: this.aside.map((one) => one.evidence),
+      aside: this.overrunSearches.map((one) => one.evidence),
       evidence,
       promises,
       lostEndings,
@@ -280,26 +284,26 @@ export class Survey {
     ]
   }
 
-  private seenAt(mark: number | undefined): Witness | undefined {
-    const { marks } = this.seen
-    return mark === undefined || marks.seen[mark] === 0 ? undefined : marks.witness(mark)
+  private seenAt(event: number | undefined): Witness | undefined {
+    const { events } = this.evidence
+    return event === undefined || events.occurred[event] === 0 ? undefined : events.witness(event)
   }
 
   private reachedBy(what: Reachable, witness: Witness): Reached {
-    const decisions = this.seen.decisionsOf(witness)
+    const decisions = this.evidence.decisionsOf(witness)
     const { routes = 'usual' } = this.options
     const isEnd = what === 'endings' || what === 'stages'
     return routes === 'every' || (isEnd && routes === 'usual')
-      ? { decisions, route: this.seen.routeOf(witness) }
+      ? { decisions, route: this.evidence.routeOf(witness) }
       : { decisions }
   }
 
   /** A shortest route to something that is reached. */
   routeTo(what: Reachable, address: string): Decision[] | undefined {
-    const { marks } = this.seen
+    const { events } = this.evidence
     const witness =
-      what === 'beats' || what === 'choices' ? marks.findPart(address) : marks.find(MARK_OF[what], address)
-    return witness && this.seen.routeOf(witness)
+      what === 'beats' || what === 'choices' ? events.witnessOfPart(address) : events.witnessOf(MARK_OF[what], address)
+    return witness && this.evidence.routeOf(witness)
   }
 
   /** The route that shows a finding. */

@@ -1,15 +1,15 @@
 import { randomStory } from '../../../../bench/stories/random'
 import { linkStory } from '../../story/link'
-import { rankBeats } from './beat-layers'
-import { roadsOf } from './flow-graph'
+import { layersOf } from './beat-layers'
+import { flowGraphOf } from './flow-graph'
 import { allotSlots } from './slots'
 
 test('no road leads to a lower rank, and beats share one just where they lead to one another', () => {
   let shared = 0
   for (let seed = 1; seed <= 150; seed += 1) {
     const story = linkStory(randomStory(seed))
-    const { ahead } = roadsOf(story, allotSlots(story))
-    const rankOf = rankBeats(ahead)
+    const { ahead } = flowGraphOf(story, allotSlots(story))
+    const rankOf = layersOf(ahead)
     const targets = (beat: number) => [...ahead.beats.subarray(ahead.first[beat], ahead.first[beat + 1])]
     const reach = story.beats.map((_, from) => {
       const seen = new Set([from])

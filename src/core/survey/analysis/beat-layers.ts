@@ -5,7 +5,7 @@ import type { Adjacency } from './adjacency'
  * theirs: the strongly connected components in topological order (Tarjan: Depth-first search and
  * linear graph algorithms, 1972).
  */
-export function rankBeats({ first: starts, beats: targets }: Adjacency): Int32Array {
+export function layersOf({ first: starts, beats: targets }: Adjacency): Int32Array {
   const length = starts.length - 1
   const component = new Int32Array(length).fill(-1)
   const index = new Int32Array(length)

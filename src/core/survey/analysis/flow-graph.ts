@@ -1,9 +1,9 @@
 import type { Adjacency } from './adjacency'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
-import { digestOf, TO_RETURN, type Digest, type Way, type Ways } from '../summaries/beat-summary'
-import { rankBeats } from './beat-layers'
-import { thingsOf } from '../summaries/variables'
+import { summaryOf, TO_RETURN, type BeatSummary, type FlowEdge, type FlowEdges } from '../summaries/beat-summary'
+import { layersOf } from './beat-layers'
+import { variablesOf } from '../summaries/variables'
 import type { Slots } from './slots'
 import { roadOrder, Worklist } from './worklist'
 
@@ -11,8 +11,8 @@ import { roadOrder, Worklist } from './worklist'
  * The roads of a story, all gates taken as open: where each beat leads, and which places can be
  * the current one there, so that a road back leads only to places that can have been come to.
  */
-export interface Roads {
-  readonly digests: readonly Digest[]
+export interface FlowGraph {
+  readonly summaries: readonly BeatSummary[]
   /** Beats in an order in which nearly each comes after those that lead to it. */
   readonly order: Int32Array
   /** Possible values of the place slot when a beat's choices, its word or its roads on come: 0 for none, else 1 + an index into the places. */
@@ -30,16 +30,16 @@ export interface Roads {
   /** By beat, those that lead there. */
   readonly sources: Adjacency
   /** By beat: see `rankBeats`. */
-  readonly rankOf: Int32Array
+  readonly layerOf: Int32Array
 }
 
-export function roadsOf(story: LinkedStory, slots: Slots): Roads {
-  const things = thingsOf(story)
-  const digests = story.beats.map((beat) => digestOf(story, things, beat))
-  const order = roadOrder(digests, story.start)
-  const { places, placesBefore } = currentPlaces(story, slots, digests, order)
-  const returns = listed(digests.length, (beat, add) => {
-    const { redirects, choices, onward } = digests[beat]!.ways
+export function flowGraphOf(story: LinkedStory, slots: Slots): FlowGraph {
+  const variables = variablesOf(story)
+  const summaries = story.beats.map((beat) => summaryOf(story, variables, beat))
+  const order = roadOrder(summaries, story.start)
+  const { places, placesBefore } = currentPlaces(story, slots, summaries, order)
+  const returns = listed(summaries.length, (beat, add) => {
+    const { redirects, choices, onward } = summaries[beat]!.edges
     if (![redirects, choices, onward].some((ways) => ways.some(({ to }) => to === TO_RETURN))) return
     for (const rows of redirects.length > 0 ? [places, placesBefore] : [places]) {
       for (let word = 0; word < rows.words; word += 1) {
@@ -50,9 +50,9 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
       }
     }
   })
-  const follow = (of: (ways: Ways) => readonly Way[]) =>
-    listed(digests.length, (beat, add) => {
-      for (const { to } of of(digests[beat]!.ways)) {
+  const follow = (of: (ways: FlowEdges) => readonly FlowEdge[]) =>
+    listed(summaries.length, (beat, add) => {
+      for (const { to } of of(summaries[beat]!.edges)) {
         if (to !== TO_RETURN) add(to)
         else for (let at = returns.first[beat]!; at < returns.first[beat + 1]!; at += 1) add(returns.beats[at]!)
       }
@@ -62,7 +62,7 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
   const onward = follow((ways) => ways.onward)
   const ahead = together(story, redirects, choices, onward)
   return {
-    digests,
+    summaries: summaries,
     order,
     places,
     placesBefore,
@@ -72,16 +72,16 @@ export function roadsOf(story: LinkedStory, slots: Slots): Roads {
     returns,
     ahead,
     sources: reversed(story.beats.length, ahead),
-    rankOf: rankBeats(ahead),
+    layerOf: layersOf(ahead),
   }
 }
 
 /** The same roads after an edit that led none elsewhere. */
-export function withDigests(story: LinkedStory, roads: Roads, changed: readonly LinkedBeat[]): Roads {
-  const things = thingsOf(story)
-  const digests = [...roads.digests]
-  for (const beat of changed) digests[beat.index] = digestOf(story, things, beat)
-  return { ...roads, digests }
+export function withSummaries(story: LinkedStory, roads: FlowGraph, changed: readonly LinkedBeat[]): FlowGraph {
+  const variables = variablesOf(story)
+  const summaries = [...roads.summaries]
+  for (const beat of changed) summaries[beat.index] = summaryOf(story, variables, beat)
+  return { ...roads, summaries: summaries }
 }
 
 /** Adjacency beat by beat, each of a beat's once. */
@@ -134,9 +134,9 @@ function reversed(length: number, ahead: Adjacency): Adjacency {
 function currentPlaces(
   story: LinkedStory,
   slots: Slots,
-  digests: readonly Digest[],
+  summaries: readonly BeatSummary[],
   order: Int32Array,
-): Pick<Roads, 'places' | 'placesBefore'> {
+): Pick<FlowGraph, 'places' | 'placesBefore'> {
   const { length } = story.beats
   const places = new BitRows(length, slots.places.length + 1)
   const placesBefore = new BitRows(length, slots.places.length + 1)
@@ -157,7 +157,7 @@ function currentPlaces(
     grown[word]![target] = 1
     work.add(target)
   }
-  const go = (ways: readonly Way[], word: number, bits: number) => {
+  const go = (ways: readonly FlowEdge[], word: number, bits: number) => {
     for (const { to } of ways) {
       if (to !== TO_RETURN) {
         enter(to, word, bits)
@@ -170,7 +170,7 @@ function currentPlaces(
     }
   }
   for (let beat = work.take(); beat !== -1; beat = work.take()) {
-    const { redirects, choices, onward } = digests[beat]!.ways
+    const { redirects, choices, onward } = summaries[beat]!.edges
     const own = slots.placeOf[beat]!
     for (let word = 0; word < words; word += 1) {
       if (grown[word]![beat] === 0) continue

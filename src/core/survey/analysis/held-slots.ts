@@ -1,14 +1,14 @@
 import type { LinkedStory } from '../../story/linked'
 import type { BitRows } from './bits'
-import type { Digest, Way } from '../summaries/beat-summary'
+import type { BeatSummary, FlowEdge } from '../summaries/beat-summary'
 import type { QuestHorizon } from './quest-horizon'
 import type { Adjacency } from './adjacency'
-import type { Roads } from './flow-graph'
-import { BitList, type BitsByBeat } from './slot-chunks'
+import type { FlowGraph } from './flow-graph'
+import { BitList, type ChunkByBeat } from './slot-chunks'
 import { Worklist } from './worklist'
 
-/** What is known of one word of slots once their liveness has settled; sets of slots are bits of it. */
-export interface WordView {
+/** What is known of one chunk of slots once their liveness has settled; sets of slots are bits of it. */
+export interface ChunkView {
   /** Whether a beat names one of the slots, and those that do. */
   readonly names: Uint8Array
   readonly named: Int32Array
@@ -23,13 +23,13 @@ export interface WordView {
   atRest(beat: number): number
   /** Quests of a row that are noted. */
   noted(rows: BitRows, beat: number): number
-  /** The slots of some things. */
-  mask(things: Digest['things']): number
+  /** The slots of some variables. */
+  mask(variables: BeatSummary['variables']): number
 }
 
 export interface Held {
-  readonly atRest: BitsByBeat
-  readonly stuck: BitsByBeat
+  readonly atRest: ChunkByBeat
+  readonly stuck: ChunkByBeat
 }
 
 /**
@@ -38,7 +38,7 @@ export interface Held {
  * that sets it no more, is dropped there even where other roads lead to a beat at which it is.
  */
 export class HeldSlots {
-  /** What can have changed on coming into a beat; 0 between two words. */
+  /** What can have changed on coming into a beat; 0 between two chunks. */
   private readonly changed: Int32Array
   private readonly work: Worklist
   private touched: number[] = []
@@ -46,7 +46,7 @@ export class HeldSlots {
   /** `every`, for tests: what is live is held, changed or not. */
   constructor(
     private readonly story: LinkedStory,
-    private readonly roads: Roads,
+    private readonly roads: FlowGraph,
     private readonly horizon: QuestHorizon,
     private readonly every: boolean,
   ) {
@@ -54,13 +54,13 @@ export class HeldSlots {
     this.work = new Worklist(roads.order)
   }
 
-  of(view: WordView): Held {
+  of(view: ChunkView): Held {
     const atRest = new BitList()
     const stuck = new BitList()
     const { changed, work } = this
     const { names, named, reached } = view
     const list = (beat: number, now: number) => {
-      const { into } = this.roads.digests[beat]!.ways
+      const { into } = this.roads.summaries[beat]!.edges
       const noted = view.noted(this.horizon.observed, beat)
       if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now)
       if (this.story.beats[beat]!.ask !== undefined)
@@ -72,9 +72,9 @@ export class HeldSlots {
     }
     for (const beat of named) if (reached[beat] === 1) work.add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) this.pass(view, beat)
-    // what neither names a slot of the word nor is come to with a changed one holds none: most beats, most of the time
+    // what neither names a slot of the chunk nor is come to with a changed one holds none: most beats, most of the time
     for (const beat of named)
-      if (reached[beat] === 1) list(beat, changed[beat]! | view.mask(this.roads.digests[beat]!.ways.body))
+      if (reached[beat] === 1) list(beat, changed[beat]! | view.mask(this.roads.summaries[beat]!.edges.body))
     for (const beat of this.touched) if (names[beat] === 0) list(beat, changed[beat]!)
     for (const beat of this.touched) changed[beat] = 0
     this.touched = []
@@ -82,9 +82,9 @@ export class HeldSlots {
   }
 
   /** Hands on what can have changed at a beat. */
-  private pass(view: WordView, beat: number): void {
+  private pass(view: ChunkView, beat: number): void {
     const { changed } = this
-    const { ahead, digests, redirects, choices, onward } = this.roads
+    const { ahead, summaries: summaries, redirects, choices, onward } = this.roads
     const { ask } = this.story.beats[beat]!
     // where the story rested a quest was noted; on the way by itself it is still to be
     const decided = view.notes ? view.noted(this.horizon.ahead, beat) : 0
@@ -95,7 +95,7 @@ export class HeldSlots {
       this.along(view, choices, beat, decided)
       return this.along(view, onward, beat, ask === undefined ? passed : decided)
     }
-    const { ways } = digests[beat]!
+    const { edges: ways } = summaries[beat]!
     this.follow(view, beat, ways.redirects, changed[beat]!, passed)
     const now = changed[beat]! | view.mask(ways.body)
     this.follow(view, beat, ways.choices, now, decided)
@@ -108,12 +108,12 @@ export class HeldSlots {
     )
   }
 
-  private along(view: WordView, { first, beats }: Adjacency, beat: number, carried: number): void {
+  private along(view: ChunkView, { first, beats }: Adjacency, beat: number, carried: number): void {
     for (let at = first[beat]!; at < first[beat + 1]!; at += 1)
       this.enter(view, beats[at]!, this.changed[beat]!, beat, carried)
   }
 
-  private follow(view: WordView, beat: number, ways: readonly Way[], now: number, carried: number): void {
+  private follow(view: ChunkView, beat: number, ways: readonly FlowEdge[], now: number, carried: number): void {
     const { first, beats } = this.roads.returns
     for (let number = 0; number < ways.length; number += 1) {
       const { to, sets } = ways[number]!
@@ -125,7 +125,7 @@ export class HeldSlots {
     }
   }
 
-  private enter(view: WordView, target: number, bits: number, from: number, carried: number): void {
+  private enter(view: ChunkView, target: number, bits: number, from: number, carried: number): void {
     const { changed } = this
     const more =
       bits & (view.into(target, from) | (carried & view.noted(this.horizon.observed, target))) & ~changed[target]!

@@ -1,15 +1,15 @@
 import { assert } from '../../base/assert'
 import type { LinkedStory } from '../../story/linked'
-import type { Digest } from '../summaries/beat-summary'
+import type { BeatSummary } from '../summaries/beat-summary'
 import { EFFECT, STEP } from '../summaries/flow'
-import { thingsOf, thingsRead, type Things } from '../summaries/variables'
-import { saying } from '../summaries/flow-about'
-import { HeldSlots, type Held, type WordView } from './held-slots'
+import { variablesOf, variablesRead, type Variables } from '../summaries/variables'
+import { flowAbout } from '../summaries/flow-about'
+import { HeldSlots, type Held, type ChunkView } from './held-slots'
 import { isEmpty, type BitRows } from './bits'
 import type { QuestHorizon } from './quest-horizon'
 import type { Adjacency } from './adjacency'
-import type { Roads } from './flow-graph'
-import { sameRows, SlotRows, type BitsByBeat } from './slot-chunks'
+import type { FlowGraph } from './flow-graph'
+import { sameChunks, SlotChunks, type ChunkByBeat } from './slot-chunks'
 import type { Slots } from './slots'
 import { promiseParts } from '../summaries/linked-parts'
 import { Worklist } from './worklist'
@@ -28,10 +28,10 @@ export interface Observed {
 /** What a state has to hold, by where it rests; slots in order. */
 export interface Liveness {
   /** Live and possibly changed while the story rests at a beat. */
-  readonly atRest: SlotRows
-  /** The same where it is stuck after a word. */
-  readonly stuck: SlotRows
-  /** Slots that are live after a beat's lines, when its choices, its word or its roads on come; changed or not, and others that can't have changed. Worked out when asked for. */
+  readonly atRest: SlotChunks
+  /** The same where it is stuck after a chunk. */
+  readonly stuck: SlotChunks
+  /** Slots that are live after a beat's lines, when its choices, its chunk or its roads on come; changed or not, and others that can't have changed. Worked out when asked for. */
   readonly afterLines: (beat: number) => number[]
   /** Whether states hold just what they held in the analysis that this one was made from. */
   readonly isSame: boolean
@@ -46,7 +46,7 @@ export interface Liveness {
  * what it reads alive only where its target is live. What the findings look at counts as read. Of
  * what is live, only that needs to be held which something on the way can have changed.
  *
- * Slots are taken 32 at a time, and for each such word only the beats are looked at that can lie
+ * Slots are taken 32 at a time, and for each such chunk only the beats are looked at that can lie
  * between one that names such a slot and one that asks for it: in a long story that is a small part.
  * Before them none can have changed, after them none is live. `held` off, for tests: all that is
  * live is held, changed or not.
@@ -54,7 +54,7 @@ export interface Liveness {
 export function analyseLiveness(
   story: LinkedStory,
   slots: Slots,
-  roads: Roads,
+  roads: FlowGraph,
   horizon: QuestHorizon,
   observed: Observed,
   held = true,
@@ -63,7 +63,7 @@ export function analyseLiveness(
 }
 
 /**
- * The same after an edit, where slots, roads and what is observed have stayed: only the words are
+ * The same after an edit, where slots, roads and what is observed have stayed: only the chunks are
  * looked at again about whose slots an edited beat says something else than before. `edited`: what
  * such beats say now, and said.
  */
@@ -71,27 +71,27 @@ export function updateLiveness(
   before: Liveness,
   story: LinkedStory,
   slots: Slots,
-  roads: Roads,
+  roads: FlowGraph,
   horizon: QuestHorizon,
   observed: Observed,
-  edited: readonly (readonly [Digest, Digest])[],
+  edited: readonly (readonly [BeatSummary, BeatSummary])[],
 ): Liveness {
   const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
   if (before.analysis.reachesAcross) return analysis().run()
-  const words = new Set<number>()
+  const chunks = new Set<number>()
   for (const [now, then] of edited) {
-    for (const thing of [...now.things, ...then.things]) {
-      const slot = slots.ofThing[thing]!
-      const word = slot >>> 5
-      if (slot === -1 || words.has(word)) continue
-      const about = (one: number) => slots.ofThing[one] !== -1 && slots.ofThing[one]! >>> 5 === word
-      if (saying(now, about) !== saying(then, about)) words.add(word)
+    for (const variable of [...now.variables, ...then.variables]) {
+      const slot = slots.ofVariable[variable]!
+      const chunk = slot >>> 5
+      if (slot === -1 || chunks.has(chunk)) continue
+      const about = (one: number) => slots.ofVariable[one] !== -1 && slots.ofVariable[one]! >>> 5 === chunk
+      if (flowAbout(now, about) !== flowAbout(then, about)) chunks.add(chunk)
     }
   }
-  return words.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, words })
+  return chunks.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, chunks })
 }
 
-/** What was found out about one word: the beats that were looked at, what is live on coming into them, what states hold. */
+/** What was found out about one chunk: the beats that were looked at, what is live on coming into them, what states hold. */
 interface WordResult extends Held {
   readonly beats: Int32Array
   readonly live: Int32Array
@@ -100,34 +100,34 @@ interface WordResult extends Held {
 /** After all ranks; a small number, as it stands among them. */
 const NEVER = 2 ** 30 - 1
 
-class Analysis implements WordView {
+class Analysis implements ChunkView {
   private readonly results: WordResult[] = []
-  private readonly words: number
+  private readonly chunks: number
   private readonly everywhere: Int32Array
   /** By scene: its own slots. */
   private readonly own: readonly (Int32Array | undefined)[]
-  /** By word: the beats that name one of its slots. */
+  /** By chunk: the beats that name one of its slots. */
   private readonly namers: Int32Array[]
-  private readonly things: Things
+  private readonly variables: Variables
   private readonly scenes: Int32Array
   /** The number of each beat's first effect. */
   private readonly firstEffect: Int32Array
-  /** Assignments whose target turned out to be live in another word than what they read. */
+  /** Assignments whose target turned out to be live in another chunk than what they read. */
   private readonly active: Uint8Array
   private readonly again = new Set<number>()
-  /** Of the word that is looked at: live on coming into a beat, after its scene's own entries were set anew. */
+  /** Of the chunk that is looked at: live on coming into a beat, after its scene's own entries were set anew. */
   private readonly live: Int32Array
   private readonly work: Worklist
-  private word = 0
-  /** Of that word: whether a beat names one of its slots; whether one of them is a scene's own. */
+  private chunk = 0
+  /** Of that chunk: whether a beat names one of its slots; whether one of them is a scene's own. */
   readonly names: Uint8Array
   private owned = false
-  /** Of that word: what is looked at wherever the story rests. */
+  /** Of that chunk: what is looked at wherever the story rests. */
   watched = 0
-  /** Of that word: the ranks between which beats are looked at. */
+  /** Of that chunk: the ranks between which beats are looked at. */
   private lowest = NEVER
   private highest = -1
-  /** Whether some slot of a word is a scene's own. */
+  /** Whether some slot of a chunk is a scene's own. */
   private readonly ownedWords: Uint8Array
   private readonly seen: Uint8Array
   /** Whether any road comes to a beat. */
@@ -136,42 +136,42 @@ class Analysis implements WordView {
   private base = 0
   private readonly heldSlots: HeldSlots
   private readonly firstQuest: number
-  /** By word: the slots of quests that can come to an outcome. */
+  /** By chunk: the slots of quests that can come to an outcome. */
   private readonly endingQuests: Int32Array
 
   constructor(
     private readonly story: LinkedStory,
     private readonly slots: Slots,
-    private readonly roads: Roads,
+    private readonly roads: FlowGraph,
     private readonly horizon: QuestHorizon,
     private readonly observed: Observed,
     private readonly held: boolean,
   ) {
     const { length } = story.beats
-    this.words = Math.max(1, Math.ceil(slots.all.length / 32))
-    this.things = thingsOf(story)
-    this.everywhere = new Int32Array(this.words)
+    this.chunks = Math.max(1, Math.ceil(slots.all.length / 32))
+    this.variables = variablesOf(story)
+    this.everywhere = new Int32Array(this.chunks)
     const always = (slot: number) => {
       this.everywhere[slot >>> 5]! |= 1 << (slot & 31)
     }
     if (observed.promises)
       for (const promise of story.promises)
         for (const expr of promiseParts(promise))
-          for (const thing of thingsRead(story, this.things, expr)) always(slots.ofThing[thing]!)
+          for (const variable of variablesRead(story, this.variables, expr)) always(slots.ofVariable[variable]!)
     for (const slot of observed.keep) always(slot)
     const own: Int32Array[] = []
     for (const entry of story.entries) {
       if (entry.scene === -1) continue
       const slot = slots.ofEntry[entry.index]!
-      const mask = (own[entry.scene] ??= new Int32Array(this.words))
+      const mask = (own[entry.scene] ??= new Int32Array(this.chunks))
       mask[slot >>> 5]! |= 1 << (slot & 31)
     }
     this.own = own
-    this.ownedWords = new Uint8Array(this.words)
-    for (const masks of own) masks?.forEach((mask, word) => mask !== 0 && (this.ownedWords[word] = 1))
+    this.ownedWords = new Uint8Array(this.chunks)
+    for (const masks of own) masks?.forEach((mask, chunk) => mask !== 0 && (this.ownedWords[chunk] = 1))
     this.scenes = Int32Array.from(story.beats, ({ scene }) => scene)
     this.firstEffect = new Int32Array(length + 1)
-    roads.digests.forEach(({ effects }, beat) => {
+    roads.summaries.forEach(({ effects }, beat) => {
       this.firstEffect[beat + 1] = this.firstEffect[beat]! + effects.length
     })
     this.active = new Uint8Array(this.firstEffect[length]!)
@@ -185,37 +185,39 @@ class Analysis implements WordView {
     this.namers = this.beatsByWord()
     // the slots of quests follow one another
     this.firstQuest = slots.ofQuest[0] ?? 0
-    this.endingQuests = new Int32Array(this.words)
+    this.endingQuests = new Int32Array(this.chunks)
     for (const { index, outcomes } of story.quests) {
       const slot = slots.ofQuest[index]!
       if (outcomes.some((outcome) => outcome !== undefined)) this.endingQuests[slot >>> 5]! |= 1 << (slot & 31)
     }
   }
 
-  /** `before`: an analysis whose roads, slots and questions are the same, and the words in which beats name other things now. */
-  run(before?: { readonly analysis: Analysis; readonly words: ReadonlySet<number> }): Liveness {
+  /** `before`: an analysis whose roads, slots and questions are the same, and the chunks in which beats name other variables now. */
+  run(before?: { readonly analysis: Analysis; readonly chunks: ReadonlySet<number> }): Liveness {
     const { results, again } = this
-    for (let word = 0; word < this.words; word += 1) {
-      const known = before === undefined || before.words.has(word) ? undefined : before.analysis.results[word]
-      if (known === undefined) again.add(word)
-      else results[word] = known
+    for (let chunk = 0; chunk < this.chunks; chunk += 1) {
+      const known = before === undefined || before.chunks.has(chunk) ? undefined : before.analysis.results[chunk]
+      if (known === undefined) again.add(chunk)
+      else results[chunk] = known
     }
     const looked = new Set<number>()
-    // what a word makes live in one that was looked at before is looked at again
-    for (const word of again) {
-      again.delete(word)
-      looked.add(word)
-      results[word] = this.look(word)
+    // what a chunk makes live in one that was looked at before is looked at again
+    for (const chunk of again) {
+      again.delete(chunk)
+      looked.add(chunk)
+      results[chunk] = this.look(chunk)
     }
     let isSame = before !== undefined
-    for (const word of looked) {
-      const was = before?.analysis.results[word]
+    for (const chunk of looked) {
+      const was = before?.analysis.results[chunk]
       isSame &&=
-        was !== undefined && sameRows(was.atRest, results[word]!.atRest) && sameRows(was.stuck, results[word]!.stuck)
+        was !== undefined &&
+        sameChunks(was.atRest, results[chunk]!.atRest) &&
+        sameChunks(was.stuck, results[chunk]!.stuck)
     }
     const afterLines = (beat: number) => {
-      const row = new SlotRows(1)
-      for (let word = 0; word < this.words; word += 1) row.add(0, word, this.shownAfterLines(word, beat))
+      const row = new SlotChunks(1)
+      for (let chunk = 0; chunk < this.chunks; chunk += 1) row.add(0, chunk, this.shownAfterLines(chunk, beat))
       return row.slots(0)
     }
     return {
@@ -227,16 +229,16 @@ class Analysis implements WordView {
     }
   }
 
-  /** Whether an assignment was found to keep alive what it reads in another word: what each word says then depends on others. */
+  /** Whether an assignment was found to keep alive what it reads in another chunk: what each chunk says then depends on others. */
   get reachesAcross(): boolean {
     return this.active.includes(1)
   }
 
   /** What is live after a beat's lines, or can't have changed by then. */
-  private shownAfterLines(word: number, beat: number): number {
-    const { beats, live } = this.results[word]!
-    this.turnTo(word)
-    if (this.held && this.roads.rankOf[beat]! < this.lowest) return this.bitsOf(word)
+  private shownAfterLines(chunk: number, beat: number): number {
+    const { beats, live } = this.results[chunk]!
+    this.turnTo(chunk)
+    if (this.held && this.roads.layerOf[beat]! < this.lowest) return this.bitsOf(chunk)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
     // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
     const shown = this.afterLines(beat, this.atRest(beat)) | this.noted(this.horizon.ahead, beat)
@@ -244,46 +246,46 @@ class Analysis implements WordView {
     return shown
   }
 
-  /** All slots of a word. */
-  private bitsOf(word: number): number {
-    const count = Math.min(32, this.slots.all.length - word * 32)
+  /** All slots of a chunk. */
+  private bitsOf(chunk: number): number {
+    const count = Math.min(32, this.slots.all.length - chunk * 32)
     return count === 32 ? -1 : (1 << count) - 1
   }
 
-  private rows(of: (result: WordResult) => BitsByBeat): SlotRows {
-    const rows = new SlotRows(this.story.beats.length)
-    this.results.forEach((result, word) => {
+  private rows(of: (result: WordResult) => ChunkByBeat): SlotChunks {
+    const rows = new SlotChunks(this.story.beats.length)
+    this.results.forEach((result, chunk) => {
       const { beats, bits } = of(result)
-      for (let at = 0; at < beats.length; at += 1) rows.add(beats[at]!, word, bits[at]!)
+      for (let at = 0; at < beats.length; at += 1) rows.add(beats[at]!, chunk, bits[at]!)
     })
     return rows
   }
 
-  /** Looks at another word from now on. */
-  private turnTo(word: number): void {
-    for (const beat of this.namers[this.word]!) this.names[beat] = 0
-    this.word = word
+  /** Looks at another chunk from now on. */
+  private turnTo(chunk: number): void {
+    for (const beat of this.namers[this.chunk]!) this.names[beat] = 0
+    this.chunk = chunk
     this.lowest = NEVER
     this.highest = -1
-    const { rankOf } = this.roads
-    for (const beat of this.namers[word]!) {
+    const { layerOf: rankOf } = this.roads
+    for (const beat of this.namers[chunk]!) {
       this.names[beat] = 1
       if (this.reached[beat] === 0) continue
       if (rankOf[beat]! < this.lowest) this.lowest = rankOf[beat]!
       if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
     }
-    this.watched = this.everywhere[word]!
+    this.watched = this.everywhere[chunk]!
     if (this.watched !== 0) this.highest = NEVER
     if (!this.held) this.lowest = 0
-    this.owned = this.ownedWords[word] === 1
+    this.owned = this.ownedWords[chunk] === 1
   }
 
   private beatsByWord(): Int32Array[] {
-    const lists = Array.from({ length: this.words }, (): number[] => [])
-    const { ofThing } = this.slots
-    this.roads.digests.forEach(({ things }, beat) => {
-      for (const thing of things) {
-        const slot = ofThing[thing]!
+    const lists = Array.from({ length: this.chunks }, (): number[] => [])
+    const { ofVariable: ofThing } = this.slots
+    this.roads.summaries.forEach(({ variables: variables }, beat) => {
+      for (const variable of variables) {
+        const slot = ofThing[variable]!
         if (slot === -1) continue
         const list = lists[slot >>> 5]!
         if (list.at(-1) !== beat) list.push(beat)
@@ -292,20 +294,20 @@ class Analysis implements WordView {
     return lists.map((list) => Int32Array.from(list))
   }
 
-  /** Of the word that is looked at: the beats that name one of its slots. */
+  /** Of the chunk that is looked at: the beats that name one of its slots. */
   get named(): Int32Array {
-    return this.namers[this.word]!
+    return this.namers[this.chunk]!
   }
 
   get notes(): boolean {
-    return this.observed.quests && this.endingQuests[this.word] !== 0
+    return this.observed.quests && this.endingQuests[this.chunk] !== 0
   }
 
-  /** Finds where slots of a word are live, and which of them states hold. */
-  private look(word: number): WordResult {
-    this.turnTo(word)
+  /** Finds where slots of a chunk are live, and which of them states hold. */
+  private look(chunk: number): WordResult {
+    this.turnTo(chunk)
     const { work, live, names, owned, watched, looked, seen, reached, lowest, highest } = this
-    const { ahead, sources, rankOf } = this.roads
+    const { ahead, sources, layerOf: rankOf } = this.roads
     let count = 0
     const add = (beat: number) => {
       if (reached[beat] === 0 || rankOf[beat]! < lowest || rankOf[beat]! > highest) return
@@ -315,7 +317,7 @@ class Analysis implements WordView {
       }
       work.add(beat)
     }
-    const named = this.namers[word]!
+    const named = this.namers[chunk]!
     for (let at = 0; at < named.length; at += 1) add(named[at]!)
     if (watched !== 0) for (let beat = 0; beat < reached.length; beat += 1) add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
@@ -342,23 +344,23 @@ class Analysis implements WordView {
     return { beats, live: found, ...held }
   }
 
-  /** Quests of the word whose stage is noted for the findings about their end where the story rests at a beat. */
-  noted({ words, bits }: BitRows, beat: number): number {
+  /** Quests of the chunk whose stage is noted for the findings about their end where the story rests at a beat. */
+  noted({ words: chunks, bits }: BitRows, beat: number): number {
     if (!this.notes) return 0
-    const mask = this.endingQuests[this.word]!
-    // the row of quests, moved to where their slots stand in the word
-    const row = beat * words
-    const from = this.word * 32 - this.firstQuest
+    const mask = this.endingQuests[this.chunk]!
+    // the row of quests, moved to where their slots stand in the chunk
+    const row = beat * chunks
+    const from = this.chunk * 32 - this.firstQuest
     if (from < 0) return (bits[row]! << -from) & mask
     const shift = from & 31
     const low = bits[row + (from >>> 5)]! >>> shift
     const next = (from >>> 5) + 1
-    return (shift === 0 || next >= words ? low : low | (bits[row + next]! << (32 - shift))) & mask
+    return (shift === 0 || next >= chunks ? low : low | (bits[row + next]! << (32 - shift))) & mask
   }
 
   atRest(beat: number): number {
     const { watched } = this
-    if (this.names[beat] === 1) return watched | this.steps(this.roads.digests[beat]!.rest, 0, 0, beat)
+    if (this.names[beat] === 1) return watched | this.steps(this.roads.summaries[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
     return ending !== -1
       ? watched
@@ -369,15 +371,15 @@ class Analysis implements WordView {
     const { choices, ending, ask } = this.story.beats[beat]!
     if (choices.length === 0 && (ending !== -1 || ask !== undefined)) return rest
     if (this.names[beat] === 0) return rest | this.from(this.roads.onward, beat)
-    return this.steps(this.roads.digests[beat]!.onward, 0, rest, beat)
+    return this.steps(this.roads.summaries[beat]!.onward, 0, rest, beat)
   }
 
   private back(beat: number, after: number): number {
     if (this.names[beat] === 0) return after | this.from(this.roads.redirects, beat)
-    return this.steps(this.roads.digests[beat]!.arrival, 0, after, beat)
+    return this.steps(this.roads.summaries[beat]!.arrival, 0, after, beat)
   }
 
-  /** What is live on some roads of a beat that names no slot of the word. */
+  /** What is live on some roads of a beat that names no slot of the chunk. */
   private from({ first, beats }: Adjacency, beat: number): number {
     let set = 0
     for (let at = first[beat]!; at < first[beat + 1]!; at += 1) set |= this.into(beats[at]!, beat)
@@ -390,12 +392,12 @@ class Analysis implements WordView {
     if (!this.owned) return live
     const scene = this.scenes[target]!
     const own = scene === this.scenes[from] ? undefined : this.own[scene]
-    return own === undefined ? live : live & ~own[this.word]!
+    return own === undefined ? live : live & ~own[this.chunk]!
   }
 
   /** Follows steps back from what is live after them. */
   private steps(steps: readonly number[], start: number, after: number, beat: number, end = steps.length): number {
-    const { ofThing } = this.slots
+    const { ofVariable: ofThing } = this.slots
     let set = after
     let at = start
     while (at < end) {
@@ -456,7 +458,7 @@ class Analysis implements WordView {
   }
 
   private effect(steps: readonly number[], at: number, after: number, beat: number): number {
-    const { ofThing } = this.slots
+    const { ofVariable: ofThing } = this.slots
     const entry = steps[at]!
     const how = steps[at + 1]!
     const number = this.firstEffect[beat]! + steps[at + 3]!
@@ -472,22 +474,22 @@ class Analysis implements WordView {
     for (let index = 0; index < reads; index += 1) {
       const slot = ofThing[steps[at + 5 + index]!]!
       set |= this.bit(slot)
-      // what another word's slot needs is told to that word
-      if (wasLive && slot >>> 5 !== this.word && this.active[number] === 0) this.again.add(slot >>> 5)
+      // what another chunk's slot needs is told to that chunk
+      if (wasLive && slot >>> 5 !== this.chunk && this.active[number] === 0) this.again.add(slot >>> 5)
     }
     if (wasLive && reads > 0) this.active[number] = 1
     if (how !== EFFECT.change) return set
     return wasLive || this.observed.overruns.has(entry) ? set | bit : set
   }
 
-  /** A slot's bit, where the word that is looked at has it. */
+  /** A slot's bit, where the chunk that is looked at has it. */
   private bit(slot: number): number {
-    return slot >>> 5 === this.word && slot !== -1 ? 1 << (slot & 31) : 0
+    return slot >>> 5 === this.chunk && slot !== -1 ? 1 << (slot & 31) : 0
   }
 
-  mask(things: Digest['things']): number {
+  mask(variables: BeatSummary['variables']): number {
     let mask = 0
-    for (let at = 0; at < things.length; at += 1) mask |= this.bit(this.slots.ofThing[things[at]!]!)
+    for (let at = 0; at < variables.length; at += 1) mask |= this.bit(this.slots.ofVariable[variables[at]!]!)
     return mask
   }
 }

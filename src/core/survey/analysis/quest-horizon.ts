@@ -1,7 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
 import type { Adjacency } from './adjacency'
-import type { Roads } from './flow-graph'
+import type { FlowGraph } from './flow-graph'
 import { Worklist } from './worklist'
 
 /**
@@ -16,18 +16,18 @@ export interface QuestHorizon {
   readonly observed: BitRows
 }
 
-export function questHorizon(story: LinkedStory, roads: Roads): QuestHorizon {
+export function questHorizon(story: LinkedStory, roads: FlowGraph): QuestHorizon {
   const { beats } = story
   const ahead = new BitRows(beats.length, story.quests.length)
   const observed = new BitRows(beats.length, story.quests.length)
-  roads.digests.forEach(({ quests }, beat) => {
+  roads.summaries.forEach(({ quests }, beat) => {
     for (const quest of quests) include(ahead.row(beat), quest)
   })
-  settle(roads.order.toReversed(), (beat, again) => {
+  propagate(roads.order.toReversed(), (beat, again) => {
     spread(ahead, beat, ahead, roads.sources, beat, again)
   })
   observed.bits.set(ahead.bits)
-  settle(roads.order, (beat, again) => {
+  propagate(roads.order, (beat, again) => {
     const asks = beats[beat]!.ask !== undefined
     // after a decision: what could be set before it; on the way by itself: all that was still to be looked at
     spread(ahead, beat, observed, roads.choices, beat, again)
@@ -60,7 +60,7 @@ function spread(
   }
 }
 
-function settle(order: Int32Array, visit: (beat: number, again: (other: number) => void) => void): void {
+function propagate(order: Int32Array, visit: (beat: number, again: (other: number) => void) => void): void {
   const work = new Worklist(order)
   work.addAll()
   const again = (beat: number) => work.add(beat)

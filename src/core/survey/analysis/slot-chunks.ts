@@ -1,10 +1,10 @@
-/** Bits of one word of slots, by beat. */
-export interface BitsByBeat {
+/** Bits of one chunk of slots, by beat. */
+export interface ChunkByBeat {
   readonly beats: Int32Array
   readonly bits: Int32Array
 }
 
-export function sameRows(a: BitsByBeat, b: BitsByBeat): boolean {
+export function sameChunks(a: ChunkByBeat, b: ChunkByBeat): boolean {
   return (
     a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
   )
@@ -21,14 +21,14 @@ export class BitList {
   }
 
   /** In the order of the beats. */
-  list(): BitsByBeat {
+  list(): ChunkByBeat {
     const order = Int32Array.from(this.beats.keys()).sort((a, b) => this.beats[a]! - this.beats[b]!)
     return { beats: order.map((at) => this.beats[at]!), bits: order.map((at) => this.bits[at]!) }
   }
 }
 
-/** Sets of slots by beat, most of them small: for each beat the words that are not empty. */
-export class SlotRows {
+/** Sets of slots by beat, most of them small: for each beat the chunks that are not empty. */
+export class SlotChunks {
   private readonly rows: (number[] | undefined)[]
 
   constructor(length: number) {
@@ -36,19 +36,19 @@ export class SlotRows {
   }
 
   /** Words come in their order. */
-  add(row: number, word: number, bits: number): void {
+  add(row: number, chunk: number, bits: number): void {
     if (bits === 0) return
     const known = this.rows[row]
-    if (known === undefined) this.rows[row] = [word, bits]
-    else known.push(word, bits)
+    if (known === undefined) this.rows[row] = [chunk, bits]
+    else known.push(chunk, bits)
   }
 
   slots(row: number): number[] {
     const found: number[] = []
-    const words = this.rows[row] ?? []
-    for (let at = 0; at < words.length; at += 2) {
-      for (let rest = words[at + 1]!; rest !== 0; rest &= rest - 1)
-        found.push(words[at]! * 32 + 31 - Math.clz32(rest & -rest))
+    const chunks = this.rows[row] ?? []
+    for (let at = 0; at < chunks.length; at += 2) {
+      for (let rest = chunks[at + 1]!; rest !== 0; rest &= rest - 1)
+        found.push(chunks[at]! * 32 + 31 - Math.clz32(rest & -rest))
     }
     return found
   }

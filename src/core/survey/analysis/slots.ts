@@ -1,11 +1,11 @@
 import type { LinkedStory } from '../../story/linked'
-import { digestOf } from '../summaries/beat-summary'
-import { askedFor, thingsOf } from '../summaries/variables'
+import { summaryOf } from '../summaries/beat-summary'
+import { askedFor, variablesOf } from '../summaries/variables'
 import { promiseParts } from '../summaries/linked-parts'
 import { wordDomains, type WordDomain } from '../summaries/word-domains'
 
 /**
- * What a state of the search remembers, one slot a thing. Only what something can read gets a
+ * What a state of the search remembers, one slot a variable. Only what something can read gets a
  * slot: visit counts that a condition asks for, choices that are `once` or asked for by `taken`.
  */
 export type Slot = {
@@ -50,8 +50,8 @@ export interface Slots {
   readonly ofVisits: Int32Array
   readonly ofTaken: Int32Array
   readonly place: number
-  /** By thing, as a digest numbers them: the slot's index, or -1. */
-  readonly ofThing: Int32Array
+  /** By variable, as a summary numbers them: the slot's index, or -1. */
+  readonly ofVariable: Int32Array
   /** Beat index of every place; the place slot holds 1 + an index into this, or 0. */
   readonly places: readonly number[]
   /** By beat: what the place slot holds once it is the current place, or 0 where it is none. */
@@ -122,14 +122,14 @@ export function allotSlots(story: LinkedStory): Slots {
     placeOf[beat] = index + 1
   })
   const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
-  const ofThing = new Int32Array(thingsOf(story).count)
+  const ofThing = new Int32Array(variablesOf(story).count)
   let at = 0
   for (const part of [ofEntry, ofQuest, ofVisits, ofTaken]) {
     ofThing.set(part, at)
     at += part.length
   }
   ofThing[at] = place
-  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofThing, place, places, placeOf }
+  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofVariable: ofThing, place, places, placeOf }
 }
 
 /** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */
@@ -137,11 +137,11 @@ function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: S
   const visits = new Map<number, number>()
   const taken = new Set<number>()
   const need = (beat: number, most: number) => visits.set(beat, Math.max(visits.get(beat) ?? 1, most))
-  const things = thingsOf(story)
+  const variables = variablesOf(story)
   for (const beat of story.beats) {
-    const digest = digestOf(story, things, beat)
-    for (const read of digest.visitsRead) need(read.beat, read.most)
-    for (const choice of digest.takenRead) taken.add(choice)
+    const summary = summaryOf(story, variables, beat)
+    for (const read of summary.visitsRead) need(read.beat, read.most)
+    for (const choice of summary.takenRead) taken.add(choice)
   }
   for (const promise of story.promises)
     for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))

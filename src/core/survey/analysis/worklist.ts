@@ -1,12 +1,12 @@
-import { TO_RETURN, type Digest } from '../summaries/beat-summary'
+import { TO_RETURN, type BeatSummary } from '../summaries/beat-summary'
 
 /**
  * Beats in reverse postorder of their roads: nearly every beat after those that lead to it. Swept
  * in that order, a data-flow analysis settles in about as many sweeps as loops are nested, and two
  * (Aho, Lam, Sethi, Ullman: Compilers, 9.6).
  */
-export function roadOrder(digests: readonly Digest[], start: number): Int32Array {
-  const { length } = digests
+export function roadOrder(summaries: readonly BeatSummary[], start: number): Int32Array {
+  const { length } = summaries
   const order = new Int32Array(length)
   const seen = new Uint8Array(length)
   const stack = new Int32Array(length)
@@ -21,7 +21,7 @@ export function roadOrder(digests: readonly Digest[], start: number): Int32Array
     seen[root] = 1
     while (height > 0) {
       const beat = stack[height - 1]!
-      const target = targetAt(digests[beat]!, next[beat]!)
+      const target = targetAt(summaries[beat]!, next[beat]!)
       next[beat]! += 1
       if (target === undefined) {
         done[count++] = beat
@@ -43,7 +43,7 @@ export function roadOrder(digests: readonly Digest[], start: number): Int32Array
   return order
 }
 
-function targetAt({ ways: { redirects, choices, onward } }: Digest, at: number): number | undefined {
+function targetAt({ edges: { redirects, choices, onward } }: BeatSummary, at: number): number | undefined {
   if (at < redirects.length) return redirects[at]!.to
   if (at < redirects.length + choices.length) return choices[at - redirects.length]!.to
   return onward[at - redirects.length - choices.length]?.to

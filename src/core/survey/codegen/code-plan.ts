@@ -1,21 +1,21 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../interpreter/compile'
-import type { Roads } from '../analysis/flow-graph'
+import type { FlowGraph } from '../analysis/flow-graph'
 import type { Layout } from '../states/layout'
 
 export interface WriterParts {
   readonly story: LinkedStory
   readonly compiler: Compiler
   readonly layout: Layout
-  readonly roads: Roads
+  readonly roads: FlowGraph
   readonly memory: MemoryPlan
 }
 
 /** Where generated code finds and leaves things, as addresses of bytes. */
 export interface MemoryPlan {
-  /** A byte a mark: 1 once it was told. */
-  readonly marks: number
-  /** A byte a condition, by the mark of its part: 1 once false, 2 once true. */
+  /** A byte an event: 1 once it was told. */
+  readonly events: number
+  /** A byte a condition, by the event of its part: 1 once false, 2 once true. */
   readonly conditions: number
   /** Slots written by a run that goes on in the interpreter. */
   readonly slots: number
@@ -36,7 +36,7 @@ export interface LeftRun {
 
 /** What generated code calls: numbers of imported functions. */
 export const IMPORTS = [
-  /** A mark was seen: its number, the state among those expanded, the decision. */
+  /** An event occurred: its number, the state among those expanded, the decision. */
   { name: 'hit', parameters: 3, gives: false },
   /** A condition was false (1) or true (2): its number, which. */
   { name: 'log', parameters: 2, gives: false },

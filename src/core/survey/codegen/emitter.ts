@@ -45,23 +45,23 @@ export function writeBeat(
   const main = new BeatWriter(parts, beat, locals, left)
   const [index, end] = [0, 1]
   const [at, from] = [locals.another(), locals.another()]
-  const words = Array.from({ length: layout.words }, () => locals.another())
-  const bytes = 4 * layout.words
+  const words = Array.from({ length: layout.cells }, () => locals.another())
+  const bytes = 4 * layout.cells
   main.standsIn({ index: get(index), pick: constant(-1), at: get(at), words })
   for (const choice of linked.choices) {
     const open = main.open(choice)
     const offered = main.capture(() => {
-      main.mark(main.part(choice.address))
+      main.event(main.part(choice.address))
       main.shown(choice.text, choice.address)
     })
     const greyed = choice.shownClosed ? main.capture(() => main.shown(choice.text, choice.address)) : NOTHING
-    const takeLocals = new Locals(layout.words + 3)
+    const takeLocals = new Locals(layout.cells + 3)
     const take = new BeatWriter(parts, beat, takeLocals, left)
     const standing = {
       words: words.map((_, word) => word),
-      at: get(layout.words),
-      index: get(layout.words + 1),
-      pick: get(layout.words + 2),
+      at: get(layout.cells),
+      index: get(layout.cells + 1),
+      pick: get(layout.cells + 2),
     }
     take.standsIn(standing)
     take.take(choice)
@@ -81,10 +81,10 @@ export function writeBeat(
       const pick = binary(OP.divUnsigned, binary(OP.sub, get(at), get(from)), constant(bytes))
       const go = set(at, call(first + 1 + takes.length, ...words.map(get), get(at), get(index), pick))
       takes.push({
-        parameters: layout.words + 3,
+        parameters: layout.cells + 3,
         gives: true,
         locals: takeLocals.count,
-        body: [take.text(), get(layout.words)],
+        body: [take.text(), get(layout.cells)],
       })
       main.emit(greyed.length === 0 ? when(open, [offered, go]) : either(open, [offered, go], greyed))
     }
@@ -92,7 +92,7 @@ export function writeBeat(
   main.emit(
     when(
       binary(OP.eq, get(at), get(from)),
-      main.capture(() => main.mark(compiler.marks.number('dead-end', linked.address))),
+      main.capture(() => main.event(compiler.events.number('dead-end', linked.address))),
     ),
   )
   if (!main.supported) return undefined

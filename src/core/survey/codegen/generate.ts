@@ -1,6 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../interpreter/compile'
-import type { Roads } from '../analysis/flow-graph'
+import type { FlowGraph } from '../analysis/flow-graph'
 import { writeBeat } from './emitter'
 import { IMPORTS, type LeftRun, type MemoryPlan, type WriterParts } from './code-plan'
 import type { Layout } from '../states/layout'
@@ -29,7 +29,7 @@ export interface CodeParts {
   readonly story: LinkedStory
   readonly compiler: Compiler
   readonly layout: Layout
-  readonly roads: Roads
+  readonly roads: FlowGraph
   readonly fallback: Fallback
 }
 
@@ -69,7 +69,7 @@ export class GeneratedCode {
 
   constructor(private readonly from: CodeParts) {
     const { compiler, layout } = from
-    const { words } = layout
+    const { cells: words } = layout
     let end = 0
     const place = (bytes: number) => {
       const address = end
@@ -77,8 +77,8 @@ export class GeneratedCode {
       return address
     }
     this.addresses = {
-      marks: place(compiler.marks.seen.length),
-      conditions: place(compiler.marks.asked.length),
+      events: place(compiler.events.occurred.length),
+      conditions: place(compiler.events.asked.length),
       cursor: place(4),
       slots: place(4 * compiler.slots.all.length),
       states: place(4 * STATES_MAX * words),
@@ -93,12 +93,12 @@ export class GeneratedCode {
     this.imports = {
       env: {
         memory: this.memory,
-        hit: (mark: number, index: number, pick: number) => {
+        hit: (event: number, index: number, pick: number) => {
           this.stand(index, pick)
-          compiler.marks.hit(mark)
+          compiler.events.record(event)
         },
         log: (condition: number, outcome: number) => {
-          compiler.marks.asked[condition]! |= outcome
+          compiler.events.asked[condition]! |= outcome
         },
         leave: (site: number, at: number, place: number, index: number, pick: number) => {
           this.stand(index, pick)
@@ -174,7 +174,7 @@ export class GeneratedCode {
   /** Successors that wait to be taken. */
   private get waiting(): number {
     const { cursor, successors } = this.addresses
-    return (this.words[cursor / 4]! - successors) / (4 * this.from.layout.words)
+    return (this.words[cursor / 4]! - successors) / (4 * this.from.layout.cells)
   }
 
   private rewind(): void {
@@ -183,16 +183,16 @@ export class GeneratedCode {
   }
 
   private stand(index: number, pick: number): void {
-    const { marks } = this.from.compiler
-    marks.state = this.window.first + index
-    marks.pick = pick
+    const { events } = this.from.compiler
+    events.state = this.window.first + index
+    events.pick = pick
   }
 
   /** Plays the rest of a run in the interpreter. */
   private leave({ scene, to, written }: LeftRun, at: number, place: number, index: number): void {
     const { layout, compiler, fallback } = this.from
     const memory = this.words
-    fallback.load(memory, this.addresses.states / 4 + index * layout.words)
+    fallback.load(memory, this.addresses.states / 4 + index * layout.cells)
     fallback.wrote(written)
     written.forEach((slot, number) => {
       compiler.values[slot] = memory[this.addresses.slots / 4 + number]!

@@ -33,7 +33,7 @@ export function writePacked(
   const held = layout.fieldsOf(from)
   const fields = new Map(held.map((field) => [field.slot, field]))
   const tops = topsOf(held)
-  const words: Code[] = Array.from({ length: layout.words }, (_, number) =>
+  const words: Code[] = Array.from({ length: layout.cells }, (_, number) =>
     constant(number === 0 ? layout.baseOf(to) : 0),
   )
   const add = (number: number, value: Code) => {
@@ -44,10 +44,10 @@ export function writePacked(
   let run: Run | undefined
   const endRun = () => {
     if (run === undefined) return
-    if (run.written.length === run.count) for (const field of run.written) add(field.word, whole(field))
+    if (run.written.length === run.count) for (const field of run.written) add(field.cell, whole(field))
     else {
-      add(run.to.word, times(digitsOf(run.first, run.last, tops, word), run.to.stride))
-      for (const { slot, word: number, stride } of run.written)
+      add(run.to.cell, times(digitsOf(run.first, run.last, tops, word), run.to.stride))
+      for (const { slot, cell: number, stride } of run.written)
         add(number, times(binary(OP.sub, read(slot), before!(slot)), stride))
     }
     run = undefined
@@ -58,11 +58,11 @@ export function writePacked(
     if (source === undefined || (written && before === undefined)) {
       endRun()
       const known = written ? undefined : layout.knownAt(from, field.slot)
-      if (known === undefined) add(field.word, whole(field))
-      else if (known !== field.min) add(field.word, constant((known - field.min) * field.stride))
+      if (known === undefined) add(field.cell, whole(field))
+      else if (known !== field.min) add(field.cell, constant((known - field.min) * field.stride))
       continue
     }
-    if (run === undefined || run.to.word !== field.word || !follows(run.last, source)) {
+    if (run === undefined || run.to.cell !== field.cell || !follows(run.last, source)) {
       endRun()
       run = { first: source, last: source, to: field, written: [], count: 0 }
     }
@@ -76,12 +76,12 @@ export function writePacked(
 
 /** Slots that are the highest digit of their word. */
 export function topsOf(fields: readonly Field[]): ReadonlySet<number> {
-  return new Set(fields.filter((field, at) => fields[at + 1]?.word !== field.word).map(({ slot }) => slot))
+  return new Set(fields.filter((field, at) => fields[at + 1]?.cell !== field.cell).map(({ slot }) => slot))
 }
 
 /** The value of neighbouring digits of one word together. */
 export function digitsOf(first: Field, last: Field, tops: ReadonlySet<number>, word: (word: number) => Code): Code {
-  const own = word(first.word)
+  const own = word(first.cell)
   const size = (last.stride / first.stride) * last.size
   const lower =
     first.stride === 1
@@ -94,7 +94,7 @@ export function digitsOf(first: Field, last: Field, tops: ReadonlySet<number>, w
 }
 
 function follows(before: Field, field: Field): boolean {
-  return field.word === before.word && field.stride === before.stride * before.size
+  return field.cell === before.cell && field.stride === before.stride * before.size
 }
 
 function times(value: Code, stride: number): Code {

@@ -73,7 +73,7 @@ export class BeatWriter {
   /** By slot: the local that holds it. */
   private readonly used = new Map<number, number>()
   private readonly written = new Set<number>()
-  /** How many things are still noted when they happen, so far. */
+  /** How many events are still recorded when they happen, so far. */
   private notes = 0
   /** In a trial nothing is marked. */
   private quiet = false
@@ -138,9 +138,9 @@ export class BeatWriter {
     return captured
   }
 
-  mark(number: number): void {
-    if (this.quiet || this.parts.compiler.marks.seen[number] === 1) return
-    const address = this.parts.memory.marks + number
+  event(number: number): void {
+    if (this.quiet || this.parts.compiler.events.occurred[number] === 1) return
+    const address = this.parts.memory.events + number
     this.notes += 1
     this.branch(
       when(not(loadByte(constant(0), address)), [
@@ -150,9 +150,9 @@ export class BeatWriter {
     )
   }
 
-  /** The mark of the part at an address. */
+  /** The event of the part at an address. */
   part(address: string): number {
-    return this.parts.compiler.marks.part(address)
+    return this.parts.compiler.events.part(address)
   }
 
   /** Whether a choice can be taken; a list is first worked out into a local. */
@@ -224,7 +224,7 @@ export class BeatWriter {
     const taken = this.parts.compiler.slots.ofTaken[choice.index]!
     if (taken !== -1) this.write(taken, constant(1))
     this.effects(choice.effects, choice.address)
-    const way: Way = { scene, place: undefined, path: [] }
+    const way: RunContext = { scene, place: undefined, path: [] }
     if (choice.to.kind === 'road') this.go(choice.to.road, way)
     else this.firstOf(choice.to.rules, way)
   }
@@ -233,7 +233,7 @@ export class BeatWriter {
     if (this.quiet || text.isPlain || text.parsed === undefined) return
     writeShown(this.parts.compiler, text.parsed, address, {
       read: (slot) => this.read(slot),
-      mark: (number) => this.mark(number),
+      event: (number) => this.event(number),
       emit: (code) => this.branch(code),
       capture: (work) => this.capture(work),
       refuse: () => (this.supported = false),
@@ -258,7 +258,7 @@ export class BeatWriter {
     return local
   }
 
-  private go(road: Road, way: Way): void {
+  private go(road: Road, way: RunContext): void {
     if (road.kind === 'beat') return this.visit(road.beat, way)
     if (road.kind === 'nowhere') return
     const { slots } = this.parts.compiler
@@ -282,21 +282,21 @@ export class BeatWriter {
   }
 
   /** Goes on in the interpreter. */
-  private leave(to: number, { scene }: Way): void {
+  private leave(to: number, { scene }: RunContext): void {
     const { memory, compiler } = this.parts
     const { at, index, pick } = this.standing
     const written = [...this.written]
     const site = this.left.push({ scene, to, written }) - 1
     written.forEach((slot, number) => this.emit(store(constant(0), this.read(slot), memory.slots + 4 * number)))
-    const { words } = this.parts.layout
+    const { cells: words } = this.parts.layout
     this.branch(call(LEAVE, constant(site), at, to === -1 ? this.read(compiler.slots.place) : constant(0), index, pick))
     this.emit(give(binary(OP.add, at, constant(4 * words))))
   }
 
   /** Runs a beat; every way through gives where the next successor goes. */
-  private visit(beat: number, way: Way): void {
+  private visit(beat: number, way: RunContext): void {
     const { story, compiler } = this.parts
-    const { marks, slots } = compiler
+    const { events, slots } = compiler
     if (this.statements > CODE_MAX || way.path.includes(beat) || way.path.length > RUN_MAX) return this.leave(beat, way)
     const linked = story.beats[beat]!
     if (linked.scene !== way.scene) {
@@ -306,8 +306,8 @@ export class BeatWriter {
         this.write(slot.index, constant(slot.initial))
       }
     }
-    const next: Way = { scene: linked.scene, place: way.place, path: [...way.path, beat] }
-    const beatMark = marks.partsOf(beat)
+    const next: RunContext = { scene: linked.scene, place: way.place, path: [...way.path, beat] }
+    const beatMark = events.partsOf(beat)
     if (this.firstOf(linked.redirects, next, beatMark)) return
     if (linked.place) {
       next.place = slots.placeOf[beat]!
@@ -319,10 +319,10 @@ export class BeatWriter {
         visits,
         binary(OP.add, this.read(visits), binary(OP.lt, this.read(visits), constant(slots.all[visits]!.max))),
       )
-    this.mark(beatMark)
+    this.event(beatMark)
     this.body(linked)
     if (linked.ending !== -1) {
-      this.mark(marks.number('ending', story.endings[linked.ending]!.id))
+      this.event(events.number('ending', story.endings[linked.ending]!.id))
       return this.rest(beat)
     }
     if (linked.ask !== undefined || linked.onward.length === 0) return this.rest(beat)
@@ -345,7 +345,7 @@ export class BeatWriter {
   private body(beat: LinkedBeat): void {
     for (const rule of beat.arrive) {
       this.guarded(rule.when, () => {
-        this.mark(this.part(rule.address))
+        this.event(this.part(rule.address))
         this.effects(rule.effects, rule.address)
       })
     }
@@ -357,7 +357,7 @@ export class BeatWriter {
       const variants = this.capture(() => {
         for (const variant of line.variants) {
           this.guarded(variant.when, () => {
-            this.mark(this.part(variant.address))
+            this.event(this.part(variant.address))
             for (const one of variant.lines) this.line(one)
             this.emit(leave(variant.when === undefined ? 0 : 1))
           })
@@ -369,7 +369,7 @@ export class BeatWriter {
 
   private line(line: LinkedLine): void {
     this.guarded(line.when, () => {
-      this.mark(this.part(line.address))
+      this.event(this.part(line.address))
       this.shown(line.text, line.address)
       this.effects(line.effects, line.address)
     })
@@ -384,11 +384,11 @@ export class BeatWriter {
   }
 
   /** Goes where the first rule leads that is used; gives whether it surely has gone somewhere. */
-  private firstOf(rules: readonly LinkedRule[], way: Way, also?: number): boolean {
+  private firstOf(rules: readonly LinkedRule[], way: RunContext, also?: number): boolean {
     for (const rule of rules) {
       const follow = () => {
-        if (also !== undefined) this.mark(also)
-        this.mark(this.part(rule.address))
+        if (also !== undefined) this.event(also)
+        this.event(this.part(rule.address))
         this.effects(rule.effects, rule.address)
         this.go(rule.to, { ...way })
       }
@@ -426,7 +426,7 @@ export class BeatWriter {
     }
     const { at } = this.standing
     words.forEach((value, word) => this.emit(store(at, value, 4 * word)))
-    this.emit(give(binary(OP.add, at, constant(4 * layout.words))))
+    this.emit(give(binary(OP.add, at, constant(4 * layout.cells))))
   }
 
   /** The value of a condition; writes down how it turned out where that has not been seen yet. */
@@ -434,7 +434,7 @@ export class BeatWriter {
     const { memory } = this.parts
     const number = this.part(condition.address)
     const test = condition.expr === undefined ? constant(0) : this.words.test(condition.expr)
-    const seen = this.parts.compiler.marks.asked[number]!
+    const seen = this.parts.compiler.events.asked[number]!
     if (seen === 3) return test
     this.notes += 1
     this.isStraight = false
@@ -474,10 +474,10 @@ export class BeatWriter {
     const { moves, stage, reached } = this.parts.compiler.stageMarks(effect.quest, effect.value)
     moves.forEach((move, from) => {
       if (move === -1) return
-      const noted = this.capture(() => this.mark(move))
+      const noted = this.capture(() => this.event(move))
       if (noted.length > 0) this.branch(when(binary(OP.eq, this.read(slot.index), constant(from)), noted))
     })
-    if (reached !== -1) this.mark(reached)
+    if (reached !== -1) this.event(reached)
     this.write(slot.index, constant(stage))
   }
 
@@ -507,10 +507,10 @@ export class BeatWriter {
               : binary(effect.kind === 'add' ? OP.add : OP.sub, this.read(slot.index), value),
           ),
         )
-        const over = compiler.follows(entry.index) ? compiler.marks.number('overrun', entry.id, owner) : -1
+        const over = compiler.follows(entry.index) ? compiler.events.number('overrun', entry.id, owner) : -1
         const above = binary(OP.gt, get(next), constant(entry.max))
         const below = binary(OP.lt, get(next), constant(entry.min))
-        const noted = over === -1 ? NOTHING : this.capture(() => this.mark(over))
+        const noted = over === -1 ? NOTHING : this.capture(() => this.event(over))
         if (noted.length > 0) this.branch(when(binary(OP.or, above, below), noted))
         return this.write(slot.index, select(above, constant(entry.max), select(below, constant(entry.min), get(next))))
       }
@@ -519,7 +519,7 @@ export class BeatWriter {
 }
 
 /** Where a run is: the scene it is in, the place that is known to be current, the beats gone through by themselves. */
-interface Way {
+interface RunContext {
   readonly scene: number
   place: number | undefined
   readonly path: readonly number[]

@@ -9,7 +9,7 @@ import { binary, constant, not, OP, when, type Code } from './wasm'
 /** What a text is written into. */
 export interface ShownTarget {
   readonly read: (slot: number) => Code
-  readonly mark: (number: number) => void
+  readonly event: (number: number) => void
   readonly emit: (code: Code) => void
   readonly capture: (work: () => void) => Code
   readonly refuse: () => void
@@ -32,10 +32,10 @@ export function writeShown(
   }
 }
 
-function writeArgument({ story, slots, marks }: Compiler, name: string, address: string, target: ShownTarget): void {
+function writeArgument({ story, slots, events }: Compiler, name: string, address: string, target: ShownTarget): void {
   const entry = story.entries[story.entryOf.get(name) ?? -1]
   if (entry?.kind !== 'text') return
-  const noted = target.capture(() => target.mark(marks.number('unset', entry.id, address)))
+  const noted = target.capture(() => target.event(events.number('unset', entry.id, address)))
   // "" is the first value of every word domain
   if (noted.length > 0) target.emit(when(not(target.read(slots.ofEntry[entry.index]!)), noted))
 }

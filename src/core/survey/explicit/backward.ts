@@ -48,7 +48,7 @@ export class Backward {
   canReach(seeds: Uint32Array, all: number): Uint32Array {
     const { graph, limits } = this
     const { expanded } = graph
-    if (graph.transitions <= limits.listedMax) return this.settle(seeds)
+    if (graph.transitions <= limits.listedMax) return this.propagate(seeds)
     for (let sweep = 0; sweep < limits.sweeps; sweep += 1) {
       let changed = false
       let end = graph.transitions
@@ -69,7 +69,7 @@ export class Backward {
       }
       if (!changed) return seeds
     }
-    return this.settle(seeds)
+    return this.propagate(seeds)
   }
 
   /** The same for one property, whose states are given, and which are added to. */
@@ -82,10 +82,10 @@ export class Backward {
       let end = graph.transitions
       for (let state = expanded - 1; state >= 0; state -= 1) {
         const start = end - degrees[state]!
-        const name = table.nameOf(state)
+        const name = table.idOf(state)
         if (!reach.has(name)) {
           for (let at = end - 1; at >= start; at -= 1) {
-            const next = graph.successorName(at)
+            const next = graph.successorId(at)
             if (next === NO_STATE || !reach.has(next)) continue
             reach.add(name)
             settled = false
@@ -97,15 +97,15 @@ export class Backward {
     }
     if (settled) return
     const masks = new Uint32Array(graph.states)
-    for (let state = 0; state < masks.length; state += 1) if (reach.has(table.nameOf(state))) masks[state] = 1
-    this.settle(masks)
-    for (let state = 0; state < masks.length; state += 1) if (masks[state] === 1) reach.add(table.nameOf(state))
+    for (let state = 0; state < masks.length; state += 1) if (reach.has(table.idOf(state))) masks[state] = 1
+    this.propagate(masks)
+    for (let state = 0; state < masks.length; state += 1) if (masks[state] === 1) reach.add(table.idOf(state))
   }
 
   /** The same along paths that stay within some states, given in order; `masks` is changed, and looked at nowhere else. */
   canReachWithin(masks: Uint32Array, states: Uint32Array): void {
     if (this.graph.transitions > this.limits.listedMax && this.sweepWithin(masks, states)) return
-    this.settle(masks, states)
+    this.propagate(masks, states)
   }
 
   /** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */
@@ -145,7 +145,7 @@ export class Backward {
         const before = masks[state]! | 0
         if (before === all || state >= graph.expanded) continue
         let mask = before
-        if (last - state > NEAR) begin = graph.rowStart(state)
+        if (last - state > NEAR) begin = graph.firstEdge(state)
         else for (let one = last - 1; one >= state; one -= 1) begin -= graph.degree(one)
         last = state
         for (let at = begin + graph.degree(state) - 1; at >= begin && mask !== all; at -= 1) {
@@ -189,7 +189,7 @@ export class Backward {
   }
 
   /** Settles what sweeps have left, over predecessors from what is known; with `list`, only those states are gone through. */
-  private settle(masks: Uint32Array, list?: Uint32Array): Uint32Array {
+  private propagate(masks: Uint32Array, list?: Uint32Array): Uint32Array {
     const { first, sources } = this.predecessors()
     const { states } = this.graph
     const flags = this.flagsOf(states)

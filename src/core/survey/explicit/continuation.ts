@@ -41,7 +41,7 @@ function toEnds(search: Search): Int32Array {
 function onward(search: Search, from: number, distances: Int32Array): number[] {
   const path = [from]
   for (let state = from; distances[state]! > 0;) {
-    let edge = search.rowStart(state)
+    let edge = search.firstEdge(state)
     for (;;) {
       const next = search.successor(edge)
       if (next !== NO_STATE && distances[next] === distances[state]! - 1) {

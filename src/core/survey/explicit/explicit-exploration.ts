@@ -7,9 +7,9 @@ import type { Routes } from './routes'
 import type { Search } from './search'
 
 export function evidenceOf(search: Search, routes: Routes): Evidence {
-  const { marks, programs } = search
+  const { events, programs } = search
   return {
-    marks,
+    events,
     programs,
     decisionsOf: (witness) => search.decisionsOf(witness),
     routeOf: (witness) => routes.of(witness),

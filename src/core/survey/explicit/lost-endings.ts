@@ -13,20 +13,20 @@ export function lostEndings(search: Search, routes: Routes, endings: EndingProsp
   if (endings.everywhere) return []
   const found = new Map<string, LostEnding>()
   const { degrees, table } = search
-  const { sure, possible } = endings
+  const { mustStates: sure, mayStates: possible } = endings
   let start = 0
   let end = 0
   for (let state = 0; state < search.expanded; state += 1) {
     start = end
     end += degrees[state]!
-    if (!sure.has(table.nameOf(state))) continue
+    if (!sure.has(table.idOf(state))) continue
     for (let edge = start; edge < end; edge += 1) {
-      const next = search.successorName(edge)
+      const next = search.successorId(edge)
       if (next === NO_STATE || possible.has(next)) continue
       const decision = routes.decision(state, edge - start)
       const key = 'choice' in decision ? decision.choice : decision.at
       if (found.has(key)) continue
-      found.set(key, { decision, route: routes.wayOf({ state, pick: edge - start }) })
+      found.set(key, { decision, route: routes.lazyOf({ state, pick: edge - start }) })
     }
   }
   return [...found.values()]

@@ -6,7 +6,7 @@ import { prospectsOf } from './prospects'
 import type { PromiseVerdict } from '../findings/exploration'
 import type { Routes } from './routes'
 import { promiseParts } from '../summaries/linked-parts'
-import { thingsOf, thingsRead } from '../summaries/variables'
+import { variablesOf, variablesRead } from '../summaries/variables'
 
 /** Conditions whose truth fits a word. */
 const GROUP = 32
@@ -42,8 +42,10 @@ class Facts {
     exprs: readonly Expr[],
   ) {
     const { story, slots, compiler } = search
-    const things = thingsOf(story)
-    const read = new Set(exprs.flatMap((expr) => thingsRead(story, things, expr)).map((thing) => slots.ofThing[thing]!))
+    const variables = variablesOf(story)
+    const read = new Set(
+      exprs.flatMap((expr) => variablesRead(story, variables, expr)).map((variable) => slots.ofVariable[variable]!),
+    )
     read.delete(-1)
     for (const expr of exprs) if (!this.bitOf.has(expr)) this.bitOf.set(expr, this.bitOf.size)
     const tests = [...this.bitOf.keys()].map((expr) => compiler.test(expr))
@@ -113,7 +115,7 @@ function outOfOrder(
   const seen = search.table.noneOf()
   const queue = new Uint32Array(search.states)
   let length = 1
-  seen.add(search.table.nameOf(0))
+  seen.add(search.table.idOf(0))
   for (let head = 0; head < length; head += 1) {
     const state = queue[head]!
     if (first(state)) continue
@@ -123,8 +125,8 @@ function outOfOrder(
       return path.reverse()
     }
     if (state >= search.expanded) continue
-    for (let at = search.rowStart(state); at < search.rowEnd(state); at += 1) {
-      const name = search.successorName(at)
+    for (let at = search.firstEdge(state); at < search.endEdge(state); at += 1) {
+      const name = search.successorId(at)
       if (name === NO_STATE || seen.has(name)) continue
       seen.add(name)
       const next = search.successor(at)

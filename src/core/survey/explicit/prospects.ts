@@ -8,7 +8,7 @@ import type { StateBits } from '../states/state-bits'
  * is sure.
  */
 export interface Prospects {
-  can(state: number, property: number): boolean
+  must(state: number, property: number): boolean
   may(state: number, property: number): boolean
 }
 
@@ -16,7 +16,7 @@ export interface Prospects {
 export function prospects(search: Search, properties: readonly Test[]): Prospects {
   return canReachEither(search, properties.length, (seeds) => {
     for (let state = 0; state < search.states; state += 1) {
-      search.settle(state)
+      search.loadResting(state)
       let mask = 0
       for (let at = 0; at < properties.length; at += 1) if (properties[at]!()) mask |= 1 << at
       seeds[state] = mask
@@ -26,11 +26,11 @@ export function prospects(search: Search, properties: readonly Test[]): Prospect
 
 /** The same for one property. */
 export interface OneProspect {
-  can(state: number): boolean
+  must(state: number): boolean
   may(state: number): boolean
   /** States from which it surely can, and from which it may. */
-  readonly sure: StateBits
-  readonly possible: StateBits
+  readonly mustStates: StateBits
+  readonly mayStates: StateBits
 }
 
 export function prospectsOf(search: Search, has: (state: number) => boolean): OneProspect {
@@ -39,18 +39,18 @@ export function prospectsOf(search: Search, has: (state: number) => boolean): On
   const optimistic = search.done ? undefined : table.noneOf()
   for (let state = 0; state < states; state += 1) {
     const own = has(state)
-    if (own) sure.add(table.nameOf(state))
+    if (own) sure.add(table.idOf(state))
     // what was not looked at may lead anywhere
-    if (optimistic !== undefined && (own || state >= search.expanded)) optimistic.add(table.nameOf(state))
+    if (optimistic !== undefined && (own || state >= search.expanded)) optimistic.add(table.idOf(state))
   }
   search.backward.canReachOne(sure)
   if (optimistic !== undefined) search.backward.canReachOne(optimistic)
   const possible = optimistic ?? sure
   return {
-    can: (state) => sure.has(table.nameOf(state)),
-    may: (state) => possible.has(table.nameOf(state)),
-    sure,
-    possible,
+    must: (state) => sure.has(table.idOf(state)),
+    may: (state) => possible.has(table.idOf(state)),
+    mustStates: sure,
+    mayStates: possible,
   }
 }
 
@@ -67,7 +67,7 @@ export function endingProspects(search: Search): EndingProspects {
     return location < ends.length && ends[location] === 1
   })
   let everywhere = true
-  for (let state = 0; state < search.states && everywhere; state += 1) everywhere = found.can(state)
+  for (let state = 0; state < search.states && everywhere; state += 1) everywhere = found.must(state)
   return { ...found, everywhere }
 }
 
@@ -104,7 +104,7 @@ function canReachEither(search: Search, properties: number, seed: (seeds: Uint32
   const possible = optimistic === undefined ? sure : search.backward.canReach(optimistic, all)
   const bit = (masks: Uint32Array, state: number, property: number) => ((masks[state]! >>> property) & 1) === 1
   return {
-    can: (state, property) => bit(sure, state, property),
+    must: (state, property) => bit(sure, state, property),
     may: (state, property) => bit(possible, state, property),
   }
 }

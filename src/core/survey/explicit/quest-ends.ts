@@ -119,7 +119,7 @@ function endsOfGroup(
       const bit = 31 - Math.clz32(rest & -rest)
       const one = (open[bit]![stages.stageOf(search.packedOf(state), bit)] ??= { stranded: -1, ends: [] })
       if (one.stranded === -1 && !ended && ((masks[state]! >>> bit) & 1) === 0) one.stranded = state
-      if (ended || (((final >>> bit) & 1) === 1 && endings.can(state))) one.ends.push(state)
+      if (ended || (((final >>> bit) & 1) === 1 && endings.must(state))) one.ends.push(state)
     }
   }
   for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
@@ -127,7 +127,8 @@ function endsOfGroup(
     open[bit]!.flatMap(({ stranded, ends }, stage) => {
       const name = names[stage]!
       const found: QuestEnd[] = []
-      if (stranded !== -1) found.push({ kind: 'stranded-stage', quest: id, stage: name, route: routes.wayTo(stranded) })
+      if (stranded !== -1)
+        found.push({ kind: 'stranded-stage', quest: id, stage: name, route: routes.lazyTo(stranded) })
       if (ends.length > 0)
         found.push({ kind: 'left-open', quest: id, stage: name, route: shortestThrough(search, routes, ends) })
       return found

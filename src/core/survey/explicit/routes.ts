@@ -23,12 +23,12 @@ export class Routes {
   }
 
   /** The same when it is wanted. */
-  wayOf(witness: Witness): LazyRoute {
+  lazyOf(witness: Witness): LazyRoute {
     return { length: this.search.decisionsOf(witness), take: () => this.of(witness) }
   }
 
-  wayTo(state: number): LazyRoute {
-    return this.wayOf({ state, pick: -1 })
+  lazyTo(state: number): LazyRoute {
+    return this.lazyOf({ state, pick: -1 })
   }
 
   toState(state: number): Decision[] {
@@ -65,7 +65,7 @@ export class Routes {
 
   private pickTo(from: number, to: number): number {
     const { search } = this
-    const start = search.rowStart(from)
+    const start = search.firstEdge(from)
     let edge = start
     while (search.successor(edge) !== to) edge += 1
     return edge - start

@@ -2,10 +2,10 @@ import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
 import type { Compiler } from '../interpreter/compile'
 import type { Liveness, Observed } from '../analysis/liveness'
-import type { Marks, Witness } from '../interpreter/events'
+import type { EventLog, Witness } from '../interpreter/events'
 import { prepare, type Preparation } from '../states/preparation'
 import type { QuestHorizon } from '../analysis/quest-horizon'
-import type { Roads } from '../analysis/flow-graph'
+import type { FlowGraph } from '../analysis/flow-graph'
 import type { Slots } from '../analysis/slots'
 import { otherWord } from '../summaries/word-domains'
 import { lastAtMost } from '../../base/last-at-most'
@@ -15,7 +15,7 @@ import { Engine } from '../interpreter/engine'
 import { ENDLESS, type Machine } from '../interpreter/machine'
 import type { BeatProgram, Programs } from '../interpreter/programs'
 import { Backward, type BackwardLimits } from './backward'
-import { Rows } from './transitions'
+import { DegreeList } from './transitions'
 import { LongList, NumberList } from '../states/lists'
 import { BATCH } from '../states/pages'
 import { NO_STATE, StateSet } from '../states/state-set'
@@ -51,7 +51,7 @@ export class Search {
   readonly horizon: QuestHorizon
   readonly liveness: Liveness
   readonly values: Int32Array
-  readonly marks: Marks
+  readonly events: EventLog
   readonly compiler: Compiler
   readonly programs: Programs
   readonly machine: Machine
@@ -62,7 +62,7 @@ export class Search {
   private readonly engine: Engine
   /** Successors of all expanded states one after another, each state's in the order of its open decisions, by their names in the set of states. */
   private readonly edges = new LongList()
-  private readonly rows = new Rows()
+  private readonly degreeList = new DegreeList()
   expanded = 0
   /** A packed state, at hand. */
   private readonly one: Uint32Array
@@ -78,7 +78,7 @@ export class Search {
   private hot: number[] = []
   private code: GeneratedCode | undefined
   private nextCode: number
-  private readonly roads: Roads
+  private readonly roads: FlowGraph
   /** Where the state rests that stands in the working vector, or -1. */
   private loaded = -1
   /** Where each depth begins among the states. */
@@ -100,16 +100,16 @@ export class Search {
     this.layout = layout
     this.engine =
       before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
-    const { values, marks, compiler, programs, machine, resting } = this.engine
+    const { values, events, compiler, programs, machine, resting } = this.engine
     this.values = values
-    this.marks = marks
+    this.events = events
     this.compiler = compiler
     this.programs = programs
     this.machine = machine
     this.resting = resting
-    this.table = new StateSet(this.layout.words, this.layout.space)
-    this.one = new Uint32Array(this.layout.words)
-    this.pending = new Uint32Array(BATCH * this.layout.words)
+    this.table = new StateSet(this.layout.cells, this.layout.space)
+    this.one = new Uint32Array(this.layout.cells)
+    this.pending = new Uint32Array(BATCH * this.layout.cells)
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
@@ -126,7 +126,7 @@ export class Search {
   }
 
   get bytes(): number {
-    return this.table.bytes + this.rows.bytes + this.edges.bytes
+    return this.table.bytes + this.degreeList.bytes + this.edges.bytes
   }
 
   /** Expands up to `count` more states; true when none is left. */
@@ -164,30 +164,30 @@ export class Search {
 
   /** Where a transition leads; those of a state go from `rowStart` to `rowEnd`. NO_STATE for an endless run. */
   successor(transition: number): number {
-    return this.table.numberOf(this.edges.at(transition))
+    return this.table.orderOf(this.edges.at(transition))
   }
 
   /** The same by what that state is called in the set of states. */
-  successorName(transition: number): number {
+  successorId(transition: number): number {
     return this.edges.at(transition)
   }
 
-  rowStart(state: number): number {
-    return this.rows.start(state)
+  firstEdge(state: number): number {
+    return this.degreeList.start(state)
   }
 
-  rowEnd(state: number): number {
-    return this.rows.start(state) + this.rows.lengthOf(state)
+  endEdge(state: number): number {
+    return this.degreeList.start(state) + this.degreeList.lengthOf(state)
   }
 
   /** The same by state, for all expanded states and perhaps more. */
   get degrees(): Uint8Array | Uint32Array {
-    return this.rows.allLengths
+    return this.degreeList.allLengths
   }
 
   /** How many decisions are open in an expanded state. */
   degree(state: number): number {
-    return this.rows.lengthOf(state)
+    return this.degreeList.lengthOf(state)
   }
 
   /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
@@ -196,10 +196,10 @@ export class Search {
     const { states, edges: starts } = this.additions
     const { edges } = this
     let edge = starts.items[lastAtMost(states.items, states.length, state)]!
-    const name = this.table.nameOf(state)
+    const name = this.table.idOf(state)
     while (edges.at(edge) !== name) edge += 1
-    const source = this.rows.rowOf(edge)
-    return { state: source, pick: edge - this.rows.start(source) }
+    const source = this.degreeList.rowOf(edge)
+    return { state: source, pick: edge - this.degreeList.start(source) }
   }
 
   /** The fewest decisions in which a state is reached. */
@@ -231,7 +231,7 @@ export class Search {
   }
 
   locationOf(state: number): number {
-    return this.layout.locationOf(this.table.firstWord(state))
+    return this.layout.locationOf(this.table.firstCell(state))
   }
 
   /** A state as it is packed; good until the next is asked for. */
@@ -246,7 +246,7 @@ export class Search {
   }
 
   /** Loads a state and tells `at` and `ended` where it rests. */
-  settle(state: number): { beat: number; ending: number; stuckAfterWord: boolean } {
+  loadResting(state: number): { beat: number; ending: number; stuckAfterWord: boolean } {
     const { beat, stuckAfterWord } = this.load(state)
     this.resting.beat = beat
     this.resting.ending = stuckAfterWord ? -1 : this.story.beats[beat]!.ending
@@ -308,7 +308,7 @@ export class Search {
 
   /** Plays every transition again, with nothing marked: for questions about what happens on the way. */
   replayAll(): void {
-    this.marks.quietly(() => {
+    this.events.quietly(() => {
       if (this.story.start !== -1) this.machine.begin(this.story.start)
       for (let state = 0; state < this.expanded; state += 1) {
         this.load(state)
@@ -326,8 +326,8 @@ export class Search {
 
   private begin(): void {
     if (this.story.start === -1) return
-    this.marks.state = -1
-    this.marks.pick = -1
+    this.events.state = -1
+    this.events.pick = -1
     const location = this.machine.begin(this.story.start)
     if (location === ENDLESS) return this.noteEndless()
     this.layout.pack(location, this.values, this.pending, 0)
@@ -337,9 +337,9 @@ export class Search {
   /** Expands a state in the interpreter. */
   private expandOne(location: number): void {
     if (this.code?.isFull === true) this.flush()
-    const before = this.edges.length + this.waiting / this.layout.words
+    const before = this.edges.length + this.waiting / this.layout.cells
     this.expand(this.expanded, location)
-    this.rows.push(this.edges.length + this.waiting / this.layout.words - before)
+    this.degreeList.push(this.edges.length + this.waiting / this.layout.cells - before)
     this.expanded += 1
   }
 
@@ -355,13 +355,13 @@ export class Search {
   }
 
   private expand(state: number, location: number): void {
-    const { marks, machine } = this
+    const { events, machine } = this
     const packed = this.packedOf(state)
     const beats = this.story.beats.length
-    marks.state = state
-    marks.pick = -1
+    events.state = state
+    events.pick = -1
     if (location >= beats) {
-      marks.hit(marks.number('dead-end', this.story.beats[location - beats]!.address))
+      events.record(events.number('dead-end', this.story.beats[location - beats]!.address))
       return
     }
     this.unpack(packed, 0)
@@ -376,7 +376,7 @@ export class Search {
     for (let at = 0; at < choices.length; at += 1) {
       const choice = choices[at]!
       if (machine.isOpen(choice)) {
-        if (marks.seen[choice.mark] === 0) marks.hit(choice.mark)
+        if (events.occurred[choice.event] === 0) events.record(choice.event)
         choice.shown?.()
         if (many === undefined) bits |= 1 << at
         else many[at] = 1
@@ -384,7 +384,7 @@ export class Search {
       } else if (choice.shownClosed) choice.shown?.()
     }
     if (open === 0) {
-      marks.hit(marks.number('dead-end', this.story.beats[location]!.address))
+      events.record(events.number('dead-end', this.story.beats[location]!.address))
       return
     }
     this.makeRoom(open)
@@ -392,7 +392,7 @@ export class Search {
     for (let at = 0; at < choices.length; at += 1) {
       if (many === undefined ? ((bits >>> at) & 1) === 0 : many[at] === 0) continue
       if (pick > 0) this.unpack(packed, 0)
-      marks.pick = pick
+      events.pick = pick
       this.record(machine.take(location, choices[at]!))
       pick += 1
     }
@@ -402,7 +402,7 @@ export class Search {
     prompt?.()
     this.makeRoom(typable.length)
     for (let pick = 0; pick < typable.length; pick += 1) {
-      this.marks.pick = pick
+      this.events.pick = pick
       if (pick > 0) this.unpack(packed, 0)
       this.record(this.machine.say(location, typable[pick]!))
     }
@@ -418,7 +418,7 @@ export class Search {
       this.noteEndless()
       out[at] = NO_STATE
     } else this.layout.pack(location, this.values, out, at)
-    return at + this.layout.words
+    return at + this.layout.cells
   }
 
   /** Writes code for the beats that have been looked at often. */
@@ -443,7 +443,7 @@ export class Search {
 
   /** Makes room for so many successors. */
   private makeRoom(successors: number): void {
-    const needed = successors * this.layout.words
+    const needed = successors * this.layout.cells
     if (this.waiting + needed <= this.pending.length) return
     this.flush()
     if (needed > this.pending.length) this.pending = new Uint32Array(needed)
@@ -453,14 +453,14 @@ export class Search {
   private flush(): void {
     const { code, layout } = this
     if (this.waiting > 0) {
-      const size = this.waiting / layout.words
+      const size = this.waiting / layout.cells
       this.waiting = 0
       this.addEdges(this.pending, size)
     }
     if (code?.isFull !== true) return
     const { successors, degrees } = code.take()
-    this.rows.append(degrees)
-    this.addEdges(successors, successors.length / layout.words)
+    this.degreeList.append(degrees)
+    this.addEdges(successors, successors.length / layout.cells)
   }
 
   private addEdges(packed: Uint32Array, size: number): void {
@@ -470,7 +470,7 @@ export class Search {
       const states = table.count
       const first = edges.length
       from += edges.write(Math.min(BATCH, size - from), (into, at, count) =>
-        table.addAll(from === 0 ? packed : packed.subarray(from * layout.words), count, into, at),
+        table.addAll(from === 0 ? packed : packed.subarray(from * layout.cells), count, into, at),
       )
       this.noteAddition(states, first)
     }
@@ -483,6 +483,6 @@ export class Search {
   }
 
   private noteEndless(): void {
-    this.marks.hit(this.marks.number('endless', this.story.beats[this.machine.firstOfCycle]!.address))
+    this.events.record(this.events.number('endless', this.story.beats[this.machine.firstOfCycle]!.address))
   }
 }

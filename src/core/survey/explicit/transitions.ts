@@ -11,9 +11,9 @@ export interface TransitionGraph {
   readonly table: StateSet
   readonly degrees: Uint8Array | Uint32Array
   degree(state: number): number
-  rowStart(state: number): number
+  firstEdge(state: number): number
   successor(transition: number): number
-  successorName(transition: number): number
+  successorId(transition: number): number
 }
 
 /** Rows between two whose beginning is written down. */
@@ -23,7 +23,7 @@ const STRIDE = 64
  * Where each row of a long list begins, rows being short and many: how long each is, in a byte
  * where all are that short, and for every 64th where it begins.
  */
-export class Rows {
+export class DegreeList {
   private lengths: Uint8Array | Uint32Array = new Uint8Array(1024)
   private readonly starts = new NumberList(64)
   private count = 0

@@ -3,8 +3,8 @@ import { finding, type Found } from './finding'
 
 /** A resting state in which the player can do nothing and the story has not ended. */
 export function deadEnds({ evidence }: Explored): Found[] {
-  return evidence.marks
-    .seenOf('dead-end')
+  return evidence.events
+    .occurrencesOf('dead-end')
     .map(({ key, witness }) =>
       finding(
         'dead-end',

@@ -1,12 +1,12 @@
 import type { LinkedStory } from '../../story/linked'
 import type { Decision } from '../../story/types'
-import type { Marks, Witness } from '../interpreter/events'
+import type { EventLog, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
 import type { LazyRoute } from './finding'
 
 /** What a search saw to happen, each with a witness. */
 export interface Evidence {
-  readonly marks: Marks
+  readonly events: EventLog
   readonly programs: Programs
   /** The fewest decisions after which it was seen, and a route of that many. */
   decisionsOf(witness: Witness): number

@@ -8,7 +8,7 @@ export function undeclaredMoves({ story, evidence }: Explored): Found[] {
     const { stages } = story.quests[index]!
     return [index, stages.indexOf(from!), stages.indexOf(to!)]
   }
-  const moves = evidence.marks.seenOf('move').map((move) => ({ ...move, order: order(move.key) }))
+  const moves = evidence.events.occurrencesOf('move').map((move) => ({ ...move, order: order(move.key) }))
   const compare = (a: readonly number[], b: readonly number[]) => a[0]! - b[0]! || a[1]! - b[1]! || a[2]! - b[2]!
   return moves
     .sort((a, b) => compare(a.order, b.order))

@@ -7,21 +7,21 @@ import { finding, type Found } from './finding'
  * What no route comes to. What lies in an unreached beat, choice or variant is not named for
  * itself: its owner is.
  */
-export function unreached({ story, evidence: { marks }, complete }: Explored): Found[] {
+export function unreached({ story, evidence: { events }, complete }: Explored): Found[] {
   if (!complete) return []
   const found: Found[] = []
-  const { seen } = marks
+  const { occurred: seen } = events
   for (let index = 0; index < story.beats.length; index += 1) {
     const beat = story.beats[index]!
-    const isReached = marks.hasSeen(index)
-    const first = isReached ? marks.partsOf(index) : -1
+    const isReached = events.hasReached(index)
+    const first = isReached ? events.partsOf(index) : -1
     const end = first + countParts(beat)
     let all = isReached
     for (let at = first; all && at < end; at += 1) all = seen[at] === 1
     if (!all) for (const one of missingIn(beat, isReached ? seen.subarray(first, end) : undefined)) found.push(one)
   }
   const check = (kind: 'ending' | 'stage', address: string, word: string) => {
-    if (marks.find(kind, address) === undefined) found.push(missed(address, word, 'error'))
+    if (events.witnessOf(kind, address) === undefined) found.push(missed(address, word, 'error'))
   }
   for (const ending of story.endings) check('ending', ending.id, 'ending')
   for (const quest of story.quests) {

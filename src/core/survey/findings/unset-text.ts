@@ -3,8 +3,8 @@ import { finding, type Found } from './finding'
 
 /** A text entry is shown while it still holds "". */
 export function unsetTexts({ evidence }: Explored): Found[] {
-  return evidence.marks
-    .seenOf('unset')
+  return evidence.events
+    .occurrencesOf('unset')
     .map(({ key, witness }) =>
       finding(
         'unset-text',

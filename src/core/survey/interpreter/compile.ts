@@ -3,7 +3,7 @@ import { VISITS_MAX } from '../../base/limits'
 import type { CompareOp, Expr } from '../../expression/ast'
 import { add, multiply, negate, subtract, type Int } from '../../expression/integers'
 import type { LinkedEffect, LinkedEntry, LinkedStory } from '../../story/linked'
-import type { Marks } from './events'
+import type { EventLog } from './events'
 import type { Slot, Slots } from '../analysis/slots'
 
 const INT32_MAX = 2 ** 31 - 1
@@ -24,7 +24,7 @@ export class Compiler {
     readonly slots: Slots,
     /** The working vector: one value a slot. */
     readonly values: Int32Array,
-    readonly marks: Marks,
+    readonly events: EventLog,
     /** Where `at` and `ended` look: the resting beat, and the ending there or -1. */
     readonly resting: { beat: number; ending: number },
     /** Entries whose values are followed well enough to tell when an effect leaves their range. */
@@ -98,7 +98,7 @@ export class Compiler {
   }
 
   effect({ effect }: LinkedEffect, owner: string): Action {
-    const { values, marks, story } = this
+    const { values, events, story } = this
     if (effect.kind === 'stage') return this.stageEffect(effect.quest, effect.value)
     const entry = story.entries[story.entryOf.get(effect.entry)!]!
     const slot = this.slots.all[this.slots.ofEntry[entry.index]!]!
@@ -124,7 +124,7 @@ export class Compiler {
       case 'counter':
       case 'item': {
         const followed = this.follows(entry.index)
-        const over = followed ? marks.number('overrun', entry.id, owner) : -1
+        const over = followed ? events.number('overrun', entry.id, owner) : -1
         const { min, max } = entry
         const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
         const wide = slot.kind === 'entry' ? slot.wide : undefined
@@ -134,10 +134,10 @@ export class Compiler {
             let next = values[at]! + by
             if (next > max) {
               next = max
-              if (followed) marks.hit(over)
+              if (followed) events.record(over)
             } else if (next < min) {
               next = min
-              if (followed) marks.hit(over)
+              if (followed) events.record(over)
             }
             values[at] = next
           }
@@ -148,10 +148,10 @@ export class Compiler {
           let next = sign === 0 ? value() : sign === 1 ? add(old, value()) : subtract(old, value())
           if (next > max) {
             next = max
-            if (followed) marks.hit(over)
+            if (followed) events.record(over)
           } else if (next < min) {
             next = min
-            if (followed) marks.hit(over)
+            if (followed) events.record(over)
           }
           values[at] = wide === undefined ? Number(next) : wide.indexOf(Number(next))
         }
@@ -193,32 +193,32 @@ export class Compiler {
     return this.overruns.has(entry)
   }
 
-  /** The stage that is set, the mark of its being reached (or -1), and by the stage it was at the mark of an undeclared move (or -1). */
+  /** The stage that is set, the event of its being reached (or -1), and by the stage it was at the event of an undeclared move (or -1). */
   stageMarks(
     id: string,
     value: Expr,
   ): { readonly stage: number; readonly reached: number; readonly moves: readonly number[] } {
-    const { marks, story } = this
+    const { events, story } = this
     const quest = story.quests[story.questOf.get(id)!]!
     const stageId = value.kind === 'string' ? value.value : ''
     const stage = quest.stages.indexOf(stageId)
-    const reached = stage === 0 ? -1 : marks.number('stage', `${id}.${stageId}`)
+    const reached = stage === 0 ? -1 : events.number('stage', `${id}.${stageId}`)
     const moves = quest.stages.map((from, index) =>
       quest.moves === undefined || index === stage || quest.moves.has(`${from}>${stageId}`)
         ? -1
-        : marks.number('move', id, from, stageId),
+        : events.number('move', id, from, stageId),
     )
     return { stage, reached, moves }
   }
 
   private stageEffect(id: string, value: Expr): Action {
-    const { values, marks } = this
+    const { values, events } = this
     const at = this.slots.ofQuest[this.story.questOf.get(id)!]!
     const { stage, reached, moves } = this.stageMarks(id, value)
     return () => {
       const move = moves[values[at]!]!
-      if (move !== -1) marks.hit(move)
-      if (reached !== -1) marks.hit(reached)
+      if (move !== -1) events.record(move)
+      if (reached !== -1) events.record(reached)
       values[at] = stage
     }
   }

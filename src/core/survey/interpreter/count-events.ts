@@ -1,11 +1,11 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
-import { digestOf } from '../summaries/beat-summary'
-import { thingsOf } from '../summaries/variables'
+import { summaryOf } from '../summaries/beat-summary'
+import { variablesOf } from '../summaries/variables'
 
-/** An upper bound of the marks that some beats of a story can have; endings are marks too. */
-export function countMarks(story: LinkedStory, beats: readonly LinkedBeat[] = story.beats): number {
-  const things = thingsOf(story)
-  let marks = 0
-  for (const beat of beats) marks += digestOf(story, things, beat).marks
-  return marks
+/** An upper bound of the events that some beats of a story can have; endings are events too. */
+export function countEvents(story: LinkedStory, beats: readonly LinkedBeat[] = story.beats): number {
+  const variables = variablesOf(story)
+  let events = 0
+  for (const beat of beats) events += summaryOf(story, variables, beat).events
+  return events
 }

@@ -1,12 +1,12 @@
 import type { LinkedStory } from '../../story/linked'
 import { Compiler } from './compile'
-import { countMarks } from './count-events'
-import { Marks } from './events'
+import { countEvents } from './count-events'
+import { EventLog } from './events'
 import type { Slots } from '../analysis/slots'
 import { Machine } from './machine'
 import { Programs } from './programs'
 
-/** Room for marks that edits add: as a share of what there is, and in a small story some at least. */
+/** Room for events that edits add: as a share of what there is, and in a small story some at least. */
 const ROOM = 1.25
 const ROOM_LEAST = 1000
 const SPARE = 64
@@ -21,7 +21,7 @@ export interface Watched {
 /** What plays a story in a search: the working vector, what was seen, and the beats as compiled so far. */
 export class Engine {
   readonly values: Int32Array
-  readonly marks: Marks
+  readonly events: EventLog
   readonly resting = { beat: -1, ending: -1 }
   readonly compiler: Compiler
   readonly programs: Programs
@@ -39,11 +39,11 @@ export class Engine {
   ) {
     this.values = watched?.values ?? Int32Array.from(slots.all, (slot) => slot.initial)
     const Kind = watched?.Compiler ?? Compiler
-    this.counted = countMarks(story) + story.endings.length + SPARE
-    this.marks = new Marks(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
-    this.compiler = new Kind(story, slots, this.values, this.marks, this.resting, overruns)
+    this.counted = countEvents(story) + story.endings.length + SPARE
+    this.events = new EventLog(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
+    this.compiler = new Kind(story, slots, this.values, this.events, this.resting, overruns)
     this.programs = new Programs(story, this.compiler)
-    this.machine = new Machine(story, slots, this.values, this.marks, this.programs, watched?.bare)
+    this.machine = new Machine(story, slots, this.values, this.events, this.programs, watched?.bare)
   }
 
   /** Makes it play the story after an edit that left the slots as they were, as if it were new; false where it can't. */
@@ -51,15 +51,15 @@ export class Engine {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
     const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
     // What edited beats name comes on top of what they named before; beats that no route has come to yet are counted too.
-    this.counted += countMarks(
+    this.counted += countEvents(
       story,
       changed.map((beat) => story.beats[beat]!),
     )
-    if (this.counted > this.marks.seen.length) return false
+    if (this.counted > this.events.occurred.length) return false
     this.story = story
     this.compiler.story = story
     this.programs.renew(story, changed)
-    this.marks.renew(story, changed)
+    this.events.renew(story, changed)
     return true
   }
 }

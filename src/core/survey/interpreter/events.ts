@@ -11,9 +11,9 @@ import type { PartKind } from '../summaries/part-kinds'
 
 /** What is no part of a beat. */
 export type NamedKind = 'ending' | 'stage' | 'overrun' | 'move' | 'unset' | 'dead-end' | 'endless'
-export type MarkKind = PartKind | NamedKind
+export type EventKind = PartKind | NamedKind
 
-/** Where a mark was seen: after decision `pick` of state `state`, or in that state itself. */
+/** Where an event was seen: after decision `pick` of state `state`, or in that state itself. */
 export interface Witness {
   /** -1: on the run from the start, before any decision. */
   readonly state: number
@@ -21,8 +21,8 @@ export interface Witness {
   readonly pick: number
 }
 
-export interface Mark {
-  readonly kind: MarkKind
+export interface SurveyEvent {
+  readonly kind: EventKind
   readonly key: readonly string[]
 }
 
@@ -31,9 +31,9 @@ export interface Mark {
  * to the beat, one after another in the order of `eachPart`, so that nothing is looked up by name;
  * all else is numbered by name. A condition has the number of the part that it belongs to.
  */
-export class Marks {
+export class EventLog {
   /** 1 once seen; read by compiled code before it calls `hit`. */
-  readonly seen: Uint8Array
+  readonly occurred: Uint8Array
   /** For every written condition that was asked: whether it was ever false (1) and ever true (2). */
   readonly asked: Uint8Array
   /** While something is only tried, nothing is marked. */
@@ -46,14 +46,14 @@ export class Marks {
   private readonly states: Int32Array
   private readonly picks: Int32Array
   private readonly numbers = new Map<NamedKind, Map<string, number>>()
-  private readonly named = new Map<number, Mark>()
+  private readonly named = new Map<number, SurveyEvent>()
   private count = 0
   /** By beat: the number of its first part, or -1. */
   private readonly firsts: Int32Array
   /** By beat, where somebody asked: the numbers of its parts by their addresses. */
   private readonly addresses = new Map<number, ReadonlyMap<string, number>>()
   /** By first number, where somebody asked: what the parts are. */
-  private readonly partsTold = new Map<number, readonly Mark[]>()
+  private readonly partsTold = new Map<number, readonly SurveyEvent[]>()
   /** First numbers in their order; those that an edit did away with too. */
   private readonly blocks: number[] = []
   /** The beats whose parts begin there. */
@@ -63,7 +63,7 @@ export class Marks {
     private story: LinkedStory,
     capacity: number,
   ) {
-    this.seen = new Uint8Array(capacity)
+    this.occurred = new Uint8Array(capacity)
     this.asked = new Uint8Array(capacity)
     this.states = new Int32Array(capacity)
     this.picks = new Int32Array(capacity)
@@ -83,9 +83,9 @@ export class Marks {
   }
 
   /** Whether something has come to a beat, sent elsewhere or not. */
-  hasSeen(beat: number): boolean {
+  hasReached(beat: number): boolean {
     const first = this.firsts[beat]!
-    return first !== -1 && this.seen[first] === 1
+    return first !== -1 && this.occurred[first] === 1
   }
 
   /** The number of the part at an address, which there is. */
@@ -133,19 +133,19 @@ export class Marks {
   private take(count: number): number {
     const first = this.count
     this.count += count
-    if (this.count > this.seen.length) throw new Error('internal: more marks than counted')
+    if (this.count > this.occurred.length) throw new Error('internal: more events than counted')
     return first
   }
 
   /** What a number stands for. */
-  at(number: number): Mark {
+  at(number: number): SurveyEvent {
     const known = this.named.get(number)
     if (known !== undefined) return known
     const block = lastAtMost(this.blocks, this.blocks.length, number)
     const first = this.blocks[block]!
     let parts = this.partsTold.get(first)
     if (parts === undefined) {
-      const list: Mark[] = []
+      const list: SurveyEvent[] = []
       eachPart(this.blockBeats[block]!, (kind, address) => list.push({ kind, key: [address] }))
       this.partsTold.set(first, (parts = list))
     }
@@ -164,16 +164,16 @@ export class Marks {
 
   /** As if nothing had been seen; numbers stay. */
   private forget(): void {
-    this.seen.fill(0)
+    this.occurred.fill(0)
     this.asked.fill(0)
     this.state = -1
     this.pick = -1
     this.quiet = false
   }
 
-  hit(number: number): void {
-    if (this.quiet || this.seen[number] === 1) return
-    this.seen[number] = 1
+  record(number: number): void {
+    if (this.quiet || this.occurred[number] === 1) return
+    this.occurred[number] = 1
     if (this.recorded !== undefined) {
       this.recorded.push(number)
       return
@@ -184,20 +184,20 @@ export class Marks {
 
   /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. */
   recording(play: (shows: (again: () => void) => readonly number[]) => void): void {
-    const seen = this.seen.slice()
+    const seen = this.occurred.slice()
     const list: number[] = []
-    this.seen.fill(0)
+    this.occurred.fill(0)
     this.recorded = list
     try {
       play((again) => {
-        for (const number of list) this.seen[number] = 0
+        for (const number of list) this.occurred[number] = 0
         list.length = 0
         again()
         return list
       })
     } finally {
       this.recorded = undefined
-      this.seen.set(seen)
+      this.occurred.set(seen)
     }
   }
 
@@ -217,22 +217,23 @@ export class Marks {
   }
 
   /** Where something was first seen, or undefined when it was not. */
-  find(kind: NamedKind, ...key: string[]): Witness | undefined {
+  witnessOf(kind: NamedKind, ...key: string[]): Witness | undefined {
     const number = this.numbers.get(kind)?.get(nameOf(key)) ?? -1
-    return number === -1 || this.seen[number] === 0 ? undefined : this.witness(number)
+    return number === -1 || this.occurred[number] === 0 ? undefined : this.witness(number)
   }
 
   /** Where a part of a beat was first come to, or undefined when it was not. */
-  findPart(address: string): Witness | undefined {
+  witnessOfPart(address: string): Witness | undefined {
     const number = this.knownPart(address)
-    return number === -1 || this.seen[number] === 0 ? undefined : this.witness(number)
+    return number === -1 || this.occurred[number] === 0 ? undefined : this.witness(number)
   }
 
-  /** All seen marks of a kind that are no parts, in order of their numbers. */
-  seenOf(kind: NamedKind): { readonly key: readonly string[]; readonly witness: Witness }[] {
+  /** All seen events of a kind that are no parts, in order of their numbers. */
+  occurrencesOf(kind: NamedKind): { readonly key: readonly string[]; readonly witness: Witness }[] {
     const found: { key: readonly string[]; witness: Witness }[] = []
-    for (const [number, mark] of this.named)
-      if (mark.kind === kind && this.seen[number] === 1) found.push({ key: mark.key, witness: this.witness(number) })
+    for (const [number, event] of this.named)
+      if (event.kind === kind && this.occurred[number] === 1)
+        found.push({ key: event.key, witness: this.witness(number) })
     return found
   }
 

@@ -1,5 +1,5 @@
 /** What was seen of the parts of a gate wherever it is asked. */
-export class GateSeen {
+export class GateObservations {
   /** By part: whether it ever holds. */
   readonly held: boolean[]
   /** By part and slot that it reads: the values there. */

@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Marks } from './events'
+import type { EventLog } from './events'
 import type { Slots } from '../analysis/slots'
 import { runAll, TO_NOWHERE, TO_PLACE, type ChoiceProgram, type Programs, type RuleProgram } from './programs'
 
@@ -33,7 +33,7 @@ export class Machine {
     story: LinkedStory,
     private readonly slots: Slots,
     private readonly values: Int32Array,
-    private readonly marks: Marks,
+    private readonly events: EventLog,
     private readonly programs: Programs,
     /** The same vector, to be looked at as a whole. */
     private readonly whole = values,
@@ -132,12 +132,12 @@ export class Machine {
     const { saved } = this
     for (let at = 0; at < writes.length; at += 1) saved[at] = values[writes[at]!]!
     if (choice.taken !== -1) values[choice.taken] = 1
-    const { quiet } = this.marks
-    this.marks.quiet = true
+    const { quiet } = this.events
+    this.events.quiet = true
     try {
       runAll(choice.effects)
     } finally {
-      this.marks.quiet = quiet
+      this.events.quiet = quiet
     }
     const rule = this.firstOf(choice.rules)
     for (let at = 0; at < writes.length; at += 1) values[writes[at]!] = saved[at]!
@@ -166,8 +166,8 @@ export class Machine {
   /** Runs one beat: a resting location, or -1 minus the next beat. */
   private visit(beat: number): number {
     const program = this.programs.of(beat)
-    const { values, marks } = this
-    const { seen } = marks
+    const { values, events } = this
+    const { occurred: seen } = events
     if (program.writes.length > 0) this.wrote(program.writes)
     if (program.scene !== this.scene) {
       this.scene = program.scene
@@ -177,18 +177,18 @@ export class Machine {
     if (program.redirects.length > 0) {
       const redirect = this.firstOf(program.redirects)
       if (redirect !== undefined) {
-        if (seen[program.mark] === 0) marks.hit(program.mark)
+        if (seen[program.event] === 0) events.record(program.event)
         return -1 - this.use(redirect)
       }
     }
     if (program.placeValue !== 0) values[this.placeSlot] = program.placeValue
     if (program.visits !== -1 && values[program.visits]! < program.visitsMax) values[program.visits]! += 1
-    if (seen[program.mark] === 0) marks.hit(program.mark)
+    if (seen[program.event] === 0) events.record(program.event)
     const { body } = program
     for (let at = 0; at < body.length; at += 1) body[at]!()
     if (beat === this.watch.beat) this.watch.hear()
     if (program.ending !== -1) {
-      if (seen[program.endingMark] === 0) marks.hit(program.endingMark)
+      if (seen[program.endingEvent] === 0) events.record(program.endingEvent)
       return beat
     }
     if (program.asks || program.onward.length === 0) return beat
@@ -210,7 +210,7 @@ export class Machine {
   }
 
   private use(rule: RuleProgram): number {
-    if (this.marks.seen[rule.mark] === 0) this.marks.hit(rule.mark)
+    if (this.events.occurred[rule.event] === 0) this.events.record(rule.event)
     runAll(rule.effects)
     return rule.to === TO_PLACE ? this.place() : rule.to
   }

@@ -18,7 +18,7 @@ export interface RuleProgram {
   readonly when: Test | undefined
   readonly effects: readonly Action[]
   readonly to: number
-  readonly mark: number
+  readonly event: number
 }
 
 export const TO_PLACE = -1
@@ -26,7 +26,7 @@ export const TO_NOWHERE = -2
 
 export interface ChoiceProgram {
   readonly address: string
-  readonly mark: number
+  readonly event: number
   readonly when: Test | undefined
   /** Slot that says whether it was taken, or -1 when nothing asks. */
   readonly taken: number
@@ -46,7 +46,7 @@ export interface ChoiceProgram {
 /** One beat, ready to be run: the order of its parts is the order of play. */
 export interface BeatProgram {
   readonly scene: number
-  readonly mark: number
+  readonly event: number
   /** Slots that the beat itself and its roads on may write. */
   readonly writes: readonly number[]
   readonly redirects: readonly RuleProgram[]
@@ -56,7 +56,7 @@ export interface BeatProgram {
   readonly visitsMax: number
   readonly body: readonly Action[]
   readonly ending: number
-  readonly endingMark: number
+  readonly endingEvent: number
   readonly asks: boolean
   /** Slot that the word goes into, or -1. */
   readonly into: number
@@ -114,23 +114,23 @@ export class Programs {
   known(beat: number): BeatProgram | undefined {
     const compiled = this.compiled[beat]
     if (compiled !== undefined || !this.hasCode) return compiled
-    return this.compiler.marks.hasSeen(beat) ? this.of(beat) : undefined
+    return this.compiler.events.hasReached(beat) ? this.of(beat) : undefined
   }
 
   of(beat: number): BeatProgram {
     return (this.compiled[beat] ??= this.compile(this.story.beats[beat]!))
   }
 
-  /** Parts are compiled in the order of `eachPart`, in which their marks are numbered. */
+  /** Parts are compiled in the order of `eachPart`, in which their events are numbered. */
   private compile(beat: LinkedBeat): BeatProgram {
-    const { slots, marks } = this.compiler
-    this.nextPart = marks.partsOf(beat.index)
+    const { slots, events } = this.compiler
+    this.nextPart = events.partsOf(beat.index)
     const visits = slots.ofVisits[beat.index]!
     const into = beat.ask === undefined || beat.ask.into === -1 ? -1 : slots.ofEntry[beat.ask.into]!
     const intoSlot = into === -1 ? undefined : slots.all[into]!
     return {
       scene: beat.scene,
-      mark: this.takePart(),
+      event: this.takePart(),
       writes: this.writesOf(beat, visits, into),
       redirects: this.rules(beat.redirects),
       placeValue: beat.place ? slots.placeOf[beat.index]! : 0,
@@ -141,7 +141,7 @@ export class Programs {
         ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line))),
       ],
       ending: beat.ending,
-      endingMark: beat.ending === -1 ? -1 : marks.number('ending', this.story.endings[beat.ending]!.id),
+      endingEvent: beat.ending === -1 ? -1 : events.number('ending', this.story.endings[beat.ending]!.id),
       asks: beat.ask !== undefined,
       into,
       typable: intoSlot?.kind === 'entry' ? intoSlot.words!.typable : NO_WORD,
@@ -157,12 +157,12 @@ export class Programs {
 
   private rules(rules: readonly LinkedRule[]): RuleProgram[] {
     return rules.map((rule) => {
-      const mark = this.takePart()
+      const event = this.takePart()
       return {
-        when: this.condition(rule.when, mark),
+        when: this.condition(rule.when, event),
         effects: this.effects(rule.effects, rule.address),
         to: roadTarget(rule.to),
-        mark,
+        event,
       }
     })
   }
@@ -172,44 +172,44 @@ export class Programs {
   }
 
   private line(line: LinkedLine): Action {
-    const mark = this.takePart()
+    const event = this.takePart()
     const shown = compileShown(this.compiler, line.text, line.address)
     const effects = this.effects(line.effects, line.address)
-    return this.guarded(line.when, mark, shown === undefined ? effects : [shown, ...effects])
+    return this.guarded(line.when, event, shown === undefined ? effects : [shown, ...effects])
   }
 
   private group(group: LinkedBeat['lines'][number] & { kind: 'group' }): Action {
-    const { marks } = this.compiler
-    const { seen } = marks
+    const { events } = this.compiler
+    const { occurred: seen } = events
     const variants = group.variants.map((variant) => {
-      const mark = this.takePart()
-      return { mark, when: this.condition(variant.when, mark), lines: variant.lines.map((line) => this.line(line)) }
+      const event = this.takePart()
+      return { event, when: this.condition(variant.when, event), lines: variant.lines.map((line) => this.line(line)) }
     })
     return () => {
       for (let at = 0; at < variants.length; at += 1) {
         const variant = variants[at]!
         if (variant.when !== undefined && !variant.when()) continue
-        if (seen[variant.mark] === 0) marks.hit(variant.mark)
+        if (seen[variant.event] === 0) events.record(variant.event)
         runAll(variant.lines)
         return
       }
     }
   }
 
-  private guarded(condition: Condition | undefined, mark: number, actions: readonly Action[]): Action {
-    const { marks } = this.compiler
-    const { seen } = marks
-    const when = this.condition(condition, mark)
+  private guarded(condition: Condition | undefined, event: number, actions: readonly Action[]): Action {
+    const { events } = this.compiler
+    const { occurred: seen } = events
+    const when = this.condition(condition, event)
     return () => {
       if (when !== undefined && !when()) return
-      if (seen[mark] === 0) marks.hit(mark)
+      if (seen[event] === 0) events.record(event)
       runAll(actions)
     }
   }
 
   private choice(choice: LinkedChoice): ChoiceProgram {
     const { slots } = this.compiler
-    const mark = this.takePart()
+    const event = this.takePart()
     const taken = slots.ofTaken[choice.index]!
     const effects = this.effects(choice.effects, choice.address)
     const rules = choice.to.kind === 'rules' ? this.rules(choice.to.rules) : undefined
@@ -222,8 +222,8 @@ export class Programs {
     }
     return {
       address: choice.address,
-      mark,
-      when: this.condition(choice.when, mark),
+      event,
+      when: this.condition(choice.when, event),
       taken,
       once: choice.once,
       effects,
@@ -269,7 +269,7 @@ export class Programs {
   /** A condition that logs whether it was ever true and ever false. */
   private condition(condition: Condition | undefined, number: number): Test | undefined {
     if (condition === undefined) return undefined
-    const { asked } = this.compiler.marks
+    const { asked } = this.compiler.events
     const test = condition.expr === undefined ? () => false : this.compiler.test(condition.expr)
     const { watch } = this
     return () => {

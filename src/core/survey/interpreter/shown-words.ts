@@ -7,7 +7,7 @@ import { WideValues, type Slot } from '../analysis/slots'
 
 /**
  * What showing a text looks at for `unset-text`: follows the forms that the current values choose
- * and marks every text entry that is shown while it is empty. Undefined where no form shows one.
+ * and records every text entry that is shown while it is empty. Undefined where no form shows one.
  */
 export function compileShown(compiler: Compiler, text: LinkedText, address: string): Action | undefined {
   if (text.isPlain || text.parsed === undefined || !showsWords(compiler.story, text.parsed)) return undefined
@@ -32,14 +32,14 @@ function compileParts(compiler: Compiler, parts: readonly MessageFormatElement[]
 }
 
 function compileArgument(compiler: Compiler, name: string, address: string): Action | undefined {
-  const { story, slots, values, marks } = compiler
+  const { story, slots, values, events } = compiler
   const entry = story.entries[story.entryOf.get(name) ?? -1]
   if (entry?.kind !== 'text') return undefined
   const at = slots.ofEntry[entry.index]!
-  const mark = marks.number('unset', entry.id, address)
+  const event = events.number('unset', entry.id, address)
   return () => {
     // "" is the first value of every word domain
-    if (values[at] === 0) marks.hit(mark)
+    if (values[at] === 0) events.record(event)
   }
 }
 

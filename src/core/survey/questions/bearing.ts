@@ -37,10 +37,10 @@ export class Bearings {
   constructor(private readonly survey: Survey) {}
 
   of(address: string): Bearing | undefined {
-    const { story, search, seen: explored } = this.survey
+    const { story, search, evidence: explored } = this.survey
     const beat = story.beatOf.get(address)
     if (beat === undefined) return undefined
-    const witness = explored.marks.findPart(address)
+    const witness = explored.events.witnessOfPart(address)
     const { liveness, slots } = search
     const live = liveness.afterLines(beat)
     const inSets = this.survey.passedInSets(beat, live)
@@ -116,8 +116,8 @@ export class Bearings {
         if (passed) outcomes.push(location === ENDLESS ? NO_STATE : 0)
       }
       for (let state = 0; state < search.expanded; state += 1) {
-        const start = search.rowStart(state)
-        const end = search.rowEnd(state)
+        const start = search.firstEdge(state)
+        const end = search.endEdge(state)
         for (let pick = 0; pick < end - start; pick += 1) {
           passed = false
           search.replayPick(state, pick)
@@ -125,7 +125,7 @@ export class Bearings {
         }
       }
     }
-    machine.watching(beat, note, () => search.marks.quietly(playAll))
+    machine.watching(beat, note, () => search.events.quietly(playAll))
   }
 
   private share(ending: number, outcomes: readonly number[]): Share {
@@ -134,7 +134,7 @@ export class Bearings {
     let some = false
     let all = outcomes.length > 0
     for (const state of outcomes) {
-      const can = state !== NO_STATE && outlook.can(state, ending % GROUP)
+      const can = state !== NO_STATE && outlook.must(state, ending % GROUP)
       some ||= can
       all &&= can
     }

@@ -60,7 +60,7 @@ export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Re
  * every entry everywhere: their start, and what effects set that are executed. Entries whose
  * effects work a value out, and numbers, are left out.
  */
-export function valuesSet({ story, seen }: Survey): Record<string, TakenValues> {
+export function valuesSet({ story, evidence: seen }: Survey): Record<string, TakenValues> {
   const found = new Map(
     story.entries
       .filter(({ kind }) => kind !== 'counter' && kind !== 'item')
@@ -72,7 +72,7 @@ export function valuesSet({ story, seen }: Survey): Record<string, TakenValues> 
         if (effect.kind === 'stage') continue
         const { value } = effect
         if (value.kind !== 'bool' && value.kind !== 'string') found.delete(effect.entry)
-        else if (seen.marks.findPart(address) !== undefined) found.get(effect.entry)?.add(value.value)
+        else if (seen.events.witnessOfPart(address) !== undefined) found.get(effect.entry)?.add(value.value)
       }
     }
     const into = beat.ask?.into ?? -1

@@ -30,13 +30,13 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
     const group = story.endings.slice(from, from + GROUP)
     const outlook = prospectsOfEndings(search, from, group.length)
     for (let state = 0; state < search.expanded; state += 1) {
-      const start = search.rowStart(state)
-      const end = search.rowEnd(state)
+      const start = search.firstEdge(state)
+      const end = search.endEdge(state)
       let decisions: readonly Decision[] | undefined
       for (let edge = start; edge < end; edge += 1) {
         const next = search.successor(edge)
         for (let at = 0; at < group.length; at += 1) {
-          if (!outlook.can(state, at)) continue
+          if (!outlook.must(state, at)) continue
           decisions ??= search.decisionsIn(state)
           const decision = decisions[edge - start]!
           const address = 'choice' in decision ? decision.choice : decision.at

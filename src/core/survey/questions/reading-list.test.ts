@@ -55,14 +55,14 @@ test('the routes replay, and together show all that is reached', () => {
     // a beat that is only redirected from shows nothing
     const missed = new Set(findings.flatMap(({ kind, key }) => (kind === 'unreached' ? [key[0]!] : [])))
     for (const beat of story.beats) {
-      if (!(beat.address in reached.beats) || survey.search.marks.findPart(beat.address) === undefined) continue
+      if (!(beat.address in reached.beats) || survey.search.events.witnessOfPart(beat.address) === undefined) continue
       for (const line of beat.lines) {
         if (line.kind === 'line') {
           if (!missed.has(line.address)) wanted.push(line.address)
         } else for (const variant of line.variants) if (!missed.has(variant.address)) wanted.push(variant.address)
       }
     }
-    expect(wanted.filter((one) => !shown.has(one) && survey.search.marks.findPart(one) !== undefined)).toEqual([])
+    expect(wanted.filter((one) => !shown.has(one) && survey.search.events.witnessOfPart(one) !== undefined)).toEqual([])
     expect(Object.keys(reached.choices).filter((one) => !shown.has(one))).toEqual([])
     expect(wanted.filter((one) => one.startsWith('ending') && !shown.has(one))).toEqual([])
     routes += list.routes.length

@@ -1,7 +1,7 @@
 import type { Slices } from '../../base/slices'
 import type { Decision } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
-import type { MarkKind } from '../interpreter/events'
+import type { EventKind } from '../interpreter/events'
 import type { Survey } from '../survey'
 
 /** Routes that together take every choice and show every line, variant and ending that any route comes to. */
@@ -22,7 +22,7 @@ export interface ReadingRoute {
 
 /** Playing more transitions than this again takes too long while somebody waits. */
 const TRANSITIONS_MAX = 400_000
-const SHOWN: ReadonlySet<MarkKind> = new Set(['beat', 'line', 'variant', 'ending'])
+const SHOWN: ReadonlySet<EventKind> = new Set(['beat', 'line', 'variant', 'ending'])
 
 /** How a walk goes on: to the nearest new thing; to those after which the farthest of them can still be come to; to those after which no ending is lost. */
 const MANNERS = ['nearest', 'farthest', 'careful'] as const
@@ -96,7 +96,7 @@ class ReadingMap {
   /** Plays every transition again to see what it shows. */
   *gather(): Slices<void> {
     const { search, story } = this.survey
-    const { marks } = search
+    const { events } = search
     const edges = search.transitions
     const numbers = new Map<number | string, number>()
     const item = (name: number | string, edge: number) => {
@@ -110,17 +110,17 @@ class ReadingMap {
     }
     const shown = (shows: Shows, again: () => void, edge: number) =>
       shows(again)
-        .filter((mark) => SHOWN.has(marks.at(mark).kind))
-        .map((mark) => item(mark, edge))
+        .filter((event) => SHOWN.has(events.at(event).kind))
+        .map((event) => item(event, edge))
     const { start } = story
     if (start !== -1)
-      marks.recording((shows) => {
+      events.recording((shows) => {
         this.opening = shown(shows, () => void search.machine.begin(start), -1)
       })
     const gatherFrom = (from: number, to: number) =>
-      marks.recording((shows) => {
+      events.recording((shows) => {
         for (let state = from; state < to; state += 1) {
-          const start = search.rowStart(state)
+          const start = search.firstEdge(state)
           search.decisionsIn(state).forEach((decision, pick) => {
             const edge = start + pick
             this.sources[edge] = state
@@ -139,10 +139,11 @@ class ReadingMap {
     this.first[edges] = this.items.length
     this.count = numbers.size
     const ended: number[] = []
-    for (let state = 0; state < search.states; state += 1) if (search.settle(state).ending !== -1) ended.push(state)
+    for (let state = 0; state < search.states; state += 1)
+      if (search.loadResting(state).ending !== -1) ended.push(state)
     this.toEnding = search.backward.distancesTo(ended)
     const seeds = new Uint32Array(search.states)
-    for (const state of ended) seeds[state] = (1 << (search.settle(state).ending & 31)) >>> 0
+    for (const state of ended) seeds[state] = (1 << (search.loadResting(state).ending & 31)) >>> 0
     this.open = search.backward.canReach(seeds, -1)
   }
 
@@ -262,10 +263,10 @@ class ReadingMap {
     cover(covered, this.opening)
     const list = walks.map((walk): ReadingRoute => {
       const last = this.target(walk.at(-1)!)
-      const ending = last === NO_STATE ? -1 : search.settle(last).ending
+      const ending = last === NO_STATE ? -1 : search.loadResting(last).ending
       return {
         decisions: walk.map((edge) =>
-          routes.decision(this.sources[edge]!, edge - search.rowStart(this.sources[edge]!)),
+          routes.decision(this.sources[edge]!, edge - search.firstEdge(this.sources[edge]!)),
         ),
         fresh: walk.reduce((sum, edge) => sum + cover(covered, this.itemsOf(edge)), 0),
         ending: ending === -1 ? undefined : story.endings[ending]!.id,
@@ -295,10 +296,10 @@ class ReadingMap {
     const queue = [from]
     for (let head = 0; head < queue.length; head += 1) {
       const state = queue[head]!
-      const end = search.rowEnd(state)
+      const end = search.endEdge(state)
       let best = -1
       let most = 0
-      for (let edge = search.rowStart(state); edge < end; edge += 1) {
+      for (let edge = search.firstEdge(state); edge < end; edge += 1) {
         const next = this.target(edge)
         if (allowed?.(next, edge) === false) continue
         const fresh = this.fresh(edge, covered)
@@ -346,8 +347,8 @@ class ReadingMap {
     const { search } = this.survey
     const way: number[] = []
     for (let at = from; this.toEnding[at]! > 0;) {
-      const end = search.rowEnd(at)
-      let edge = search.rowStart(at)
+      const end = search.endEdge(at)
+      let edge = search.firstEdge(at)
       while (edge < end && !this.isNearer(edge, at)) edge += 1
       way.push(edge)
       at = this.target(edge)

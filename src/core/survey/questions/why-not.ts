@@ -2,9 +2,9 @@ import { ownerOf, parseStage } from '../../base/address'
 import { conjuncts, type Expr } from '../../expression/ast'
 import { printExpression } from '../../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../../story/linked'
-import { thingsOf, thingsRead } from '../summaries/variables'
+import { variablesOf, variablesRead } from '../summaries/variables'
 import { ownersOf } from '../summaries/linked-parts'
-import { GateSeen } from '../interpreter/gate-observations'
+import { GateObservations } from '../interpreter/gate-observations'
 import type { Survey } from '../survey'
 import { gateInSets } from '../symbolic/set-gates'
 import { slotValue } from '../states/slot-value'
@@ -163,14 +163,16 @@ class Explainer {
 
   /** 1: was false, 2: was true, both added; 0: never asked. */
   private seen(address: string): number {
-    return this.survey.seen.marks.outcomesOf(address)
+    return this.survey.evidence.events.outcomesOf(address)
   }
 
   private explainGate(address: string, gate: Expr, behind: boolean): Cause {
     const parts = conjuncts(gate)
     const { search, inSets } = this.survey
     const reads = parts.map((part) => [
-      ...new Set(thingsRead(this.story, thingsOf(this.story), part).map((thing) => search.slots.ofThing[thing]!)),
+      ...new Set(
+        variablesRead(this.story, variablesOf(this.story), part).map((variable) => search.slots.ofVariable[variable]!),
+      ),
     ])
     const { held, saw, fewest } =
       (inSets && gateInSets(inSets, address, parts, reads)) ?? this.askAgain(address, parts, reads)
@@ -194,12 +196,12 @@ class Explainer {
   }
 
   /** Asks the gate again wherever it is asked on any route, part by part. */
-  private askAgain(address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateSeen {
+  private askAgain(address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateObservations {
     const { search } = this.survey
-    const seen = new GateSeen(reads)
+    const seen = new GateObservations(reads)
     const tests = parts.map((part) => search.compiler.test(part))
     const look = () => seen.look(tests, search.values)
-    search.programs.watching(search.marks.part(address), look, () => search.replayAll())
+    search.programs.watching(search.events.part(address), look, () => search.replayAll())
     return seen
   }
 
@@ -242,7 +244,7 @@ class Explainer {
   }
 
   private isReached(address: string): boolean {
-    return this.survey.seen.marks.findPart(address) !== undefined
+    return this.survey.evidence.events.witnessOfPart(address) !== undefined
   }
 
   /** The rule, line, variant, choice … at an address. */

@@ -1,21 +1,21 @@
 import type { LinkedStory } from '../../story/linked'
 import { members } from '../analysis/bits'
 import type { Liveness } from '../analysis/liveness'
-import type { Roads } from '../analysis/flow-graph'
+import type { FlowGraph } from '../analysis/flow-graph'
 import type { Slots } from '../analysis/slots'
 
-/** Where a packed state holds a slot: as a digit of one of its words. */
+/** Where a packed state holds a slot: as a digit of one of its cells. */
 export interface Field {
   readonly slot: number
-  readonly word: number
-  /** What one more of the slot adds to the word. */
+  readonly cell: number
+  /** What one more of the slot adds to the cell. */
   readonly stride: number
   /** How many values the slot can have. */
   readonly size: number
   readonly min: number
 }
 
-/** What a word can hold: as many values as a whole number that stays positive in 32 bits. */
+/** What a cell can hold: as many values as a whole number that stays positive in 32 bits. */
 const WORD = 2 ** 31
 /** Entries of the table that tells where to look for a location; about one a location. */
 const GUIDE_MAX = 2 ** 16
@@ -24,32 +24,32 @@ const GUIDE_MAX = 2 ** 16
 const FIELD = 5
 
 /**
- * How a resting state is packed into words: a number in a mixed radix (Knuth: The Art of Computer
+ * How a resting state is packed into cells: a number in a mixed radix (Knuth: The Art of Computer
  * Programming 2, 4.1), whose digits are just the slots that are live where it rests and can have
- * changed by then. Each location has a range of the first word to itself, as large as the product
- * of what its digits can be; so where all ranges fit one word, a state is a small number, and a
+ * changed by then. Each location has a range of the first cell to itself, as large as the product
+ * of what its digits can be; so where all ranges fit one cell, a state is a small number, and a
  * set of states a row of bits. A location is a beat's index, or that plus the number of beats for
- * "stuck at this beat after the word was typed". A slot that a state does not hold has its initial
+ * "stuck at this beat after the cell was typed". A slot that a state does not hold has its initial
  * value there, or what it has makes no difference; the current place is also known without being
  * held where it can be only one.
  */
 export class Layout {
   /** Words of one state. */
-  readonly words: number
+  readonly cells: number
   /** Bits that tell all packed states apart. */
   readonly bits: number
-  /** The first words of states are below this. */
+  /** The first cells of states are below this. */
   readonly space: number
   private readonly beats: number
-  /** First words at location l lie from `bases[l]` up to, not including, `bases[l + 1]`. */
+  /** First cells at location l lie from `bases[l]` up to, not including, `bases[l + 1]`. */
   private readonly bases: Int32Array
-  /** By the first word's highest bits: a location whose range is not after them. */
+  /** By the first cell's highest bits: a location whose range is not after them. */
   private readonly guide: Int32Array
   private readonly guideShift: number
-  /** A location's digits fill this much of the first word; what is left goes on in the next. */
+  /** A location's digits fill this much of the first cell; what is left goes on in the next. */
   private readonly firstWord: number
   /**
-   * Slot, word, stride, size, smallest value: FIELD numbers a packed slot, those of location l from
+   * Slot, cell, stride, size, smallest value: FIELD numbers a packed slot, those of location l from
    * `starts[l]` to `ends[l]`. Written when a location is first met, so that those met one after
    * another lie together; `starts` is -1 before.
    */
@@ -65,7 +65,7 @@ export class Layout {
   constructor(
     story: LinkedStory,
     private readonly slots: Slots,
-    roads: Roads,
+    roads: FlowGraph,
     private readonly liveness: Liveness,
   ) {
     this.beats = story.beats.length
@@ -85,7 +85,7 @@ export class Layout {
     this.bits = Math.max(1, Math.ceil(Math.log2(total)))
     this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
     this.bases = new Int32Array(locations + 1)
-    let words = 1
+    let cells = 1
     let base = 0
     for (let location = 0; location < locations; location += 1) {
       this.bases[location] = base
@@ -94,11 +94,11 @@ export class Layout {
         continue
       }
       const plan = this.place(this.digitsAt(location))
-      words = Math.max(words, plan[plan.length - FIELD + 1]! + 1)
+      cells = Math.max(cells, plan[plan.length - FIELD + 1]! + 1)
       base += firstWordOf(plan)
     }
     this.bases[locations] = base
-    this.words = words
+    this.cells = cells
     this.space = base
     this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * locations)))
     this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
@@ -115,7 +115,7 @@ export class Layout {
     const { plans } = this
     const end = this.ends[location]!
     into[offset] = this.bases[location]!
-    for (let word = 1; word < this.words; word += 1) into[offset + word] = 0
+    for (let cell = 1; cell < this.cells; cell += 1) into[offset + cell] = 0
     for (let at = start; at < end; at += FIELD) {
       into[offset + plans[at + 1]!]! += (values[plans[at]!]! - plans[at + 4]!) * plans[at + 2]!
     }
@@ -128,11 +128,11 @@ export class Layout {
     const { plans } = this
     const end = this.ends[location]!
     let rest = from[offset]! - this.bases[location]!
-    let word = 0
+    let cell = 0
     for (let at = start; at < end; at += FIELD) {
-      if (plans[at + 1] !== word) {
-        word = plans[at + 1]!
-        rest = from[offset + word]!
+      if (plans[at + 1] !== cell) {
+        cell = plans[at + 1]!
+        rest = from[offset + cell]!
       }
       const size = plans[at + 3]!
       const more = (rest / size) | 0
@@ -158,7 +158,7 @@ export class Layout {
           // one digit of one value stands for what is known
           return field === undefined
             ? [slot, 0, 1, 1, this.knownAt(location, slot)]
-            : [slot, field.word, field.stride, field.size, field.min]
+            : [slot, field.cell, field.stride, field.size, field.min]
         }),
       )
     }
@@ -168,8 +168,8 @@ export class Layout {
       const plan = (plans[location] ??= planFor(location))
       const digits = first - this.bases[location]!
       for (let at = 0; at < plan.length; at += FIELD) {
-        const word = plan[at + 1] === 0 ? digits : from[offset + plan[at + 1]!]!
-        values[plan[at]!] = (((word / plan[at + 2]!) | 0) % plan[at + 3]!) + plan[at + 4]!
+        const cell = plan[at + 1] === 0 ? digits : from[offset + plan[at + 1]!]!
+        values[plan[at]!] = (((cell / plan[at + 2]!) | 0) % plan[at + 3]!) + plan[at + 4]!
       }
       return location
     }
@@ -183,16 +183,16 @@ export class Layout {
     values[this.slots.place] = 0
   }
 
-  /** What a state resting at `location` holds, and where; digits of one word in the order of their strides. */
+  /** What a state resting at `location` holds, and where; digits of one cell in the order of their strides. */
   fieldsOf(location: number): Field[] {
     const start = this.planOf(location)
     return Array.from({ length: (this.ends[location]! - start) / FIELD }, (_, at) => {
-      const [slot, word, stride, size, min] = this.plans.subarray(start + at * FIELD, start + (at + 1) * FIELD)
-      return { slot: slot!, word: word!, stride: stride!, size: size!, min: min! }
+      const [slot, cell, stride, size, min] = this.plans.subarray(start + at * FIELD, start + (at + 1) * FIELD)
+      return { slot: slot!, cell: cell!, stride: stride!, size: size!, min: min! }
     })
   }
 
-  /** The smallest first word of a state resting at `location`. */
+  /** The smallest first cell of a state resting at `location`. */
   baseOf(location: number): number {
     return this.bases[location]!
   }
@@ -203,7 +203,7 @@ export class Layout {
     return slot === this.slots.place && place !== -1 ? place : this.slots.all[slot]!.initial
   }
 
-  /** The location of a state, by its first word. */
+  /** The location of a state, by its first cell. */
   locationOf(firstWord: number): number {
     const { bases, guide } = this
     const at = firstWord >>> this.guideShift
@@ -239,18 +239,18 @@ export class Layout {
     return max - min + 1
   }
 
-  /** Gives each slot its word and stride. */
+  /** Gives each slot its cell and stride. */
   private place(digits: readonly number[]): Int32Array {
     const plan = new Int32Array(digits.length * FIELD)
-    let word = 0
+    let cell = 0
     let stride = 1
     digits.forEach((slot, index) => {
       const size = this.sizeOf(slot)
-      if (stride * size > (word === 0 ? this.firstWord : WORD)) {
-        word += 1
+      if (stride * size > (cell === 0 ? this.firstWord : WORD)) {
+        cell += 1
         stride = 1
       }
-      plan.set([slot, word, stride, size, this.slots.all[slot]!.min], index * FIELD)
+      plan.set([slot, cell, stride, size, this.slots.all[slot]!.min], index * FIELD)
       stride *= size
     })
     return plan
@@ -278,7 +278,7 @@ export class Layout {
   }
 }
 
-/** How much of the first word the digits of a plan take. */
+/** How much of the first cell the digits of a plan take. */
 function firstWordOf(plan: Int32Array): number {
   let space = 1
   for (let at = 0; at < plan.length; at += FIELD) if (plan[at + 1] === 0) space = plan[at + 2]! * plan[at + 3]!

@@ -3,7 +3,7 @@ import { enlarged } from './lists'
 /** States that are added at once, at most. */
 export const BATCH = 1024
 
-/** Bits of one page, as a power of 2, and the words that hold them. */
+/** Bits of one page, as a power of 2, and the cells that hold them. */
 export const PAGE_BITS = 8
 export const PAGE_WORDS = 2 ** (PAGE_BITS - 5)
 export const IN_PAGE = 2 ** PAGE_BITS - 1
@@ -16,14 +16,14 @@ const LOAD = 1 / 2
 
 const multiply = Math.imul
 
-/** Pages of neighbouring states: packed, they differ only in the lowest bits of their first word. */
+/** Pages of neighbouring states: packed, they differ only in the lowest bits of their first cell. */
 export abstract class Pages {
   count = 0
   /** What the states of each page have in common, the bits that they don't have in common being 0. */
   protected common: Int32Array
 
-  constructor(protected readonly words: number) {
-    this.common = new Int32Array(1024 * words)
+  constructor(protected readonly cells: number) {
+    this.common = new Int32Array(1024 * cells)
   }
 
   abstract get bytes(): number
@@ -34,25 +34,25 @@ export abstract class Pages {
    */
   abstract find(keys: Uint32Array, size: number): Int32Array
 
-  /** One word of the packed state whose bit stands so many bits after the beginning of the first page. */
-  wordOf(bit: number, word: number): number {
-    const common = this.common[(bit >>> PAGE_BITS) * this.words + word]!
-    return (word === 0 ? common | (bit & IN_PAGE) : common) >>> 0
+  /** One cell of the packed state whose bit stands so many bits after the beginning of the first page. */
+  wordOf(bit: number, cell: number): number {
+    const common = this.common[(bit >>> PAGE_BITS) * this.cells + cell]!
+    return (cell === 0 ? common | (bit & IN_PAGE) : common) >>> 0
   }
 
   protected reserve(more: number): void {
-    const needed = (this.count + more) * this.words
+    const needed = (this.count + more) * this.cells
     if (needed > this.common.length) this.common = enlarged(this.common, needed)
   }
 }
 
-/** For packed states of so many words, and if it is one, with numbers below `space`. */
-export function pagesFor(words: number, space: number): Pages {
+/** For packed states of so many cells, and if it is one, with numbers below `space`. */
+export function pagesFor(cells: number, space: number): Pages {
   const most = Math.floor(space / 2 ** PAGE_BITS) + 1
-  return words === 1 && most <= NUMBERED_MAX ? new NumberedPages(most) : new HashedPages(words)
+  return cells === 1 && most <= NUMBERED_MAX ? new NumberedPages(most) : new HashedPages(cells)
 }
 
-/** Pages of states of one word, by their number. */
+/** Pages of states of one cell, by their number. */
 class NumberedPages extends Pages {
   /** 1 + where a page stands in their order, or 0 where there is none. */
   private readonly table: Int32Array
@@ -105,31 +105,31 @@ class HashedPages extends Pages {
   find(keys: Uint32Array, size: number): Int32Array {
     while (this.count + size > this.table.length * LOAD) this.grow()
     this.reserve(size)
-    const { words, table, hashes } = this
+    const { cells, table, hashes } = this
     const mask = table.length - 1
     let warmed = 0
     for (let index = 0; index < size; index += 1) {
-      const mixed = hash(keys, index * words, words)
+      const mixed = hash(keys, index * cells, cells)
       hashes[index] = mixed
       warmed ^= table[mixed & mask]!
     }
     this.warmed = warmed
     for (let index = 0; index < size; index += 1) {
-      const key = index * words
+      const key = index * cells
       if ((keys[key]! | 0) === -1) continue
       const mixed = hashes[index]!
       let place = mixed & mask
       let found = table[place]!
       while (found !== 0) {
-        if (((found ^ mixed) & ~mask) === 0 && this.holds(((found & mask) - 1) * words, keys, key)) break
+        if (((found ^ mixed) & ~mask) === 0 && this.holds(((found & mask) - 1) * cells, keys, key)) break
         place = (place + 1) & mask
         found = table[place]!
       }
       if (found === 0) {
         const { common } = this
-        const base = this.count * words
+        const base = this.count * cells
         common[base] = keys[key]! & ~IN_PAGE
-        for (let word = 1; word < words; word += 1) common[base + word] = keys[key + word]!
+        for (let cell = 1; cell < cells; cell += 1) common[base + cell] = keys[key + cell]!
         this.count += 1
         found = (mixed & ~mask) | this.count
         table[place] = found
@@ -140,18 +140,18 @@ class HashedPages extends Pages {
   }
 
   private holds(base: number, keys: Uint32Array, key: number): boolean {
-    const { common, words } = this
+    const { common, cells } = this
     if (common[base] !== (keys[key]! & ~IN_PAGE)) return false
-    for (let word = 1; word < words; word += 1) if (common[base + word] !== (keys[key + word]! | 0)) return false
+    for (let cell = 1; cell < cells; cell += 1) if (common[base + cell] !== (keys[key + cell]! | 0)) return false
     return true
   }
 
   private grow(): void {
     const table = new Int32Array(this.table.length * (this.table.length < 2 ** 20 ? 4 : 2))
     const mask = table.length - 1
-    const { common, words } = this
+    const { common, cells } = this
     for (let page = 0; page < this.count; page += 1) {
-      const mixed = hash(common, page * words, words)
+      const mixed = hash(common, page * cells, cells)
       let place = mixed & mask
       while (table[place] !== 0) place = (place + 1) & mask
       table[place] = (mixed & ~mask) | (page + 1)
@@ -160,14 +160,14 @@ class HashedPages extends Pages {
   }
 }
 
-/** Each word, the first without its lowest bits, is mixed in with the finaliser of MurmurHash3 (Appleby, public domain). */
-function hash(keys: Uint32Array | Int32Array, offset: number, words: number): number {
+/** Each cell, the first without its lowest bits, is mixed in with the finaliser of MurmurHash3 (Appleby, public domain). */
+function hash(keys: Uint32Array | Int32Array, offset: number, cells: number): number {
   let mixed = keys[offset]! & ~IN_PAGE
-  for (let word = 1; ; word += 1) {
+  for (let cell = 1; ; cell += 1) {
     mixed = multiply(mixed, 0x85ebca6b)
     mixed = multiply(mixed ^ (mixed >>> 13), 0xc2b2ae35)
     mixed ^= mixed >>> 16
-    if (word === words) return mixed
-    mixed ^= keys[offset + word]!
+    if (cell === cells) return mixed
+    mixed ^= keys[offset + cell]!
   }
 }

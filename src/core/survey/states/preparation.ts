@@ -1,9 +1,9 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Digest, Ways } from '../summaries/beat-summary'
+import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
 import { analyseLiveness, updateLiveness, type Liveness, type Observed } from '../analysis/liveness'
 import { questHorizon, type QuestHorizon } from '../analysis/quest-horizon'
-import { roadsOf, withDigests, type Roads } from '../analysis/flow-graph'
+import { flowGraphOf, withSummaries, type FlowGraph } from '../analysis/flow-graph'
 import { allotSlots, type Slots } from '../analysis/slots'
 
 /** What is worked out about a story before it is searched. */
@@ -11,7 +11,7 @@ export interface Preparation {
   readonly story: LinkedStory
   readonly observed: Observed
   readonly slots: Slots
-  readonly roads: Roads
+  readonly roads: FlowGraph
   readonly horizon: QuestHorizon
   readonly liveness: Liveness
   readonly layout: Layout
@@ -26,7 +26,7 @@ export function prepare(story: LinkedStory, observed: Observed, reduce: boolean,
   const again = reduce ? before && update(story, observed, before) : undefined
   if (again !== undefined) return again
   const slots = allotSlots(story)
-  const roads = roadsOf(story, slots)
+  const roads = flowGraphOf(story, slots)
   const horizon = questHorizon(story, roads)
   const every = { ...observed, keep: slots.all.map((slot) => slot.index) }
   const liveness = analyseLiveness(story, slots, roads, horizon, reduce ? observed : every, reduce)
@@ -46,8 +46,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
     return undefined
   const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
-  const roads = withDigests(story, before.roads, changed)
-  const edited: [Digest, Digest][] = []
+  const roads = withSummaries(story, before.roads, changed)
+  const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, place, ask, ending, choices } of changed) {
     const was = old.beats[index]!
     if (
@@ -57,8 +57,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       choices.length !== was.choices.length
     )
       return undefined
-    const [now, then] = [roads.digests[index]!, before.roads.digests[index]!]
-    if (!sameDemands(now, then) || !sameTargets(now.ways, then.ways)) return undefined
+    const [now, then] = [roads.summaries[index]!, before.roads.summaries[index]!]
+    if (!sameDemands(now, then) || !sameTargets(now.edges, then.edges)) return undefined
     edited.push([now, then])
   }
   const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
@@ -66,14 +66,14 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
-/** Whether two digests ask for the same slots and set the same quests. */
-function sameDemands(a: Digest, b: Digest): boolean {
-  const read = (digest: Digest) => JSON.stringify([digest.visitsRead, digest.takenRead, digest.quests])
+/** Whether two summaries ask for the same slots and set the same quests. */
+function sameDemands(a: BeatSummary, b: BeatSummary): boolean {
+  const read = (summary: BeatSummary) => JSON.stringify([summary.visitsRead, summary.takenRead, summary.quests])
   return read(a) === read(b) && sameWording(a.wording, b.wording)
 }
 
 /** Whether they tell the same words apart; an expression that is written the same is the same object. */
-function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
+function sameWording(a: BeatSummary['wording'], b: BeatSummary['wording']): boolean {
   const same = <T>(one: readonly T[], other: readonly T[], part: (item: T) => unknown) =>
     one.length === other.length && one.every((item, at) => part(item) === part(other[at]!))
   return (
@@ -84,8 +84,8 @@ function sameWording(a: Digest['wording'], b: Digest['wording']): boolean {
   )
 }
 
-function sameTargets(a: Ways, b: Ways): boolean {
-  const targets = ({ redirects, choices, onward }: Ways) =>
+function sameTargets(a: FlowEdges, b: FlowEdges): boolean {
+  const targets = ({ redirects, choices, onward }: FlowEdges) =>
     JSON.stringify([redirects, choices, onward].map((ways) => ways.map(({ to }) => to)))
   return targets(a) === targets(b)
 }

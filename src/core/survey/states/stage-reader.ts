@@ -32,9 +32,9 @@ export function questsHeld({ story, layout, horizon, slots }: Packing): (locatio
 /** Values that neighbouring digits are read by together. */
 const TABLE_MAX = 256
 
-/** Neighbouring digits of one word, with what each value of theirs says of the quests among them. */
+/** Neighbouring digits of one cell, with what each value of theirs says of the quests among them. */
 interface Digits {
-  readonly word: number
+  readonly cell: number
   readonly stride: number
   readonly size: number
   /** Bits of quests under way, and of those that have come to an outcome. */
@@ -68,8 +68,8 @@ export class StageReader {
     let ended = 0
     for (let at = 0; at < plan.length; at += 1) {
       const digits = plan[at]!
-      const word = digits.word === 0 ? first - base : packed[digits.word]!
-      const value = ((word / digits.stride) | 0) % digits.size
+      const cell = digits.cell === 0 ? first - base : packed[digits.cell]!
+      const value = ((cell / digits.stride) | 0) % digits.size
       open |= digits.open[value]!
       ended |= digits.ended[value]!
     }
@@ -82,8 +82,8 @@ export class StageReader {
     const { layout } = this
     const location = layout.locationOf(packed[0]!)
     const { field } = this.held(location).find(({ quest }) => this.bitOf.get(quest) === bit)!
-    const word = packed[field.word]! - (field.word === 0 ? layout.baseOf(location) : 0)
-    return Math.floor(word / field.stride) % field.size
+    const cell = packed[field.cell]! - (field.cell === 0 ? layout.baseOf(location) : 0)
+    return Math.floor(cell / field.stride) % field.size
   }
 
   private plan(location: number): Digits[] {
@@ -95,7 +95,7 @@ export class StageReader {
       let next = at + 1
       while (
         next < fields.length &&
-        fields[next]!.field.word === first.word &&
+        fields[next]!.field.cell === first.cell &&
         fields[next]!.field.stride === first.stride * size &&
         size * fields[next]!.field.size <= TABLE_MAX
       ) {
@@ -109,7 +109,7 @@ export class StageReader {
   }
 
   private digits(fields: readonly HeldQuest[], size: number): Digits {
-    const { word, stride } = fields[0]!.field
+    const { cell: cell, stride } = fields[0]!.field
     const open = new Uint32Array(size)
     const ended = new Uint32Array(size)
     for (let value = 0; value < size; value += 1) {
@@ -123,6 +123,6 @@ export class StageReader {
         else ended[value]! |= 1 << bit
       }
     }
-    return { word, stride, size, open, ended }
+    return { cell, stride, size, open, ended }
   }
 }

@@ -6,13 +6,13 @@ export class StateBits {
     this.words = new Int32Array(words)
   }
 
-  /** Whether the state of that name, which is in the set, is among them. */
-  has(name: number): boolean {
-    return ((this.words[name >>> 5]! >>> (name & 31)) & 1) === 1
+  /** Whether the state of that id, which is in the set, is among them. */
+  has(id: number): boolean {
+    return ((this.words[id >>> 5]! >>> (id & 31)) & 1) === 1
   }
 
-  add(name: number): void {
-    this.words[name >>> 5]! |= 1 << (name & 31)
+  add(id: number): void {
+    this.words[id >>> 5]! |= 1 << (id & 31)
   }
 }
 

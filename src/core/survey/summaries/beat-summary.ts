@@ -13,17 +13,17 @@ import type {
 } from '../../story/linked'
 import { textArgument } from '../../story/text'
 import { EFFECT, STEP } from './flow'
-import { Scratch } from './number-writer'
+import { NumberWriter } from './number-writer'
 import { eachLine, eachOwner, eachText } from './linked-parts'
-import { askedFor, eachThing, readsText, showsWords, type Things } from './variables'
+import { askedFor, eachVariable, readsText, showsWords, type Variables } from './variables'
 
 /**
  * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
  * and on the names of the story alone, so a beat that an edit left as it was is not read again.
  */
-export interface Digest {
+export interface BeatSummary {
   /** What it reads, sets or shows, each once. */
-  readonly things: readonly number[]
+  readonly variables: readonly number[]
   /** Steps back from the roads and choices of a state resting here to that state. */
   readonly rest: readonly number[]
   /** Steps back from there over the roads onward. */
@@ -31,7 +31,7 @@ export interface Digest {
   /** Steps back from there to where the beat is come to. */
   readonly arrival: readonly number[]
   /** Roads ahead with what is set on the way: see `Ways`. */
-  readonly ways: Ways
+  readonly edges: FlowEdges
   readonly visitsRead: readonly { readonly beat: number; readonly most: number }[]
   readonly takenRead: readonly number[]
   /** Quests that it sets. */
@@ -46,21 +46,21 @@ export interface Digest {
     readonly effects: readonly { readonly entry: string; readonly value: Expr }[]
     readonly texts: readonly LinkedText[]
   }
-  /** At most so many marks. */
-  readonly marks: number
+  /** At most so many events. */
+  readonly events: number
 }
 
-/** Roads of a beat, and things that are set: on a road, or by the beat itself before its roads come. */
-export interface Ways {
-  readonly redirects: readonly Way[]
+/** Roads of a beat, and variables that are set: on a road, or by the beat itself before its roads come. */
+export interface FlowEdges {
+  readonly redirects: readonly FlowEdge[]
   readonly body: readonly number[]
-  readonly choices: readonly Way[]
-  /** The thing a typed word goes into, or -1. */
+  readonly choices: readonly FlowEdge[]
+  /** The variable a typed word goes into, or -1. */
   readonly into: number
-  readonly onward: readonly Way[]
+  readonly onward: readonly FlowEdge[]
 }
 
-export interface Way {
+export interface FlowEdge {
   /** A beat, or TO_RETURN. */
   readonly to: number
   readonly sets: readonly number[]
@@ -69,57 +69,57 @@ export interface Way {
 export const TO_RETURN = -1
 
 /** A linked beat is kept by an edit only where all names stay what they were, and with them all numbers. */
-export function digestOf(story: LinkedStory, things: Things, beat: LinkedBeat): Digest {
-  return (beat.memo.digest ??= readerOf(story, things).read(beat)) as Digest
+export function summaryOf(story: LinkedStory, variables: Variables, beat: LinkedBeat): BeatSummary {
+  return (beat.memo.summary ??= readerOf(story, variables).read(beat)) as BeatSummary
 }
 
 const readers = new WeakMap<LinkedStory, Reader>()
 
-function readerOf(story: LinkedStory, things: Things): Reader {
+function readerOf(story: LinkedStory, variables: Variables): Reader {
   let reader = readers.get(story)
   if (reader === undefined) {
-    reader = new Reader(story, things)
+    reader = new Reader(story, variables)
     readers.set(story, reader)
   }
   return reader
 }
 
-type Effects = Digest['effects']
+type Effects = BeatSummary['effects']
 
 const NONE: readonly never[] = []
-const NO_WORDING: Digest['wording'] = { exprs: NONE, effects: NONE, texts: NONE }
+const NO_WORDING: BeatSummary['wording'] = { exprs: NONE, effects: NONE, texts: NONE }
 
 /** Digests are many and stay: each list is written here first and then copied, so that it is no larger than what it holds. */
 class Reader {
-  private readonly steps = new Scratch()
-  private readonly named = new Scratch()
-  private readonly sets = new Scratch()
-  private readonly entriesRead = new Scratch()
-  private readonly entriesWritten = new Scratch()
-  private readonly quests = new Scratch()
-  private readonly takenRead = new Scratch()
+  private readonly steps = new NumberWriter()
+  private readonly named = new NumberWriter()
+  private readonly sets = new NumberWriter()
+  private readonly entriesRead = new NumberWriter()
+  private readonly entriesWritten = new NumberWriter()
+  private readonly quests = new NumberWriter()
+  private readonly takenRead = new NumberWriter()
   private readonly visitsRead: { beat: number; most: number }[] = []
   private readonly effects: Effects[number][] = []
   /** Conditions and texts of the beat. */
   private readonly exprs: Expr[] = []
   private readonly texts: LinkedText[] = []
-  private marks = 0
+  private events = 0
   private effectCount = 0
   /** Whether the expression that is read asks how often beats were visited or whether choices were taken. */
   private asksForCounts = false
 
   constructor(
     private readonly story: LinkedStory,
-    private readonly things: Things,
+    private readonly variables: Variables,
   ) {}
 
-  read(beat: LinkedBeat): Digest {
+  read(beat: LinkedBeat): BeatSummary {
     const { story } = this
     this.effects.length = 0
     this.visitsRead.length = 0
     this.effectCount = 0
     // the beat itself, its ending, dead end, endless run
-    this.marks = 4
+    this.events = 4
     this.exprs.length = 0
     this.texts.length = 0
     this.resting(beat)
@@ -143,24 +143,24 @@ class Reader {
       if (effect.kind === 'stage') {
         const quest = story.questOf.get(effect.quest)!
         this.quests.push(quest)
-        this.marks += story.quests[quest]!.stages.length + 1
+        this.events += story.quests[quest]!.stages.length + 1
       } else {
         this.entriesWritten.include(story.entryOf.get(effect.entry)!)
-        this.marks += 1
+        this.events += 1
       }
     }
     if (ways.into !== -1) this.entriesWritten.include(ways.into)
     eachText(beat, this.text)
     const wording = this.wording(effects)
     return {
-      things: this.named.take(),
+      variables: this.named.take(),
       rest,
       onward,
       arrival,
-      ways,
+      edges: ways,
       effects,
       wording,
-      marks: this.marks,
+      events: this.events,
       visitsRead: copied(this.visitsRead),
       takenRead: this.takenRead.take(),
       entriesRead: this.entriesRead.take(),
@@ -170,7 +170,7 @@ class Reader {
   }
 
   private readonly owner = (address: string, when: Condition | undefined, effects: readonly LinkedEffect[]): void => {
-    this.marks += 1
+    this.events += 1
     if (when?.expr !== undefined) {
       this.exprs.push(when.expr)
       this.asked(when.expr)
@@ -181,32 +181,32 @@ class Reader {
   private readonly text = (text: LinkedText): void => {
     if (text.isPlain || text.parsed === undefined) return
     const { source } = text
-    const before = this.marks
+    const before = this.events
     // every { begins one argument at most
-    for (let at = source.indexOf('{'); at !== -1; at = source.indexOf('{', at + 1)) this.marks += 1
-    if (this.marks === before) return
+    for (let at = source.indexOf('{'); at !== -1; at = source.indexOf('{', at + 1)) this.events += 1
+    if (this.events === before) return
     this.texts.push(text)
     this.shownEntries(text.parsed)
   }
 
-  private nameAll(ways: readonly Way[]): void {
+  private nameAll(ways: readonly FlowEdge[]): void {
     for (let at = 0; at < ways.length; at += 1) {
       const { sets } = ways[at]!
       for (let index = 0; index < sets.length; index += 1) this.named.include(sets[index]!)
     }
   }
 
-  private ways(beat: LinkedBeat): Ways {
-    const { things, sets } = this
-    if (beat.place) sets.push(things.place)
-    sets.push(things.visits + beat.index)
+  private ways(beat: LinkedBeat): FlowEdges {
+    const { variables, sets } = this
+    if (beat.place) sets.push(variables.place)
+    sets.push(variables.visits + beat.index)
     for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects)
     eachLine(beat, this.lineTargets)
     const body = sets.take()
-    const choices: Way[] = []
+    const choices: FlowEdge[] = []
     for (let at = 0; at < beat.choices.length; at += 1) {
       const choice = beat.choices[at]!
-      sets.push(things.taken + choice.index)
+      sets.push(variables.taken + choice.index)
       this.targets(choice.effects)
       const before = sets.take()
       if (choice.to.kind === 'road') this.way(choices, choice.to.road, before, NONE)
@@ -223,9 +223,9 @@ class Reader {
     }
   }
 
-  private waysOf(rules: readonly LinkedRule[]): readonly Way[] {
+  private waysOf(rules: readonly LinkedRule[]): readonly FlowEdge[] {
     if (rules.length === 0) return NONE
-    const ways: Way[] = []
+    const ways: FlowEdge[] = []
     for (let at = 0; at < rules.length; at += 1) this.way(ways, rules[at]!.to, NONE, rules[at]!.effects)
     return ways
   }
@@ -236,23 +236,23 @@ class Reader {
     for (let at = 0; at < effects.length; at += 1) this.sets.push(this.target(effects[at]!))
   }
 
-  private way(list: Way[], road: Road, before: readonly number[], effects: readonly LinkedEffect[]): void {
+  private way(list: FlowEdge[], road: Road, before: readonly number[], effects: readonly LinkedEffect[]): void {
     if (road.kind === 'nowhere') return
     const sets = effects.length === 0 ? before : [...before, ...effects.map((effect) => this.target(effect))]
     list.push({ to: road.kind === 'return' ? TO_RETURN : road.beat, sets })
   }
 
-  /** The thing that an effect sets. */
+  /** The variable that an effect sets. */
   private target({ effect }: LinkedEffect): number {
     return effect.kind === 'stage'
-      ? this.things.quest + this.story.questOf.get(effect.quest)!
+      ? this.variables.quest + this.story.questOf.get(effect.quest)!
       : this.story.entryOf.get(effect.entry)!
   }
 
   private asked(expr: Expr): void {
     if (expr.kind === 'bool' || expr.kind === 'int' || expr.kind === 'string') return
     this.asksForCounts = false
-    eachThing(this.story, this.things, expr, this.askedThing)
+    eachVariable(this.story, this.variables, expr, this.askedThing)
     if (!this.asksForCounts) return
     askedFor(
       this.story,
@@ -262,9 +262,9 @@ class Reader {
     )
   }
 
-  private readonly askedThing = (thing: number): void => {
-    if (thing < this.things.quest) this.entriesRead.include(thing)
-    else if (thing >= this.things.visits) this.asksForCounts = true
+  private readonly askedThing = (variable: number): void => {
+    if (variable < this.variables.quest) this.entriesRead.include(variable)
+    else if (variable >= this.variables.visits) this.asksForCounts = true
   }
 
   private shownEntries(parts: readonly MessageFormatElement[]): void {
@@ -281,8 +281,8 @@ class Reader {
     }
   }
 
-  private wording(effects: Effects): Digest['wording'] {
-    const { story, things, named } = this
+  private wording(effects: Effects): BeatSummary['wording'] {
+    const { story, variables, named } = this
     const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
     const forms = this.texts.filter(({ parsed }) =>
       parsed!.some((part) => part.type === TYPE.select || part.type === TYPE.plural || part.type === TYPE.tag),
@@ -290,8 +290,8 @@ class Reader {
     let namesText = false
     for (let at = 0; at < named.length && !namesText; at += 1) namesText = isText(named.at(at))
     if (forms.length === 0 && !namesText) return NO_WORDING
-    const exprs = this.exprs.filter((expr) => readsText(story, things, expr))
-    for (const { effect } of effects) if (readsText(story, things, effect.value)) exprs.push(effect.value)
+    const exprs = this.exprs.filter((expr) => readsText(story, variables, expr))
+    for (const { effect } of effects) if (readsText(story, variables, effect.value)) exprs.push(effect.value)
     const written = effects.flatMap(({ effect }) =>
       effect.kind !== 'stage' && isText(story.entryOf.get(effect.entry))
         ? [{ entry: effect.entry, value: effect.value }]
@@ -344,7 +344,7 @@ class Reader {
       this.effectSteps(rule.effects, rule.when !== undefined)
       this.condition(rule.when)
     }
-    if (beat.place) this.kill(this.things.place)
+    if (beat.place) this.kill(this.variables.place)
     this.roads(beat.redirects)
   }
 
@@ -353,9 +353,9 @@ class Reader {
     if (choice.to.kind === 'road') this.go(choice.to.road)
     else this.roads(choice.to.rules)
     this.effectSteps(choice.effects, false)
-    this.kill(this.things.taken + choice.index)
+    this.kill(this.variables.taken + choice.index)
     this.endAside(from)
-    if (choice.once) this.reads(this.things.taken + choice.index)
+    if (choice.once) this.reads(this.variables.taken + choice.index)
     this.condition(choice.when)
     this.shown(choice.text)
   }
@@ -368,7 +368,7 @@ class Reader {
       this.effectSteps(rule.effects, false)
       this.endAside(from)
       this.condition(rule.when)
-      if (rule.to.kind === 'return') this.reads(this.things.place)
+      if (rule.to.kind === 'return') this.reads(this.variables.place)
     }
   }
 
@@ -378,7 +378,7 @@ class Reader {
       this.steps.push(road.beat)
     }
     if (road.kind !== 'return') return
-    this.reads(this.things.place)
+    this.reads(this.variables.place)
     this.steps.push(STEP.goBack)
   }
 
@@ -389,14 +389,14 @@ class Reader {
   }
 
   private effectSteps(effects: readonly LinkedEffect[], maybe: boolean): void {
-    const { steps, named, things, story } = this
+    const { steps, named, variables, story } = this
     for (let at = effects.length - 1; at >= 0; at -= 1) {
       const { effect } = effects[at]!
       if (effect.kind === 'stage') {
         const quest = story.questOf.get(effect.quest)!
-        named.include(things.quest + quest)
+        named.include(variables.quest + quest)
         steps.push(STEP.stage)
-        steps.push(things.quest + quest)
+        steps.push(variables.quest + quest)
         steps.push(maybe ? 1 : 0)
         steps.push(story.quests[quest]!.moves === undefined ? 0 : 1)
         continue
@@ -412,22 +412,22 @@ class Reader {
       steps.push(this.effectCount)
       steps.push(0)
       const from = steps.length
-      eachThing(story, things, effect.value, this.valueThing)
+      eachVariable(story, variables, effect.value, this.valueThing)
       steps.put(from - 1, steps.length - from)
       this.effectCount += 1
     }
   }
 
-  private readonly valueThing = (thing: number): void => {
-    this.named.include(thing)
-    this.steps.push(thing)
+  private readonly valueThing = (variable: number): void => {
+    this.named.include(variable)
+    this.steps.push(variable)
   }
 
   private condition(condition: Condition | undefined): void {
-    if (condition?.expr !== undefined) eachThing(this.story, this.things, condition.expr, this.readThing)
+    if (condition?.expr !== undefined) eachVariable(this.story, this.variables, condition.expr, this.readThing)
   }
 
-  private readonly readThing = (thing: number): void => this.reads(thing)
+  private readonly readThing = (variable: number): void => this.reads(variable)
 
   /** A text that may show an unset entry is read: the entry, and what chooses the form around it. */
   private shown(text: LinkedText): void {
@@ -439,25 +439,25 @@ class Reader {
     for (const part of parts) {
       if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
       const { of, id } = textArgument(part.value)
-      const thing = of === 'quest' ? this.things.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
-      this.named.include(thing)
+      const variable = of === 'quest' ? this.variables.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
+      this.named.include(variable)
       this.steps.push(STEP.shown)
-      this.steps.push(thing)
+      this.steps.push(variable)
       if (part.type === TYPE.select || part.type === TYPE.plural)
         for (const option of Object.values(part.options)) this.shownParts(option.value)
     }
   }
 
-  private kill(thing: number): void {
-    this.named.include(thing)
+  private kill(variable: number): void {
+    this.named.include(variable)
     this.steps.push(STEP.kill)
-    this.steps.push(thing)
+    this.steps.push(variable)
   }
 
-  private reads(thing: number): void {
-    this.named.include(thing)
+  private reads(variable: number): void {
+    this.named.include(variable)
     this.steps.push(STEP.read)
-    this.steps.push(thing)
+    this.steps.push(variable)
   }
 }
 

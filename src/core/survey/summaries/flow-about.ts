@@ -1,9 +1,12 @@
-import type { Digest, Way } from './beat-summary'
+import type { BeatSummary, FlowEdge } from './beat-summary'
 import { STEP } from './flow'
 
-/** All that a beat says about some things, to be compared. */
-export function saying({ rest, onward, arrival, ways }: Digest, about: (thing: number) => boolean): string {
-  const sets = ({ to, sets: things }: Way) => [to, ...things.filter(about)]
+/** All that a beat says about some variables, to be compared. */
+export function flowAbout(
+  { rest, onward, arrival, edges: ways }: BeatSummary,
+  about: (variable: number) => boolean,
+): string {
+  const sets = ({ to, sets: variables }: FlowEdge) => [to, ...variables.filter(about)]
   return JSON.stringify([
     [rest, onward, arrival].map((steps) => stepsAbout(steps, about)),
     [ways.redirects, ways.choices, ways.onward].map((list) => list.map(sets)),
@@ -12,8 +15,8 @@ export function saying({ rest, onward, arrival, ways }: Digest, about: (thing: n
   ])
 }
 
-/** Steps without those about other things. */
-function stepsAbout(steps: readonly number[], about: (thing: number) => boolean): number[] {
+/** Steps without those about other variables. */
+function stepsAbout(steps: readonly number[], about: (variable: number) => boolean): number[] {
   const kept: number[] = []
   for (let at = 0; at < steps.length;) {
     const step = steps[at]!
@@ -23,8 +26,8 @@ function stepsAbout(steps: readonly number[], about: (thing: number) => boolean)
       const within = stepsAbout(steps.slice(at + 2, next), about)
       kept.push(step, within.length, ...within)
     } else {
-      const things = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
-      if (step === STEP.base || step === STEP.go || step === STEP.goBack || things.some(about))
+      const variables = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
+      if (step === STEP.base || step === STEP.go || step === STEP.goBack || variables.some(about))
         kept.push(...steps.slice(at, next))
     }
     at = next

@@ -1,12 +1,12 @@
-/** Steps of a digest; each is followed by its operands. */
+/** Steps of a summary; each is followed by its operands. */
 export const STEP = {
-  /** A thing is read. */
+  /** A variable is read. */
   read: 0,
-  /** A thing is read by showing a text. */
+  /** A variable is read by showing a text. */
   shown: 1,
-  /** A thing is set anew. */
+  /** A variable is set anew. */
   kill: 2,
-  /** An effect on an entry: the entry, how (EFFECT), whether it may be left out, its number among the beat's effects, how many things it reads, those. */
+  /** An effect on an entry: the entry, how (EFFECT), whether it may be left out, its number among the beat's effects, how many variables it reads, those. */
   effect: 3,
   /** A stage is set: the quest, whether it may be left out, whether the quest declares moves. */
   stage: 4,

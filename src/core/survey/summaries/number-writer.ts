@@ -1,7 +1,7 @@
 const NOTHING: readonly number[] = []
 
 /** A list of numbers that is written again and again. */
-export class Scratch {
+export class NumberWriter {
   private readonly items: number[] = []
   length = 0
 

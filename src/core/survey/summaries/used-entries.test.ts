@@ -9,9 +9,9 @@ test('an entry is read and written by the story where it is read and written som
     const { read, written } = usedEntries(story)
     const ids = (how: 'read' | 'write') =>
       [...new Set(usesIn(story).flatMap((use) => (use.of === 'entry' && use.how === how ? [use.id] : [])))].sort()
-    const marked = (marks: Uint8Array) =>
+    const marked = (events: Uint8Array) =>
       story.entries
-        .filter(({ index }) => marks[index] === 1)
+        .filter(({ index }) => events[index] === 1)
         .map(({ id }) => id)
         .sort()
     expect({ seed, read: marked(read), written: marked(written) }).toEqual({

@@ -1,6 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
-import { digestOf, type Digest } from './beat-summary'
-import { thingsOf } from './variables'
+import { summaryOf, type BeatSummary } from './beat-summary'
+import { variablesOf } from './variables'
 
 /** By entry index: whether a condition, promise, text or value reads it, and whether an effect or a typed word writes it. */
 export interface UsedEntries {
@@ -21,11 +21,11 @@ export function usedEntries(story: LinkedStory, before?: LinkedStory): UsedEntri
 function listUses(story: LinkedStory): UsedEntries {
   const read = new Uint8Array(story.entries.length)
   const written = new Uint8Array(story.entries.length)
-  const things = thingsOf(story)
+  const variables = variablesOf(story)
   for (const beat of story.beats) {
-    const digest = digestOf(story, things, beat)
-    for (const entry of digest.entriesRead) read[entry] = 1
-    for (const entry of digest.entriesWritten) written[entry] = 1
+    const summary = summaryOf(story, variables, beat)
+    for (const entry of summary.entriesRead) read[entry] = 1
+    for (const entry of summary.entriesWritten) written[entry] = 1
   }
   for (const { of, id } of story.promiseUses) if (of === 'entry') read[story.entryOf.get(id)!] = 1
   return { read, written }
@@ -38,14 +38,14 @@ function sameUses(story: LinkedStory, before: LinkedStory): boolean {
     story.beats.length !== before.beats.length
   )
     return false
-  const things = thingsOf(story)
+  const variables = variablesOf(story)
   const same = (a: readonly number[], b: readonly number[]) =>
     a.length === b.length && a.every((entry) => b.includes(entry))
   return story.beats.every((beat, index) => {
     const was = before.beats[index]!
     if (beat === was) return true
-    if (was.memo.digest === undefined) return false
-    const [now, then] = [digestOf(story, things, beat), was.memo.digest as Digest]
+    if (was.memo.summary === undefined) return false
+    const [now, then] = [summaryOf(story, variables, beat), was.memo.summary as BeatSummary]
     return same(now.entriesRead, then.entriesRead) && same(now.entriesWritten, then.entriesWritten)
   })
 }

@@ -3,8 +3,8 @@ import { VISITS_MAX } from '../../base/limits'
 import { walk, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 
-/** Numbers of things: entries, then quests, then visit counts of beats, then choices taken, then the place. */
-export interface Things {
+/** Numbers of variables: entries, then quests, then visit counts of beats, then choices taken, then the place. */
+export interface Variables {
   readonly quest: number
   readonly visits: number
   readonly taken: number
@@ -12,7 +12,7 @@ export interface Things {
   readonly count: number
 }
 
-export function thingsOf(story: LinkedStory): Things {
+export function variablesOf(story: LinkedStory): Variables {
   const quest = story.entries.length
   const visits = quest + story.quests.length
   const taken = visits + story.beats.length
@@ -20,38 +20,43 @@ export function thingsOf(story: LinkedStory): Things {
   return { quest, visits, taken, place, count: place + 1 }
 }
 
-/** The things that an expression reads. */
-export function thingsRead(story: LinkedStory, things: Things, expr: Expr): number[] {
+/** The variables that an expression reads. */
+export function variablesRead(story: LinkedStory, variables: Variables, expr: Expr): number[] {
   const reads: number[] = []
-  eachThing(story, things, expr, (thing) => reads.push(thing))
+  eachVariable(story, variables, expr, (variable) => reads.push(variable))
   return reads
 }
 
 /** Hears each of them; this is asked of every expression of a story, so nothing is allocated. */
-export function eachThing(story: LinkedStory, things: Things, expr: Expr, hear: (thing: number) => void): void {
+export function eachVariable(
+  story: LinkedStory,
+  variables: Variables,
+  expr: Expr,
+  hear: (variable: number) => void,
+): void {
   switch (expr.kind) {
     case 'entry':
       return hear(story.entryOf.get(expr.id)!)
     case 'quest':
-      return hear(things.quest + story.questOf.get(expr.id)!)
+      return hear(variables.quest + story.questOf.get(expr.id)!)
     case 'visits':
-      return hear(things.visits + story.beatOf.get(expr.beat)!)
+      return hear(variables.visits + story.beatOf.get(expr.beat)!)
     case 'taken':
-      return hear(things.taken + story.choiceOf.get(expr.choice)!)
+      return hear(variables.taken + story.choiceOf.get(expr.choice)!)
     case 'not':
     case 'negate':
-      return eachThing(story, things, expr.operand, hear)
+      return eachVariable(story, variables, expr.operand, hear)
     case 'and':
     case 'or':
     case 'compare':
     case 'arithmetic':
-      eachThing(story, things, expr.left, hear)
-      return eachThing(story, things, expr.right, hear)
+      eachVariable(story, variables, expr.left, hear)
+      return eachVariable(story, variables, expr.right, hear)
     case 'order':
-      return eachThing(story, things, expr.subject, hear)
+      return eachVariable(story, variables, expr.subject, hear)
     case 'in':
-      eachThing(story, things, expr.left, hear)
-      for (let at = 0; at < expr.items.length; at += 1) eachThing(story, things, expr.items[at]!, hear)
+      eachVariable(story, variables, expr.left, hear)
+      for (let at = 0; at < expr.items.length; at += 1) eachVariable(story, variables, expr.items[at]!, hear)
       return
     case 'bool':
     case 'int':
@@ -63,10 +68,10 @@ export function eachThing(story: LinkedStory, things: Things, expr: Expr, hear: 
 }
 
 /** Whether some part of an expression is a text entry. */
-export function readsText(story: LinkedStory, things: Things, expr: Expr): boolean {
+export function readsText(story: LinkedStory, variables: Variables, expr: Expr): boolean {
   let found = false
-  eachThing(story, things, expr, (thing) => {
-    found ||= thing < things.quest && story.entries[thing]!.kind === 'text'
+  eachVariable(story, variables, expr, (variable) => {
+    found ||= variable < variables.quest && story.entries[variable]!.kind === 'text'
   })
   return found
 }

@@ -2,8 +2,8 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import { walk, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import { textArgument } from '../../story/text'
-import { digestOf } from './beat-summary'
-import { thingsOf } from './variables'
+import { summaryOf } from './beat-summary'
+import { variablesOf } from './variables'
 import { promiseParts } from './linked-parts'
 
 /**
@@ -36,9 +36,9 @@ export function otherWord(taken: ReadonlySet<string>): string {
 /** The domain of every text entry, by entry index. Entries of one group share one object. */
 export function wordDomains(story: LinkedStory): Map<number, WordDomain> {
   const groups = new Groups(story)
-  const things = thingsOf(story)
+  const variables = variablesOf(story)
   for (const beat of story.beats) {
-    const { exprs, effects, texts } = digestOf(story, things, beat).wording
+    const { exprs, effects, texts } = summaryOf(story, variables, beat).wording
     for (const expr of exprs) groups.readComparisons(expr)
     for (const { entry, value } of effects) groups.readAssignment(entry, value)
     for (const { parsed } of texts) groups.readSelects(parsed!)

@@ -3,7 +3,7 @@ import type { LinkedStory } from '../../story/linked'
 import { Engine } from '../interpreter/engine'
 import { ENDLESS } from '../interpreter/machine'
 import type { Search } from '../explicit/search'
-import { thingsOf, thingsRead } from '../summaries/variables'
+import { variablesOf, variablesRead } from '../summaries/variables'
 import { WatchedCompiler } from './watched-compiler'
 import { WatchedValues } from './watched-values'
 
@@ -101,7 +101,7 @@ export class Actions {
     readonly onTheWay: readonly number[]
     readonly asked: readonly Assignment[]
   } {
-    const { machine, marks } = this.engine
+    const { machine, events } = this.engine
     let location = -1
     let onTheWay: readonly number[] = []
     let asked: readonly Assignment[] = []
@@ -110,7 +110,7 @@ export class Actions {
       () => hear(this.values.bare),
       () =>
         this.tell((shows) => {
-          marks.asked.fill(0)
+          events.asked.fill(0)
           onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
           asked = this.askedNow()
         }),
@@ -123,14 +123,14 @@ export class Actions {
    * With `point`, also what some slots are each time it is come to.
    */
   at(location: number, point?: Point, slots: readonly number[] = []): Action[] | undefined {
-    const { machine, marks, programs } = this.engine
+    const { machine, events, programs } = this.engine
     const program = programs.of(location)
     const found: Action[] = []
     const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
       let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked' | 'passed'>>[] | undefined
       this.tell((shows) => {
         paths = this.paths(location, () => {
-          marks.asked.fill(0)
+          events.asked.fill(0)
           let to = CLOSED
           const passed: Assignment[][] = []
           const [here, onTheWay] = this.listening(
@@ -159,7 +159,7 @@ export class Actions {
     for (const [number, choice] of program.choices.entries()) {
       const isOpen = () => {
         const open = machine.isOpen(choice)
-        if (open) marks.hit(choice.mark)
+        if (open) events.record(choice.event)
         if (open || choice.shownClosed) choice.shown?.()
         return open
       }
@@ -227,12 +227,12 @@ export class Actions {
 
   /** Plays to see what is shown and asked, with what was known of that left as it is. */
   private tell(play: (shows: (again: () => void) => readonly number[]) => void): void {
-    const { marks } = this.engine
-    const asked = marks.asked.slice()
+    const { events } = this.engine
+    const asked = events.asked.slice()
     try {
-      marks.recording(play)
+      events.recording(play)
     } finally {
-      marks.asked.set(asked)
+      events.asked.set(asked)
     }
   }
 
@@ -256,7 +256,9 @@ export class Actions {
     const known = this.slotsOf.get(expr)
     if (known !== undefined) return known
     const { story, search } = this
-    const slots = [...new Set(thingsRead(story, thingsOf(story), expr).map((thing) => search.slots.ofThing[thing]!))]
+    const slots = [
+      ...new Set(variablesRead(story, variablesOf(story), expr).map((variable) => search.slots.ofVariable[variable]!)),
+    ]
     this.slotsOf.set(expr, slots)
     return slots
   }
@@ -269,16 +271,16 @@ export class Actions {
   }
 
   private askedNow(): Assignment[] {
-    const { asked } = this.engine.marks
+    const { asked } = this.engine.events
     const found: Assignment[] = []
     for (let number = 0; number < asked.length; number += 1)
       if (asked[number] !== 0) found.push([number, asked[number]!])
     return found
   }
 
-  private withEndless(marks: number[], location: number): number[] {
+  private withEndless(events: number[], location: number): number[] {
     if (location === ENDLESS)
-      marks.push(this.engine.marks.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
-    return marks
+      events.push(this.engine.events.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
+    return events
   }
 }

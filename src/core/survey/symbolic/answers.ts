@@ -41,17 +41,17 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
   for (const { depth, location, set } of spots(levels)) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
     if (before === EMPTY) continue
-    for (const move of search.movesOf(location)) {
-      if (move.plan === undefined) continue
+    for (const command of search.commandsOf(location)) {
+      if (command.relation === undefined) continue
       yield
-      const lost = diagrams.minus(search.after(move, before), canEnd.get(move.action.to) ?? EMPTY)
+      const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
       if (lost === EMPTY) continue
-      const decision = search.decision(move)
+      const decision = search.decision(command)
       const key = 'choice' in decision ? decision.choice : decision.at
       if (!found.has(key))
         found.set(key, {
           decision,
-          route: search.wayInto(levels, depth, location, search.comeFrom(move, lost, before), move),
+          route: search.lazyRouteInto(levels, depth, location, search.comeFrom(command, lost, before), command),
         })
     }
   }
@@ -90,7 +90,7 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
         if (under === EMPTY) continue
         const ended = search.isEnding(location)
         const caught = ended || stranded !== undefined ? EMPTY : diagrams.minus(under, canEnd.get(location) ?? EMPTY)
-        if (caught !== EMPTY) stranded = search.wayInto(levels, depth, location, caught)
+        if (caught !== EMPTY) stranded = search.lazyRouteInto(levels, depth, location, caught)
         if (!ended && has(horizon.ahead.row(location % story.beats.length), quest.index)) continue
         for (
           let left = 0;
@@ -123,12 +123,12 @@ function through(
     const route = search.routeInto(levels, depth, location, one)
     let at = location
     for (let distance = left - 1; distance >= 0; distance -= 1) {
-      for (const move of search.movesOf(at)) {
-        const nearer = diagrams.both(search.after(move, one), toEnds[distance]!.get(move.action.to) ?? EMPTY)
+      for (const command of search.commandsOf(at)) {
+        const nearer = diagrams.both(search.after(command, one), toEnds[distance]!.get(command.action.to) ?? EMPTY)
         if (nearer === EMPTY) continue
-        route.push(search.decision(move))
+        route.push(search.decision(command))
         one = nearer
-        at = move.action.to
+        at = command.action.to
         break
       }
     }
@@ -187,8 +187,8 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
           const met = search.where(location, left, linked.then!)
           if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
           ways[depth]!.set(location, left)
-          for (const move of search.movesOf(location))
-            if (move.plan !== undefined) search.add(next, move.action.to, search.after(move, left))
+          for (const command of search.commandsOf(location))
+            if (command.relation !== undefined) search.add(next, command.action.to, search.after(command, left))
         }
         const fresh = search.without(next, seen)
         if (fresh.size > 0) ways.push(fresh)

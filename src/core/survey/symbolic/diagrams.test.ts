@@ -70,7 +70,7 @@ test('actions lead where they lead member by member, and back', () => {
     const sizes = (side: 'from' | 'to') => steps.filter((step) => step[side]).map(({ size }) => size)
     const sources = someMembers(random, sizes('from'))
     const targets = someMembers(random, sizes('to'))
-    const plan = diagrams.plan(steps)
+    const relation = diagrams.relation(steps)
     const goes = (member: readonly number[]): number[] | undefined => {
       const target: number[] = []
       let at = 0
@@ -81,11 +81,11 @@ test('actions lead where they lead member by member, and back', () => {
       }
       return target
     }
-    const image = diagrams.image(plan, built(diagrams, sources, sizes('from')))
+    const image = diagrams.image(relation, built(diagrams, sources, sizes('from')))
     const expected = sources.map(goes).filter((one) => one !== undefined)
     expect(listed(diagrams, image).sort()).toEqual([...plain(expected)].sort())
     led += expected.length
-    const back = diagrams.preimage(plan, built(diagrams, targets, sizes('to')))
+    const back = diagrams.preimage(relation, built(diagrams, targets, sizes('to')))
     const wanted = plain(targets)
     const all = sizes('from').reduce<number[][]>(
       (members, size) => members.flatMap((member) => Array.from({ length: size }, (_, value) => [...member, value])),

@@ -24,7 +24,7 @@ export interface Step {
 }
 
 /** What an action does to a set: for each variable in order. */
-export interface Plan {
+export interface Relation {
   readonly number: number
   readonly steps: readonly Step[]
   /** From this step on nothing is asked and nothing changes. */
@@ -60,7 +60,7 @@ export class Diagrams {
   /** Values that are being worked out. */
   private stack = new Int32Array(1024)
   private height = 0
-  private plans = 0
+  private relations = 0
   /** How often sets were put together. */
   work = 0
 
@@ -81,11 +81,11 @@ export class Diagrams {
     )
   }
 
-  plan(steps: readonly Step[]): Plan {
+  relation(steps: readonly Step[]): Relation {
     let same = steps.length
     while (same > 0 && isSame(steps[same - 1]!)) same -= 1
-    this.plans += 1
-    return { number: this.plans, steps, same }
+    this.relations += 1
+    return { number: this.relations, steps, same }
   }
 
   /** The set for one value of the first variable. */
@@ -130,54 +130,54 @@ export class Diagrams {
   }
 
   /** Where an action leads from the members of a set. */
-  image(plan: Plan, set: number, step = 0): number {
-    if (set === EMPTY || step >= plan.same) return set
-    const op = 2 * plan.number
+  image(relation: Relation, set: number, step = 0): number {
+    if (set === EMPTY || step >= relation.same) return set
+    const op = 2 * relation.number
     const known = this.known(op, step, set)
     if (known !== -1) return known
-    const { size, from, to, guard, write } = plan.steps[step]!
+    const { size, from, to, guard, write } = relation.steps[step]!
     let made: number
-    if (!from) made = this.only(size, write, this.image(plan, set, step + 1))
+    if (!from) made = this.only(size, write, this.image(relation, set, step + 1))
     else if (guard !== -1) {
-      const inner = this.image(plan, this.part(set, guard), step + 1)
+      const inner = this.image(relation, this.part(set, guard), step + 1)
       made = to ? this.only(size, write === -1 ? guard : write, inner) : inner
     } else if (to && write === -1) {
       const base = this.push(size)
       for (let value = 0; value < size; value += 1) {
-        const inner = this.image(plan, this.part(set, value), step + 1)
+        const inner = this.image(relation, this.part(set, value), step + 1)
         this.stack[base + value] = inner
       }
       made = this.pop(base, size)
     } else {
       let inner = EMPTY
       for (let value = 0; value < size; value += 1)
-        inner = this.union(inner, this.image(plan, this.part(set, value), step + 1))
+        inner = this.union(inner, this.image(relation, this.part(set, value), step + 1))
       made = to ? this.only(size, write, inner) : inner
     }
     return this.remember(op, step, set, made)
   }
 
   /** From where an action leads to members of a set. */
-  preimage(plan: Plan, set: number, step = 0): number {
-    if (set === EMPTY || step >= plan.same) return set
-    const op = 2 * plan.number + 1
+  preimage(relation: Relation, set: number, step = 0): number {
+    if (set === EMPTY || step >= relation.same) return set
+    const op = 2 * relation.number + 1
     const known = this.known(op, step, set)
     if (known !== -1) return known
-    const { size, from, to, guard, write } = plan.steps[step]!
+    const { size, from, to, guard, write } = relation.steps[step]!
     let made: number
-    if (!from) made = this.preimage(plan, this.part(set, write), step + 1)
+    if (!from) made = this.preimage(relation, this.part(set, write), step + 1)
     else if (to && write === -1) {
-      if (guard !== -1) made = this.only(size, guard, this.preimage(plan, this.part(set, guard), step + 1))
+      if (guard !== -1) made = this.only(size, guard, this.preimage(relation, this.part(set, guard), step + 1))
       else {
         const base = this.push(size)
         for (let value = 0; value < size; value += 1) {
-          const inner = this.preimage(plan, this.part(set, value), step + 1)
+          const inner = this.preimage(relation, this.part(set, value), step + 1)
           this.stack[base + value] = inner
         }
         made = this.pop(base, size)
       }
     } else {
-      const inner = this.preimage(plan, to ? this.part(set, write) : set, step + 1)
+      const inner = this.preimage(relation, to ? this.part(set, write) : set, step + 1)
       made = guard === -1 ? this.all(size, inner) : this.only(size, guard, inner)
     }
     return this.remember(op, step, set, made)

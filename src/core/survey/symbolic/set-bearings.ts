@@ -42,7 +42,7 @@ export class SetBearings {
         outcomes.set(beat, set)
       }
     } else {
-      const mark = search.marks.partsOf(beat)
+      const event = search.events.partsOf(beat)
       const start = search.passedAtStart({ beat }, (now) => {
         for (const slot of slots) values.get(slot)!.add(now[slot]!)
       })
@@ -51,15 +51,15 @@ export class SetBearings {
         else search.add(outcomes, start.location, search.levels[0]!.get(start.location)!)
       }
       for (const [location, set] of reached) {
-        if (!search.movesOf(location).some(({ action }) => action.onTheWay.includes(mark))) continue
-        const moves = search.movesPassing(location, { beat }, slots)
-        if (moves === undefined) return undefined
-        for (const move of moves) {
-          const before = search.before(move, set)
+        if (!search.commandsOf(location).some(({ action }) => action.onTheWay.includes(event))) continue
+        const commands = search.commandsPassing(location, { beat }, slots)
+        if (commands === undefined) return undefined
+        for (const command of commands) {
+          const before = search.before(command, set)
           if (before === EMPTY) continue
-          for (const known of move.action.passed) hear(location, before, new Map(known))
-          if (move.plan === undefined) isEndless = true
-          else search.add(outcomes, move.action.to, search.after(move, before))
+          for (const known of command.action.passed) hear(location, before, new Map(known))
+          if (command.relation === undefined) isEndless = true
+          else search.add(outcomes, command.action.to, search.after(command, before))
         }
       }
     }

@@ -1,5 +1,5 @@
 import type { Expr } from '../../expression/ast'
-import { GateSeen } from '../interpreter/gate-observations'
+import { GateObservations } from '../interpreter/gate-observations'
 import { EMPTY, TooMuch } from './diagrams'
 import type { SymbolicSearch } from './symbolic-search'
 
@@ -12,9 +12,9 @@ export function gateInSets(
   address: string,
   parts: readonly Expr[],
   reads: readonly (readonly number[])[],
-): GateSeen | undefined {
+): GateObservations | undefined {
   try {
-    return lookAt(search, search.marks.part(address), parts, reads)
+    return lookAt(search, search.events.part(address), parts, reads)
   } catch (error) {
     if (error instanceof TooMuch) return undefined
     throw error
@@ -26,21 +26,21 @@ function lookAt(
   condition: number,
   parts: readonly Expr[],
   reads: readonly (readonly number[])[],
-): GateSeen {
-  const seen = new GateSeen(reads)
+): GateObservations {
+  const seen = new GateObservations(reads)
   const { compiler } = search.actions.engine
   const { layout } = search.search
   const tests = parts.map((part) => compiler.test(part))
   search.passedAtStart({ condition }, (values) => seen.look(tests, values))
   const slots = [...new Set(reads.flat())]
   for (const [location, set] of search.reached) {
-    if (!search.movesOf(location).some(({ action }) => action.asked.some(([asked]) => asked === condition))) continue
-    const moves = search.movesPassing(location, { condition }, slots)
-    if (moves === undefined) throw new TooMuch()
-    for (const move of moves) {
-      const before = search.before(move, set)
+    if (!search.commandsOf(location).some(({ action }) => action.asked.some(([asked]) => asked === condition))) continue
+    const commands = search.commandsPassing(location, { condition }, slots)
+    if (commands === undefined) throw new TooMuch()
+    for (const command of commands) {
+      const before = search.before(command, set)
       if (before === EMPTY) continue
-      for (const known of move.action.passed) {
+      for (const known of command.action.passed) {
         // a value that states there can't hold
         if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value))
           throw new TooMuch()
@@ -64,7 +64,7 @@ function partByPart(
   location: number,
   set: number,
   parts: readonly Expr[],
-  seen: GateSeen,
+  seen: GateObservations,
 ): void {
   let ways: { readonly set: number; readonly failing: readonly number[] }[] = [{ set, failing: [] }]
   parts.forEach((part, at) => {

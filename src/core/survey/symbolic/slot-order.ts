@@ -1,7 +1,7 @@
 import type { LinkedEffect, LinkedStory } from '../../story/linked'
 import type { Slots } from '../analysis/slots'
 import { eachOwner } from '../summaries/linked-parts'
-import { eachThing, thingsOf } from '../summaries/variables'
+import { eachVariable, variablesOf } from '../summaries/variables'
 
 const ROUNDS = 40
 
@@ -38,19 +38,19 @@ export function slotOrder(story: LinkedStory, slots: Slots): Int32Array {
 
 /** Slots that one part of a beat asks for or sets. */
 function groupsOf(story: LinkedStory, slots: Slots): number[][] {
-  const things = thingsOf(story)
+  const variables = variablesOf(story)
   const groups: number[][] = []
   for (const beat of story.beats) {
     eachOwner(beat, (address, when, effects) => {
       const group = new Set<number>()
-      const hear = (thing: number) => group.add(slots.ofThing[thing]!)
-      if (when?.expr !== undefined) eachThing(story, things, when.expr, hear)
+      const hear = (variable: number) => group.add(slots.ofVariable[variable]!)
+      if (when?.expr !== undefined) eachVariable(story, variables, when.expr, hear)
       for (const { effect } of effects) {
-        hear(thingSet(story, things.quest, effect))
-        if (effect.kind !== 'stage') eachThing(story, things, effect.value, hear)
+        hear(thingSet(story, variables.quest, effect))
+        if (effect.kind !== 'stage') eachVariable(story, variables, effect.value, hear)
       }
       const choice = story.choiceOf.get(address)
-      if (choice !== undefined) hear(things.taken + choice)
+      if (choice !== undefined) hear(variables.taken + choice)
       group.delete(-1)
       if (group.size > 1) groups.push([...group])
     })

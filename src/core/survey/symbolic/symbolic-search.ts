@@ -1,46 +1,46 @@
 import type { Expr } from '../../expression/ast'
 import type { Decision } from '../../story/types'
-import type { Marks, Witness } from '../interpreter/events'
+import type { EventLog, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import type { LazyRoute } from '../findings/finding'
 import type { Evidence } from '../findings/exploration'
 import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
-import { Diagrams, EMPTY, TooMuch, type Plan } from './diagrams'
-import { Plans } from './plans'
+import { Diagrams, EMPTY, TooMuch, type Relation } from './diagrams'
+import { Relations } from './relations'
 import { slotOrder } from './slot-order'
 
 /** Sets of states by where they rest. */
 export type Sets = Map<number, number>
 
 /** An action with what it does to sets. */
-export interface Move {
+export interface GuardedCommand {
   readonly from: number
   readonly action: Action
   /** Leaves the states with the values for which the action is meant. */
-  readonly guard: Plan
+  readonly guard: Relation
   /** Leads to where they go; undefined where they go nowhere. */
-  readonly plan: Plan | undefined
+  readonly relation: Relation | undefined
   /** Whether all that it shows has been noted. */
-  noted: boolean
+  isRecorded: boolean
 }
 
 /** A location that has been come to. */
-interface Place {
+interface LocationCommands {
   readonly slots: readonly number[]
   readonly sizes: readonly number[]
-  readonly moves: readonly Move[]
+  readonly commands: readonly GuardedCommand[]
   /** Whether some choice is open in every state. */
   readonly isNeverStuck: boolean
 }
 
 /** States of one depth from which something was seen. */
-interface Sight {
+interface Observation {
   readonly depth: number
   readonly location: number
   readonly set: number
   /** What is decided there, or undefined for what is seen in the state itself. */
-  readonly move: Move | undefined
+  readonly command: GuardedCommand | undefined
 }
 
 /** Values of one slot beyond which it is given up. */
@@ -51,24 +51,24 @@ const VALUES_MAX = 1024
  * Dill, Hwang: Symbolic model checking: 10^20 states and beyond, 1992), for stories in which much that has little to do
  * with one another is open at once: their states are too many to be looked at one by one, but
  * sets of them are small. States are those of the other search, so what is left out there is left out here.
- * Depths, marks and routes mean the same; a witness's state is the number of a sight.
+ * Depths, events and routes mean the same; a witness's state is the number of an observation.
  */
 export class SymbolicSearch implements Evidence {
   readonly diagrams = new Diagrams()
-  readonly marks: Marks
+  readonly events: EventLog
   readonly programs: Programs
   /** By depth: states first come to there. */
   readonly levels: Sets[] = []
   readonly reached: Sets = new Map()
   readonly actions: Actions
-  private readonly places: (Place | undefined)[] = []
-  /** By location: moves that lead there. */
-  private readonly into: Move[][] = []
-  private readonly plans: Plans
-  private readonly sights: Sight[] = []
+  private readonly locations: (LocationCommands | undefined)[] = []
+  /** By location: commands that lead there. */
+  private readonly into: GuardedCommand[][] = []
+  private readonly relations: Relations
+  private readonly observations: Observation[] = []
   private readonly asked: Uint8Array
   /** By location and condition. */
-  private readonly holding: (Map<Expr, readonly Plan[]> | undefined)[] = []
+  private readonly holding: (Map<Expr, readonly Relation[]> | undefined)[] = []
   private readonly beats: number
 
   constructor(
@@ -78,10 +78,10 @@ export class SymbolicSearch implements Evidence {
     const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, overruns)
-    this.marks = this.actions.engine.marks
+    this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
-    this.plans = new Plans(this.diagrams, slots, layout, slotOrder(story, slots))
-    this.asked = new Uint8Array(this.marks.asked.length)
+    this.relations = new Relations(this.diagrams, slots, layout, slotOrder(story, slots))
+    this.asked = new Uint8Array(this.events.asked.length)
   }
 
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
@@ -92,7 +92,7 @@ export class SymbolicSearch implements Evidence {
     const start = this.actions.begin()
     this.note(start.onTheWay, start.asked, undefined, -1)
     if (start.location !== ENDLESS) {
-      if (this.placeAt(start.location) === undefined) return false
+      if (this.locationAt(start.location) === undefined) return false
       this.levels.push(new Map([[start.location, this.single(start.location, start.values)]]))
     }
     for (let depth = 0; depth < this.levels.length; depth += 1) {
@@ -100,14 +100,14 @@ export class SymbolicSearch implements Evidence {
       for (const [location, set] of level) this.add(this.reached, location, set)
       const next: Sets = new Map()
       for (const [location, set] of level) {
-        const place = this.placeAt(location)
+        const place = this.locationAt(location)
         if (place === undefined) return false
         yield* this.expand(depth, location, set, place, next)
       }
       const fresh = this.without(next, this.reached)
       if (fresh.size > 0) this.levels.push(fresh)
     }
-    this.marks.asked.set(this.asked)
+    this.events.asked.set(this.asked)
     return true
   }
 
@@ -124,20 +124,26 @@ export class SymbolicSearch implements Evidence {
   }
 
   decisionsOf({ state, pick }: Witness): number {
-    return state === -1 ? 0 : this.sights[state]!.depth + (pick === -1 ? 0 : 1)
+    return state === -1 ? 0 : this.observations[state]!.depth + (pick === -1 ? 0 : 1)
   }
 
   routeOf({ state, pick }: Witness): Decision[] {
     if (state === -1) return []
-    const { depth, location, set, move } = this.sights[state]!
-    const some = move === undefined ? set : this.before(move, set)
+    const { depth, location, set, command: command } = this.observations[state]!
+    const some = command === undefined ? set : this.before(command, set)
     const route = this.routeInto(this.levels, depth, location, some)
-    if (pick !== -1) route.push(this.decision(move!))
+    if (pick !== -1) route.push(this.decision(command!))
     return route
   }
 
   /** A way to one of some states at a location, which are come to at a depth. */
-  wayInto(levels: readonly Sets[], depth: number, location: number, set: number, last?: Move): LazyRoute {
+  lazyRouteInto(
+    levels: readonly Sets[],
+    depth: number,
+    location: number,
+    set: number,
+    last?: GuardedCommand,
+  ): LazyRoute {
     return {
       length: depth + (last === undefined ? 0 : 1),
       take: () => [
@@ -153,8 +159,8 @@ export class SymbolicSearch implements Evidence {
     let goal = this.one(at, set)
     for (let level = depth - 1; level >= 0; level -= 1) {
       const step = this.stepInto(levels[level]!, at, goal)
-      route.push(this.decision(step.move))
-      at = step.move.from
+      route.push(this.decision(step.command))
+      at = step.command.from
       goal = this.one(at, step.before)
     }
     return route.reverse()
@@ -168,13 +174,13 @@ export class SymbolicSearch implements Evidence {
     for (let layer = layers[0]!; layer.size > 0;) {
       const before: Sets = new Map()
       for (const [location, set] of layer) {
-        for (const move of this.into[location] ?? []) {
-          if (!within(move.from)) continue
-          const known = all.get(move.from) ?? EMPTY
-          const fresh = diagrams.minus(this.comeFrom(move, set, this.reached.get(move.from)!), known)
+        for (const command of this.into[location] ?? []) {
+          if (!within(command.from)) continue
+          const known = all.get(command.from) ?? EMPTY
+          const fresh = diagrams.minus(this.comeFrom(command, set, this.reached.get(command.from)!), known)
           if (fresh !== EMPTY) {
-            this.add(before, move.from, fresh)
-            all.set(move.from, diagrams.union(known, fresh))
+            this.add(before, command.from, fresh)
+            all.set(command.from, diagrams.union(known, fresh))
           }
           yield
         }
@@ -218,15 +224,15 @@ export class SymbolicSearch implements Evidence {
       case 'string':
       case 'taken':
       case 'visits':
-        return this.plansFor(location, expr).reduce(
-          (found, plan) => diagrams.union(found, diagrams.image(plan, set)),
+        return this.relationsFor(location, expr).reduce(
+          (found, relation) => diagrams.union(found, diagrams.image(relation, set)),
           EMPTY,
         )
     }
   }
 
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
-  private plansFor(location: number, expr: Expr): readonly Plan[] {
+  private relationsFor(location: number, expr: Expr): readonly Relation[] {
     const at = (this.holding[location] ??= new Map())
     const known = at.get(expr)
     if (known !== undefined) return known
@@ -235,13 +241,13 @@ export class SymbolicSearch implements Evidence {
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr)
     if (values === undefined) throw new TooMuch()
-    const plans = values.map((guards) => this.plans.of(location, location, guards, []))
-    at.set(expr, plans)
-    return plans
+    const relations = values.map((guards) => this.relations.of(location, location, guards, []))
+    at.set(expr, relations)
+    return relations
   }
 
-  /** Those of some states from which a move goes. */
-  before({ from, guard, action }: Move, set: number): number {
+  /** Those of some states from which a command goes. */
+  before({ from, guard, action }: GuardedCommand, set: number): number {
     let some = this.diagrams.image(guard, set)
     for (const [expr, outcome] of action.conditions) {
       const those = this.where(from, some, expr)
@@ -250,23 +256,23 @@ export class SymbolicSearch implements Evidence {
     return some
   }
 
-  /** Where a move leads from some states. */
-  after(move: Move, set: number): number {
-    return move.plan === undefined
+  /** Where a command leads from some states. */
+  after(command: GuardedCommand, set: number): number {
+    return command.relation === undefined
       ? EMPTY
-      : this.diagrams.image(move.plan, move.action.conditions.length === 0 ? set : this.before(move, set))
+      : this.diagrams.image(command.relation, command.action.conditions.length === 0 ? set : this.before(command, set))
   }
 
-  /** Of some states, those from which a move leads to one of others. */
-  comeFrom(move: Move, others: number, set: number): number {
-    if (move.plan === undefined) return EMPTY
-    const some = this.diagrams.both(this.diagrams.preimage(move.plan, others), set)
-    return move.action.conditions.length === 0 ? some : this.before(move, some)
+  /** Of some states, those from which a command leads to one of others. */
+  comeFrom(command: GuardedCommand, others: number, set: number): number {
+    if (command.relation === undefined) return EMPTY
+    const some = this.diagrams.both(this.diagrams.preimage(command.relation, others), set)
+    return command.action.conditions.length === 0 ? some : this.before(command, some)
   }
 
   /** Those in which a slot that they hold has a value. */
   having(location: number, set: number, slot: number, value: number): number {
-    return this.diagrams.image(this.plans.of(location, location, [[slot, value]], []), set)
+    return this.diagrams.image(this.relations.of(location, location, [[slot, value]], []), set)
   }
 
   /** The values that slots held at a location have in some of the states. */
@@ -274,7 +280,9 @@ export class SymbolicSearch implements Evidence {
     const { all } = this.search.slots
     const found = this.diagrams.valuesIn(set)
     return new Map(
-      this.plans.slotsAt(location).map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]),
+      this.relations
+        .slotsAt(location)
+        .map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]),
     )
   }
 
@@ -291,26 +299,26 @@ export class SymbolicSearch implements Evidence {
     return passed ? { location: location === ENDLESS ? undefined : location } : undefined
   }
 
-  /** The moves of a location that come to a point, with what some slots hold there; undefined where there are too many. */
-  movesPassing(location: number, point: Point, slots: readonly number[]): Move[] | undefined {
+  /** The commands of a location that come to a point, with what some slots hold there; undefined where there are too many. */
+  commandsPassing(location: number, point: Point, slots: readonly number[]): GuardedCommand[] | undefined {
     return this.actions
       .at(location, point, slots)
       ?.filter(({ passed }) => passed.length > 0)
-      .map((action) => this.moveOf(location, action))
+      .map((action) => this.commandFor(location, action))
   }
 
   /** States of a location with other values of slots that they hold. */
   withValues(location: number, set: number, values: readonly Assignment[]): number {
-    return this.diagrams.image(this.plans.of(location, location, [], values), set)
+    return this.diagrams.image(this.relations.of(location, location, [], values), set)
   }
 
   /** Whether states at a location hold a slot. */
   isHeldAt(location: number, slot: number): boolean {
-    return this.plans.slotsAt(location).includes(slot)
+    return this.relations.slotsAt(location).includes(slot)
   }
 
-  movesOf(location: number): readonly Move[] {
-    return this.places[location]!.moves
+  commandsOf(location: number): readonly GuardedCommand[] {
+    return this.locations[location]!.commands
   }
 
   add(sets: Sets, location: number, set: number): void {
@@ -331,7 +339,7 @@ export class SymbolicSearch implements Evidence {
     return location < this.beats && this.search.story.beats[location]!.ending !== -1
   }
 
-  decision({ from, action }: Move): Decision {
+  decision({ from, action }: GuardedCommand): Decision {
     const beat = this.search.story.beats[from]!
     const program = this.programs.of(from)
     return program.asks
@@ -339,60 +347,75 @@ export class SymbolicSearch implements Evidence {
       : { choice: beat.choices[action.decision]!.address }
   }
 
-  private *expand(depth: number, location: number, set: number, place: Place, next: Sets): Generator<void, void> {
-    const { diagrams, marks } = this
+  private *expand(
+    depth: number,
+    location: number,
+    set: number,
+    place: LocationCommands,
+    next: Sets,
+  ): Generator<void, void> {
+    const { diagrams, events } = this
     let stuck = set
-    for (const move of place.moves) {
-      const { action, plan } = move
-      if (plan !== undefined) {
-        const image = this.after(move, set)
+    for (const command of place.commands) {
+      const { action, relation: relation } = command
+      if (relation !== undefined) {
+        const image = this.after(command, set)
         if (image === EMPTY) continue
         this.add(next, action.to, image)
-        this.see(depth, location, set, move)
-      } else if (!move.noted && this.before(move, set) !== EMPTY) this.see(depth, location, set, move)
-      if (!place.isNeverStuck && action.to !== CLOSED) stuck = diagrams.minus(stuck, this.before(move, stuck))
+        this.see(depth, location, set, command)
+      } else if (!command.isRecorded && this.before(command, set) !== EMPTY) this.see(depth, location, set, command)
+      if (!place.isNeverStuck && action.to !== CLOSED) stuck = diagrams.minus(stuck, this.before(command, stuck))
       yield
     }
     if (stuck === EMPTY || place.isNeverStuck || this.isEnding(location)) return
-    const mark = marks.number('dead-end', this.search.story.beats[location % this.beats]!.address)
-    if (marks.seen[mark] === 1) return
-    marks.state = this.sights.push({ depth, location, set: stuck, move: undefined }) - 1
-    marks.pick = -1
-    marks.hit(mark)
+    const event = events.number('dead-end', this.search.story.beats[location % this.beats]!.address)
+    if (events.occurred[event] === 1) return
+    events.state = this.observations.push({ depth, location, set: stuck, command: undefined }) - 1
+    events.pick = -1
+    events.record(event)
   }
 
-  private see(depth: number, location: number, set: number, move: Move): void {
-    if (move.noted) return
-    move.noted = true
-    const sight = this.sights.push({ depth, location, set, move }) - 1
-    this.note(move.action.here, move.action.asked, sight, -1)
-    this.note(move.action.onTheWay, [], sight, 0)
+  private see(depth: number, location: number, set: number, command: GuardedCommand): void {
+    if (command.isRecorded) return
+    command.isRecorded = true
+    const observation = this.observations.push({ depth, location, set, command: command }) - 1
+    this.note(command.action.here, command.action.asked, observation, -1)
+    this.note(command.action.onTheWay, [], observation, 0)
   }
 
-  private note(marks: readonly number[], asked: readonly Assignment[], sight: number | undefined, pick: number): void {
-    this.marks.state = sight ?? -1
-    this.marks.pick = pick
-    for (const mark of marks) this.marks.hit(mark)
+  private note(
+    events: readonly number[],
+    asked: readonly Assignment[],
+    observation: number | undefined,
+    pick: number,
+  ): void {
+    this.events.state = observation ?? -1
+    this.events.pick = pick
+    for (const event of events) this.events.record(event)
     for (const [condition, outcome] of asked) this.asked[condition]! |= outcome
   }
 
   /** The set of one of its states. */
   one(location: number, set: number): number {
-    return this.diagrams.single(this.diagrams.pick(set), this.places[location]!.sizes)
+    return this.diagrams.single(this.diagrams.pick(set), this.locations[location]!.sizes)
   }
 
-  private stepInto(level: Sets, location: number, goal: number): { readonly move: Move; readonly before: number } {
-    for (const move of this.into[location]!) {
-      const set = level.get(move.from)
+  private stepInto(
+    level: Sets,
+    location: number,
+    goal: number,
+  ): { readonly command: GuardedCommand; readonly before: number } {
+    for (const command of this.into[location]!) {
+      const set = level.get(command.from)
       if (set === undefined) continue
-      const before = this.comeFrom(move, goal, set)
-      if (before !== EMPTY) return { move, before }
+      const before = this.comeFrom(command, goal, set)
+      if (before !== EMPTY) return { command, before }
     }
     throw new Error('internal: a state without a predecessor')
   }
 
   private single(location: number, values: readonly number[]): number {
-    const { slots, sizes } = this.places[location]!
+    const { slots, sizes } = this.locations[location]!
     const { all } = this.search.slots
     return this.diagrams.single(
       slots.map((slot) => values[slot]! - all[slot]!.min),
@@ -400,38 +423,39 @@ export class SymbolicSearch implements Evidence {
     )
   }
 
-  private placeAt(location: number): Place | undefined {
-    return (this.places[location] ??= this.look(location))
+  private locationAt(location: number): LocationCommands | undefined {
+    return (this.locations[location] ??= this.look(location))
   }
 
   /** Undefined where something there is too much for it. */
-  private look(location: number): Place | undefined {
-    const slots = this.plans.slotsAt(location)
+  private look(location: number): LocationCommands | undefined {
+    const slots = this.relations.slotsAt(location)
     const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
     if (sizes.some((size) => size > VALUES_MAX)) return undefined
     const ends = location >= this.beats || this.isEnding(location)
     const actions = ends ? [] : this.actions.at(location)
     if (actions === undefined) return undefined
-    const moves = actions.map((action) => this.moveOf(location, action))
-    for (const move of moves) if (move.plan !== undefined) (this.into[move.action.to] ??= []).push(move)
+    const commands = actions.map((action) => this.commandFor(location, action))
+    for (const command of commands)
+      if (command.relation !== undefined) (this.into[command.action.to] ??= []).push(command)
     return {
       slots,
       sizes,
-      moves,
-      isNeverStuck: moves.some(
+      commands: commands,
+      isNeverStuck: commands.some(
         ({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0,
       ),
     }
   }
 
-  private moveOf(from: number, action: Action): Move {
+  private commandFor(from: number, action: Action): GuardedCommand {
     const { to, guards, writes } = action
     return {
       from,
       action,
-      guard: this.plans.of(from, from, guards, []),
-      plan: to < 0 ? undefined : this.plans.of(from, to, guards, writes),
-      noted: false,
+      guard: this.relations.of(from, from, guards, []),
+      relation: to < 0 ? undefined : this.relations.of(from, to, guards, writes),
+      isRecorded: false,
     }
   }
 }

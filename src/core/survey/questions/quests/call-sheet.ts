@@ -30,11 +30,11 @@ export interface Playing {
   readonly states: number
 }
 
-/** What differs between the things that play in one cell. */
+/** What differs between what plays in one cell. */
 export interface DependsOn {
   readonly of: 'entry' | 'quest' | 'visits' | 'taken'
   readonly id: string
-  /** For each of the things that play, in their order: the values at which they do. */
+  /** For each of what plays, in its order: the values at which they do. */
   readonly values: readonly (readonly (boolean | number | string)[])[]
 }
 
@@ -139,7 +139,7 @@ class Sheet {
 
   private gatherFrom(from: number, to: number): void {
     const { search, story } = this
-    search.marks.recording((shows) => {
+    search.events.recording((shows) => {
       for (let state = from; state < to; state += 1) {
         const beat = story.beats[search.beatOf(state)]!
         search.load(state)
@@ -179,12 +179,12 @@ class Sheet {
     values: readonly number[],
   ): void {
     const { search, story } = this
-    const { marks } = search
+    const { events } = search
     const person = choice.who!
     let row = this.cells.get(person)
     if (row === undefined) this.cells.set(person, (row = new Array<Gathered | undefined>(this.columns.length)))
     const cell = (row[column] ??= { found: new Map(), offers: new Set(), movesOn: false })
-    const kinds = shown.map((mark) => marks.at(mark))
+    const kinds = shown.map((event) => events.at(event))
     const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
     // a beat that sends the player elsewhere is marked as well, but shows nothing
     const sentOn = new Set<string | undefined>(
@@ -214,7 +214,7 @@ class Sheet {
     })
     // what it offers: at once, or as the conversation goes on
     this.sets(choice.address, column, cell)
-    const next = search.successor(search.rowStart(state) + pick)
+    const next = search.successor(search.firstEdge(state) + pick)
     if (next === NO_STATE || search.beatOf(next) === choice.beat) return
     for (const owner of this.talkFrom(next, choice.beat)) this.sets(owner, column, cell)
   }
@@ -254,7 +254,7 @@ class Sheet {
       for (const state of edge) {
         const beat = search.beatOf(state)
         if (state >= search.expanded || story.beats[beat]!.place || beat === place) continue
-        const start = search.rowStart(state)
+        const start = search.firstEdge(state)
         search.decisionsIn(state).forEach((decision, pick) => {
           if ('choice' in decision && this.setBy.has(decision.choice)) starts.add(decision.choice)
           const next = search.successor(start + pick)
@@ -321,7 +321,7 @@ class Sheet {
     }
   }
 
-  /** What differs between the things that play: what tells them all apart by itself, else all that differs. */
+  /** What differs between what plays: what tells them all apart by itself, else all that differs. */
   private depends(found: readonly Found[]): DependsOn[] {
     const slots = [...new Set(found.flatMap(({ values }) => [...values.keys()]))]
     const differs = slots.filter(

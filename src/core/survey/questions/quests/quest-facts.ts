@@ -3,7 +3,7 @@ import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
 import type { Decision } from '../../../story/types'
 import type { Test } from '../../interpreter/compile'
 import type { Share } from '../../findings/exploration'
-import type { MarkKind } from '../../interpreter/events'
+import type { EventKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
 import { ownersOf } from '../../summaries/linked-parts'
 import type { Survey } from '../../survey'
@@ -26,7 +26,7 @@ export interface QuestFacts {
 
 /** Playing more transitions than this again takes too long while somebody waits. */
 const TRANSITIONS_MAX = 500_000
-const OWNERS: ReadonlySet<MarkKind> = new Set(['redirect', 'arrive', 'line', 'rule', 'onward'])
+const OWNERS: ReadonlySet<EventKind> = new Set(['redirect', 'arrive', 'line', 'rule', 'onward'])
 
 /** States that are played again between two stops. */
 const STRIDE = 2048
@@ -42,7 +42,7 @@ export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> |
     else list.push(site)
   }
   const made = story.quests.map(() => new Map<string, Map<string, { state: number; pick: number }>>())
-  const { marks, slots, values } = search
+  const { events, slots, values } = search
   const stages = new Int32Array(story.quests.length)
   const note = (owner: string, state: number, pick: number) => {
     for (const { quest, stage } of byOwner.get(owner) ?? []) {
@@ -56,13 +56,13 @@ export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> |
     }
   }
   const follow = (shown: readonly number[], state: number, pick: number) => {
-    for (const mark of shown) {
-      const { kind, key } = marks.at(mark)
+    for (const event of shown) {
+      const { kind, key } = events.at(event)
       if (OWNERS.has(kind)) note(key[0]!, state, pick)
     }
   }
   if (story.start !== -1)
-    marks.recording((shows) =>
+    events.recording((shows) =>
       follow(
         shows(() => void search.machine.begin(story.start)),
         -1,
@@ -71,7 +71,7 @@ export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> |
     )
   const touches = touching(story, byOwner)
   const followFrom = (from: number, to: number) =>
-    marks.recording((shows) => {
+    events.recording((shows) => {
       for (let state = from; state < to; state += 1) {
         // most beats have nothing to do with quests
         if (!touches.from(search.beatOf(state))) continue
@@ -168,11 +168,11 @@ function finishOf({ story, search }: Survey): Record<string, Share>[] {
     const outlook = prospects(search, tests)
     const counts = group.map((quest) => quest.stages.map(() => ({ can: 0, all: 0 })))
     for (let state = 0; state < search.expanded; state += 1) {
-      if (search.settle(state).ending !== -1) continue
+      if (search.loadResting(state).ending !== -1) continue
       group.forEach((quest, at) => {
         const count = counts[at]![search.values[search.slots.ofQuest[quest.index]!]!]!
         count.all += 1
-        if (outlook.can(state, at)) count.can += 1
+        if (outlook.must(state, at)) count.can += 1
       })
     }
     group.forEach((quest, at) => {

@@ -62,7 +62,7 @@ export class Whereabouts {
       const at = story.beats[choice.beat]!
       if (!at.place) continue
       const program = this.programOf(choice)
-      const open = search.marks.quietly(() => (program.when?.() ?? true) && (at !== beat || machine.isOpen(program)))
+      const open = search.events.quietly(() => (program.when?.() ?? true) && (at !== beat || machine.isOpen(program)))
       if (at === beat) {
         const counts = open ? this.open : this.closed
         let row = counts.get(choice.address)

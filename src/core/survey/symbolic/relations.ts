@@ -1,17 +1,17 @@
 import type { Layout } from '../states/layout'
 import type { Slots } from '../analysis/slots'
 import type { Assignment } from './actions'
-import type { Diagrams, Plan, Step } from './diagrams'
+import type { Diagrams, Relation, Step } from './diagrams'
 
-/** A slot that states hold before or after a move. */
+/** A slot that states hold before or after a command. */
 interface Variable {
   readonly slot: number
   readonly min: number
   readonly step: Step
 }
 
-/** Makes plans out of what actions ask and set; which slots sets tell at a location is what states hold there. */
-export class Plans {
+/** Makes relations out of what actions ask and set; which slots sets tell at a location is what states hold there. */
+export class Relations {
   private readonly held: (readonly number[] | undefined)[] = []
   /** By two locations. */
   private readonly variables = new Map<string, readonly Variable[]>()
@@ -25,7 +25,7 @@ export class Plans {
   ) {}
 
   /** What leads from states at one location to states at another, where slots have values and are set. */
-  of(from: number, to: number, guards: readonly Assignment[], writes: readonly Assignment[]): Plan {
+  of(from: number, to: number, guards: readonly Assignment[], writes: readonly Assignment[]): Relation {
     const variables = this.variablesOn(from, to)
     const steps = variables.map(({ step }): Step => ({ ...step }))
     const at = (slot: number) => variables.findIndex((one) => one.slot === slot)
@@ -39,7 +39,7 @@ export class Plans {
       const write = value - variables[index]!.min
       steps[index] = { ...steps[index]!, write: write === steps[index]!.guard ? -1 : write }
     }
-    return this.diagrams.plan(steps)
+    return this.diagrams.relation(steps)
   }
 
   /** The slots that states hold at either of two locations, in order, as they go from one to the other where nothing is asked or set. */
