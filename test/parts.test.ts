@@ -52,7 +52,7 @@ test('several parts of one beat are changed in one replacement, and taken back w
       .map(({ address }) => address)
     const changes = patchOwners(story, some, (part, owner) => ({
       ...part,
-      do: [...(part.do ?? []), `event = '${owner}'`],
+      do: [...(part.do ?? []), `mark = '${owner}'`],
     }))
     const beats = new Set(some.map(beatOf))
     expect(changes.length).toBeLessThanOrEqual(beats.size)

@@ -218,7 +218,7 @@ describe('the store', () => {
 
   test('every migration ran once, and one that was changed afterwards is refused', async () => {
     expect(await migrate(database, MIGRATIONS)).toBe(0)
-    await database.query("update migration set summary = 'other' where number = 1")
+    await database.query("update migration set digest = 'other' where number = 1")
     await expect(migrate(database, MIGRATIONS)).rejects.toThrow('changed after it ran')
   })
 })

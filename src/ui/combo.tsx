@@ -1,7 +1,7 @@
 'use client'
 
-import { Box, chakra } from '@chakra-ui/react'
-import { useId, useState, type KeyboardEvent } from 'react'
+import { chakra, Combobox, createListCollection, Portal } from '@chakra-ui/react'
+import { useMemo, useState, type KeyboardEvent } from 'react'
 
 export interface ComboOption {
   readonly value: string
@@ -25,122 +25,129 @@ interface Props {
   readonly field?: string
   readonly autoFocus?: boolean
   readonly placeholder?: string
-  readonly invalid?: boolean
-  readonly mono?: boolean
-  readonly describedBy?: string
   /** Enter takes the first option when none was chosen. */
   readonly eager?: boolean
 }
 
 const SHOWN_MAX = 8
 
-/** A text field with what it could become below it (WAI-ARIA combobox with a listbox). */
+/** A text field with what it could become below it. */
 export function Combo(props: Props) {
   const { label, text, onText, options, onPick, onEnter, onLeave, onCancel, eager } = props
-  const id = useId()
-  const [active, setActive] = useState(-1)
+  const [lit, setLit] = useState<string | null>(null)
   const [closed, setClosed] = useState(false)
-  const shown = closed ? [] : options.slice(0, SHOWN_MAX)
-  const chosen = shown[active] ?? (eager && active === -1 ? shown[0] : undefined)
+  const collection = useMemo(
+    () =>
+      createListCollection({
+        items: options.slice(0, SHOWN_MAX),
+        itemToValue: ({ value }) => value,
+        itemToString: ({ label: name }) => name,
+      }),
+    [options],
+  )
+  const shown = closed ? [] : collection.items
+  const chosen = shown.find(({ value }) => value === lit) ?? (eager && lit === null ? shown[0] : undefined)
+  const pick = (value: string) => {
+    setLit(null)
+    onPick(value)
+  }
 
+  // before the field's own keys: Enter means more here than taking what is lit
   const press = (event: KeyboardEvent) => {
     if (event.nativeEvent.isComposing) return
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      if (shown.length === 0) return
-      event.preventDefault()
-      const step = event.key === 'ArrowDown' ? 1 : -1
-      setActive((active + step + shown.length + (active === -1 && step === -1 ? 1 : 0)) % shown.length)
-    } else if (event.key === 'Enter' || (event.key === 'Tab' && !event.shiftKey && active !== -1)) {
+    const takes = event.key === 'Enter' || (event.key === 'Tab' && !event.shiftKey && lit !== null)
+    if (takes) {
       event.preventDefault()
       event.stopPropagation()
-      if (chosen !== undefined) {
-        setActive(-1)
-        onPick(chosen.value)
-      } else onEnter()
+      if (chosen === undefined) onEnter()
+      else pick(chosen.value)
     } else if (event.key === 'Escape') {
       event.preventDefault()
       event.stopPropagation()
-      if (shown.length > 0 && active !== -1) setClosed(true)
+      if (shown.length > 0 && lit !== null) setClosed(true)
       else onCancel()
     }
   }
   return (
-    <Box position="relative" display="inline-block" w="100%">
-      <chakra.input
-        role="combobox"
-        aria-label={label}
-        aria-expanded={shown.length > 0}
-        aria-controls={`${id}-list`}
-        aria-autocomplete="list"
-        aria-activedescendant={active >= 0 && active < shown.length ? `${id}-${active}` : undefined}
-        aria-invalid={props.invalid}
-        aria-describedby={props.describedBy}
-        data-field={props.field}
-        autoFocus={props.autoFocus}
-        placeholder={props.placeholder}
-        value={text}
-        onChange={(event) => {
-          setActive(-1)
-          setClosed(false)
-          onText(event.target.value)
-        }}
-        onKeyDown={press}
-        onBlur={onLeave}
-        autoComplete="off"
-        spellCheck={false}
-        w="100%"
-        minH="24px"
-        px="1"
-        bg="sheet"
-        color="ink"
-        border="1px solid"
-        borderColor={props.invalid ? 'needle' : 'edge'}
-        borderRadius="sheet"
-        fontFamily={props.mono ? 'mono' : undefined}
-        fontSize={props.mono ? '12px' : undefined}
-      />
-      <Box
-        role="listbox"
-        id={`${id}-list`}
-        aria-label={label}
-        hidden={shown.length === 0}
-        position="absolute"
-        zIndex="dropdown"
-        top="100%"
-        left="0"
-        minW="14rem"
-        maxW="22rem"
-        bg="sheet"
-        border="1px solid"
-        borderColor="edge"
-        boxShadow="sm"
-      >
-        {shown.map((option, index) => (
-          <Box
-            key={option.value}
-            id={`${id}-${index}`}
-            role="option"
-            aria-selected={option === chosen}
-            px="2"
-            py="0.5"
-            bg={option === chosen ? 'wash' : undefined}
-            cursor="pointer"
-            onMouseDown={(event) => {
-              // before the field is left
-              event.preventDefault()
-              setActive(-1)
-              onPick(option.value)
-            }}
+    <Combobox.Root
+      collection={collection}
+      open={shown.length > 0}
+      value={[]}
+      inputValue={text}
+      onInputValueChange={({ inputValue, reason }) => {
+        if (reason !== 'input-change') return
+        setLit(null)
+        setClosed(false)
+        onText(inputValue)
+      }}
+      highlightedValue={lit}
+      onHighlightChange={({ highlightedValue }) => setLit(highlightedValue)}
+      onValueChange={({ value }) => value[0] !== undefined && pick(value[0])}
+      allowCustomValue
+      selectionBehavior="preserve"
+      disableLayer
+      w="100%"
+    >
+      <Combobox.Control onKeyDownCapture={press}>
+        <Combobox.Input asChild>
+          <chakra.input
+            aria-label={label}
+            data-field={props.field}
+            autoFocus={props.autoFocus}
+            placeholder={props.placeholder}
+            onBlur={onLeave}
+            autoComplete="off"
+            spellCheck={false}
+            w="100%"
+            minH="24px"
+            h="auto"
+            px="1"
+            py="0"
+            bg="sheet"
+            color="ink"
+            border="1px solid"
+            borderColor="edge"
+            borderRadius="sheet"
+            fontSize="inherit"
+          />
+        </Combobox.Input>
+      </Combobox.Control>
+      <Portal>
+        <Combobox.Positioner>
+          <Combobox.Content
+            minW="14rem"
+            maxW="22rem"
+            p="0"
+            bg="sheet"
+            color="ink"
+            border="1px solid"
+            borderColor="edge"
+            borderRadius="sheet"
+            boxShadow="sm"
+            // the field is not left for the list
+            onMouseDown={(event) => event.preventDefault()}
           >
-            {option.label}
-            {option.hint !== undefined && (
-              <chakra.span color="faded" ml="2" fontSize="sm">
-                {option.hint}
-              </chakra.span>
-            )}
-          </Box>
-        ))}
-      </Box>
-    </Box>
+            {collection.items.map((option) => (
+              <Combobox.Item
+                key={option.value}
+                item={option}
+                px="2"
+                py="0.5"
+                borderRadius="0"
+                bg={option === chosen ? 'wash' : undefined}
+                cursor="pointer"
+              >
+                <Combobox.ItemText>{option.label}</Combobox.ItemText>
+                {option.hint !== undefined && (
+                  <chakra.span color="faded" ml="2" fontSize="sm">
+                    {option.hint}
+                  </chakra.span>
+                )}
+              </Combobox.Item>
+            ))}
+          </Combobox.Content>
+        </Combobox.Positioner>
+      </Portal>
+    </Combobox.Root>
   )
 }

@@ -1,7 +1,7 @@
 'use client'
 
-import { chakra } from '@chakra-ui/react'
-import { useEffect, useId, useRef, type ReactNode } from 'react'
+import { Dialog as Chakra, Portal } from '@chakra-ui/react'
+import { useEffect, useState, type ReactNode } from 'react'
 
 interface Props {
   readonly title: string
@@ -12,46 +12,45 @@ interface Props {
 
 /** A page laid over the others while it is there; Escape or a press beside it puts it away. */
 export function Dialog({ title, onClose, wide, children }: Props) {
-  const box = useRef<HTMLDialogElement>(null)
-  const id = useId()
-  useEffect(() => {
-    const dialog = box.current!
-    const before = document.activeElement
-    if (!dialog.open) dialog.showModal()
-    return () => {
-      dialog.close()
-      if (before instanceof HTMLElement && before.isConnected) before.focus()
-    }
-  }, [])
+  useFocusBack()
   return (
-    <chakra.dialog
-      ref={box}
-      aria-labelledby={id}
-      onCancel={(event) => {
-        event.preventDefault()
-        onClose()
-      }}
-      onMouseDown={(event) => {
-        if (event.target === box.current) onClose()
-      }}
-      m="auto"
-      p="0"
-      bg="sheet"
-      color="ink"
-      border="1px solid"
-      borderColor="edge"
-      borderRadius="sheet"
-      w={wide ? '52rem' : '34rem'}
-      maxW="92vw"
-      maxH="84vh"
-      css={{ '&::backdrop': { background: 'color-mix(in srgb, black 35%, transparent)' } }}
-    >
-      <chakra.div px="6" py="5" display="flex" flexDirection="column" gap="3" maxH="84vh">
-        <chakra.h2 id={id} fontFamily="story" fontSize="lg">
-          {title}
-        </chakra.h2>
-        {children}
-      </chakra.div>
-    </chakra.dialog>
+    <Chakra.Root open onOpenChange={({ open }) => !open && onClose()} scrollBehavior="inside" motionPreset="none">
+      <Portal>
+        <Chakra.Backdrop bg="color-mix(in srgb, black 35%, transparent)" />
+        <Chakra.Positioner alignItems="center">
+          <Chakra.Content
+            m="auto"
+            bg="sheet"
+            color="ink"
+            border="1px solid"
+            borderColor="edge"
+            borderRadius="sheet"
+            boxShadow="md"
+            w={wide ? '52rem' : '34rem'}
+            maxW="92vw"
+            maxH="84vh"
+            px="6"
+            py="5"
+            gap="3"
+          >
+            <Chakra.Title fontFamily="story" fontSize="lg" fontWeight={500} lineHeight={1.3}>
+              {title}
+            </Chakra.Title>
+            {children}
+          </Chakra.Content>
+        </Chakra.Positioner>
+      </Portal>
+    </Chakra.Root>
+  )
+}
+
+/** Whoever opens a dialog takes it away whole, so the focus is given back here. */
+function useFocusBack(): void {
+  const [before] = useState(() => (typeof document === 'undefined' ? null : document.activeElement))
+  useEffect(
+    () => () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus()
+    },
+    [before],
   )
 }

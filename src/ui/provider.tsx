@@ -5,6 +5,7 @@ import { CacheProvider } from '@emotion/react'
 import { ChakraProvider } from '@chakra-ui/react'
 import { useServerInsertedHTML } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
+import { NonceContext } from './nonce'
 import { system } from './theme'
 
 /**
@@ -47,8 +48,10 @@ export function UiProvider({ nonce, children }: { nonce: string | undefined; chi
     )
   })
   return (
-    <CacheProvider value={cache}>
-      <ChakraProvider value={system}>{children}</ChakraProvider>
-    </CacheProvider>
+    <NonceContext.Provider value={nonce}>
+      <CacheProvider value={cache}>
+        <ChakraProvider value={system}>{children}</ChakraProvider>
+      </CacheProvider>
+    </NonceContext.Provider>
   )
 }

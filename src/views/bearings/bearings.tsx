@@ -1,15 +1,15 @@
 'use client'
 
-import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { Box, Flex, Tabs, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useState } from 'react'
 import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
 import { Players } from '../players/players'
-import { useSession, useSessionState } from '../shared/use-session'
-import { useWalkTo } from '../shared/use-walk'
-import { verdictOf } from '../shared/verdicts'
+import { useSession, useSessionState } from '../shared/session/use-session'
+import { useWalkTo } from '../shared/session/use-walk'
+import { verdictOf } from '../shared/session/verdicts'
 import { Findings } from './findings-list'
 import { KeptRoutes } from './kept-routes'
 import { PointsOfNoReturn } from './no-return'
@@ -35,55 +35,62 @@ export function Bearings() {
   return (
     <Box as="main" overflowY="auto" h="100%" px="6" py="4" tabIndex={-1}>
       <Box maxW="60rem" mx="auto">
-        <Parts part={part} onPart={setPart} />
-        {part === 'players' ? (
-          <Players />
-        ) : result === undefined ? (
-          <Text color="faded">Surveying …</Text>
-        ) : (
-          <>
-            {!result.complete && (
-              <Text role="status" bg="ochre.wash" px="4" py="2" mb="4">
-                The survey was cut short: what is listed is certain, and what is marked undecided is not known yet.
-              </Text>
-            )}
-            <Flex gap="10" wrap="wrap" align="start">
-              <Reaches title="Endings" what="endings" result={result} />
-              <Reaches title="Quest stages" what="stages" result={result} />
-            </Flex>
-            <Findings />
-            <Promises result={result} />
-            <KeptRoutes result={result} />
-            <ReadingRoutes result={result} />
-            <PointsOfNoReturn />
-          </>
-        )}
+        <Tabs.Root
+          value={part}
+          onValueChange={({ value }) => setPart(value as Part)}
+          lazyMount
+          unmountOnExit
+          variant="line"
+          size="sm"
+        >
+          <Tabs.List aria-label="Parts of Bearings" mb="4" borderColor="hairline">
+            {PARTS.map((one) => (
+              <Tabs.Trigger
+                key={one.part}
+                value={one.part}
+                color="faded"
+                fontWeight={500}
+                fontSize="inherit"
+                px="0"
+                me="5"
+                h="7"
+                _selected={{ color: 'ink', _before: { bg: 'needle' } }}
+              >
+                {one.name}
+              </Tabs.Trigger>
+            ))}
+          </Tabs.List>
+          <Tabs.Content value="players" p="0">
+            <Players />
+          </Tabs.Content>
+          <Tabs.Content value="found" p="0">
+            <Found result={result} />
+          </Tabs.Content>
+        </Tabs.Root>
       </Box>
     </Box>
   )
 }
 
-/** The two parts of this page. */
-function Parts({ part, onPart }: { part: Part; onPart: (part: Part) => void }) {
+function Found({ result }: { result: SurveyReport | undefined }) {
+  if (result === undefined) return <Text color="faded">Surveying …</Text>
   return (
-    <Flex gap="5" mb="4" borderBottom="1px solid" borderColor="hairline" role="tablist" aria-label="Parts of Bearings">
-      {PARTS.map((one) => (
-        <Quiet
-          key={one.part}
-          role="tab"
-          aria-selected={part === one.part}
-          onClick={() => onPart(one.part)}
-          borderBottom="2px solid"
-          borderColor={part === one.part ? 'needle' : 'transparent'}
-          borderRadius="0"
-          color={part === one.part ? 'ink' : 'faded'}
-          px="0"
-          pb="1"
-        >
-          {one.name}
-        </Quiet>
-      ))}
-    </Flex>
+    <>
+      {!result.complete && (
+        <Text role="status" bg="ochre.wash" px="4" py="2" mb="4">
+          The survey was cut short: what is listed is certain, and what is marked undecided is not known yet.
+        </Text>
+      )}
+      <Flex gap="10" wrap="wrap" align="start">
+        <Reaches title="Endings" what="endings" result={result} />
+        <Reaches title="Quest stages" what="stages" result={result} />
+      </Flex>
+      <Findings />
+      <Promises result={result} />
+      <KeptRoutes result={result} />
+      <ReadingRoutes result={result} />
+      <PointsOfNoReturn />
+    </>
   )
 }
 

@@ -9,9 +9,9 @@ import { sayAddress } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { LevelMark } from '../../ui/marks'
-import { byLevel, isAbout, LEVELS, useFindings } from '../shared/findings'
-import { useGrowing } from '../shared/use-growing'
-import { useSession, useSessionState } from '../shared/use-session'
+import { byLevel, isAbout, LEVELS, useFindings } from '../shared/session/findings'
+import { useGrowing } from '../../ui/use-growing'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { FindingRow } from './finding-row'
 
 /** Each mend that is offered was tried by a survey of its own: none is among more findings than this, or where a survey takes longer, in milliseconds. */

@@ -7,9 +7,9 @@ import type { SurveyReport } from '../../session/survey-report'
 import { itemName, plainId, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
-import { DraftText } from '../shared/draft-text'
-import { useSession, useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { DraftText } from '../shared/fields/draft-text'
+import { useSession, useSessionState } from '../shared/session/use-session'
+import { useWalk } from '../shared/session/use-walk'
 
 /** Runs that were kept, each played again after every edit. */
 export function KeptRoutes({ result }: { result: SurveyReport }) {

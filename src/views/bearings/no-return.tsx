@@ -4,10 +4,10 @@ import { beatOf, parseAddress } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { itemName, sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { NoAnswer } from '../shared/no-answer'
-import { answerOf, useAnswer } from '../shared/use-answer'
-import { useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { NoAnswer } from '../shared/session/no-answer'
+import { answerOf, useAnswer } from '../shared/session/use-answer'
+import { useSessionState } from '../shared/session/use-session'
+import { useWalk } from '../shared/session/use-walk'
 
 const SHOWN = 60
 

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { StoryPromise } from '../../core/story/types'
 import { Main } from '../../ui/buttons'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { PROMISE_KINDS, type PromiseKind } from './promise-kinds'
 
 /** A new promise: what kind it is, then its parts are written in its sentence. */

@@ -9,8 +9,8 @@ import type { Change } from '../../core/story/changes/types'
 import type { Route } from '../../core/story/types'
 import { itemName } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
-import { useSession, useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { useSession, useSessionState } from '../shared/session/use-session'
+import { useWalk } from '../shared/session/use-walk'
 
 /** Routes that together show every reached choice, line and variant: what to read for a complete play-through. */
 export function ReadingRoutes({ result }: { result: SurveyReport }) {

@@ -6,9 +6,9 @@ import { sayCondition } from '../../core/expression/words'
 import type { Story } from '../../core/story/types'
 import type { Cause, GatePart } from '../../core/survey/questions/why-not'
 import { plainId, sayAddress, sayValue, storyNames } from '../../session/names'
-import { NoAnswer } from '../shared/no-answer'
-import { useAnswer } from '../shared/use-answer'
-import { useSessionState } from '../shared/use-session'
+import { NoAnswer } from '../shared/session/no-answer'
+import { useAnswer } from '../shared/session/use-answer'
+import { useSessionState } from '../shared/session/use-session'
 
 /** Why nothing comes to an item: the cause, the parts of the gate, and what would have to change. */
 export function WhyNotPanel({ address }: { address: string }) {

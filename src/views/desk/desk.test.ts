@@ -5,9 +5,9 @@ import type { SurveyResult } from '../../core/survey/result'
 import { linkStory } from '../../core/story/link'
 import { surveyStory } from '../../core/survey/survey'
 import { sayAddress } from '../../session/names'
-import { insertAt, moveBy, nameChoice, newBeatFor, speakerTyped, withKeys } from './beat-edits'
-import { completions } from './completions'
-import { insertLineAfter, lineName, moveLine, removeLine, updateLine } from './edit-beat'
+import { insertAt, moveBy, nameChoice, newBeatFor, speakerTyped, withKeys } from '../../core/story/reshape/beat-edits'
+import { completions } from '../expression/completions'
+import { insertLineAfter, lineName, moveLine, removeLine, updateLine } from './manuscript/edit-beat'
 
 const checked = checkStory({
   paperCompass: 1,

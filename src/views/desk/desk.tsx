@@ -2,9 +2,9 @@
 
 import { Box } from '@chakra-ui/react'
 import { FailureBoundary } from '../shared/failure-boundary'
-import { BearingPanel } from './bearing-panel'
-import { Manuscript } from './manuscript'
-import { Outline } from './outline'
+import { BearingPanel } from './bearing/bearing-panel'
+import { Manuscript } from './manuscript/manuscript'
+import { Outline } from './outline/outline'
 
 /** Where one writes: the outline, the manuscript of a scene, the bearing of the beat one is in. */
 export function Desk() {

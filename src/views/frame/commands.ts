@@ -1,10 +1,10 @@
 import { parseAddress } from '../../core/base/address'
 import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
-import type { Things } from '../shared/things'
-import { copyChosen, deleteChosen } from '../desk/beat-selection'
+import type { Things } from '../shared/naming/things'
+import { copyChosen, deleteChosen } from '../desk/outline/beat-selection'
 import { VIEWS, type ViewPath } from './views'
-import { addBeat, addBeatAfter, addScene, joinNext, orderByFlow } from '../desk/structure'
+import { addBeat, addBeatAfter, addScene, joinNext, orderByFlow } from '../desk/outline/structure'
 
 /** Something that can be done by its name, and by a key where the key table has one for its id. */
 export interface Command {

@@ -7,8 +7,8 @@ import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
-import { useFindings } from '../shared/findings'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useFindings } from '../shared/session/findings'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { consequence } from './consequence'
 
 /** The needle: what the survey says of the whole story, after every edit. */

@@ -2,7 +2,7 @@
 
 import { Flex } from '@chakra-ui/react'
 import { Quiet } from '../../ui/buttons'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 
 /** What could not be done, until it is read. */
 export function Notice() {

@@ -1,14 +1,15 @@
 'use client'
 
 import { beatOf } from '../../core/base/address'
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Text } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import type { Story } from '../../core/story/types'
 import { api, type Hit } from '../../session/api'
 import { plainId, sayAddress } from '../../session/names'
 import { Dialog } from '../../ui/dialog'
-import { useSession, useSessionState } from '../shared/use-session'
+import { Offers, tieToOffers } from '../../ui/offers'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import type { Command } from './commands'
 import { KEY_TABLE, sayKey } from './key-table'
 
@@ -21,6 +22,7 @@ interface Option {
 }
 
 const SHOWN = 40
+const LIST = 'palette-options'
 /** After so long without a keystroke the database is asked, in milliseconds. */
 const PAUSE_MS = 120
 
@@ -38,7 +40,6 @@ export function Palette({ id, commands, onClose }: Props) {
   const [text, setText] = useState('')
   const [at, setAt] = useState(0)
   const [hits, setHits] = useState<readonly Hit[]>([])
-  const list = useRef<HTMLDivElement>(null)
   useEffect(() => {
     let left = false
     const wait = setTimeout(() => {
@@ -83,9 +84,6 @@ export function Palette({ id, commands, onClose }: Props) {
   }, [commands, story, text, hits, session, router, id])
 
   const chosen = Math.min(at, options.length - 1)
-  useEffect(() => {
-    list.current?.children[chosen]?.scrollIntoView({ block: 'nearest' })
-  }, [chosen])
   const take = (option: Option | undefined) => {
     if (option === undefined) return
     onClose()
@@ -100,8 +98,8 @@ export function Palette({ id, commands, onClose }: Props) {
           role="combobox"
           aria-label="What to do or where to go"
           aria-expanded
-          aria-controls="palette-options"
-          aria-activedescendant={options.length === 0 ? undefined : `palette-${chosen}`}
+          {...tieToOffers(LIST, options.length, chosen)}
+          aria-controls={LIST}
           placeholder="A beat, a person, an entry, words of a line, or what to do"
           value={text}
           onChange={(event) => {
@@ -120,47 +118,33 @@ export function Palette({ id, commands, onClose }: Props) {
           }}
         />
       </Box>
-      <Box
-        ref={list}
-        id="palette-options"
-        role="listbox"
-        aria-label="What was found"
+      <Offers
+        id={LIST}
+        label="What was found"
+        offers={options}
+        chosen={chosen}
+        keyOf={({ key }) => key}
+        onTake={take}
+        onPoint={setAt}
         overflowY="auto"
         h="20rem"
         tabIndex={0}
       >
-        {options.map((option, index) => (
-          <Flex
-            key={option.key}
-            id={`palette-${index}`}
-            role="option"
-            aria-selected={index === chosen}
-            gap="3"
-            px="2"
-            py="1"
-            align="baseline"
-            cursor="pointer"
-            bg={index === chosen ? 'wash' : undefined}
-            onMouseMove={() => setAt(index)}
-            onClick={() => take(option)}
-          >
+        {({ kind, label, hint }) => (
+          <>
             <Text as="span" color="faded" fontSize="xs" w="4rem" flexShrink={0}>
-              {option.kind}
+              {kind}
             </Text>
-            <Text as="span" flex="1" truncate fontFamily={option.kind === 'do' ? 'body' : 'story'}>
-              {option.label}
+            <Text as="span" flex="1" truncate fontFamily={kind === 'do' ? 'body' : 'story'}>
+              {label}
             </Text>
             <Text as="span" color="faded" fontSize="xs" flexShrink={0} maxW="12rem" truncate>
-              {option.hint}
+              {hint}
             </Text>
-          </Flex>
-        ))}
-        {options.length === 0 && (
-          <Text color="faded" p="2">
-            Nothing has that in its name or its text.
-          </Text>
+          </>
         )}
-      </Box>
+      </Offers>
+      {options.length === 0 && <Text color="faded">Nothing has that in its name or its text.</Text>}
     </Dialog>
   )
 }

@@ -6,7 +6,7 @@ import { findTexts, replaceTexts, type TextPlace, type TextQuery } from '../../c
 import { sayAddress } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 
 const SHOWN = 300
 

@@ -8,8 +8,8 @@ import { Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
 import { VIEWS } from './views'
-import { DraftText } from '../shared/draft-text'
-import { useSession, useSessionState } from '../shared/use-session'
+import { DraftText } from '../shared/fields/draft-text'
+import { useSession, useSessionState } from '../shared/session/use-session'
 
 /** The story's title, the views, what is saved, undo and redo. */
 export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {

@@ -8,8 +8,8 @@ import { api } from '../../session/api'
 import { plainId, sayAddress } from '../../session/names'
 import type { Result } from '../../core/base/result'
 import type { Compared } from '../../session/survey-handle'
-import { sayDifference } from '../shared/say-difference'
-import { useSession } from '../shared/use-session'
+import { sayDifference } from '../shared/naming/say-difference'
+import { useSession } from '../shared/session/use-session'
 
 type State =
   | { readonly kind: 'reading' }

@@ -4,8 +4,8 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useCallback, useEffect, useState } from 'react'
 import { api, type History, type HistoryStep } from '../../session/api'
 import { Plain, Quiet } from '../../ui/buttons'
-import { AddForm } from '../shared/add-form'
-import { useSession, useSessionState } from '../shared/use-session'
+import { AddForm } from '../shared/fields/add-form'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { Comparison } from './comparison'
 
 /** Everything that was done to the story, the versions that got a name, and what is different between two points. */

@@ -7,8 +7,8 @@ import type { Entry, EntryKind } from '../../core/story/types'
 import { plainId, sayAddress, sayValue } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { asKind } from '../shared/entry-kinds'
-import { useSession, useSessionState } from '../shared/use-session'
+import { asKind } from '../shared/new/entry-kinds'
+import { useSession, useSessionState } from '../shared/session/use-session'
 
 const SHOWN = 40
 

@@ -7,10 +7,10 @@ import type { Entry } from '../../core/story/types'
 import { plainId } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { NoAnswer } from '../shared/no-answer'
-import { answerOf, useAnswer } from '../shared/use-answer'
-import { sayDifference } from '../shared/say-difference'
-import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { NoAnswer } from '../shared/session/no-answer'
+import { answerOf, useAnswer } from '../shared/session/use-answer'
+import { sayDifference } from '../shared/naming/say-difference'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 
 /** Puts another entry in place of this one, after telling what that would do to the verdicts. */
 export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: string | undefined; onClose: () => void }) {

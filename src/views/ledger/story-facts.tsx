@@ -1,9 +1,9 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
-import { BeatField } from '../shared/beat-field'
-import { DraftText } from '../shared/draft-text'
-import { useSession, useSessionState } from '../shared/use-session'
+import { BeatField } from '../shared/fields/beat-field'
+import { DraftText } from '../shared/fields/draft-text'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { Section } from './section'
 
 /** The story as a whole: its language, where it begins, what is noted about it and about its scenes. */

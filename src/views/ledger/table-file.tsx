@@ -8,7 +8,7 @@ import { plainId } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { saveFile } from '../../ui/save-file'
-import { useSession } from '../shared/use-session'
+import { useSession } from '../shared/session/use-session'
 
 type Read =
   | { readonly kind: 'read'; readonly found: LedgerImport }

@@ -10,8 +10,8 @@ import { beatAt } from '../../core/story/beat-at'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { useGoTo } from '../shared/use-go-to'
-import { useSessionState } from '../shared/use-session'
+import { useGoTo } from '../shared/session/use-go-to'
+import { useSessionState } from '../shared/session/use-session'
 
 const SHOWN = 60
 

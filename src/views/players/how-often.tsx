@@ -6,8 +6,8 @@ import type { SimulationResult } from '../../core/simulate/simulation'
 import type { Story } from '../../core/story/types'
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { useGrowing } from '../shared/use-growing'
-import { useGoTo } from '../shared/use-go-to'
+import { useGrowing } from '../../ui/use-growing'
+import { useGoTo } from '../shared/session/use-go-to'
 
 const SHOWN = 100
 

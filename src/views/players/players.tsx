@@ -13,7 +13,7 @@ import { Histogram } from '../../ui/charts/histogram'
 import { ShareBars } from '../../ui/charts/share-bars'
 import { SpreadChart } from '../../ui/charts/spread-chart'
 import { saveFile } from '../../ui/save-file'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { HowOften } from './how-often'
 import { BOUND, playerOf, UNENDED } from './players-words'
 

@@ -9,7 +9,7 @@ import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { sayOwner } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { useSession, useSessionState } from '../shared/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import type { TrackMove } from './track-layout'
 
 interface Props {

@@ -5,7 +5,7 @@ import { linkHorizontal } from 'd3-shape'
 import type { Quest } from '../../core/story/types'
 import type { QuestLink, Rivals } from '../../core/survey/questions/quests/quest-sites'
 import { storyNames } from '../../session/names'
-import { useSessionState } from '../shared/use-session'
+import { useSessionState } from '../shared/session/use-session'
 
 /** Sizes in pixels. */
 const WIDTH = 176

@@ -8,8 +8,8 @@ import { questLinks, rivalsOf } from '../../core/survey/questions/quests/quest-s
 import { sayOwner, storyNames } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { ConnectionMap } from './connection-map'
-import { useGoTo } from '../shared/use-go-to'
-import { useLinked, useSession, useSessionState } from '../shared/use-session'
+import { useGoTo } from '../shared/session/use-go-to'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 
 /** What other quests open here, what this one opens in others, and with whom it can't be had together. */
 export function Connections({ quest }: { quest: Quest }) {

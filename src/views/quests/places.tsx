@@ -9,9 +9,9 @@ import type { CallSheet, Column } from '../../core/survey/questions/quests/call-
 import { sayAddress, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
-import { useGoTo } from '../shared/use-go-to'
-import { useSessionState } from '../shared/use-session'
-import { useWalk } from '../shared/use-walk'
+import { useGoTo } from '../shared/session/use-go-to'
+import { useSessionState } from '../shared/session/use-session'
+import { useWalk } from '../shared/session/use-walk'
 
 /** Who and what can be approached at which place, under which gate, at which stages; and who is at two places, or at none. */
 export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Column) => string }) {

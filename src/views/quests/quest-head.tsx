@@ -3,8 +3,8 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { Quest } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
-import { DraftText } from '../shared/draft-text'
-import { useThings } from '../shared/things'
+import { DraftText } from '../shared/fields/draft-text'
+import { useThings } from '../shared/naming/things'
 
 /** The quest's name, its name in expressions, and a note. */
 export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest: Quest) => void }) {

@@ -6,11 +6,11 @@ import type { Outcome, Quest, Stage } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
-import { DraftText } from '../shared/draft-text'
-import { useThings } from '../shared/things'
-import { useSessionState } from '../shared/use-session'
-import { useWalkTo } from '../shared/use-walk'
-import { verdictOf } from '../shared/verdicts'
+import { DraftText } from '../shared/fields/draft-text'
+import { useThings } from '../shared/naming/things'
+import { useSessionState } from '../shared/session/use-session'
+import { useWalkTo } from '../shared/session/use-walk'
+import { verdictOf } from '../shared/session/verdicts'
 
 const FINISH = {
   all: 'can always still be finished',

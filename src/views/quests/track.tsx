@@ -6,8 +6,8 @@ import { useMemo } from 'react'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { VerdictMark } from '../../ui/marks'
-import { useSessionState } from '../shared/use-session'
-import { verdictOf } from '../shared/verdicts'
+import { useSessionState } from '../shared/session/use-session'
+import { verdictOf } from '../shared/session/verdicts'
 import { trackMoves, trackStages, type TrackMove } from './track-layout'
 
 /** Sizes in pixels. */

@@ -15,9 +15,9 @@ import type { StorySession } from '../../session/story-session'
 import { Main, Plain } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { Dialog } from '../../ui/dialog'
-import { MarginNote } from '../desk/margin'
-import { beatOptions } from '../shared/beat-field'
-import { useSession, useSessionState } from '../shared/use-session'
+import { MarginNote } from '../expression/margin-note'
+import { beatOptions } from '../shared/fields/beat-field'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { ByHand } from './by-hand'
 
 /** Begins the rehearsal at any beat, by the shortest way in which what is asked for holds there. */

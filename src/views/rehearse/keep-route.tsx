@@ -9,7 +9,7 @@ import type { Decision, Expectation, Route } from '../../core/story/types'
 import { plainId, sayValue } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { useSession } from '../shared/use-session'
+import { useSession } from '../shared/session/use-session'
 
 interface Props {
   readonly linked: LinkedStory

@@ -8,7 +8,7 @@ import { expectationCondition, type FoundRoute } from '../../core/survey/questio
 import type { LinkedStory } from '../../core/story/linked'
 import { sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { useSession } from '../shared/use-session'
+import { useSession } from '../shared/session/use-session'
 
 /** Says that a rehearsal began with made-up values, and whether any route comes to them. */
 export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Setup; first: PlayState }) {

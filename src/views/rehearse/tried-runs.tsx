@@ -8,8 +8,8 @@ import type { Decision } from '../../core/story/types'
 import { runName, type Rehearsal } from '../../session/story-session'
 import { itemName } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { sayDecision } from '../shared/route-steps'
-import { useSession, useSessionState } from '../shared/use-session'
+import { sayDecision } from '../shared/naming/route-steps'
+import { useSession, useSessionState } from '../shared/session/use-session'
 
 /** How far branches are set in, in rem; further ones stay at the last. */
 const INDENT = 0.9

@@ -8,7 +8,7 @@ import type { LinkedStory } from '../../core/story/linked'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
-import { useVerdict } from '../shared/verdicts'
+import { useVerdict } from '../shared/session/verdicts'
 
 interface Props {
   readonly linked: LinkedStory

@@ -1,3 +1,4 @@
+import { diffArrays } from 'diff'
 import { isGroup, type Beat, type Choice, type Line, type Rule } from '../types'
 
 /** One thing that is different, in plain words, with what it was and what it is where that can be shown. */
@@ -32,39 +33,34 @@ export function sayLine(line: Line): string {
   return line.speaker === undefined ? line.text : `${line.speaker}: ${line.text}`
 }
 
-/** Longest common subsequence of the lines, so that one put in between is one line added. */
+/** Line by line, so that one put in between is one line added; one that took another's place is that line changed. */
 function compareLines(before: readonly Line[], after: readonly Line[]): Note[] {
-  const was = before.map((line) => JSON.stringify(line))
-  const is = after.map((line) => JSON.stringify(line))
-  const length: number[][] = Array.from({ length: was.length + 1 }, () => new Array<number>(is.length + 1).fill(0))
-  for (let a = was.length - 1; a >= 0; a -= 1) {
-    for (let b = is.length - 1; b >= 0; b -= 1) {
-      length[a]![b] = was[a] === is[b] ? length[a + 1]![b + 1]! + 1 : Math.max(length[a + 1]![b]!, length[a]![b + 1]!)
-    }
-  }
+  const sides = [before, after].map((lines) => lines.map((line) => JSON.stringify(line)))
   const notes: Note[] = []
-  let gone: Line[] = []
-  let come: Line[] = []
-  const settle = () => {
-    const pairs = Math.min(gone.length, come.length)
-    for (let at = 0; at < pairs; at += 1) notes.push(...compareLine(gone[at]!, come[at]!))
-    for (const line of gone.slice(pairs)) notes.push({ text: 'line deleted', before: sayLine(line) })
-    for (const line of come.slice(pairs)) notes.push({ text: 'line added', after: sayLine(line) })
+  let [was, is] = [0, 0]
+  let gone: readonly Line[] = []
+  for (const { count, removed, added } of diffArrays(sides[0]!, sides[1]!)) {
+    if (removed) {
+      gone = before.slice(was, was + count)
+      was += count
+      continue
+    }
+    const come = added ? after.slice(is, is + count) : []
+    notes.push(...compareStretch(gone, come))
     gone = []
-    come = []
+    is += count
+    if (!added) was += count
   }
-  let a = 0
-  let b = 0
-  while (a < was.length || b < is.length) {
-    if (a < was.length && b < is.length && was[a] === is[b]) {
-      settle()
-      a += 1
-      b += 1
-    } else if (b === is.length || (a < was.length && length[a + 1]![b]! >= length[a]![b + 1]!)) gone.push(before[a++]!)
-    else come.push(after[b++]!)
-  }
-  settle()
-  return notes
+  return [...notes, ...compareStretch(gone, [])]
+}
+
+function compareStretch(gone: readonly Line[], come: readonly Line[]): Note[] {
+  const pairs = Math.min(gone.length, come.length)
+  return [
+    ...gone.slice(0, pairs).flatMap((line, at) => compareLine(line, come[at]!)),
+    ...gone.slice(pairs).map((line): Note => ({ text: 'line deleted', before: sayLine(line) })),
+    ...come.slice(pairs).map((line): Note => ({ text: 'line added', after: sayLine(line) })),
+  ]
 }
 
 function compareLine(before: Line, after: Line): Note[] {

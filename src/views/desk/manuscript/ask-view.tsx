@@ -1,0 +1,82 @@
+'use client'
+
+import type { Ask } from '../../../core/story/types'
+import { useSession, useSessionState } from '../../shared/session/use-session'
+import { DraftText } from '../../shared/fields/draft-text'
+import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
+import { editBeat, fieldOf, type BeatRef } from './edit-beat'
+import { StoryText } from './story-text'
+
+/** A word that the player types, and the text entry it goes into. */
+export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
+  const session = useSession()
+  const ledger = useSessionState((state) => state.story.ledger) ?? []
+  const texts = ledger.filter(({ kind }) => kind === 'text')
+  const known = texts.some(({ id }) => id === ask.into)
+  const update = (keys: Partial<Ask>) =>
+    editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
+  return (
+    <div className="row">
+      <div className="choice">
+        <span className="small">the player types</span>
+        <StoryText
+          scene={beat.scene}
+          label="What the player is asked"
+          field={fieldOf(beat, ':prompt')}
+          value={ask.prompt}
+          placeholder="What is asked"
+          onCommit={(prompt) => update({ prompt })}
+        />
+      </div>
+      <div className="margin">
+        kept in{' '}
+        <select
+          aria-label="The text entry that keeps the word"
+          value={ask.into}
+          onChange={(event) => update({ into: event.target.value })}
+        >
+          {!known && (
+            <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>
+          )}
+          {texts.map(({ id }) => (
+            <option key={id} value={id}>
+              {id}
+            </option>
+          ))}
+        </select>{' '}
+        <span className="small">offered words</span>
+        <DraftText
+          label="Words that are offered, with commas"
+          value={(ask.suggest ?? []).join(', ')}
+          placeholder="none"
+          single
+          onCommit={(text) =>
+            update({
+              suggest: listOrNone(
+                text
+                  .split(',')
+                  .map((word) => word.trim())
+                  .filter((word) => word !== ''),
+              ),
+            })
+          }
+        />
+        <div className="note">
+          <DraftText
+            label="Note on what is asked"
+            value={ask.notes ?? ''}
+            placeholder="note"
+            onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })}
+          />
+        </div>
+        <button
+          type="button"
+          className="add"
+          onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}
+        >
+          Ask nothing
+        </button>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,330 @@
+'use client'
+
+import { memo, useState } from 'react'
+import { idFrom } from '../../../core/base/ids'
+import { rename as renameNamed } from '../../../core/story/rename/rename'
+import { isGroup, type ArriveRule, type Beat, type VariantGroup } from '../../../core/story/types'
+import { plainId } from '../../../session/names'
+import { Quiet } from '../../../ui/buttons'
+import { VerdictMark } from '../../../ui/marks'
+import { DraftText } from '../../shared/fields/draft-text'
+import { useThings } from '../../shared/naming/things'
+import { useSession, useSessionState } from '../../shared/session/use-session'
+import { useVerdict } from '../../shared/session/verdicts'
+import { AskView } from './ask-view'
+import { Bare } from '../../../ui/bare'
+import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { ChoiceView } from './choice-view'
+import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { EndingField } from './ending-field'
+import { LineView } from './line-view'
+import { Margin } from './margin'
+import { RuleView } from './rule-view'
+import {
+  addArrival,
+  addBeatAfter,
+  addChoice,
+  addLine,
+  addOnward,
+  addRedirect,
+  addVariant,
+  addVariants,
+  mayChoose,
+  moveBeatBy,
+} from '../outline/structure'
+
+/** One beat of the manuscript, in the order in which it plays. */
+export const BeatView = memo(function BeatView({ scene, beat }: { scene: string; beat: Beat }) {
+  const session = useSession()
+  const ref: BeatRef = { scene, id: beat.id }
+  const current = useSessionState((state) => state.beat === `${scene}.${beat.id}`)
+  const update = (make: (beat: Beat) => Beat | undefined) => editBeat(session, ref, make)
+  return (
+    <section
+      className="beat"
+      id={`${scene}.${beat.id}`}
+      aria-label={`Beat ${plainId(beat.id)}`}
+      data-current={current}
+      onFocus={() => session.enter(`${scene}.${beat.id}`)}
+      onMouseDown={() => session.enter(`${scene}.${beat.id}`)}
+    >
+      <Heading beatRef={ref} beat={beat} />
+      {beat.redirects?.map((rule, at) => (
+        <RuleView
+          key={at}
+          scene={scene}
+          rule={rule}
+          field={fieldOf(ref, `#redirect${at + 1}`)}
+          lead="sent elsewhere"
+          gateLead="if"
+          onChange={(next) => update((now) => ({ ...now, redirects: replaceAt(now.redirects, at, next) }))}
+          onRemove={() => update((now) => withKeys(now, { redirects: listOrNone(removeAt(now.redirects, at)) }))}
+        />
+      ))}
+      {beat.arrive?.map((rule, at) => (
+        <ArriveView key={at} beat={ref} at={at} rule={rule} />
+      ))}
+      {beat.lines?.map((line, at) =>
+        isGroup(line) ? (
+          <GroupView key={at} beat={ref} at={at} group={line} />
+        ) : (
+          <LineView key={at} beat={ref} path={[at]} line={line} />
+        ),
+      )}
+      {beat.ask !== undefined && <AskView beat={ref} ask={beat.ask} />}
+      {beat.choices?.map((choice, at) => (
+        <ChoiceView key={at} beat={ref} at={at} choice={choice} />
+      ))}
+      {beat.onward?.map((rule, at) => (
+        <RuleView
+          key={at}
+          scene={scene}
+          rule={rule}
+          field={fieldOf(ref, `#onward${at + 1}`)}
+          lead={at > 0 ? 'or else goes on' : beat.choices === undefined ? 'goes on' : 'with no choice open, goes on'}
+          gateLead="if"
+          onChange={(next) => update((now) => ({ ...now, onward: replaceAt(now.onward, at, next) }))}
+          onRemove={() => update((now) => withKeys(now, { onward: listOrNone(removeAt(now.onward, at)) }))}
+        />
+      ))}
+      <Tools beatRef={ref} beat={beat} />
+    </section>
+  )
+})
+
+function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
+  const session = useSession()
+  const verdict = useVerdict(`${beatRef.scene}.${beat.id}`)
+  const isStart = useSessionState((state) => state.story.start === `${beatRef.scene}.${beat.id}`)
+  const [trouble, setTrouble] = useState<string>()
+  const rename = (text: string) => {
+    setTrouble(undefined)
+    const id = idFrom(text, 'beat')
+    if (text.trim() === '' || id === beat.id) return
+    const change = renameNamed(session.getState().story, { of: 'beat', scene: beatRef.scene, id: beat.id }, id)
+    if (!change.ok) {
+      setTrouble(change.error)
+      return
+    }
+    session.edit(change.value.change)
+    session.enter(`${beatRef.scene}.${id}`)
+    if (document.activeElement === document.body) focusSoon(`${beatRef.scene}.${id}:name`)
+  }
+  return (
+    <div className="row heading">
+      <div className="heading-main">
+        <VerdictMark verdict={verdict} />
+        <h3 className="beat-name">
+          <DraftText
+            label="Name of the beat"
+            field={fieldOf(beatRef, ':name')}
+            value={plainId(beat.id)}
+            single
+            onCommit={rename}
+            onKeyDown={(event) => {
+              if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+                event.preventDefault()
+                const by = event.key === 'ArrowUp' ? -1 : 1
+                queueMicrotask(() => moveBeatBy(session, beatRef, by))
+              }
+              if (event.key !== 'Enter') return
+              event.preventDefault()
+              if (event.shiftKey && (event.ctrlKey || event.metaKey)) addBeatAfter(session, beatRef)
+              else event.currentTarget.closest('section')?.querySelector<HTMLElement>('.line .draft')?.focus()
+            }}
+          />
+        </h3>
+        {isStart && <span className="tag">the story begins here</span>}
+        {beat.place && <span className="tag">place</span>}
+        {beat.ending !== undefined && (
+          <span className="tag">
+            ending: <EndingField beat={beatRef} ending={beat.ending} />
+          </span>
+        )}
+        {trouble !== undefined && (
+          <span role="alert" className="broken">
+            {trouble}
+          </span>
+        )}
+      </div>
+      <Margin
+        scene={beatRef.scene}
+        when={undefined}
+        lead=""
+        field={fieldOf(beatRef, '')}
+        notes={beat.notes}
+        onNotes={(notes) => editBeat(session, beatRef, (now) => withKeys(now, { notes }))}
+      />
+    </div>
+  )
+}
+
+function ArriveView({ beat, at, rule }: { beat: BeatRef; at: number; rule: ArriveRule }) {
+  const session = useSession()
+  const update = (make: (rule: ArriveRule) => ArriveRule | undefined) =>
+    editBeat(session, beat, (now) => {
+      const next = make(now.arrive![at]!)
+      return withKeys(now, {
+        arrive: listOrNone(next === undefined ? removeAt(now.arrive, at) : replaceAt(now.arrive, at, next)),
+      })
+    })
+  return (
+    <div className="row">
+      <div className="road-row">
+        <span className="small">on arrival, whoever comes</span>
+        <Quiet className="add" onClick={() => update(() => undefined)}>
+          Take away
+        </Quiet>
+      </div>
+      <Margin
+        scene={beat.scene}
+        when={rule.when}
+        effects={rule.do}
+        lead="if"
+        effectLead="on arrival:"
+        field={fieldOf(beat, `#arrive${at + 1}`)}
+        onWhen={(when) => update((now) => withKeys(now, { when }))}
+        onEffects={(effects) => update((now) => withKeys(now, { do: effects }))}
+        notes={rule.notes}
+        onNotes={(notes) => update((now) => withKeys(now, { notes }))}
+      />
+    </div>
+  )
+}
+
+function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: VariantGroup }) {
+  const session = useSession()
+  const update = (make: (group: VariantGroup) => VariantGroup | undefined) =>
+    editBeat(session, beat, (now) => {
+      const line = now.lines?.[at]
+      if (line === undefined || !isGroup(line)) return undefined
+      const next = make(line)
+      return withKeys(now, {
+        lines: listOrNone(next === undefined ? removeAt(now.lines, at) : replaceAt(now.lines, at, next)),
+      })
+    })
+  return (
+    <div className="variants">
+      {group.firstOf.map((variant, index) => (
+        <div className="variant" key={index}>
+          <div className="row">
+            <span className="small">
+              {variant.when === undefined
+                ? index === 0
+                  ? 'always'
+                  : 'otherwise'
+                : index === 0
+                  ? 'first match'
+                  : 'or else'}{' '}
+              <Quiet
+                className="add"
+                aria-label={`Take variant ${index + 1} away`}
+                onClick={() =>
+                  update((now) =>
+                    now.firstOf.length === 1 ? undefined : { ...now, firstOf: removeAt(now.firstOf, index) },
+                  )
+                }
+              >
+                Take away
+              </Quiet>
+              {index > 0 && (
+                <Quiet
+                  className="add"
+                  aria-label={`Move variant ${index + 1} up`}
+                  onClick={() =>
+                    update((now) => ({
+                      ...now,
+                      firstOf: insertAt(removeAt(now.firstOf, index), index - 1, now.firstOf[index]!),
+                    }))
+                  }
+                >
+                  Earlier
+                </Quiet>
+              )}
+            </span>
+            <Margin
+              scene={beat.scene}
+              when={variant.when}
+              lead="when"
+              field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)}
+              onWhen={(when) =>
+                update((now) => ({
+                  ...now,
+                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })),
+                }))
+              }
+              notes={variant.notes}
+              onNotes={(notes) =>
+                update((now) => ({
+                  ...now,
+                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })),
+                }))
+              }
+            />
+          </div>
+          {variant.lines.map((line, number) => (
+            <LineView key={number} beat={beat} path={[at, index, number]} line={line} />
+          ))}
+        </div>
+      ))}
+      <div className="beat-tools">
+        <Quiet className="add" onClick={() => addVariant(session, beat, at)}>
+          + variant
+        </Quiet>
+      </div>
+    </div>
+  )
+}
+
+function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
+  const session = useSession()
+  const [naming, setNaming] = useState(false)
+  const isStart = useSessionState((state) => state.story.start === `${beatRef.scene}.${beat.id}`)
+  const open = beat.ending === undefined
+  const things = useThings()
+  return (
+    <div className="beat-tools" role="group" aria-label={`Add to ${plainId(beat.id)}`}>
+      <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">
+        + line
+      </Tool>
+      <Tool onClick={() => addVariants(session, beatRef)}>+ variants</Tool>
+      {mayChoose(beat) && (
+        <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">
+          + choice
+        </Tool>
+      )}
+      {open && <Tool onClick={() => addOnward(session, beatRef)}>+ goes on</Tool>}
+      {open && beat.choices === undefined && beat.ask === undefined && (
+        <Tool onClick={() => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } }))}>
+          + ask a word
+        </Tool>
+      )}
+      {open && beat.choices === undefined && beat.ask === undefined && beat.onward === undefined && !naming && (
+        <Tool onClick={() => setNaming(true)}>+ ending</Tool>
+      )}
+      {naming && <EndingField beat={beatRef} ending={undefined} onDone={() => setNaming(false)} />}
+      <Tool onClick={() => addRedirect(session, beatRef)}>+ sent elsewhere</Tool>
+      <Tool onClick={() => addArrival(session, beatRef)}>+ on arrival</Tool>
+      <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>
+        {beat.place ? 'not a place' : 'make it a place'}
+      </Tool>
+      {!isStart && (
+        <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>
+          begin here
+        </Tool>
+      )}
+      <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">
+        + beat
+      </Tool>
+      <Tool onClick={() => things.remove({ of: 'beat', scene: beatRef.scene, id: beat.id })}>delete beat</Tool>
+    </div>
+  )
+}
+
+function Tool({ onClick, keys, children }: { onClick: () => void; keys?: string; children: string }) {
+  return (
+    <Bare className="add tool" title={keys} onClick={onClick}>
+      {children}
+    </Bare>
+  )
+}

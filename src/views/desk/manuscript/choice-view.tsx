@@ -1,0 +1,227 @@
+'use client'
+
+import type { KeyboardEvent } from 'react'
+import type { Choice, Rule } from '../../../core/story/types'
+import { VerdictMark } from '../../../ui/marks'
+import { useSession, useSessionState } from '../../shared/session/use-session'
+import { useVerdict } from '../../shared/session/verdicts'
+import { Bare } from '../../../ui/bare'
+import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { Margin } from './margin'
+import { RoadField } from './road'
+import { RuleView } from './rule-view'
+import { addBeatAfter, addChoice } from '../outline/structure'
+import { StoryText } from './story-text'
+
+interface Props {
+  readonly beat: BeatRef
+  readonly at: number
+  readonly choice: Choice
+}
+
+/** A choice: an indented turn, its destination on the same line, its gate and effects in the margin. */
+export function ChoiceView({ beat, at, choice }: Props) {
+  const session = useSession()
+  const verdict = useVerdict(`${beat.scene}.${beat.id}.${choice.id}`, 'choices')
+  const person = useSessionState((state) => state.story.cast?.find(({ id }) => id === choice.who))
+  const field = fieldOf(beat, `.${choice.id}`)
+  const update = (make: (choice: Choice) => Choice) =>
+    editBeat(session, beat, (now) => {
+      const found = now.choices?.[at]
+      return found === undefined ? undefined : { ...now, choices: replaceAt(now.choices, at, make(found)) }
+    })
+  const rename = (text: string) =>
+    editBeat(session, beat, (now, story) => {
+      const found = now.choices?.[at]
+      return (
+        found && {
+          ...now,
+          choices: replaceAt(
+            now.choices,
+            at,
+            nameChoice(story, { scene: beat.scene, index: 0, beat: now }, found, text),
+          ),
+        }
+      )
+    })
+  const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault()
+      if (event.shiftKey) addBeatAfter(session, beat)
+      else addChoice(session, beat, at)
+    } else if (event.key === 'Enter' && !event.shiftKey) {
+      event.preventDefault()
+      // the text may have named the choice: look its field up by place
+      queueMicrotask(() => {
+        const { story } = session.getState()
+        const now = story.scenes.find(({ id }) => id === beat.scene)?.beats.find(({ id }) => id === beat.id)?.choices?.[
+          at
+        ]
+        if (now !== undefined) focusSoon(`${fieldOf(beat, `.${now.id}`)}>to`)
+      })
+    } else if (event.key === 'Backspace' && text === '') {
+      event.preventDefault()
+      queueMicrotask(() =>
+        editBeat(session, beat, (now) => withKeys(now, { choices: listOrNone(removeAt(now.choices, at)) })),
+      )
+    } else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault()
+      const by = event.key === 'ArrowUp' ? -1 : 1
+      queueMicrotask(() => {
+        editBeat(session, beat, (now) => {
+          const choices = moveBy(now.choices, at, by)
+          return choices && { ...now, choices }
+        })
+        focusSoon(field)
+      })
+    }
+  }
+  const rules = typeof choice.to === 'string' ? undefined : choice.to
+  const setRules = (next: Rule[]) => update((now) => ({ ...now, to: next }))
+  return (
+    <>
+      <div className="row">
+        <div className="choice">
+          <div className="choice-line">
+            <VerdictMark verdict={verdict} size={8} />
+            <div className="choice-text">
+              <StoryText
+                scene={beat.scene}
+                label={`Choice ${at + 1}`}
+                field={field}
+                value={choice.text}
+                placeholder="What the player may answer"
+                onCommit={rename}
+                onKeyDown={press}
+              />
+            </div>
+            {rules === undefined && typeof choice.to === 'string' && (
+              <RoadField
+                scene={beat.scene}
+                to={choice.to}
+                field={`${field}>to`}
+                label={`Choice ${at + 1}: where to`}
+                onChange={(to) => update((now) => ({ ...now, to }))}
+              />
+            )}
+          </div>
+        </div>
+        <Margin
+          scene={beat.scene}
+          when={choice.when}
+          effects={choice.do}
+          lead="opens when"
+          effectLead={choice.do === undefined ? undefined : 'when taken:'}
+          field={field}
+          onWhen={(when) => update((now) => withKeys(now, { when }))}
+          onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
+          notes={choice.notes}
+          onNotes={(notes) => update((now) => withKeys(now, { notes }))}
+          adds={
+            <>
+              {choice.who === undefined && (
+                <Add
+                  text="+ encounter"
+                  label="An encounter: the player approaches somebody"
+                  onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))}
+                />
+              )}
+              {choice.once !== true && (
+                <Add
+                  text="+ once"
+                  label="Can be taken one time only"
+                  onClick={() => update((now) => ({ ...now, once: true }))}
+                />
+              )}
+              {choice.when !== undefined && choice.closed !== 'show' && (
+                <Add
+                  text="+ show closed"
+                  label="Shown greyed while it is closed"
+                  onClick={() => update((now) => ({ ...now, closed: 'show' }))}
+                />
+              )}
+              {rules === undefined && (
+                <Add
+                  text="+ roads"
+                  label="Leads to several places, the first that holds"
+                  onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])}
+                />
+              )}
+            </>
+          }
+        >
+          {choice.who !== undefined && (
+            <label className={person === undefined ? 'broken' : 'small'}>
+              encounter with <WhoField who={choice.who} onChange={(who) => update((now) => withKeys(now, { who }))} />
+            </label>
+          )}
+          {choice.once === true && (
+            <Said
+              text="once"
+              label="Can be taken one time only; take that away"
+              onClick={() => update((now) => withKeys(now, { once: undefined }))}
+            />
+          )}
+          {choice.closed === 'show' && (
+            <Said
+              text="shown while closed"
+              label="Shown greyed while it is closed; hide it instead"
+              onClick={() => update((now) => withKeys(now, { closed: undefined }))}
+            />
+          )}
+        </Margin>
+      </div>
+      {rules?.map((rule, index) => (
+        <RuleView
+          key={index}
+          scene={beat.scene}
+          rule={rule}
+          field={`${field}#${index + 1}`}
+          lead={index === 0 ? 'leads' : 'or else'}
+          gateLead="if"
+          onChange={(next) => setRules(replaceAt(rules, index, next))}
+          onRemove={() =>
+            update((now) => ({ ...now, to: rules.length === 2 ? rules[1 - index]!.to : removeAt(rules, index) }))
+          }
+        />
+      ))}
+    </>
+  )
+}
+
+/** Whom the player approaches. */
+function WhoField({ who, onChange }: { who: string; onChange: (who: string | undefined) => void }) {
+  const cast = useSessionState((state) => state.story.cast) ?? []
+  return (
+    <select
+      aria-label="Whom the player approaches"
+      value={who}
+      onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
+    >
+      {!cast.some(({ id }) => id === who) && <option value={who}>{who} (not in the cast)</option>}
+      {cast.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+      <option value="">nobody: an ordinary choice</option>
+    </select>
+  )
+}
+
+function Said({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
+  return (
+    <Bare className="flush" aria-label={label} title={label} onClick={onClick}>
+      {text}
+    </Bare>
+  )
+}
+
+function Add({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
+  return (
+    <Bare aria-label={label} title={label} onClick={onClick}>
+      {text}
+    </Bare>
+  )
+}

@@ -1,0 +1,378 @@
+'use client'
+
+import { Box, Flex, Input, Text } from '@chakra-ui/react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import {
+  memo,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type DragEvent,
+  type KeyboardEvent,
+} from 'react'
+import { plainId } from '../../../session/names'
+import { Quiet } from '../../../ui/buttons'
+import { VerdictMark } from '../../../ui/marks'
+import { useThings } from '../../shared/naming/things'
+import { useNaming, useSession, useSessionState } from '../../shared/session/use-session'
+import { useVerdict } from '../../shared/session/verdicts'
+import { copyChosen, deleteChosen, moveRow, putBeat, useClipboard } from './beat-selection'
+import { FILTERS, outlineRows, type BeatRow, type Filter, type SceneRow } from './outline-rows'
+import { addBeat, addScene } from './structure'
+
+const ROW_PX = 25
+/** A story of more beats shows only the scene one is in unfolded. */
+const UNFOLDED_MAX = 300
+
+/** Scenes and their beats, each with its mark; searched, filtered, chosen together and put in order. */
+export function Outline() {
+  const session = useSession()
+  const things = useThings()
+  const story = useSessionState((state) => state.story)
+  const scene = useSessionState((state) => state.scene)
+  const beat = useSessionState((state) => state.beat)
+  const chosen = useSessionState((state) => state.chosen)
+  const [search, setSearch] = useState('')
+  const [filter, setFilter] = useState<Filter>('all')
+  // what no filter looks at does not have to redraw the outline
+  const result = useSessionState((state) =>
+    filter === 'unreached' || filter === 'found' ? state.survey.report : undefined,
+  )
+  const [folded, setFolded] = useState<ReadonlySet<string>>()
+  const large = useMemo(
+    () => story.scenes.reduce((sum, one) => sum + one.beats.length, 0) > UNFOLDED_MAX,
+    [story.scenes],
+  )
+  const rows = useMemo(
+    () =>
+      outlineRows(
+        story,
+        search,
+        filter,
+        result,
+        (id) => (folded?.has(id) ?? false) || (large && folded === undefined && id !== scene),
+      ),
+    [story, search, filter, result, folded, large, scene],
+  )
+  const box = useRef<HTMLDivElement>(null)
+  // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+  })
+  useClipboard(box)
+
+  const at = rows.findIndex((row) => row.kind === 'beat' && row.address === beat)
+  useEffect(() => {
+    if (at >= 0) list.scrollToIndex(at, { align: 'auto' })
+    // only when one goes elsewhere, not at every edit
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [beat])
+
+  const fold = (id: string) => {
+    const next = new Set(folded ?? (large ? story.scenes.filter((one) => one.id !== scene).map((one) => one.id) : []))
+    if (next.has(id)) next.delete(id)
+    else next.add(id)
+    setFolded(next)
+  }
+  const choose = (row: BeatRow, how: How) => {
+    if (how.range && beat !== undefined) {
+      const beats = rows.flatMap((one) => (one.kind === 'beat' ? [one.address] : []))
+      const [from, to] = [beats.indexOf(beat), beats.indexOf(row.address)].sort((a, b) => a - b)
+      session.choose(beats.slice(Math.max(0, from!), to! + 1))
+    } else if (how.add)
+      session.choose(
+        chosen.includes(row.address) ? chosen.filter((one) => one !== row.address) : [...chosen, row.address],
+      )
+    else {
+      session.choose([])
+      session.goTo(row.address)
+    }
+  }
+  // rows are drawn again only when they change, so what they call stays the same
+  const latest = useRef({ fold, choose })
+  useLayoutEffect(() => {
+    latest.current = { fold, choose }
+  })
+  const onFold = useCallback((id: string) => latest.current.fold(id), [])
+  const onChoose = useCallback((row: BeatRow, how: How) => latest.current.choose(row, how), [])
+  const press = (event: KeyboardEvent) => {
+    const index = Number((event.target as HTMLElement).closest('[data-row]')?.getAttribute('data-row') ?? -1)
+    const row = rows[index]
+    if (row === undefined) return
+    const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
+    if (by !== 0) {
+      event.preventDefault()
+      if (event.altKey) {
+        moveRow(session, row, by)
+        focusRow(box.current, index + by)
+        return
+      }
+      const next = rows[index + by]
+      if (event.shiftKey && row.kind === 'beat' && next?.kind === 'beat')
+        session.choose([...new Set([...(chosen.length === 0 ? [row.address] : chosen), next.address])])
+      list.scrollToIndex(Math.max(0, Math.min(rows.length - 1, index + by)))
+      focusRow(box.current, index + by)
+    } else if (event.key === ' ' && row.kind === 'beat') {
+      event.preventDefault()
+      choose(row, { add: true, range: false })
+    } else if (event.key === 'Delete' && row.kind === 'beat') {
+      event.preventDefault()
+      if (!chosen.includes(row.address)) session.choose([row.address])
+      deleteChosen(session, things)
+    } else if (event.key === 'Escape') session.choose([])
+  }
+  return (
+    <Flex as="nav" aria-label="Outline" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
+      <Box p="2">
+        <Input
+          aria-label="Search the story"
+          placeholder="Search"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          h="1.8rem"
+          px="2"
+          bg="sheet"
+          borderColor="edge"
+          borderRadius="sheet"
+          fontSize="sm"
+          _placeholder={{ color: 'faded' }}
+        />
+        <FilterField filter={filter} onChange={setFilter} />
+      </Box>
+      <Box ref={box} flex="1" minH="0" overflowY="auto" px="1" tabIndex={-1} onKeyDown={press}>
+        <Box position="relative" height={`${list.getTotalSize()}px`}>
+          {list.getVirtualItems().map((item) => {
+            const row = rows[item.index]!
+            return (
+              <Box
+                key={item.key}
+                data-row={item.index}
+                position="absolute"
+                top="0"
+                left="0"
+                right="0"
+                height={`${ROW_PX}px`}
+                style={{ transform: `translateY(${item.start}px)` }}
+              >
+                {row.kind === 'scene' ? (
+                  <SceneLine row={row} onFold={onFold} />
+                ) : (
+                  <BeatLine
+                    row={row}
+                    current={row.address === beat}
+                    chosen={chosen.includes(row.address)}
+                    onChoose={onChoose}
+                  />
+                )}
+              </Box>
+            )
+          })}
+        </Box>
+        {rows.length === 0 && (
+          <Text p="2" color="faded" fontSize="sm">
+            {search === '' && filter === 'all' ? 'No scenes yet.' : 'No beat is like that.'}
+          </Text>
+        )}
+      </Box>
+      {chosen.length > 0 && <Chosen />}
+      <Flex p="2" gap="1" borderTop="1px solid" borderColor="hairline">
+        <Quiet
+          onClick={() => {
+            const target = story.scenes.find((one) => one.id === scene) ?? story.scenes[0]
+            if (target !== undefined) addBeat(session, target.id, target.beats.length)
+          }}
+          disabled={story.scenes.length === 0}
+        >
+          + beat
+        </Quiet>
+        <Quiet onClick={() => addScene(session)}>+ scene</Quiet>
+      </Flex>
+    </Flex>
+  )
+}
+
+function focusRow(box: HTMLElement | null, index: number): void {
+  requestAnimationFrame(() => box?.querySelector<HTMLElement>(`[data-row="${index}"] button`)?.focus())
+}
+
+const FilterField = memo(function FilterField({
+  filter,
+  onChange,
+}: {
+  filter: Filter
+  onChange: (filter: Filter) => void
+}) {
+  const { story } = useNaming()
+  const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
+  return (
+    <Box asChild w="100%" mt="1" color="faded" fontSize="sm" className="field">
+      <select aria-label="Show beats" value={filter} onChange={(event) => onChange(event.target.value as Filter)}>
+        {FILTERS.map(({ value, label }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+        <optgroup label="where somebody speaks or is met">
+          {(story.cast ?? []).map(({ id, name }) => (
+            <option key={id} value={`person:${id}`}>
+              {name}
+            </option>
+          ))}
+        </optgroup>
+        <optgroup label="that read or change">
+          {entries.map(({ id }) => (
+            <option key={id} value={`entry:${id}`}>
+              {plainId(id)}
+            </option>
+          ))}
+          {(story.quests ?? []).map(({ id, name }) => (
+            <option key={id} value={`quest:${id}`}>
+              {name}
+            </option>
+          ))}
+        </optgroup>
+      </select>
+    </Box>
+  )
+})
+
+/** What is done with the beats that are chosen. */
+function Chosen() {
+  const session = useSession()
+  const things = useThings()
+  const count = useSessionState((state) => state.chosen.length)
+  return (
+    <Flex
+      px="2"
+      py="1"
+      gap="1"
+      align="center"
+      borderTop="1px solid"
+      borderColor="hairline"
+      fontSize="sm"
+      role="group"
+      aria-label="Chosen beats"
+    >
+      <Text color="faded">{count} chosen</Text>
+      <Quiet onClick={() => void navigator.clipboard.writeText(copyChosen(session) ?? '')} title="Ctrl+C">
+        Copy
+      </Quiet>
+      <Quiet onClick={() => deleteChosen(session, things)} title="Delete">
+        Delete
+      </Quiet>
+      <Quiet onClick={() => session.choose([])} title="Escape">
+        None
+      </Quiet>
+    </Flex>
+  )
+}
+
+/** What is dragged is named in a type of its own, so that nothing else is taken for a beat. */
+const DRAGGED = 'application/x-paper-compass-beat'
+
+function dropping(drop: (dragged: string) => void) {
+  return {
+    onDragOver: (event: DragEvent) => {
+      if (event.dataTransfer.types.includes(DRAGGED)) event.preventDefault()
+    },
+    onDrop: (event: DragEvent) => {
+      const dragged = event.dataTransfer.getData(DRAGGED)
+      if (dragged === '') return
+      event.preventDefault()
+      drop(dragged)
+    },
+  }
+}
+
+const SceneLine = memo(function SceneLine({ row, onFold }: { row: SceneRow; onFold: (id: string) => void }) {
+  const session = useSession()
+  const things = useThings()
+  return (
+    <Flex
+      {...dropping((dragged) => putBeat(session, dragged, row.id, 0))}
+      css={{ '& .scene-more': { opacity: 0 }, '&:hover .scene-more, &:focus-within .scene-more': { opacity: 1 } }}
+    >
+      <Quiet
+        flex="1"
+        minW="0"
+        fontWeight={600}
+        color="ink"
+        overflow="hidden"
+        textOverflow="ellipsis"
+        aria-expanded={row.open}
+        onClick={() => onFold(row.id)}
+      >
+        {row.open ? '–' : '+'} {row.title}
+      </Quiet>
+      <Quiet
+        className="scene-more"
+        fontSize="xs"
+        title={`In expressions: ${row.id}. Rename it there`}
+        aria-label={`Rename the scene ${row.id} in expressions`}
+        onClick={() => things.rename({ of: 'scene', id: row.id })}
+      >
+        {row.id}
+      </Quiet>
+    </Flex>
+  )
+}, sameScene)
+
+/** A scene's row is made anew with every edit. */
+function sameScene(a: { readonly row: SceneRow }, b: { readonly row: SceneRow }): boolean {
+  return a.row.id === b.row.id && a.row.title === b.row.title && a.row.open === b.row.open
+}
+
+interface How {
+  readonly add: boolean
+  readonly range: boolean
+}
+
+interface BeatLineProps {
+  readonly row: BeatRow
+  readonly current: boolean
+  readonly chosen: boolean
+  readonly onChoose: (row: BeatRow, how: How) => void
+}
+
+const BeatLine = memo(function BeatLine({ row, current, chosen, onChoose }: BeatLineProps) {
+  const session = useSession()
+  const verdict = useVerdict(row.address)
+  return (
+    <Flex
+      asChild
+      align="center"
+      gap="2"
+      w="100%"
+      pl="4"
+      bg={chosen ? 'kept.wash' : current ? 'wash' : undefined}
+      color={current ? 'ink' : 'faded'}
+      fontFamily="story"
+      fontSize="sm"
+      {...dropping((dragged) => putBeat(session, dragged, row.scene, row.at))}
+    >
+      <Quiet
+        draggable
+        aria-current={current ? 'true' : undefined}
+        aria-pressed={chosen}
+        onDragStart={(event) => event.dataTransfer.setData(DRAGGED, row.address)}
+        onClick={(event) => onChoose(row, { add: event.ctrlKey || event.metaKey, range: event.shiftKey })}
+      >
+        <VerdictMark verdict={verdict} size={9} />
+        <Text as="span" truncate>
+          {plainId(row.id)}
+        </Text>
+        {(row.ending || row.place || row.todo) && (
+          <Text as="span" fontFamily="body" fontSize="xs" color={row.todo ? 'ochre' : 'faded'}>
+            {row.todo ? 'to do' : row.ending ? 'ending' : 'place'}
+          </Text>
+        )}
+      </Quiet>
+    </Flex>
+  )
+})

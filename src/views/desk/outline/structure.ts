@@ -1,0 +1,189 @@
+import { freshId } from '../../../core/base/ids'
+import { toFlowOrder } from '../../../core/story/reshape/flow-order'
+import { joinBeats, splitBeat } from '../../../core/story/reshape/split-join'
+import { isGroup, type Beat, type Line } from '../../../core/story/types'
+import type { StorySession } from '../../../session/story-session'
+import { insertAt, newChoice, withKeys } from '../../../core/story/reshape/beat-edits'
+import { editBeat, fieldOf, focusSoon, type BeatRef, type LinePath } from '../manuscript/edit-beat'
+
+/** What the keys and the words under a beat add to it. */
+
+export function addLine(session: StorySession, ref: BeatRef): void {
+  let at = 0
+  editBeat(session, ref, (beat) => {
+    at = beat.lines?.length ?? 0
+    return { ...beat, lines: [...(beat.lines ?? []), { text: '' }] }
+  })
+  focusSoon(fieldOf(ref, `#line${at + 1}`))
+}
+
+export function addVariants(session: StorySession, ref: BeatRef): void {
+  let at = 0
+  editBeat(session, ref, (beat) => {
+    at = beat.lines?.length ?? 0
+    return {
+      ...beat,
+      lines: [...(beat.lines ?? []), { firstOf: [{ lines: [{ text: '' }] }, { lines: [{ text: '' }] }] }],
+    }
+  })
+  focusSoon(fieldOf(ref, `#line${at + 1}.variant1.line1`))
+}
+
+/** A choice at the end. A beat that ends or asks has none; it keeps what it is. */
+export function addChoice(session: StorySession, ref: BeatRef, after?: number): void {
+  let id: string | undefined
+  editBeat(session, ref, (beat) => {
+    if (!mayChoose(beat)) return undefined
+    const choice = newChoice(beat)
+    id = choice.id
+    return {
+      ...beat,
+      choices: insertAt(beat.choices, after === undefined ? (beat.choices?.length ?? 0) : after + 1, choice),
+    }
+  })
+  if (id !== undefined) focusSoon(fieldOf(ref, `.${id}`))
+}
+
+export function mayChoose(beat: Beat): boolean {
+  return beat.ending === undefined && beat.ask === undefined
+}
+
+/** A new beat behind another one, in the same scene. */
+export function addBeatAfter(session: StorySession, { scene, id }: BeatRef): void {
+  const beats = session.getState().story.scenes.find((one) => one.id === scene)?.beats ?? []
+  const at = beats.findIndex((one) => one.id === id) + 1
+  addBeat(session, scene, at)
+}
+
+export function addBeat(session: StorySession, scene: string, at: number): void {
+  const beats = session.getState().story.scenes.find((one) => one.id === scene)?.beats ?? []
+  const id = freshId('beat', (taken) => beats.some((one) => one.id === taken))
+  session.edit({ op: 'insert', in: { list: 'beats', scene }, at, item: { id, lines: [{ text: '' }] } })
+  session.goTo(`${scene}.${id}`)
+  focusSoon(fieldOf({ scene, id }, ':name'))
+}
+
+export function addScene(session: StorySession): void {
+  const { scenes } = session.getState().story
+  const id = freshId('scene', (taken) => scenes.some((one) => one.id === taken))
+  session.edit({
+    op: 'insert',
+    in: { list: 'scenes' },
+    at: scenes.length,
+    item: { id, title: 'New scene', beats: [{ id: 'first', lines: [{ text: '' }] }] },
+  })
+  session.goTo(`${id}.first`)
+  focusSoon(`${id}:title`)
+}
+
+export function addOnward(session: StorySession, ref: BeatRef): void {
+  let at = 0
+  editBeat(session, ref, (beat) => {
+    if (beat.ending !== undefined) return undefined
+    at = beat.onward?.length ?? 0
+    return { ...beat, onward: [...(beat.onward ?? []), { to: '' }] }
+  })
+  focusSoon(fieldOf(ref, `#onward${at + 1}>to`))
+}
+
+export function addRedirect(session: StorySession, ref: BeatRef): void {
+  let at = 0
+  editBeat(session, ref, (beat) => {
+    at = beat.redirects?.length ?? 0
+    return { ...beat, redirects: [...(beat.redirects ?? []), { to: '' }] }
+  })
+  focusSoon(fieldOf(ref, `#redirect${at + 1}>to`))
+}
+
+export function addArrival(session: StorySession, ref: BeatRef): void {
+  editBeat(session, ref, (beat) => ({ ...beat, arrive: [...(beat.arrive ?? []), { do: [] }] }))
+}
+
+/** Makes the beat an ending: one that exists, or a new one of that name. Its choices and roads on must be gone. */
+export function setEnding(session: StorySession, ref: BeatRef, ending: string | undefined, name?: string): void {
+  const { story } = session.getState()
+  const beats = story.scenes.find((one) => one.id === ref.scene)?.beats ?? []
+  const at = beats.findIndex((one) => one.id === ref.id)
+  const beat = beats[at]
+  if (beat === undefined) return
+  const item = withKeys(
+    beat,
+    ending === undefined ? { ending } : { ending, choices: undefined, onward: undefined, ask: undefined },
+  )
+  const replace = { op: 'replace', in: { list: 'beats', scene: ref.scene }, id: ref.id, at, item } as const
+  if (name === undefined || ending === undefined) session.edit(replace)
+  else
+    session.edit({
+      op: 'batch',
+      changes: [
+        { op: 'insert', in: { list: 'endings' }, at: story.endings?.length ?? 0, item: { id: ending, name } },
+        replace,
+      ],
+    })
+}
+
+/** Puts the beats of the scene in the order in which the story comes to them. */
+export function orderByFlow(session: StorySession): void {
+  const { story, scene } = session.getState()
+  const found = story.scenes.find(({ id }) => id === scene)
+  const change = found && toFlowOrder(found)
+  if (change === undefined) session.tell('The beats of this scene stand in the order in which the story comes to them.')
+  else session.edit(change)
+}
+
+/** A line becomes the first of several variants; in a variant, one more is added. */
+export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath): void {
+  const [at] = path
+  let variants = 2
+  editBeat(session, ref, (beat) => {
+    const line = beat.lines?.[at]
+    if (line === undefined) return undefined
+    const group: Line = isGroup(line)
+      ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
+      : {
+          firstOf: [
+            { ...(line.when === undefined ? {} : { when: line.when }), lines: [withKeys(line, { when: undefined })] },
+            { lines: [{ text: '' }] },
+          ],
+        }
+    variants = group.firstOf.length
+    return { ...beat, lines: beat.lines!.map((one, index) => (index === at ? group : one)) }
+  })
+  focusSoon(fieldOf(ref, `#line${at + 1}.variant${variants}.line1`))
+}
+
+/** Moves a beat one place up or down in its scene. */
+export function moveBeatBy(session: StorySession, { scene, id }: BeatRef, by: 1 | -1): void {
+  const beats = session.getState().story.scenes.find((one) => one.id === scene)?.beats ?? []
+  const at = beats.findIndex((one) => one.id === id)
+  if (at + by < 0 || at + by >= beats.length) return
+  session.edit({ op: 'move', in: { list: 'beats', scene }, id, at, to: at + by })
+  focusSoon(fieldOf({ scene, id }, ':name'))
+}
+
+/** Makes the lines from `line` on, and what follows them, a beat of their own. */
+export function splitAt(session: StorySession, ref: BeatRef, line: number): void {
+  const split = splitBeat(session.getState().story, ref, line)
+  if (!split.ok) return session.tell(`This could not be split: ${split.error}.`)
+  session.edit(split.value.change)
+  session.goTo(`${ref.scene}.${split.value.id}`)
+  focusSoon(fieldOf({ scene: ref.scene, id: split.value.id }, ':name'))
+}
+
+/** Takes the beat that comes next into this one. */
+export function joinNext(session: StorySession, ref: BeatRef): void {
+  const joined = joinBeats(session.getState().story, ref)
+  if (!joined.ok) return session.tell(`This could not be joined: ${joined.error}.`)
+  session.edit(joined.value)
+}
+
+/** Adds a variant to a group of variants. */
+export function addVariant(session: StorySession, ref: BeatRef, group: number): void {
+  editBeat(session, ref, (beat) => {
+    const line = beat.lines?.[group]
+    if (line === undefined || !isGroup(line)) return undefined
+    const lines = [...beat.lines!]
+    lines[group] = { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
+    return { ...beat, lines }
+  })
+}

@@ -1,0 +1,186 @@
+'use client'
+
+import { Box } from '@chakra-ui/react'
+import { useCallback, useId, useState } from 'react'
+import { idTrouble } from '../../core/base/ids'
+import type { Missing } from '../../core/expression/ast'
+import type { Change } from '../../core/story/changes/types'
+import type { Story } from '../../core/story/types'
+import { plainId } from '../../session/names'
+import { Quiet } from '../../ui/buttons'
+import { CodeLine } from '../../ui/code-line'
+import { KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
+import { newQuest } from '../shared/new/new-quest'
+import { useNaming, useSession } from '../shared/session/use-session'
+import { completions } from './completions'
+import { partsOf } from './highlight'
+import { PickPanel } from './pick-panel'
+import { useReader, type Form } from './reader'
+
+interface FieldProps {
+  readonly promise?: boolean | undefined
+  readonly form: Form
+  readonly scene: string
+  readonly source: string
+  readonly field: string
+  readonly onDone: (text: string) => void
+}
+
+export function ExpressionField({ form, scene, source, field, promise, onDone }: FieldProps) {
+  const { story, read: reader, knows } = useReader(scene, promise)
+  const [text, setText] = useState(source)
+  const errorId = useId()
+  const { words, error } = reader(form, text)
+  const parts = useCallback(
+    (code: string) => partsOf(code, knows, code === '' ? undefined : reader(form, code).error),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the reader is as good as the story that it reads by
+    [story, scene, form, promise],
+  )
+  const { missing } = error ?? {}
+  return (
+    // wider than the margin: an expression is longer than its words
+    <Box
+      position="relative"
+      zIndex="docked"
+      ml={promise ? undefined : '-13rem'}
+      minW={promise ? '26rem' : undefined}
+      bg="sheet"
+      border="1px solid"
+      borderColor="edge"
+      borderRadius="sheet"
+      p="2"
+      boxShadow="sm"
+      css={{
+        '& .known': { color: 'teal' },
+        '& .quest, & .function, & .word': { fontWeight: 600 },
+        '& .string, & .number': { color: 'ochre' },
+        '& .wrong': { textDecoration: 'underline wavy', textDecorationColor: 'needle' },
+        '& select': {
+          bg: 'sheet',
+          border: '1px solid',
+          borderColor: 'edge',
+          borderRadius: 'sheet',
+          paddingInline: '0.2rem',
+          minHeight: '24px',
+        },
+      }}
+      fontFamily="body"
+      fontSize="sm"
+      role="group"
+      aria-label={form === 'gate' ? 'Gate' : 'Effect'}
+      onBlur={(event) => {
+        // between picking and typing one stays inside
+        if (!event.currentTarget.contains(event.relatedTarget)) onDone(text.trim())
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onDone(source)
+      }}
+    >
+      <PickPanel form={form} scene={scene} text={text} onText={setText} />
+      <CodeLine
+        field={`${field}:edit`}
+        label={form === 'gate' ? 'Opens when (expression)' : 'Effect (expression)'}
+        placeholder={form === 'gate' ? 'rope >= 1 && !toll_paid' : 'tide -= 1'}
+        text={text}
+        onText={setText}
+        parts={parts}
+        complete={(before) => completions(story, scene, form, before, promise)}
+        onEnter={() => onDone(text.trim())}
+        onCancel={() => onDone(source)}
+        invalid={text !== '' && error !== undefined}
+        errorAt={text === '' ? undefined : error?.start}
+        messageId={errorId}
+        message={
+          <Box as="span" color={text === '' || error === undefined ? 'faded' : 'needle'}>
+            {text === '' ? 'Empty: it is taken away.' : error === undefined ? words : error.message}
+          </Box>
+        }
+      />
+      {missing?.of === 'entry' && <MakeEntry id={missing.id} />}
+      {missing !== undefined && <MakeMissing missing={missing} />}
+    </Box>
+  )
+}
+
+/** An entry that does not exist yet can be made without leaving the sentence. */
+function MakeEntry({ id }: { id: string }) {
+  const session = useSession()
+  if (idTrouble(id) !== undefined) return null
+  return (
+    <Box>
+      Make it a{' '}
+      {KINDS.map((kind) => (
+        <Quiet
+          key={kind}
+          color="needle"
+          title={KIND_HINTS[kind]}
+          // the field must not be left, or it would be taken as it is
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() =>
+            session.edit({
+              op: 'insert',
+              in: { list: 'ledger' },
+              at: session.getState().story.ledger?.length ?? 0,
+              item: newEntry(kind, id),
+            })
+          }
+        >
+          {kind}
+        </Quiet>
+      ))}
+    </Box>
+  )
+}
+
+/** A stage, position or quest that does not exist yet can be made without leaving the sentence. */
+function MakeMissing({ missing }: { missing: Missing }) {
+  const session = useSession()
+  const { story } = useNaming()
+  const offer = makingOf(story, missing)
+  if (offer === undefined) return null
+  return (
+    <Quiet color="needle" onMouseDown={(event) => event.preventDefault()} onClick={() => session.edit(offer.change)}>
+      {offer.says}
+    </Quiet>
+  )
+}
+
+/** The edit that makes what is missing; undefined where it is not to be made here. */
+function makingOf(story: Story, missing: Missing): { readonly says: string; readonly change: Change } | undefined {
+  const { id } = missing
+  switch (missing.of) {
+    case 'quest': {
+      if (idTrouble(id) !== undefined) return undefined
+      const at = story.quests?.length ?? 0
+      return {
+        says: `Make the quest “${plainId(id)}”`,
+        change: { op: 'insert', in: { list: 'quests' }, at, item: newQuest(id, plainId(id)) },
+      }
+    }
+    case 'stage': {
+      const at = story.quests?.findIndex((quest) => quest.id === missing.quest) ?? -1
+      const quest = story.quests?.[at]
+      if (quest === undefined || idTrouble(id) !== undefined) return undefined
+      const item = { ...quest, stages: [...quest.stages, { id, name: plainId(id) }] }
+      return {
+        says: `Make “${id}” a stage of ${quest.name}`,
+        change: { op: 'replace', in: { list: 'quests' }, id: quest.id, at, item },
+      }
+    }
+    case 'position': {
+      const at = story.ledger?.findIndex((entry) => entry.id === missing.entry) ?? -1
+      const entry = story.ledger?.[at]
+      if (entry?.kind !== 'switch') return undefined
+      const item = { ...entry, positions: [...entry.positions, id] }
+      return {
+        says: `Make “${id}” a position of ${plainId(entry.id)}`,
+        change: { op: 'replace', in: { list: 'ledger' }, id: entry.id, at, item },
+      }
+    }
+    case 'entry':
+    case 'beat':
+    case 'choice':
+    case 'ending':
+      return undefined
+  }
+}

@@ -1,0 +1,45 @@
+import type { Entry, EntryKind } from '../../../core/story/types'
+
+export const KINDS: readonly EntryKind[] = ['flag', 'switch', 'counter', 'item', 'text']
+
+/** What each kind is for, as it is offered. */
+export const KIND_HINTS: Readonly<Record<EntryKind, string>> = {
+  flag: 'yes or no',
+  switch: 'one of several positions',
+  counter: 'a number in a range',
+  item: 'how many are carried',
+  text: 'a word or a name',
+}
+
+const COUNTER_MAX = 10
+
+/** A new entry of a kind, ready to be used. */
+export function newEntry(kind: EntryKind, id: string): Entry {
+  switch (kind) {
+    case 'flag':
+    case 'text':
+      return { id, kind }
+    case 'switch':
+      return { id, kind, positions: ['off', 'on'] }
+    case 'counter':
+      return { id, kind, min: 0, max: COUNTER_MAX }
+    case 'item':
+      return { id, kind, max: 1 }
+  }
+}
+
+/** The entry turned into another kind; what both kinds have is kept. */
+export function asKind(entry: Entry, kind: EntryKind): Entry {
+  const { id, group, notes } = entry
+  const made = newEntry(kind, id)
+  const range =
+    (made.kind === 'counter' || made.kind === 'item') && (entry.kind === 'counter' || entry.kind === 'item')
+      ? { max: entry.max }
+      : {}
+  return {
+    ...made,
+    ...range,
+    ...(group === undefined ? {} : { group }),
+    ...(notes === undefined ? {} : { notes }),
+  }
+}

@@ -1,0 +1,83 @@
+'use client'
+
+import { useCallback, useRef } from 'react'
+import { beatOf } from '../../../core/base/address'
+import { beatAt } from '../../../core/story/beat-at'
+import { nameOfFinding, type Finding, type Level } from '../../../core/survey/findings/finding'
+import type { Beat, SetAside, Story } from '../../../core/story/types'
+import { useSessionState } from './use-session'
+
+export const LEVELS: readonly Level[] = ['error', 'warning', 'note']
+
+const NONE: readonly Finding[] = []
+const left = new WeakMap<
+  readonly Finding[],
+  { readonly setAside: Story['setAside']; readonly findings: readonly Finding[] }
+>()
+
+/** What the survey found, but for what was set aside. */
+export function findingsLeft(findings: readonly Finding[], setAside: Story['setAside']): readonly Finding[] {
+  if (setAside === undefined || setAside.length === 0) return findings
+  let known = left.get(findings)
+  if (known === undefined || known.setAside !== setAside) {
+    known = { setAside, findings: findings.filter((finding) => !setAside.some((one) => isAbout(one, finding))) }
+    left.set(findings, known)
+  }
+  return known.findings
+}
+
+export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
+  return nameOfFinding({ kind, key: about }) === nameOfFinding(finding)
+}
+
+/** The findings that were not set aside, in the survey's order. */
+export function useFindings(): readonly Finding[] {
+  return useSessionState((state) => findingsLeft(state.survey.report?.findings ?? NONE, state.story.setAside))
+}
+
+const sorted = new WeakMap<readonly Finding[], readonly Finding[]>()
+
+export function byLevel(findings: readonly Finding[]): readonly Finding[] {
+  let list = sorted.get(findings)
+  if (list === undefined) {
+    list = [...findings].sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level))
+    sorted.set(findings, list)
+  }
+  return list
+}
+
+/** The beat at which a finding is mended, where it has one. */
+export function placeOfFinding(story: Story, finding: Finding): string | undefined {
+  for (const part of finding.key) {
+    const beat = beatOf(part)
+    if (beat !== undefined && beatAt(story, beat) !== undefined) return beat
+  }
+  if (finding.kind === 'unreached') return beatWithEnding(story, finding.key[0]!)
+  return undefined
+}
+
+function beatWithEnding(story: Story, ending: string): string | undefined {
+  for (const scene of story.scenes) {
+    const beat = scene.beats.find((one: Beat) => one.ending === ending)
+    if (beat !== undefined) return `${scene.id}.${beat.id}`
+  }
+  return undefined
+}
+
+/** Steps through the findings that have a place. */
+export function useNextFinding(): (step: 1 | -1) => Finding | undefined {
+  const findings = useFindings()
+  const story = useSessionState((state) => state.story)
+  const last = useRef<string>(undefined)
+  return useCallback(
+    (step) => {
+      const list = byLevel(findings).filter((finding) => placeOfFinding(story, finding) !== undefined)
+      if (list.length === 0) return undefined
+      const at = list.findIndex((finding) => nameOfFinding(finding) === last.current)
+      const next = list[(at === -1 ? (step === 1 ? 0 : list.length - 1) : at + step + list.length) % list.length]!
+      last.current = nameOfFinding(next)
+      return next
+    },
+    [findings, story],
+  )
+}

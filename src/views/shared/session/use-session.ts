@@ -1,0 +1,33 @@
+'use client'
+
+import { createContext, useContext, useSyncExternalStore } from 'react'
+import type { LinkedStory } from '../../../core/story/linked'
+import type { Naming } from '../../../session/naming'
+import type { SessionState, StorySession } from '../../../session/story-session'
+
+export const SessionContext = createContext<StorySession | undefined>(undefined)
+
+export function useSession(): StorySession {
+  const session = useContext(SessionContext)
+  if (session === undefined) throw new Error('internal: no story is open here')
+  return session
+}
+
+/** What a component needs of the session, and nothing else: it is drawn again only when that changes. */
+export function useSessionState<T>(select: (state: SessionState) => T): T {
+  const session = useSession()
+  const get = () => select(session.getState())
+  return useSyncExternalStore(session.subscribe, get, get)
+}
+
+/** The story with its names resolved, as it is now. */
+export function useLinked(): LinkedStory {
+  const session = useSession()
+  return useSyncExternalStore(session.subscribe, session.link, session.link)
+}
+
+/** What the story names and how: drawn again only when a name changes. */
+export function useNaming(): Naming {
+  const session = useSession()
+  return useSyncExternalStore(session.subscribe, session.naming, session.naming)
+}

@@ -1,0 +1,15 @@
+'use client'
+
+import type { Reachable } from '../../../core/survey/result'
+import type { SurveyReport } from '../../../session/survey-report'
+import type { Verdict } from '../../../ui/marks'
+import { useSessionState } from './use-session'
+
+export function verdictOf(report: SurveyReport | undefined, what: Reachable, address: string): Verdict {
+  return report === undefined ? 'waiting' : report.of(what, address)
+}
+
+/** The verdict on a beat, or on something else that can be reached. */
+export function useVerdict(address: string, what: Reachable = 'beats'): Verdict {
+  return useSessionState((state) => verdictOf(state.survey.report, what, address))
+}
