@@ -1,7 +1,7 @@
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
-import { ensureBuild } from './start.mjs'
 import { ensureCli } from './build-cli.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
@@ -10,6 +10,7 @@ const CHROMIUM = '/usr/bin/chromium'
 // not where Playwright keeps its own results, which it clears
 const results = join(root, 'dist', 'test')
 const bin = (name) => join(root, 'node_modules', '.bin', name)
+const node = (...args) => [process.execPath, args]
 
 function ensureChromium() {
   if (existsSync(CHROMIUM)) return
@@ -21,17 +22,30 @@ function ensureChromium() {
   }
 }
 
-/** Runs one part; the parts after it run all the same, so that one run tells everything. */
-function part(name, work) {
-  const start = Date.now()
-  console.log(`\n── ${name}`)
-  let ok = false
-  try {
-    ok = work() === 0
-  } catch (error) {
-    console.error(error.message)
+/** Runs programs one after another up to the first that fails; gives what they said. */
+async function runAll(commands, env) {
+  let said = ''
+  for (const [command, args] of commands) {
+    const child = spawn(command, args, {
+      cwd: root,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    })
+    child.stdout.on('data', (chunk) => (said += chunk))
+    child.stderr.on('data', (chunk) => (said += chunk))
+    const status = await new Promise((done, fail) => child.on('close', done).on('error', fail))
+    if (status !== 0) return { ok: false, said }
   }
-  console.log(`── ${name}: ${ok ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - start) / 1000)} s`)
+  return { ok: true, said }
+}
+
+/** Runs one part and prints all that it says once it is over; those after it run all the same, so that one run tells everything. */
+async function part(name, commands, env = {}) {
+  const start = Date.now()
+  console.log(`── ${name} …`)
+  const { ok, said } = await runAll(commands, env).catch((error) => ({ ok: false, said: error.message }))
+  const seconds = Math.round((Date.now() - start) / 1000)
+  console.log(`\n${said.trimEnd()}\n── ${name}: ${ok ? 'passed' : 'FAILED'} in ${seconds} s\n`)
   return ok
 }
 
@@ -44,29 +58,32 @@ ensurePackages()
 ensureChromium()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
-
-const jest = [
-  '--experimental-vm-modules',
-  '--no-warnings',
-  join(root, 'node_modules/jest/bin/jest.js'),
-  '--json',
-  `--outputFile=${join(results, 'unit.json')}`,
-]
 await ensureCli()
-const parts = [
-  part('lint', () => run(bin('eslint'), ['.', '--max-warnings', '0'])),
-  part('types', () => run(bin('next'), ['typegen']) || run(bin('tsc'), ['--noEmit'])),
-  part('unit and conformance', () => run(process.execPath, jest)),
-  part('build', () => {
-    ensureBuild()
-    return 0
+const types = await part('types', [
+  [bin('next'), ['typegen']],
+  [bin('tsc'), ['--noEmit']],
+])
+
+// Two lanes beside each other: most of the browser's time is waiting.
+const building = async () => [
+  await part('build', [node(join(root, 'scripts', 'build.mjs'))]),
+  await part('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
+    PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
-  part('browser', () =>
-    run(bin('playwright'), ['test', '--reporter=list,json'], {
-      env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json') },
-    }),
-  ),
 ]
+const checking = async () => [
+  await part('lint', [['npm', ['run', '--silent', 'lint']]]),
+  await part('unit and conformance', [
+    node(
+      '--experimental-vm-modules',
+      '--no-warnings',
+      join(root, 'node_modules/jest/bin/jest.js'),
+      '--json',
+      `--outputFile=${join(results, 'unit.json')}`,
+    ),
+  ]),
+]
+const parts = [types, ...(await Promise.all([building(), checking()])).flat()]
 
 const [unitPassed, unitFailed] = counted(
   'unit.json',

@@ -1,7 +1,7 @@
 import { inOneGo, type Slices } from '../base/slices'
 import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
-import { Search } from './explicit/search'
+import { Search, type SearchLimits, type SearchOptions } from './explicit/search'
 import { evidenceOf, explicitExploration } from './explicit/explicit-exploration'
 import { allFindings } from './findings/all'
 import type { Evidence, Exploration } from './findings/exploration'
@@ -27,6 +27,8 @@ export interface SurveyOptions {
   readonly hot?: number
   /** After how many states they are looked at in sets too; at 0, only so. */
   readonly explicit?: number
+  /** From what size on other ways are gone, and how many sets there may be; for tests. */
+  readonly limits?: SearchLimits & { readonly nodes?: number }
 }
 
 /** States expanded between two looks at the budget. */
@@ -82,7 +84,11 @@ export class Survey {
     this.unread = liveness ? unread : []
     this.search = new Search(
       story,
-      { observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] }, liveness, ...this.heat },
+      {
+        observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] },
+        liveness,
+        ...this.searchOptions,
+      },
       before?.search,
     )
     this.routes = new Routes(this.search)
@@ -115,7 +121,7 @@ export class Survey {
       if (entry === undefined) return true
       const search = new Search(this.story, {
         observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] },
-        ...this.heat,
+        ...this.searchOptions,
       })
       this.overrunSearches.push({ search, evidence: evidenceOf(search, new Routes(search)) })
       search.advance(states)
@@ -123,8 +129,9 @@ export class Survey {
     return this.isDone
   }
 
-  private get heat(): { hot?: number } {
-    return this.options.hot === undefined ? {} : { hot: this.options.hot }
+  private get searchOptions(): Pick<SearchOptions, 'hot' | 'limits'> {
+    const { hot, limits } = this.options
+    return { ...(hot === undefined ? {} : { hot }), limits }
   }
 
   /** Whether it was decided by sets of states. */
@@ -138,7 +145,7 @@ export class Survey {
     const { search } = this
     if (search.states < explicit) return undefined
     if (this.symbolic === undefined) {
-      this.symbolic = new SymbolicSurvey(search, this.overruns)
+      this.symbolic = new SymbolicSurvey(search, this.overruns, this.options.limits?.nodes)
       this.before = search.transitions
     }
     const { failed, work } = this.symbolic

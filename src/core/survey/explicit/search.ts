@@ -18,7 +18,7 @@ import { Backward, type BackwardLimits } from './backward'
 import { DegreeList } from './transitions'
 import { LongList, NumberList } from '../states/lists'
 import { BATCH } from '../states/pages'
-import { NO_STATE, StateSet } from '../states/state-set'
+import { NO_STATE, StateSet, type StateSetLimits } from '../states/state-set'
 
 /** Looked at this often, a beat is worth code of its own. */
 const HOT = 100
@@ -27,14 +27,19 @@ const FIRST_CODE = 512
 const NEXT_CODE = 4
 const NO_WORDS: ReadonlySet<string> = new Set()
 
+export interface SearchLimits {
+  readonly backward?: BackwardLimits
+  readonly stateSet?: StateSetLimits
+}
+
 export interface SearchOptions {
   readonly observed: Observed
   /** Off only in tests: every slot is then kept everywhere. */
   readonly liveness?: boolean
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
-  /** From what size on backward reachability goes another way; for tests. */
-  readonly backward?: BackwardLimits
+  /** From what size on it goes another way; for tests. */
+  readonly limits?: SearchLimits | undefined
 }
 
 /**
@@ -107,13 +112,13 @@ export class Search {
     this.programs = programs
     this.machine = machine
     this.resting = resting
-    this.table = new StateSet(this.layout.cells, this.layout.space)
+    this.table = new StateSet(this.layout.cells, this.layout.space, options.limits?.stateSet)
     this.one = new Uint32Array(this.layout.cells)
     this.pending = new Uint32Array(BATCH * this.layout.cells)
     this.looks = new Uint32Array(2 * story.beats.length)
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
-    this.backward = new Backward(this, options.backward)
+    this.backward = new Backward(this, options.limits?.backward)
     this.begin()
   }
 

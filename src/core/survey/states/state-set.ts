@@ -5,9 +5,14 @@ import { ones, StateBits } from './state-bits'
 /** Stands in the list of successors for a decision into an endless run; as a first cell, for no state. */
 export const NO_STATE = 0xffffffff
 
-/** A space of up to this many bits is held whole, and one of which a state in so many has been seen. */
-const WHOLE = 2 ** 20
-const DENSE = 64
+export interface StateSetLimits {
+  /** A space of up to this many bits is held whole, */
+  readonly whole: number
+  /** and one of which a state in so many has been seen. */
+  readonly dense: number
+}
+
+const STATE_SET_LIMITS: StateSetLimits = { whole: 2 ** 20, dense: 64 }
 
 /**
  * The states seen so far, as bits: packed states that differ only in the lowest bits of their first
@@ -36,8 +41,9 @@ export class StateSet {
   constructor(
     readonly cells: number,
     private readonly space: number,
+    { whole, dense }: StateSetLimits = STATE_SET_LIMITS,
   ) {
-    this.dense = cells > 1 ? Infinity : space <= WHOLE ? 0 : space / DENSE
+    this.dense = cells > 1 ? Infinity : space <= whole ? 0 : space / dense
     this.pages = this.dense === 0 ? undefined : pagesFor(cells, space)
     this.bits = new Int32Array(this.dense === 0 ? wordsFor(space) : 1024)
   }

@@ -118,7 +118,8 @@ function through(
   left: number,
 ): LazyRoute {
   const { diagrams, levels } = search
-  const take = (): Decision[] => {
+  const take = (): Decision[] => diagrams.withRoom(along)
+  const along = (): Decision[] => {
     let one = search.one(location, set)
     const route = search.routeInto(levels, depth, location, one)
     let at = location

@@ -8,7 +8,7 @@ export const UNIT = 1
 export class TooMuch extends Error {}
 
 /** Sets beyond which it is. */
-const NODES_MAX = 8_000_000
+export const NODES_MAX = 8_000_000
 
 /** One variable on the way from a set over some variables to one over others; variables come in one order. */
 export interface Step {
@@ -63,6 +63,19 @@ export class Diagrams {
   private relations = 0
   /** How often sets were put together. */
   work = 0
+
+  constructor(private nodesMax = NODES_MAX) {}
+
+  /** Puts together what has to be told and needs little, a route for example, however many sets there are already. */
+  withRoom<T>(work: () => T): T {
+    const { nodesMax } = this
+    this.nodesMax = Infinity
+    try {
+      return work()
+    } finally {
+      this.nodesMax = nodesMax
+    }
+  }
 
   /** How many sets are held, parts of others among them. */
   get nodes(): number {
@@ -281,7 +294,7 @@ export class Diagrams {
       }
       place = (place + 1) & mask
     }
-    if (this.count === NODES_MAX) throw new TooMuch()
+    if (this.count >= this.nodesMax) throw new TooMuch()
     const set = this.count
     this.count += 1
     if (set >= this.starts.length) {

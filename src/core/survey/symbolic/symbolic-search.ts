@@ -54,7 +54,7 @@ const VALUES_MAX = 1024
  * Depths, events and routes mean the same; a witness's state is the number of an observation.
  */
 export class SymbolicSearch implements Evidence {
-  readonly diagrams = new Diagrams()
+  readonly diagrams: Diagrams
   readonly events: EventLog
   readonly programs: Programs
   /** By depth: states first come to there. */
@@ -74,7 +74,9 @@ export class SymbolicSearch implements Evidence {
   constructor(
     readonly search: Search,
     overruns: ReadonlySet<number>,
+    nodesMax?: number,
   ) {
+    this.diagrams = new Diagrams(nodesMax)
     const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, overruns)
@@ -129,8 +131,8 @@ export class SymbolicSearch implements Evidence {
 
   routeOf({ state, pick }: Witness): Decision[] {
     if (state === -1) return []
-    const { depth, location, set, command: command } = this.observations[state]!
-    const some = command === undefined ? set : this.before(command, set)
+    const { depth, location, set, command } = this.observations[state]!
+    const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))
     const route = this.routeInto(this.levels, depth, location, some)
     if (pick !== -1) route.push(this.decision(command!))
     return route
@@ -154,6 +156,10 @@ export class SymbolicSearch implements Evidence {
   }
 
   routeInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
+    return this.diagrams.withRoom(() => this.pathInto(levels, depth, location, set))
+  }
+
+  private pathInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
     const route: Decision[] = []
     let at = location
     let goal = this.one(at, set)
@@ -378,7 +384,7 @@ export class SymbolicSearch implements Evidence {
   private see(depth: number, location: number, set: number, command: GuardedCommand): void {
     if (command.isRecorded) return
     command.isRecorded = true
-    const observation = this.observations.push({ depth, location, set, command: command }) - 1
+    const observation = this.observations.push({ depth, location, set, command }) - 1
     this.note(command.action.here, command.action.asked, observation, -1)
     this.note(command.action.onTheWay, [], observation, 0)
   }

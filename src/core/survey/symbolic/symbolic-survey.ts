@@ -14,8 +14,8 @@ export class SymbolicSurvey {
   private readonly bearings: SetBearings
   private readonly steps: Generator<void, Answers | undefined>
 
-  constructor(search: Search, overruns: ReadonlySet<number>) {
-    this.search = new SymbolicSearch(search, overruns)
+  constructor(search: Search, overruns: ReadonlySet<number>, nodesMax?: number) {
+    this.search = new SymbolicSearch(search, overruns, nodesMax)
     this.steps = steps(this.search)
     this.bearings = new SetBearings(this.search)
   }
