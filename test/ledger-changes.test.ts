@@ -114,6 +114,28 @@ test.each([
   }
 })
 
+test('what was asked by the order of positions is asked the same way of a flag', () => {
+  const gates = ["atLeast(lamp, 'lit')", "before(lamp, 'lit')", "atLeast(lamp, 'dark')", "before(lamp, 'dark')"]
+  const story: Story = {
+    paperCompass: 1,
+    title: 'By order',
+    language: 'en',
+    start: 'yard.gate',
+    ledger: [{ id: 'lamp', kind: 'switch', positions: ['dark', 'lit'] }],
+    scenes: [
+      {
+        id: 'yard',
+        title: 'Yard',
+        beats: [{ id: 'gate', choices: gates.map((when, at) => ({ id: `c${at}`, text: when, when, to: '' })) }],
+      },
+    ],
+  }
+  const turned = changeKind(story, story.ledger![0]!, { id: 'lamp', kind: 'flag' })
+  if (!turned.ok) throw new Error(turned.error)
+  const [beat] = after(story, turned.value.change).scenes[0]!.beats
+  expect(beat!.choices!.map(({ when }) => when)).toEqual(['lamp', '!lamp', 'true', 'false'])
+})
+
 test('what can not be said of the new kind is told, and stays as it is', () => {
   const story = flagged('counter')
   story.scenes[0]!.beats[0]!.choices![0]!.do = ['lamp += 1']

@@ -199,6 +199,37 @@ describe('the store', () => {
     expect(unstorable).toEqual({ ok: false, error: { kind: 'unstorable', message: expect.stringContaining('U+0000') } })
   })
 
+  test('what can be taken back and brought back is known after opening anew, and a new edit forgets what could be brought back', async () => {
+    const id = await create(randomStory(5))
+    const edit = (title: string) =>
+      new Stories(database).change(id, { op: 'set-story', values: { title } }, randomUUID())
+    const travel = (kind: 'undo' | 'redo') => new Stories(database).travel(id, kind, randomUUID())
+    // each time from the rows alone, as after a reload
+    const known = async () => {
+      const { canUndo, canRedo, story } = (await new Stories(database).open(id))!
+      return [canUndo, canRedo, story.title]
+    }
+    const title = (await stored(id)).title
+    expect(await known()).toEqual([false, false, title])
+    expect((await travel('undo')).ok).toBe(false)
+    await edit('First')
+    await edit('Second')
+    expect(await known()).toEqual([true, false, 'Second'])
+    expect(await travel('undo')).toMatchObject({ ok: true, value: { canUndo: true, canRedo: true } })
+    expect(await known()).toEqual([true, true, 'First'])
+    expect(await travel('undo')).toMatchObject({ ok: true, value: { canUndo: false, canRedo: true } })
+    expect(await known()).toEqual([false, true, title])
+    expect(await travel('redo')).toMatchObject({ ok: true, value: { canUndo: true, canRedo: true } })
+    expect(await travel('redo')).toMatchObject({ ok: true, value: { canUndo: true, canRedo: false } })
+    expect(await known()).toEqual([true, false, 'Second'])
+    expect((await travel('redo')).ok).toBe(false)
+    await travel('undo')
+    await edit('Third')
+    expect(await known()).toEqual([true, false, 'Third'])
+    await travel('undo')
+    expect(await known()).toEqual([true, true, 'First'])
+  })
+
   test('the journal can not be rewritten', async () => {
     const id = await create(randomStory(5))
     await new Stories(database).change(id, { op: 'set-story', values: { title: 'Journal' } }, randomUUID())

@@ -246,3 +246,51 @@ test('what is picked and what is typed say the same, whichever way it is taken',
   const worked = parseEffect('tide = coin + 1')
   expect(worked.ok && effectPickOf(worked.value)).toBeUndefined()
 })
+
+test('a number that runs into letters is no number, and the place is told', () => {
+  for (const [text, start, end] of [
+    ['12abc', 0, 3],
+    ['tide >= 3x', 8, 10],
+    ['0x1fz', 0, 5],
+    ['7_000', 0, 2],
+  ] as const) {
+    const parsed = parseExpression(text)
+    expect(parsed).toMatchObject({ ok: false, error: { start, end, message: expect.stringContaining('whole number') } })
+  }
+  expect(parseExpression('12')).toMatchObject({ ok: true, value: { kind: 'int', value: 12 } })
+})
+
+test('what an expression names and the story lacks is told as data', () => {
+  const scope: Scope = {
+    entry: (id) =>
+      id === 'lantern'
+        ? { kind: 'switch', type: 'string', positions: ['dark', 'lit'], ownedBy: { entry: 'lantern' } }
+        : { trouble: 'gone', missing: { of: 'entry', id } },
+    quest: (id) => (id === 'sluice' ? ['unstarted', 'asked'] : undefined),
+    hasBeat: () => false,
+    hasChoice: () => false,
+    hasEnding: () => false,
+    promise: true,
+  }
+  const missing = (text: string) => {
+    const parsed = parseExpression(text)
+    return parsed.ok ? checkCondition(parsed.value, scope)[0]?.missing : undefined
+  }
+  expect(missing('rope')).toEqual({ of: 'entry', id: 'rope' })
+  expect(missing("quest.swarm == 'asked'")).toEqual({ of: 'quest', id: 'swarm' })
+  expect(missing("quest.sluice == 'done'")).toEqual({ of: 'stage', quest: 'sluice', id: 'done' })
+  expect(missing("'done' in [quest.sluice]")).toEqual({ of: 'stage', quest: 'sluice', id: 'done' })
+  expect(missing("lantern != 'lost'")).toEqual({ of: 'position', entry: 'lantern', id: 'lost' })
+  expect(missing("before(lantern, 'lost')")).toEqual({ of: 'position', entry: 'lantern', id: 'lost' })
+  expect(missing("visits('quay.gone') > 1")).toEqual({ of: 'beat', id: 'quay.gone' })
+  expect(missing("taken('quay.here.gone')")).toEqual({ of: 'choice', id: 'quay.here.gone' })
+  expect(missing("ended('gone')")).toEqual({ of: 'ending', id: 'gone' })
+  const effect = parseEffect("lantern = 'lost'")
+  expect(effect.ok && checkEffect(effect.value, scope)[0]?.missing).toEqual({
+    of: 'position',
+    entry: 'lantern',
+    id: 'lost',
+  })
+  // a type that does not fit lacks nothing
+  expect(missing('lantern && true')).toBeUndefined()
+})
