@@ -207,7 +207,8 @@ export function CodeLine(props: Props) {
   }, [errorAt, text])
   return (
     <>
-      <div ref={box} />
+      {/* in a dialog Escape is the field's first */}
+      <div ref={box} data-own-escape="" />
       <div
         id={messageId}
         aria-live="polite"

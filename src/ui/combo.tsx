@@ -1,7 +1,8 @@
 'use client'
 
-import { chakra, Combobox, createListCollection, Portal } from '@chakra-ui/react'
-import { useMemo, useState, type KeyboardEvent } from 'react'
+import { Box, chakra } from '@chakra-ui/react'
+import { useId, useState, type KeyboardEvent } from 'react'
+import { Offers, tieToOffers } from './offers'
 
 export interface ComboOption {
   readonly value: string
@@ -34,120 +35,96 @@ const SHOWN_MAX = 8
 /** A text field with what it could become below it. */
 export function Combo(props: Props) {
   const { label, text, onText, options, onPick, onEnter, onLeave, onCancel, eager } = props
-  const [lit, setLit] = useState<string | null>(null)
+  const id = useId()
+  const [active, setActive] = useState(-1)
   const [closed, setClosed] = useState(false)
-  const collection = useMemo(
-    () =>
-      createListCollection({
-        items: options.slice(0, SHOWN_MAX),
-        itemToValue: ({ value }) => value,
-        itemToString: ({ label: name }) => name,
-      }),
-    [options],
-  )
-  const shown = closed ? [] : collection.items
-  const chosen = shown.find(({ value }) => value === lit) ?? (eager && lit === null ? shown[0] : undefined)
-  const pick = (value: string) => {
-    setLit(null)
+  const shown = closed ? [] : options.slice(0, SHOWN_MAX)
+  const chosen = active >= 0 ? active : eager && shown.length > 0 ? 0 : -1
+  const pick = ({ value }: ComboOption) => {
+    setActive(-1)
     onPick(value)
   }
 
-  // before the field's own keys: Enter means more here than taking what is lit
   const press = (event: KeyboardEvent) => {
     if (event.nativeEvent.isComposing) return
-    const takes = event.key === 'Enter' || (event.key === 'Tab' && !event.shiftKey && lit !== null)
-    if (takes) {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      if (shown.length === 0) return
+      event.preventDefault()
+      const step = event.key === 'ArrowDown' ? 1 : -1
+      setActive((active + step + shown.length + (active === -1 && step === -1 ? 1 : 0)) % shown.length)
+    } else if (event.key === 'Enter' || (event.key === 'Tab' && !event.shiftKey && active !== -1)) {
       event.preventDefault()
       event.stopPropagation()
-      if (chosen === undefined) onEnter()
-      else pick(chosen.value)
+      const option = shown[chosen]
+      if (option === undefined) onEnter()
+      else pick(option)
     } else if (event.key === 'Escape') {
       event.preventDefault()
       event.stopPropagation()
-      if (shown.length > 0 && lit !== null) setClosed(true)
+      if (shown.length > 0 && active !== -1) setClosed(true)
       else onCancel()
     }
   }
   return (
-    <Combobox.Root
-      collection={collection}
-      open={shown.length > 0}
-      value={[]}
-      inputValue={text}
-      onInputValueChange={({ inputValue, reason }) => {
-        if (reason !== 'input-change') return
-        setLit(null)
-        setClosed(false)
-        onText(inputValue)
-      }}
-      highlightedValue={lit}
-      onHighlightChange={({ highlightedValue }) => setLit(highlightedValue)}
-      onValueChange={({ value }) => value[0] !== undefined && pick(value[0])}
-      allowCustomValue
-      selectionBehavior="preserve"
-      disableLayer
-      w="100%"
-    >
-      <Combobox.Control onKeyDownCapture={press}>
-        <Combobox.Input asChild>
-          <chakra.input
-            aria-label={label}
-            data-field={props.field}
-            autoFocus={props.autoFocus}
-            placeholder={props.placeholder}
-            onBlur={onLeave}
-            autoComplete="off"
-            spellCheck={false}
-            w="100%"
-            minH="24px"
-            h="auto"
-            px="1"
-            py="0"
-            bg="sheet"
-            color="ink"
-            border="1px solid"
-            borderColor="edge"
-            borderRadius="sheet"
-            fontSize="inherit"
-          />
-        </Combobox.Input>
-      </Combobox.Control>
-      <Portal>
-        <Combobox.Positioner>
-          <Combobox.Content
-            minW="14rem"
-            maxW="22rem"
-            p="0"
-            bg="sheet"
-            color="ink"
-            border="1px solid"
-            borderColor="edge"
-            borderRadius="sheet"
-            boxShadow="sm"
-            // the field is not left for the list
-            onMouseDown={(event) => event.preventDefault()}
-          >
-            {collection.items.map((option) => (
-              <Combobox.Item
-                key={option.value}
-                item={option}
-                px="2"
-                py="0.5"
-                borderRadius="0"
-                bg={option === chosen ? 'wash' : undefined}
-                cursor="pointer"
-              >
-                <Combobox.ItemText>{option.label}</Combobox.ItemText>
-                {option.hint !== undefined && (
-                  <chakra.span color="faded" ml="2" fontSize="sm">
-                    {option.hint}
-                  </chakra.span>
-                )}
-              </Combobox.Item>
-            ))}
-          </Combobox.Content>
-        </Combobox.Positioner>
-      </Portal>
-    </Combobox.Root>
+    <Box position="relative" display="inline-block" w="100%">
+      <chakra.input
+        role="combobox"
+        aria-label={label}
+        aria-expanded={shown.length > 0}
+        {...tieToOffers(`${id}-list`, shown.length, chosen)}
+        aria-controls={`${id}-list`}
+        data-field={props.field}
+        autoFocus={props.autoFocus}
+        placeholder={props.placeholder}
+        value={text}
+        onChange={(event) => {
+          setActive(-1)
+          setClosed(false)
+          onText(event.target.value)
+        }}
+        onKeyDown={press}
+        onBlur={onLeave}
+        autoComplete="off"
+        spellCheck={false}
+        w="100%"
+        minH="24px"
+        px="1"
+        bg="sheet"
+        color="ink"
+        border="1px solid"
+        borderColor="edge"
+        borderRadius="sheet"
+      />
+      <Offers
+        id={`${id}-list`}
+        label={label}
+        offers={shown}
+        chosen={chosen}
+        keyOf={({ value }) => value}
+        onTake={pick}
+        hidden={shown.length === 0}
+        position="absolute"
+        zIndex="dropdown"
+        top="100%"
+        left="0"
+        minW="14rem"
+        maxW="22rem"
+        bg="sheet"
+        border="1px solid"
+        borderColor="edge"
+        boxShadow="sm"
+      >
+        {(option) => (
+          <>
+            {option.label}
+            {option.hint !== undefined && (
+              <chakra.span color="faded" fontSize="sm">
+                {option.hint}
+              </chakra.span>
+            )}
+          </>
+        )}
+      </Offers>
+    </Box>
   )
 }

@@ -14,7 +14,16 @@ interface Props {
 export function Dialog({ title, onClose, wide, children }: Props) {
   useFocusBack()
   return (
-    <Chakra.Root open onOpenChange={({ open }) => !open && onClose()} scrollBehavior="inside" motionPreset="none">
+    <Chakra.Root
+      open
+      onOpenChange={({ open }) => !open && onClose()}
+      onEscapeKeyDown={(event) => {
+        if (event.target instanceof Element && event.target.closest('[data-own-escape]') !== null)
+          event.preventDefault()
+      }}
+      scrollBehavior="inside"
+      motionPreset="none"
+    >
       <Portal>
         <Chakra.Backdrop bg="color-mix(in srgb, black 35%, transparent)" />
         <Chakra.Positioner alignItems="center">
