@@ -7,7 +7,7 @@ import { rename } from '../src/core/story/rename/rename'
 import { beatOf, parseAddress } from '../src/core/base/address'
 import { patchPart } from '../src/core/story/reshape/patch-part'
 import type { Story } from '../src/core/story/types'
-import { ownersOf } from '../src/core/survey/summaries/linked-parts'
+import { ownersOf } from '../src/core/story/linked-parts'
 import { surveyStory } from '../src/core/survey/survey'
 
 /** Everything that can have a gate or effects, by the document. */

@@ -3,7 +3,7 @@ import { Simulation } from '../core/simulate/simulation'
 import { linkStory } from '../core/story/link'
 import type { Story } from '../core/story/types'
 import type { FromSimulation, ToSimulation } from '../workers/protocol'
-import type { Told } from './api'
+import type { Told } from '../core/contract/answers'
 import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState } from './simulation-handle'
 import { Trail } from './trail'
@@ -160,9 +160,11 @@ describe('what the server tells', () => {
     })
     const [first] = Source.open
     expect(first!.path).toBe('/api/stories/one/events')
-    first!.hear.get('change')!({ data: JSON.stringify({ revision: 3 }) })
+    const change = { op: 'set-story', values: { title: 'New' } }
+    const third = { revision: 3, change, request: 'r', summary: '', canUndo: true, canRedo: false }
+    first!.hear.get('change')!({ data: JSON.stringify(third) })
     first!.hear.get('at')!({ data: JSON.stringify({ revision: 4 }) })
-    expect([told, revisions]).toEqual([[{ revision: 3 }], [4]])
+    expect([told, revisions]).toEqual([[third], [4]])
     page.hidden = true
     turn()
     expect([first!.isClosed, Source.open.length]).toEqual([true, 1])

@@ -1,4 +1,5 @@
-import { api, type Told } from './api'
+import { api } from './api'
+import { atSchema, toldSchema, type Told } from '../core/contract/answers'
 
 interface EventsListener {
   /** A change was saved to the story, by whichever window. */
@@ -39,10 +40,10 @@ export class ServerEvents {
   private open(): void {
     this.source = new EventSource(api.eventsPath(this.id))
     this.source.addEventListener('change', ({ data }: MessageEvent<string>) =>
-      this.listener.change(JSON.parse(data) as Told),
+      this.listener.change(toldSchema.parse(JSON.parse(data))),
     )
     this.source.addEventListener('at', ({ data }: MessageEvent<string>) =>
-      this.listener.at((JSON.parse(data) as { revision: number }).revision),
+      this.listener.at(atSchema.parse(JSON.parse(data)).revision),
     )
   }
 }

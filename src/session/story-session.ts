@@ -6,7 +6,8 @@ import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Decision, Story } from '../core/story/types'
-import { api, type OpenAnswer } from './api'
+import { api } from './api'
+import type { Opened } from '../core/contract/answers'
 import { namingOf, type Naming } from './naming'
 import { PendingStore } from './pending'
 import { ServerEvents } from './server-events'
@@ -62,7 +63,7 @@ export class StorySession {
 
   constructor(
     readonly id: string,
-    opened: OpenAnswer,
+    opened: Opened,
   ) {
     this.sync = new StorySync(id, opened, api, new PendingStore(id), {
       changed: (part, by) => this.follow(part, by),

@@ -4,7 +4,8 @@ import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
-import type { ApiError, OpenAnswer, SavedAnswer, Told } from './api'
+import type { ApiError } from './api'
+import type { Opened, Saved, Told } from '../core/contract/answers'
 import type { PendingChange } from './pending'
 import { StorySync, type StoryServer, type Synced } from './story-sync'
 
@@ -38,7 +39,7 @@ class Server {
     this.listeners.push(hear)
   }
 
-  private save(change: Change, request: string): Result<SavedAnswer, ApiError> {
+  private save(change: Change, request: string): Result<Saved, ApiError> {
     const known = this.journal.find((one) => one.request === request)
     if (known !== undefined) return ok(known)
     const applied = applyChange(this.story, change)
@@ -64,7 +65,7 @@ class Server {
   readonly api: StoryServer = {
     open: () =>
       this.carry(() =>
-        ok<OpenAnswer>({
+        ok<Opened>({
           id: 'one',
           sample: false,
           story: this.story,

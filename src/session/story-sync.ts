@@ -2,7 +2,8 @@ import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import type { Result } from '../core/base/result'
-import type { ApiError, OpenAnswer, SavedAnswer, Told } from './api'
+import type { ApiError } from './api'
+import type { Opened, Saved, Told } from '../core/contract/answers'
 import type { PendingChange, PendingStore } from './pending'
 
 /** Whether what one sees is on disk. */
@@ -19,10 +20,10 @@ export interface Synced {
 
 /** What is asked of the server. */
 export interface StoryServer {
-  open(id: string): Promise<Result<OpenAnswer, ApiError>>
-  change(id: string, change: Change, request: string): Promise<Result<SavedAnswer, ApiError>>
-  travel(id: string, kind: 'undo' | 'redo', request: string): Promise<Result<SavedAnswer, ApiError>>
-  returnTo(id: string, revision: number, request: string): Promise<Result<SavedAnswer, ApiError>>
+  open(id: string): Promise<Result<Opened, ApiError>>
+  change(id: string, change: Change, request: string): Promise<Result<Saved, ApiError>>
+  travel(id: string, kind: 'undo' | 'redo', request: string): Promise<Result<Saved, ApiError>>
+  returnTo(id: string, revision: number, request: string): Promise<Result<Saved, ApiError>>
 }
 
 export interface SyncListener {
@@ -57,7 +58,7 @@ export class StorySync {
 
   constructor(
     private readonly id: string,
-    opened: OpenAnswer,
+    opened: Opened,
     private readonly server: StoryServer,
     private readonly pendingStore: PendingStore,
     private readonly listener: SyncListener,
@@ -124,7 +125,7 @@ export class StorySync {
     return false
   }
 
-  private settle(saved: Result<SavedAnswer, ApiError>): void {
+  private settle(saved: Result<Saved, ApiError>): void {
     if (this.closed) return
     if (!saved.ok) {
       const isAway = saved.error.kind === 'away'

@@ -1,3 +1,4 @@
+import type { HistoryStep } from '../core/contract/answers'
 import type { Change } from '../core/story/changes/types'
 import type { Sql } from './database'
 
@@ -78,15 +79,6 @@ export async function readUndoState(sql: Sql, story: string): Promise<UndoState>
     }
   }
   return { undo, redo }
-}
-
-/** One step of a story's history, without what it carried. */
-export interface HistoryStep {
-  readonly revision: number
-  readonly madeAt: string
-  readonly kind: JournalKind
-  readonly target: number | null
-  readonly summary: string
 }
 
 /** The steps before a revision, the latest first. */

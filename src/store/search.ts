@@ -1,13 +1,5 @@
+import type { Hit } from '../core/contract/answers'
 import type { Sql } from './database'
-
-/** Something found by its words. */
-export interface Hit {
-  readonly kind: 'line' | 'choice' | 'question' | 'beat' | 'scene' | 'person' | 'entry' | 'quest' | 'stage' | 'ending'
-  readonly address: string
-  readonly text: string
-  readonly notes: string | null
-  readonly who: string | null
-}
 
 /** Most that one search gives. */
 export const HITS_MAX = 200

@@ -1,3 +1,4 @@
+import type { Card, History, Hit, Opened, Saved, Told } from '../core/contract/answers'
 import { applyChange } from '../core/story/changes/apply'
 import { summarise } from '../core/story/changes/summary'
 import { describeChange } from '../core/story/compare/describe-change'
@@ -12,56 +13,15 @@ import {
   readInverses,
   readUndoState,
   revisionOfRequest,
-  type HistoryStep,
   type JournalKind,
 } from './journal'
 import { persistChange } from './persist-change'
 import { readLists } from './read-rows'
-import { searchStory, type Hit } from './search'
+import { searchStory } from './search'
 import { LISTS, type ListName } from './shapes'
 import { checkStorable } from './storable'
-import { addVersion, listVersions, removeVersion, type Version } from './versions'
+import { addVersion, listVersions, removeVersion } from './versions'
 import { writeObjects } from './write-rows'
-
-export interface StoryCard {
-  readonly id: string
-  readonly title: string
-  readonly changedAt: string
-  readonly scenes: number
-  readonly beats: number
-  readonly sample: boolean
-}
-
-export interface OpenStory {
-  readonly id: string
-  readonly sample: boolean
-  readonly story: Story
-  readonly revision: number
-  readonly canUndo: boolean
-  readonly canRedo: boolean
-}
-
-/** What a change led to. */
-export interface Saved {
-  readonly revision: number
-  /** The change that was carried out: for undo and redo the one the client does not know. */
-  readonly change: Change
-  readonly summary: string
-  readonly canUndo: boolean
-  readonly canRedo: boolean
-}
-
-/** A change as other windows hear of it. */
-export interface Told extends Saved {
-  /** The request that made it, so that the window it came from knows it. */
-  readonly request: string
-}
-
-export interface History {
-  readonly steps: readonly HistoryStep[]
-  readonly versions: readonly Version[]
-  readonly revision: number
-}
 
 /** Steps of a history that are given at once. */
 const STEPS = 100
@@ -86,8 +46,8 @@ export class Stories {
 
   constructor(private readonly database: Database) {}
 
-  async list(): Promise<StoryCard[]> {
-    return this.database.query<StoryCard & Record<string, unknown>>(
+  async list(): Promise<Card[]> {
+    return this.database.query<Card & Record<string, unknown>>(
       `select id, title, changed_at::text as "changedAt", sample is not null as sample,
          (select count(*)::int from scene where story_id = story.id) as scenes,
          (select count(*)::int from beat where story_id = story.id) as beats
@@ -108,7 +68,7 @@ export class Stories {
     })
   }
 
-  open(id: string): Promise<OpenStory | undefined> {
+  open(id: string): Promise<Opened | undefined> {
     return this.inTurn(async () => {
       const held = await this.hold(id)
       if (held === undefined) return undefined

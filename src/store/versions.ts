@@ -1,11 +1,5 @@
+import type { Version } from '../core/contract/answers'
 import type { Sql } from './database'
-
-export interface Version {
-  readonly id: string
-  readonly revision: number
-  readonly name: string
-  readonly madeAt: string
-}
 
 export async function listVersions(sql: Sql, story: string): Promise<Version[]> {
   return sql.query<Version & Record<string, unknown>>(

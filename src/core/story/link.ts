@@ -1,3 +1,4 @@
+import { ALL_PROMISE_PARTS, promisePart, type PromisePart } from './promise-parts'
 import { checkCondition, type Scope } from '../expression/check'
 import type { Beat, Choice, Story } from './types'
 import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, Problem, Use } from './linked'
@@ -118,16 +119,11 @@ function linkPromises(
 ): LinkedPromise[] {
   const linked: LinkedPromise[] = []
   for (const promise of promises) {
-    const parts = { ...promise } as unknown as Record<string, unknown>
-    const exprs: Record<string, LinkedPromise['holds']> = {}
+    const exprs: Partial<Record<PromisePart, LinkedPromise['holds']>> = {}
     let sound = true
-    for (const part of ['holds', 'while', 'first', 'then']) {
-      const source = parts[part]
-      const written =
-        promise.kind === 'inOrder'
-          ? part === 'first' || part === 'then'
-          : part === 'holds' || (part === 'while' && promise.kind === 'stillPossible')
-      if (!written || typeof source !== 'string') continue
+    for (const part of ALL_PROMISE_PARTS) {
+      const source = promisePart(promise, part)
+      if (source === undefined) continue
       const parsed = cachedExpression(source)
       const errors = parsed.ok ? checkCondition(parsed.value, scope) : [parsed.error]
       if (errors.length > 0 || !parsed.ok) {

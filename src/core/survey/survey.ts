@@ -9,7 +9,7 @@ import { nameOfFinding, withRoute, type FindingKind, type Found } from './findin
 import type { Witness } from './interpreter/events'
 import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult, type SurveyBrief } from './result'
 import { Routes } from './explicit/routes'
-import { eachEffect } from './summaries/linked-parts'
+import { eachEffect } from '../story/linked-parts'
 import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'

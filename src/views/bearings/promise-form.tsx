@@ -6,7 +6,8 @@ import { freshId, idFrom } from '../../core/base/ids'
 import type { StoryPromise } from '../../core/story/types'
 import { Main } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/session/use-session'
-import { PROMISE_KINDS, type PromiseKind } from './promise-kinds'
+import type { PromiseKind } from '../../core/story/promise-parts'
+import { PROMISE_KINDS } from './promise-kinds'
 
 /** A new promise: what kind it is, then its parts are written in its sentence. */
 export function PromiseForm() {

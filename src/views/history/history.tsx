@@ -2,7 +2,8 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useCallback, useEffect, useState } from 'react'
-import { api, type History, type HistoryStep } from '../../session/api'
+import { api } from '../../session/api'
+import type { History, HistoryStep } from '../../core/contract/answers'
 import { Plain, Quiet } from '../../ui/buttons'
 import { AddForm } from '../shared/fields/add-form'
 import { useSession, useSessionState } from '../shared/session/use-session'

@@ -2,7 +2,8 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
-import { api, type Card } from '../../session/api'
+import { api } from '../../session/api'
+import type { Card } from '../../core/contract/answers'
 import { Quiet } from '../../ui/buttons'
 
 interface Props {

@@ -1,36 +1,27 @@
 import { fail, ok, type Result } from '../../base/result'
 import type { Story } from '../types'
+import { LISTS } from './lists'
 import type { Item, ListPath } from './types'
 
-const NAMES: Readonly<Record<ListPath['list'], string>> = {
-  cast: 'member of the cast',
-  ledger: 'ledger entry',
-  quests: 'quest',
-  endings: 'ending',
-  promises: 'promise',
-  routes: 'route',
-  setAside: 'finding set aside',
-  scenes: 'scene',
-  beats: 'beat',
-  sceneLedger: 'ledger entry',
+/** What an item of the list is called in messages. */
+export function itemName({ list }: ListPath): string {
+  return LISTS[list].item
 }
 
-/** What an item of the list is called in messages. */
-export function itemName(path: ListPath): string {
-  return NAMES[path.list]
+function isOfScene(path: ListPath): path is Extract<ListPath, { readonly scene: string }> {
+  return LISTS[path.list].of === 'scene'
 }
 
 export function getList(story: Story, path: ListPath): Result<readonly Item[]> {
-  if (path.list !== 'beats' && path.list !== 'sceneLedger') return ok(story[path.list] ?? [])
+  if (!isOfScene(path)) return ok(story[LISTS[path.list].key] ?? [])
   const scene = story.scenes.find(({ id }) => id === path.scene)
-  if (scene === undefined) return fail(gone('scene', path.scene))
-  return ok(path.list === 'beats' ? scene.beats : (scene.ledger ?? []))
+  return scene === undefined ? fail(gone('scene', path.scene)) : ok(scene[LISTS[path.list].key] ?? [])
 }
 
 /** The story with a list put in place of the one it had. */
 export function withList(story: Story, path: ListPath, items: readonly Item[]): Story {
-  if (path.list !== 'beats' && path.list !== 'sceneLedger') return { ...story, [path.list]: items }
-  const key = path.list === 'beats' ? 'beats' : 'ledger'
+  const { key } = LISTS[path.list]
+  if (!isOfScene(path)) return { ...story, [key]: items }
   const at = story.scenes.findIndex(({ id }) => id === path.scene)
   return { ...story, scenes: story.scenes.map((scene, index) => (index === at ? { ...scene, [key]: items } : scene)) }
 }

@@ -2,11 +2,12 @@ import { z } from 'zod'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../read'
 import { itemSchemas, storySchema } from '../schema'
+import { SCENE_LISTS, STORY_LISTS } from './lists'
 import type { Change, Item, ListPath } from './types'
 
 const listPath = z.union([
-  z.strictObject({ list: z.enum(['cast', 'ledger', 'quests', 'endings', 'promises', 'routes', 'setAside', 'scenes']) }),
-  z.strictObject({ list: z.enum(['beats', 'sceneLedger']), scene: z.string() }),
+  z.strictObject({ list: z.enum(STORY_LISTS) }),
+  z.strictObject({ list: z.enum(SCENE_LISTS), scene: z.string() }),
 ])
 const at = z.int().min(0)
 

@@ -1,10 +1,8 @@
+import type { SceneList, StoryList } from './lists'
 import type { Beat, Ending, Entry, Person, Quest, Route, Scene, SetAside, Story, StoryPromise } from '../types'
 
-/** The lists of a story whose items are changed one by one. */
-export type ListPath =
-  | { readonly list: 'cast' | 'ledger' | 'quests' | 'endings' | 'promises' | 'routes' | 'setAside' | 'scenes' }
-  /** The beats of a scene, or the entries that live only inside it. */
-  | { readonly list: 'beats' | 'sceneLedger'; readonly scene: string }
+/** A list of the story, or of one of its scenes. */
+export type ListPath = { readonly list: StoryList } | { readonly list: SceneList; readonly scene: string }
 
 export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
 

@@ -1,3 +1,4 @@
+import { ALL_PROMISE_PARTS } from '../promise-parts'
 import type { Effect, Expr } from '../../expression/ast'
 import { printEffect, printExpression } from '../../expression/print'
 import type { Change } from '../changes/types'
@@ -54,7 +55,7 @@ export class Rewriter {
       })
     }
     story.promises?.forEach((promise, at) => {
-      const item = this.conditions(promise, ['holds', 'while', 'first', 'then'])
+      const item = this.conditions(promise, ALL_PROMISE_PARTS)
       if (item !== promise) changes.push({ op: 'replace', in: { list: 'promises' }, id: promise.id, at, item })
     })
     story.routes?.forEach((route, at) => {

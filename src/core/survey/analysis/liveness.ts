@@ -11,7 +11,7 @@ import type { Adjacency } from './adjacency'
 import type { FlowGraph } from './flow-graph'
 import { sameChunks, SlotChunks, type ChunkByBeat } from './slot-chunks'
 import type { Slots } from './slots'
-import { promiseParts } from '../summaries/linked-parts'
+import { promiseParts } from '../../story/linked-parts'
 import { Worklist } from './worklist'
 
 /** What is looked at besides the conditions of the story itself. */

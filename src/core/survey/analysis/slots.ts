@@ -1,7 +1,7 @@
 import type { LinkedStory } from '../../story/linked'
 import { summaryOf } from '../summaries/beat-summary'
 import { askedFor, variablesOf } from '../summaries/variables'
-import { promiseParts } from '../summaries/linked-parts'
+import { promiseParts } from '../../story/linked-parts'
 import { wordDomains, type WordDomain } from '../summaries/word-domains'
 
 /**

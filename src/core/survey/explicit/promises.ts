@@ -5,7 +5,7 @@ import { NO_STATE } from '../states/state-set'
 import { prospectsOf } from './prospects'
 import type { PromiseVerdict } from '../findings/exploration'
 import type { Routes } from './routes'
-import { promiseParts } from '../summaries/linked-parts'
+import { promiseParts } from '../../story/linked-parts'
 import { variablesOf, variablesRead } from '../summaries/variables'
 
 /** Conditions whose truth fits a word. */

@@ -11,7 +11,7 @@ import type {
 } from '../../story/linked'
 import type { Action, Compiler, Test } from './compile'
 import { compileShown } from './shown-words'
-import { eachLine } from '../summaries/linked-parts'
+import { eachLine } from '../../story/linked-parts'
 
 /** A rule of a road: `to` is a beat's index, or one of the two below. */
 export interface RuleProgram {

@@ -3,7 +3,7 @@ import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import { slotValue } from '../states/slot-value'
 import { allotSlots } from '../analysis/slots'
-import { ownersOf } from '../summaries/linked-parts'
+import { ownersOf } from '../../story/linked-parts'
 import type { Survey } from '../survey'
 
 /** What an entry really holds where the story rests, over all routes. */

@@ -14,7 +14,7 @@ import type {
 import { textArgument } from '../../story/text'
 import { EFFECT, STEP } from './flow'
 import { NumberWriter } from './number-writer'
-import { eachLine, eachOwner, eachText } from './linked-parts'
+import { eachLine, eachOwner, eachText } from '../../story/linked-parts'
 import { askedFor, eachVariable, readsText, showsWords, type Variables } from './variables'
 
 /**

@@ -1,6 +1,6 @@
 import { beatOf } from '../../base/address'
 import type { LinkedStory } from '../../story/linked'
-import { ownersOf } from './linked-parts'
+import { ownersOf } from '../../story/linked-parts'
 
 /** A copy in the order in which what is named stands in the story's document: beats, and in each its parts. */
 export function inDocumentOrder<T>(story: LinkedStory, list: readonly T[], addressOf: (one: T) => string): T[] {

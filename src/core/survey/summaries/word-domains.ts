@@ -4,7 +4,7 @@ import type { LinkedStory } from '../../story/linked'
 import { textArgument } from '../../story/text'
 import { summaryOf } from './beat-summary'
 import { variablesOf } from './variables'
-import { promiseParts } from './linked-parts'
+import { promiseParts } from '../../story/linked-parts'
 
 /**
  * The words that matter. A player may type anything, but a story can tell words apart only by

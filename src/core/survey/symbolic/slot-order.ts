@@ -1,6 +1,6 @@
 import type { LinkedEffect, LinkedStory } from '../../story/linked'
 import type { Slots } from '../analysis/slots'
-import { eachOwner } from '../summaries/linked-parts'
+import { eachOwner } from '../../story/linked-parts'
 import { eachVariable, variablesOf } from '../summaries/variables'
 
 const ROUNDS = 40

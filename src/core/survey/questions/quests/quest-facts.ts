@@ -5,7 +5,7 @@ import type { Test } from '../../interpreter/compile'
 import type { Share } from '../../findings/exploration'
 import type { EventKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
-import { ownersOf } from '../../summaries/linked-parts'
+import { ownersOf } from '../../../story/linked-parts'
 import type { Survey } from '../../survey'
 import { questSites, type QuestSite } from './quest-sites'
 

@@ -1,6 +1,6 @@
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedStory } from '../../../story/linked'
-import { ownersOf } from '../../summaries/linked-parts'
+import { ownersOf } from '../../../story/linked-parts'
 
 /** An owner with an effect that sets a stage. */
 export interface QuestSite {

@@ -1,5 +1,5 @@
-import type { Expr } from '../../expression/ast'
-import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText } from '../../story/linked'
+import type { Expr } from '../expression/ast'
+import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText } from './linked'
 
 /** One owner of a condition and effects, wherever it stands in a beat. */
 export interface Owner {
@@ -74,9 +74,12 @@ export function eachLine(beat: LinkedBeat, hear: (line: LinkedLine) => void): vo
   }
 }
 
-/** The texts that a beat shows. */
-export function eachText(beat: LinkedBeat, hear: (text: LinkedText) => void): void {
-  eachLine(beat, (line) => hear(line.text))
-  for (let at = 0; at < beat.choices.length; at += 1) hear(beat.choices[at]!.text)
-  if (beat.ask !== undefined) hear(beat.ask.prompt)
+/** The texts that a beat shows, each with the address and the key that it stands under. */
+export function eachText(
+  beat: LinkedBeat,
+  hear: (text: LinkedText, address: string, part: 'text' | 'prompt') => void,
+): void {
+  eachLine(beat, (line) => hear(line.text, line.address, 'text'))
+  for (let at = 0; at < beat.choices.length; at += 1) hear(beat.choices[at]!.text, beat.choices[at]!.address, 'text')
+  if (beat.ask !== undefined) hear(beat.ask.prompt, beat.address, 'prompt')
 }

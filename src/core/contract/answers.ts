@@ -1,0 +1,83 @@
+import { z } from 'zod'
+import type { Change } from '../story/changes/types'
+import type { Story } from '../story/types'
+
+/** What the server says and the page reads: each answer's shape stands here once, and is checked where it comes in. */
+
+const revision = z.int().min(0)
+/** Checked by who wrote it: the server's own stories and changes are as sound as what it was given. */
+const story = z.custom<Story>((value) => typeof value === 'object' && value !== null)
+const change = z.custom<Change>((value) => typeof value === 'object' && value !== null && 'op' in value)
+
+/** A saved change, and what can be taken back and brought back after it. */
+export const savedSchema = z.object({
+  revision,
+  change,
+  summary: z.string(),
+  canUndo: z.boolean(),
+  canRedo: z.boolean(),
+})
+export type Saved = Readonly<z.infer<typeof savedSchema>>
+
+/** A saved change, and the request that made it. */
+export const toldSchema = savedSchema.extend({ request: z.string() })
+export type Told = Readonly<z.infer<typeof toldSchema>>
+
+/** At which revision the server is. */
+export const atSchema = z.object({ revision })
+
+export const openedSchema = z.object({
+  id: z.string(),
+  /** One of the stories that ship with the program. */
+  sample: z.boolean(),
+  story,
+  revision,
+  canUndo: z.boolean(),
+  canRedo: z.boolean(),
+})
+export type Opened = Readonly<z.infer<typeof openedSchema>>
+
+export const cardSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  changedAt: z.string(),
+  scenes: z.int(),
+  beats: z.int(),
+  sample: z.boolean(),
+})
+export type Card = Readonly<z.infer<typeof cardSchema>>
+
+export const historyStepSchema = z.object({
+  revision,
+  madeAt: z.string(),
+  kind: z.enum(['edit', 'undo', 'redo']),
+  /** The revision that was taken back or brought back. */
+  target: z.int().nullable(),
+  summary: z.string(),
+})
+export type HistoryStep = Readonly<z.infer<typeof historyStepSchema>>
+
+/** A point of the history with a name. */
+export const versionSchema = z.object({ id: z.string(), revision, name: z.string(), madeAt: z.string() })
+export type Version = Readonly<z.infer<typeof versionSchema>>
+
+export const historySchema = z.object({
+  steps: z.array(historyStepSchema).readonly(),
+  versions: z.array(versionSchema).readonly(),
+  revision,
+})
+export type History = Readonly<z.infer<typeof historySchema>>
+
+/** Something found by its words. */
+export const hitSchema = z.object({
+  kind: z.enum(['line', 'choice', 'question', 'beat', 'scene', 'person', 'entry', 'quest', 'stage', 'ending']),
+  address: z.string(),
+  text: z.string(),
+  notes: z.string().nullable(),
+  who: z.string().nullable(),
+})
+export type Hit = Readonly<z.infer<typeof hitSchema>>
+
+export const refusalSchema = z.object({ message: z.string() })
+export const madeSchema = z.object({ id: z.string() })
+export const pointSchema = z.object({ story })
