@@ -6,6 +6,7 @@ import type {
   LinkedChoice,
   LinkedEffect,
   LinkedLine,
+  WholeLine,
   LinkedRule,
   LinkedStory,
   LinkedText,
@@ -15,6 +16,11 @@ import { finding, type Finding } from '../../src/core/survey/findings/finding'
 import type { SurveyResult } from '../../src/core/survey/result'
 import type { Decision, Route } from '../../src/core/story/types'
 import { plainDocument, type PlainDocument } from './document'
+
+/** Every field of a line is played here. */
+type KnownLine = WholeLine<
+  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+>
 
 /**
  * A second checker, as plain as can be: concrete states as JSON strings in a map, one step after
@@ -307,7 +313,7 @@ class PlainChecker {
     return rule.to.kind === 'beat' ? rule.to.beat : state.place
   }
 
-  private show(state: State, line: LinkedLine): void {
+  private show(state: State, line: KnownLine): void {
     if (!this.test(state, line.when)) return
     this.event('line', line.address)
     this.showText(state, line.text, line.address)

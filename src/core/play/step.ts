@@ -5,6 +5,7 @@ import type {
   LinkedChoice,
   LinkedEffect,
   LinkedLine,
+  WholeLine,
   LinkedRule,
   LinkedStory,
   LinkedVariant,
@@ -14,6 +15,11 @@ import { conditionHolds, firstRule, openness } from './choices'
 import { applyEffects, type Change } from './effects'
 import { copyState, freshState, sameState, type PlayState } from './state'
 
+/** Every field of a line is played here. */
+type KnownLine = WholeLine<
+  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+>
+
 /** Hears what happens while the story goes on by itself; the state is the one at that moment. */
 export interface Listener {
   beat?(beat: LinkedBeat, state: PlayState): void
@@ -21,7 +27,7 @@ export interface Listener {
   onward?(rule: LinkedRule, beat: LinkedBeat): void
   choiceRule?(rule: LinkedRule, choice: LinkedChoice): void
   variant?(variant: LinkedVariant): void
-  line?(line: LinkedLine, state: PlayState): void
+  line?(line: KnownLine, state: PlayState): void
   change?(owner: string, effect: LinkedEffect, change: Change): void
 }
 
@@ -189,7 +195,7 @@ function visit(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener:
   return followOnward(story, state, beat, listener)
 }
 
-function showLine(story: LinkedStory, state: PlayState, line: LinkedLine, listener: Listener): void {
+function showLine(story: LinkedStory, state: PlayState, line: KnownLine, listener: Listener): void {
   if (!conditionHolds(story, state, line.when)) return
   listener.line?.(line, state)
   applyEffects(story, state, line.effects, (effect, change) => listener.change?.(line.address, effect, change))

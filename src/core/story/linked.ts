@@ -122,6 +122,12 @@ export interface LinkedLine {
   readonly manner: Manner
 }
 
+/**
+ * A line as somebody deals with it who has to know all of it. `Left` is the fields that they do not name: one that is
+ * new is an error at each of them.
+ */
+export type WholeLine<Left extends never> = LinkedLine & { readonly [Key in Left]: never }
+
 export interface LinkedVariant {
   readonly address: string
   readonly when: Condition | undefined

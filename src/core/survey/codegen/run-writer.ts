@@ -4,6 +4,7 @@ import type {
   LinkedChoice,
   LinkedEffect,
   LinkedLine,
+  WholeLine,
   LinkedRule,
   LinkedText,
   Road,
@@ -36,6 +37,11 @@ import {
   when,
   type Code,
 } from './wasm'
+
+/** Every field of a line is written as code here. */
+type KnownLine = WholeLine<
+  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+>
 
 /** Statements of code for one choice, after which its run goes on in the interpreter. */
 const CODE_MAX = 1500
@@ -367,7 +373,7 @@ export class BeatWriter {
     }
   }
 
-  private line(line: LinkedLine): void {
+  private line(line: KnownLine): void {
     this.guarded(line.when, () => {
       this.event(this.part(line.address))
       this.shown(line.text, line.address)

@@ -5,6 +5,7 @@ import type {
   LinkedChoice,
   LinkedEffect,
   LinkedLine,
+  WholeLine,
   LinkedRule,
   LinkedStory,
   Road,
@@ -12,6 +13,11 @@ import type {
 import type { Action, Compiler, Test } from './compile'
 import { compileShown } from './shown-words'
 import { eachLine } from '../../story/linked-parts'
+
+/** Every field of a line is compiled here. */
+type KnownLine = WholeLine<
+  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+>
 
 /** A rule of a road: `to` is a beat's index, or one of the two below. */
 export interface RuleProgram {
@@ -171,7 +177,7 @@ export class Programs {
     return this.guarded(rule.when, this.takePart(), this.effects(rule.effects, rule.address))
   }
 
-  private line(line: LinkedLine): Action {
+  private line(line: KnownLine): Action {
     const event = this.takePart()
     const shown = compileShown(this.compiler, line.text, line.address)
     const effects = this.effects(line.effects, line.address)

@@ -6,6 +6,7 @@ import type {
   LinkedChoice,
   LinkedEffect,
   LinkedLine,
+  WholeLine,
   LinkedRule,
   LinkedStory,
   LinkedText,
@@ -16,6 +17,11 @@ import { EFFECT, STEP } from './flow'
 import { NumberWriter } from './number-writer'
 import { eachLine, eachOwner, eachText } from '../../story/linked-parts'
 import { askedFor, eachVariable, readsText, showsWords, type Variables } from './variables'
+
+/** Every field of a line is summarised here. */
+type KnownLine = WholeLine<
+  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+>
 
 /**
  * All that the analyses before a search ask of a beat, as lists of numbers. It depends on the beat
@@ -230,7 +236,7 @@ class Reader {
     return ways
   }
 
-  private readonly lineTargets = (line: LinkedLine): void => this.targets(line.effects)
+  private readonly lineTargets = (line: KnownLine): void => this.targets(line.effects)
 
   private targets(effects: readonly LinkedEffect[]): void {
     for (let at = 0; at < effects.length; at += 1) this.sets.push(this.target(effects[at]!))
@@ -382,7 +388,7 @@ class Reader {
     this.steps.push(STEP.goBack)
   }
 
-  private line(line: LinkedLine): void {
+  private line(line: KnownLine): void {
     this.effectSteps(line.effects, line.when !== undefined)
     this.shown(line.text)
     this.condition(line.when)
