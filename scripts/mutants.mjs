@@ -1,0 +1,57 @@
+import { spawnSync } from 'node:child_process'
+import { writeFileSync, mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensurePackages, root, run } from './ensure.mjs'
+
+/**
+ * Changes the code in small ways and looks whether a test notices: `npm run mutants -- FOLDER_OR_FILE [-- TESTS …]`,
+ * or without a name on what differs from the last commit. TESTS are the tests that are to notice (those beside the
+ * code otherwise). It takes from minutes to hours, and is no part of the test run.
+ */
+
+ensurePackages()
+const args = process.argv.slice(2)
+const split = args.indexOf('--')
+const [named, tests] = split === -1 ? [args, []] : [args.slice(0, split), args.slice(split + 1)]
+const changed = () =>
+  spawnSync('git', ['diff', '--name-only', '--diff-filter=d', 'HEAD', '--', 'src'], { cwd: root, encoding: 'utf8' })
+    .stdout.split('\n')
+    .filter((file) => /\.tsx?$/.test(file) && !file.includes('.test.'))
+const places = named.length > 0 ? named : changed()
+if (places.length === 0) {
+  console.log('Nothing was changed since the last commit; name a folder.')
+  process.exit(0)
+}
+const isFile = (place) => /\.\w+$/.test(place)
+const folderOf = (place) => (isFile(place) ? place.replace(/\/[^/]*$/, '') : place)
+const wanted = tests.length > 0 ? tests : [...new Set(places.map(folderOf))]
+const config = {
+  testRunner: 'jest',
+  testRunnerNodeArgs: ['--experimental-vm-modules', '--no-warnings'],
+  jest: {
+    enableFindRelatedTests: false,
+    config: {
+      testEnvironment: 'node',
+      extensionsToTreatAsEsm: ['.ts', '.tsx'],
+      testMatch: wanted.map((place) => `**/${place}${isFile(place) ? '' : '/**/*.test.ts'}`),
+      transform: {
+        '^.+\\.tsx?$': [
+          '@swc/jest',
+          { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'es6' } },
+        ],
+      },
+    },
+  },
+  mutate: places.flatMap((place) => (isFile(place) ? [place] : [`${place}/**/*.{ts,tsx}`, `!${place}/**/*.test.ts`])),
+  coverageAnalysis: 'off',
+  reporters: ['clear-text'],
+  clearTextReporter: { allowColor: false, logTests: false },
+  tempDirName: 'dist/mutants',
+  concurrency: 2,
+  ignorePatterns: ['.next', 'dist', 'data', 'docs', '.git'],
+  allowConsoleColors: false,
+}
+const file = join(root, 'dist', 'mutants.json')
+mkdirSync(join(root, 'dist'), { recursive: true })
+writeFileSync(file, JSON.stringify(config, null, 2))
+process.exit(run(join(root, 'node_modules', '.bin', 'stryker'), ['run', file]))
