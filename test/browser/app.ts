@@ -129,3 +129,6 @@ export function needle(page: Page) {
 }
 
 export { expect }
+
+/** A field of the page by its name. */
+export const field = (name: string) => `[data-field="${name}"]`

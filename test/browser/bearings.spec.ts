@@ -2,9 +2,7 @@ import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
 import { questsAroundHub } from '../../bench/stories/families'
 import type { Beat, Scene } from '../../src/core/story/types'
-import { expect, needle, openStory, settled, test, type App } from './app'
-
-const field = (name: string) => `[data-field="${name}"]`
+import { type App, expect, field, needle, openStory, settled, test } from './app'
 
 /** A sample under another title, so that the library of other tests stays as they know it. */
 async function copyOf(app: App, title: string): Promise<string> {

@@ -1,7 +1,5 @@
 import type { Story } from '../../src/core/story/types'
-import { expect, needle, openStory, settled, test, type App } from './app'
-
-const field = (name: string) => `[data-field="${name}"]`
+import { type App, expect, field, needle, openStory, settled, test } from './app'
 
 /** A small story with something of everything that is renamed, found, split and compared here. */
 const ferry = (): Story => ({

@@ -1,7 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { expect, openStory, settled, test } from './app'
-
-const field = (name: string) => `[data-field="${name}"]`
+import { expect, field, openStory, settled, test } from './app'
 
 const market = {
   paperCompass: 1,

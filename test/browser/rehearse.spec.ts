@@ -1,6 +1,4 @@
-import { expect, openStory, settled, test } from './app'
-
-const field = (name: string) => `[data-field="${name}"]`
+import { expect, field, openStory, settled, test } from './app'
 
 const story = {
   paperCompass: 1,

@@ -1,7 +1,6 @@
-import { expect, needle, settled, test } from './app'
+import { expect, field, needle, settled, test } from './app'
 
 /** What a field is called in the page; see the names that the Desk gives them. */
-const field = (name: string) => `[data-field="${name}"]`
 
 test('a story with two endings is written by keyboard, broken by a gate, seen, walked, and there after a reload', async ({
   page,

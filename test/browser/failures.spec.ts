@@ -1,0 +1,109 @@
+import type { Page } from '@playwright/test'
+import { expect, field, openStory, settled, test } from './app'
+
+const story = {
+  paperCompass: 1,
+  title: 'What fails',
+  language: 'en',
+  start: 'quay.here',
+  endings: [{ id: 'home', name: 'Home' }],
+  scenes: [
+    {
+      id: 'quay',
+      title: 'Quay',
+      beats: [
+        { id: 'here', lines: [{ text: 'Here.' }], choices: [{ id: 'go', text: 'Go', to: 'quay.end' }] },
+        { id: 'end', ending: 'home' },
+      ],
+    },
+  ],
+}
+
+/** From now on requests to an address are refused by the server, until it is undone. */
+async function refuse(page: Page, address: string): Promise<() => Promise<void>> {
+  await page.route(address, (route) =>
+    route.fulfill({
+      status: 500,
+      contentType: 'application/json',
+      body: JSON.stringify({ message: 'the disk is full' }),
+    }),
+  )
+  return () => page.unroute(address)
+}
+
+test('a history that can not be read says so and is read again on asking; a name that can not be given is told', async ({
+  page,
+  app,
+}) => {
+  const id = await openStory(page, app, story)
+  await page.locator(field('quay.here#line1')).fill('Here we are.')
+  await settled(page)
+  const undo = await refuse(page, '**/api/stories/*/history*')
+  await page.getByRole('link', { name: 'History' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'could not be read' })).toContainText('the disk is full')
+  await undo()
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.locator('[data-step="1"]')).toBeVisible()
+  const back = await refuse(page, '**/api/stories/*/versions*')
+  await page.getByLabel('Name of the version').fill('Before')
+  await page.getByRole('button', { name: 'Name this version' }).click()
+  await expect(page.getByText('The version could not be named: the disk is full')).toBeVisible()
+  await back()
+  expect((await app.get<{ versions: unknown[] }>(`/api/stories/${id}/history`)).versions).toEqual([])
+})
+
+test('while the server refuses to save, edits stay, and undo says what it waits for', async ({ page, app }) => {
+  const id = await openStory(page, app, story)
+  const undo = await refuse(page, '**/api/stories/*/changes')
+  await page.locator(field('quay.here#line1')).fill('Not yet on disk.')
+  await expect(page.locator('[data-saving]')).toHaveAttribute('data-saving', 'failed')
+  await page.locator(field('quay.here#line1')).press('Control+z')
+  await expect(page.getByText('This waits until your edits are saved')).toBeVisible()
+  await expect(page.locator(field('quay.here#line1'))).toHaveValue('Not yet on disk.')
+  await undo()
+  await settled(page)
+  const { story: stored } = await app.get<{ story: typeof story }>(`/api/stories/${id}`)
+  expect(stored.scenes[0]!.beats[0]!.lines![0]!.text).toBe('Not yet on disk.')
+})
+
+test('a survey’s worker that ends in the middle of a question leaves nobody waiting', async ({ page, app }) => {
+  await page.addInitScript(() => {
+    const Real = window.Worker
+    window.Worker = class extends Real {
+      override postMessage(message: { type?: string; name?: string }): void {
+        if (message.type === 'ask' && message.name === 'reading-list')
+          this.dispatchEvent(new ErrorEvent('error', { message: 'out of memory' }))
+        else super.postMessage(message)
+      }
+    }
+  })
+  await openStory(page, app, story)
+  await page.getByRole('link', { name: 'Bearings' }).click()
+  await page.getByRole('button', { name: 'Make a reading list' }).click()
+  await expect(page.getByText('The reading list could not be made: out of memory')).toBeVisible()
+  await expect(page.getByText('The survey failed: out of memory')).toBeVisible()
+  // what is written is still saved
+  await page.getByRole('link', { name: 'Desk' }).click()
+  await page.locator(field('quay.here#line1')).fill('Written all the same.')
+  await expect(page.locator('[data-saving]')).toHaveAttribute('data-saving', 'saved')
+})
+
+test('in a dialog Escape leaves the field first, and then the dialog; the focus goes back to where it came from', async ({
+  page,
+  app,
+}) => {
+  await openStory(page, app, story)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  const opener = page.getByRole('button', { name: 'Begin elsewhere' })
+  await opener.focus()
+  await page.keyboard.press('Enter')
+  await page.locator(field('begin:with')).click()
+  await page.locator(field('begin:with:edit')).fill('visits(')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toBeVisible()
+  await expect(async () => {
+    await page.keyboard.press('Escape')
+    await expect(page.getByRole('dialog')).toHaveCount(0, { timeout: 500 })
+  }).toPass({ timeout: 5_000 })
+  await expect(opener).toBeFocused()
+})
