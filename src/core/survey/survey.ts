@@ -1,5 +1,5 @@
 import { inOneGo, type Slices } from '../base/slices'
-import type { LinkedEntry, LinkedStory } from '../story/linked'
+import type { LinkedStory } from '../story/linked'
 import type { Decision } from '../story/types'
 import { Search, type SearchLimits, type SearchOptions } from './explicit/search'
 import { evidenceOf, explicitExploration } from './explicit/explicit-exploration'
@@ -9,11 +9,10 @@ import { nameOfFinding, withRoute, type FindingKind, type Found } from './findin
 import type { Witness } from './interpreter/events'
 import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult, type SurveyBrief } from './result'
 import { Routes } from './explicit/routes'
-import { eachEffect } from '../story/linked-parts'
 import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
-import { usedEntries } from './summaries/used-entries'
+import { rangedEntries } from './summaries/ranged-entries'
 
 export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */
@@ -324,45 +323,6 @@ export class Survey {
 
 function undecidedOf(promises: SurveyResult['promises']): string[] {
   return Object.entries(promises).flatMap(([id, { verdict }]) => (verdict === 'undecided' ? [id] : []))
-}
-
-/** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
-function rangedEntries(story: LinkedStory, before: LinkedStory | undefined): { read: number[]; unread: number[] } {
-  const { read, written } = usedEntries(story, before)
-  const ranged = story.entries.filter(
-    ({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1,
-  )
-  return {
-    read: ranged.filter(({ index }) => read[index] === 1).map(({ index }) => index),
-    unread: ranged.filter((entry) => read[entry.index] === 0 && !staysInRange(story, entry)).map(({ index }) => index),
-  }
-}
-
-/**
- * Whether it is plain that no effect takes the entry out of its range: each change is by a fixed
- * amount and made by a choice that can be taken once, so that all of them together are the most.
- */
-function staysInRange(story: LinkedStory, entry: LinkedEntry): boolean {
-  const onceOnly = new Set<string>(story.choices.filter((choice) => choice.once).map((choice) => choice.address))
-  let lowest = Number(entry.initial)
-  let highest = lowest
-  let up = 0
-  let down = 0
-  let plain = true
-  eachEffect(story, ({ effect }, owner) => {
-    if (effect.kind === 'stage' || effect.entry !== entry.id) return
-    if (effect.value.kind !== 'int') plain = false
-    else if (effect.kind === 'set') {
-      lowest = Math.min(lowest, effect.value.value)
-      highest = Math.max(highest, effect.value.value)
-    } else {
-      if (!onceOnly.has(owner)) plain = false
-      const by = effect.kind === 'add' ? effect.value.value : -effect.value.value
-      if (by > 0) up += by
-      else down -= by
-    }
-  })
-  return plain && highest + up <= entry.max && lowest - down >= entry.min
 }
 
 /** Surveys a story in one go, until it is done or `stop` says so. */

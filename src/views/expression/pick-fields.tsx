@@ -1,0 +1,180 @@
+'use client'
+
+import { parseAddress } from '../../core/base/address'
+import { useState } from 'react'
+import { type Subject } from '../../core/expression/pick'
+import type { Entry, Story } from '../../core/story/types'
+import { plainId } from '../../session/names'
+
+export interface Surroundings {
+  readonly story: Story
+  readonly scene: string
+  readonly entries: readonly Entry[]
+}
+
+export type Kind = 'yes-no' | 'number' | 'one-of' | 'word'
+
+export function kindOf({ entries }: Surroundings, { of, id }: Subject): Kind {
+  if (of === 'taken') return 'yes-no'
+  if (of === 'visits') return 'number'
+  if (of === 'quest') return 'one-of'
+  const kind = entries.find((entry) => entry.id === id)?.kind
+  return kind === 'flag' ? 'yes-no' : kind === 'switch' ? 'one-of' : kind === 'text' ? 'word' : 'number'
+}
+
+/** The positions of a switch or the stages of a quest, as they are called. */
+export function valuesOf(
+  { story, entries }: Surroundings,
+  { of, id }: { readonly of: string; readonly id: string },
+): { readonly value: string; readonly name: string }[] {
+  if (of === 'quest') {
+    const stages = story.quests?.find((quest) => quest.id === id)?.stages ?? []
+    return [
+      { value: 'unstarted', name: 'not started' },
+      ...stages.map((stage) => ({ value: stage.id, name: stage.name })),
+    ]
+  }
+  const entry = entries.find((one) => one.id === id)
+  return entry?.kind === 'switch' ? entry.positions.map((value) => ({ value, name: plainId(value) })) : []
+}
+
+interface ValueProps {
+  readonly things: Surroundings
+  readonly subject: Subject
+  readonly value: boolean | number | string
+  readonly onChange: (value: boolean | number | string) => void
+}
+
+export function ValueField({ things, subject, value, onChange }: ValueProps) {
+  switch (kindOf(things, subject)) {
+    case 'yes-no':
+      return (
+        <select
+          aria-label="Value"
+          value={value === true ? 'yes' : 'no'}
+          onChange={(event) => onChange(event.target.value === 'yes')}
+        >
+          <option>yes</option>
+          <option>no</option>
+        </select>
+      )
+    case 'number':
+      return (
+        <input
+          className="field number"
+          type="number"
+          step={1}
+          aria-label="Value"
+          value={Number(value)}
+          onChange={(event) => Number.isSafeInteger(event.target.valueAsNumber) && onChange(event.target.valueAsNumber)}
+        />
+      )
+    case 'word':
+      return (
+        <input
+          className="field"
+          size={8}
+          aria-label="Value"
+          value={String(value)}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )
+    case 'one-of': {
+      const values = valuesOf(things, subject)
+      return (
+        <select aria-label="Value" value={String(value)} onChange={(event) => onChange(event.target.value)}>
+          {!values.some((one) => one.value === value) && (
+            <option value={String(value)}>{String(value)} (does not exist)</option>
+          )}
+          {values.map((one) => (
+            <option key={one.value} value={one.value}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      )
+    }
+  }
+}
+
+/** So many things to choose from are listed at once. */
+const FILLED_MAX = 100
+
+interface SubjectProps {
+  readonly things: Surroundings
+  readonly label: string
+  readonly subject?: Subject
+  readonly hint?: string
+  /** Only what an effect can change. */
+  readonly changes?: boolean
+  readonly onChoose: (subject: Subject) => void
+}
+
+export function SubjectSelect({
+  things: { story, scene, entries },
+  label,
+  subject,
+  hint,
+  changes,
+  onChoose,
+}: SubjectProps) {
+  const [asked, setAsked] = useState(false)
+  const name = (one: Subject) => `${one.of}:${one.id}`
+  const beats = story.scenes.find(({ id }) => id === scene)?.beats ?? []
+  const option = (one: Subject) => (
+    <option key={name(one)} value={name(one)}>
+      {wordsOf(one)}
+    </option>
+  )
+  const visited = beats.map((beat) => ({ of: 'visits' as const, id: `${scene}.${beat.id}` }))
+  const taken = beats.flatMap((beat) =>
+    (beat.choices ?? []).map((choice) => ({
+      of: 'taken' as const,
+      id: `${scene}.${beat.id}.${choice.id}`,
+      text: choice.text,
+    })),
+  )
+  const quests = story.quests ?? []
+  const wordsOf = (one: Subject): string => {
+    if (one.of === 'entry') return plainId(one.id)
+    if (one.of === 'quest') return quests.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
+    if (one.of === 'visits') return `visits to ${plainId(parseAddress(one.id)?.beat ?? one.id)}`
+    return `took “${taken.find(({ id }) => id === one.id)?.text ?? plainId(one.id)}”`
+  }
+  // thousands of options in every list are made when one turns to it, not before
+  const filled = asked || entries.length + quests.length + visited.length + taken.length <= FILLED_MAX
+  const lists: readonly (readonly [string, readonly Subject[]])[] = [
+    ['the ledger', entries.map(({ id }) => ({ of: 'entry', id }))],
+    ['quests', quests.map(({ id }) => ({ of: 'quest', id }))],
+    ...(changes === true
+      ? []
+      : ([
+          ['visits to a beat of this scene', visited],
+          ['choices taken in this scene', taken],
+        ] as const)),
+  ]
+  const isListed =
+    subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
+  return (
+    <select
+      aria-label={label}
+      value={subject === undefined ? '' : name(subject)}
+      onChange={(event) => {
+        const [of, ...id] = event.target.value.split(':')
+        if (of !== '') onChoose({ of: of as Subject['of'], id: id.join(':') })
+      }}
+      onPointerDown={() => setAsked(true)}
+      onFocus={() => setAsked(true)}
+      style={{ maxWidth: '11rem' }}
+    >
+      {hint !== undefined && <option value="">{hint}</option>}
+      {!isListed && option(subject)}
+      {filled &&
+        lists.map(([title, list]) => (
+          <optgroup key={title} label={title}>
+            {list.map(option)}
+          </optgroup>
+        ))}
+    </select>
+  )
+}
