@@ -1,3 +1,4 @@
+import { isSmall, typeOf } from '../interpreter/number-bounds'
 import type { CompareOp, Expr } from '../../expression/ast'
 import type { Compiler } from '../interpreter/compile'
 import { binary, constant, not, OP, type Code } from './wasm'
@@ -66,10 +67,10 @@ export class ExpressionWriter {
 
   private comparison(op: CompareOp, left: Expr, right: Expr): Code {
     const { compiler } = this
-    const type = compiler.typeOf(left)
+    const type = typeOf(compiler.story, left)
     if (type === 'bool') return binary(SIGNS[op], this.test(left), this.test(right))
     if (type === 'int') {
-      if (!compiler.isSmall(left) || !compiler.isSmall(right)) this.refuse()
+      if (!isSmall(compiler.story, left) || !isSmall(compiler.story, right)) this.refuse()
       return binary(SIGNS[op], this.count(left), this.count(right))
     }
     if (left.kind === 'string' && right.kind === 'string')

@@ -1,3 +1,4 @@
+import { isSmall, isSmallSum } from '../interpreter/number-bounds'
 import type {
   Condition,
   LinkedBeat,
@@ -501,7 +502,10 @@ export class BeatWriter {
         return this.write(slot.index, this.read(compiler.slotOf(effect.value)!.index))
       case 'counter':
       case 'item': {
-        if (!compiler.isSmall(effect.value) || (effect.kind !== 'set' && !compiler.isSmallSum(entry, effect.value)))
+        if (
+          !isSmall(compiler.story, effect.value) ||
+          (effect.kind !== 'set' && !isSmallSum(compiler.story, entry, effect.value))
+        )
           this.supported = false
         const next = this.locals.another()
         const value = this.words.count(effect.value)

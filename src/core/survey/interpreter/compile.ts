@@ -1,12 +1,10 @@
 import { never } from '../../base/assert'
-import { VISITS_MAX } from '../../base/limits'
 import type { CompareOp, Expr } from '../../expression/ast'
 import { add, multiply, negate, subtract, type Int } from '../../expression/integers'
-import type { LinkedEffect, LinkedEntry, LinkedStory } from '../../story/linked'
+import type { LinkedEffect, LinkedStory } from '../../story/linked'
 import type { EventLog } from './events'
+import { isExact, typeOf } from './number-bounds'
 import type { Slot, Slots } from '../analysis/slots'
-
-const INT32_MAX = 2 ** 31 - 1
 
 export type Test = () => boolean
 export type Action = () => void
@@ -128,7 +126,7 @@ export class Compiler {
         const { min, max } = entry
         const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
         const wide = slot.kind === 'entry' ? slot.wide : undefined
-        if (wide === undefined && this.isPlain(effect.value) && sign !== 0 && effect.value.kind === 'int') {
+        if (wide === undefined && isExact(this.story, effect.value) && sign !== 0 && effect.value.kind === 'int') {
           const by = sign * effect.value.value
           return () => {
             let next = values[at]! + by
@@ -224,7 +222,7 @@ export class Compiler {
   }
 
   private comparison(op: CompareOp, left: Expr, right: Expr): Test {
-    const type = this.typeOf(left)
+    const type = typeOf(this.story, left)
     if (type === 'bool') {
       const first = this.test(left)
       const second = this.test(right)
@@ -315,7 +313,7 @@ export class Compiler {
       case 'arithmetic': {
         const left = this.count(expr.left)
         const right = this.count(expr.right)
-        if (this.isPlain(expr)) {
+        if (isExact(this.story, expr)) {
           const [first, second] = [left as () => number, right as () => number]
           switch (expr.op) {
             case '+':
@@ -350,93 +348,6 @@ export class Compiler {
       case 'string':
       case 'taken':
         throw new Error('internal: an unchecked number was compiled')
-    }
-  }
-
-  /** Whether no part of a number can leave the exact range. */
-  isPlain(expr: Expr): boolean {
-    return Number.isFinite(this.bounds(expr, Number.MAX_SAFE_INTEGER)[0])
-  }
-
-  /** Whether no part of a number can leave 32 bits. */
-  isSmall(expr: Expr): boolean {
-    return Number.isFinite(this.bounds(expr, INT32_MAX)[0])
-  }
-
-  /** Whether a counter's sum with a number stays within 32 bits. */
-  isSmallSum(entry: LinkedEntry, expr: Expr): boolean {
-    const [low, high] = this.bounds(expr, INT32_MAX)
-    const most = Math.max(-low, high) + Math.max(-entry.min, entry.max)
-    return most <= INT32_MAX
-  }
-
-  /** Between which numbers the expression stays; infinite when some part may be more or less than `most`. */
-  private bounds(expr: Expr, most: number): [number, number] {
-    const exact = (low: number, high: number): [number, number] =>
-      low >= -most && high <= most ? [low, high] : [-Infinity, Infinity]
-    switch (expr.kind) {
-      case 'int':
-        return exact(expr.value, expr.value)
-      case 'entry': {
-        const entry = this.story.entries[this.story.entryOf.get(expr.id)!]!
-        return exact(entry.min, entry.max)
-      }
-      case 'visits':
-        return [0, VISITS_MAX]
-      case 'negate': {
-        const [low, high] = this.bounds(expr.operand, most)
-        return exact(-high, -low)
-      }
-      case 'arithmetic': {
-        const [a, b] = this.bounds(expr.left, most)
-        const [c, d] = this.bounds(expr.right, most)
-        if (![a, b, c, d].every(Number.isFinite)) return [-Infinity, Infinity]
-        if (expr.op === '+') return exact(a + c, b + d)
-        if (expr.op === '-') return exact(a - d, b - c)
-        const products = [a * c, a * d, b * c, b * d]
-        return exact(Math.min(...products), Math.max(...products))
-      }
-      case 'and':
-      case 'at':
-      case 'bool':
-      case 'compare':
-      case 'ended':
-      case 'in':
-      case 'not':
-      case 'or':
-      case 'order':
-      case 'quest':
-      case 'string':
-      case 'taken':
-        return [-Infinity, Infinity]
-    }
-  }
-
-  typeOf(expr: Expr): 'bool' | 'int' | 'string' {
-    switch (expr.kind) {
-      case 'int':
-      case 'visits':
-      case 'negate':
-      case 'arithmetic':
-        return 'int'
-      case 'string':
-      case 'quest':
-        return 'string'
-      case 'entry': {
-        const { kind } = this.story.entries[this.story.entryOf.get(expr.id)!]!
-        return kind === 'flag' ? 'bool' : kind === 'switch' || kind === 'text' ? 'string' : 'int'
-      }
-      case 'and':
-      case 'at':
-      case 'bool':
-      case 'compare':
-      case 'ended':
-      case 'in':
-      case 'not':
-      case 'or':
-      case 'order':
-      case 'taken':
-        return 'bool'
     }
   }
 
