@@ -95,6 +95,12 @@ const look = EditorView.theme({
   '.cm-completionDetail': { color: 'var(--chakra-colors-faded)', fontStyle: 'normal', marginLeft: 'auto' },
 })
 
+/** Gives the parts of the text their classes. */
+function tellApart(editor: EditorView, { text, parts, invalid }: Pick<Props, 'text' | 'parts' | 'invalid'>): void {
+  editor.dispatch({ effects: setParts.of(parts(text)), annotations: Transaction.remote.of(true) })
+  editor.contentDOM.setAttribute('aria-invalid', String(invalid))
+}
+
 /** A line of code with its parts told apart, what it could become, and what is wrong under its very place. */
 export function CodeLine(props: Props) {
   const { text, parts, errorAt, message, messageId, invalid, field } = props
@@ -180,6 +186,7 @@ export function CodeLine(props: Props) {
       }),
     })
     view.current = editor
+    tellApart(editor, now.current)
     editor.focus()
     return () => editor.destroy()
     // one editor for one field
@@ -189,12 +196,12 @@ export function CodeLine(props: Props) {
     const editor = view.current
     if (editor === undefined) return
     const before = editor.state.doc.toString()
-    editor.dispatch({
-      ...(before === text ? {} : { changes: { from: 0, to: before.length, insert: text } }),
-      annotations: Transaction.remote.of(true),
-      effects: setParts.of(parts(text)),
-    })
-    editor.contentDOM.setAttribute('aria-invalid', String(invalid))
+    if (before !== text)
+      editor.dispatch({
+        changes: { from: 0, to: before.length, insert: text },
+        annotations: Transaction.remote.of(true),
+      })
+    tellApart(editor, { text, parts, invalid })
   }, [text, parts, invalid])
   useLayoutEffect(() => {
     const editor = view.current

@@ -125,6 +125,16 @@ test('a gate is picked and typed as one, and what it names can be made on the sp
   await settled(page)
   const story = await stored(app, id)
   expect(story.scenes[0]!.beats[0]!.choices![2]!.when).toBe("rope <= 2 && quest.crossing != 'lost'")
+  // opened again its parts are told apart, also while something in it is wrong
+  await page.locator(field('bank.morning.stay?when')).click()
+  await expect(edit.locator('.known')).toHaveText(['rope'])
+  await expect(edit.locator('.string')).toHaveText(["'lost'"])
+  await edit.fill('rope <= 2 && lamp')
+  await expect(edit.locator('.known')).toHaveText(['rope'])
+  await expect(edit.locator('.wrong')).toHaveText(['lamp'])
+  await expect(edit).toHaveAttribute('aria-invalid', 'true')
+  await page.keyboard.press('Escape')
+  await expect(edit).toHaveCount(0)
   expect(story.quests![0]!.stages.map((stage) => stage.id)).toEqual(['asked', 'done', 'lost'])
 
   // an effect, picked
