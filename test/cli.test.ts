@@ -41,10 +41,20 @@ test('exit codes: nothing wrong, errors, warnings only when strict, what can not
   expect(run(['survey', SAMPLE, warned]).stdout).toContain('nobody_comes')
   const poem = join(folder, 'poem.json')
   writeFileSync(poem, 'Once upon a time')
+  const [empty, latin, truncated] = ['empty.json', 'latin.json', 'truncated.json'].map((name) => join(folder, name))
+  writeFileSync(empty!, '')
+  writeFileSync(latin!, Buffer.from([0x7b, 0x22, 0xe9, 0x22, 0x3a, 0x31, 0x7d]))
+  writeFileSync(truncated!, readFileSync(SAMPLE, 'utf8').slice(0, 3000))
   for (const [args, reason] of [
     [['survey', join(folder, 'missing.json')], 'no such file'],
     [['survey', poem], 'not JSON'],
     [['survey', folder], 'a folder'],
+    [['survey', empty!], 'not JSON'],
+    [['survey', latin!], 'not UTF-8'],
+    [['survey', truncated!], 'not JSON'],
+    [['survey', SAMPLE, poem], 'poem.json'],
+    [['sing', SAMPLE], 'unknown command'],
+    [['simulate', latin!], 'not UTF-8'],
     [['survey', '--format', 'music', SAMPLE], 'Allowed choices'],
     [['survey', '--budget', 'soon', SAMPLE], 'number of seconds'],
     [['survey'], 'missing required argument'],

@@ -1,4 +1,4 @@
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises'
+import { copyFile, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { randomUUID } from 'node:crypto'
@@ -269,5 +269,37 @@ test('a folder in use is refused, and one whose process has died is taken over',
   const second = await lockFolder(folder)
   expect(second.ok).toBe(true)
   if (second.ok) await second.value()
+  await rm(folder, { recursive: true, force: true })
+})
+
+/** For every earlier version of the tables: they are filled as that version filled them, then brought up to date. */
+test.each([1, 2])('a data folder of version %i keeps every story when it is brought up to date', async (version) => {
+  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-old-'))
+  const old = join(folder, 'migrations')
+  await mkdir(old)
+  const names = (await readdir(MIGRATIONS)).filter((name) => name.endsWith('.sql')).sort()
+  expect(names.length).toBeGreaterThan(version)
+  for (const name of names.slice(0, version)) await copyFile(join(MIGRATIONS, name), join(old, name))
+  const database = await openPglite(join(folder, 'db'))
+  expect(await migrate(database, old)).toBe(version)
+  await database.script(await readFile(resolve('test/fixtures/first-version.sql'), 'utf8'))
+  expect(await migrate(database, MIGRATIONS)).toBe(names.length - version)
+  // once is enough
+  expect(await migrate(database, MIGRATIONS)).toBe(0)
+  const stories = new Stories(database)
+  const [card] = await stories.list()
+  const { story, canUndo } = (await stories.open(card!.id))!
+  const draft = JSON.parse(await readFile(resolve('samples/first-draft.story.json'), 'utf8')) as Story
+  const { setAside: _, ...known } = draft
+  expect(canUndo).toBe(true)
+  expect(normal(story)).toEqual(normal({ ...known, title: 'Kept from the first version' }))
+  // its history goes on
+  expect((await stories.travel(card!.id, 'undo', randomUUID())).ok).toBe(true)
+  expect((await stories.open(card!.id))!.story.title).toBe(draft.title)
+  const [scene] = draft.scenes
+  expect(await stories.search(card!.id, scene!.beats[0]!.id.replaceAll('_', ' '))).not.toEqual([])
+  // a program of that version leaves it alone
+  await expect(migrate(database, old)).rejects.toThrow('newer version')
+  await database.close()
   await rm(folder, { recursive: true, force: true })
 })
