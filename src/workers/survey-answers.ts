@@ -95,8 +95,11 @@ function about<N extends QuestionName>(answer: (ask: Ask<N>, of: Asked) => Answe
   }
 }
 
-function aside(story: Story, { linked, within }: Asked): Slices<SurveyResult> {
-  return surveyInSlices(linkStory(story, linked), ON_REQUEST, within(ASIDE_MS))
+function* aside(story: Story, { linked, within }: Asked): Slices<SurveyResult> {
+  const stop = within(ASIDE_MS)
+  const other = linkStory(story, linked)
+  yield
+  return yield* surveyInSlices(other, ON_REQUEST, stop)
 }
 
 function withoutPromises(story: Story): LinkedStory {

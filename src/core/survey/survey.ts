@@ -32,6 +32,8 @@ export interface SurveyOptions {
 
 /** States expanded between two looks at the budget. */
 const STRIDE = 2048
+/** The same where others want to work in between. */
+const SLICE = 512
 /** After so many states they are looked at in sets too, each search having about half of the time, until one of them comes to the end. */
 const EXPLICIT = 1_000_000
 /** Transitions that are gone through while sets are put together once. */
@@ -341,9 +343,11 @@ export function* surveyInSlices(
   stop: () => boolean = () => false,
 ): Slices<SurveyResult> {
   const survey = new Survey(story, options)
-  while (!survey.advance()) {
+  yield
+  while (!survey.advance(SLICE)) {
     if (stop()) break
     yield
   }
+  yield
   return survey.result()
 }

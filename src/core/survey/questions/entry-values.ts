@@ -14,7 +14,7 @@ export interface TakenValues {
   readonly anyWord: boolean
 }
 
-const STRIDE = 2048
+const STRIDE = 512
 
 /**
  * The values of all entries, by a survey of its own in which every entry is kept everywhere; a

@@ -39,7 +39,7 @@ const ROUNDS = 4
 /** What a transition shows when it is played again. */
 type Shows = (again: () => void) => readonly number[]
 /** States that are played again between two stops. */
-const STRIDE = 512
+const STRIDE = 128
 
 /** A walk over the search's states: its transitions in order, by their place among the edges. */
 type Walk = readonly number[]

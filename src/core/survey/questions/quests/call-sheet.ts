@@ -60,7 +60,7 @@ export interface CallSheet {
 }
 
 /** States that are looked at between two looks at the time. */
-const STRIDE = 2048
+const STRIDE = 512
 /** How many decisions a conversation is followed for what it offers. */
 const TALK_DEPTH = 6
 /** Things that play in one cell and are told apart. */

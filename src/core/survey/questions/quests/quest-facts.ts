@@ -29,7 +29,7 @@ const TRANSITIONS_MAX = 500_000
 const OWNERS: ReadonlySet<EventKind> = new Set(['redirect', 'arrive', 'line', 'rule', 'onward'])
 
 /** States that are played again between two stops. */
-const STRIDE = 2048
+const STRIDE = 512
 
 /** The moves that are really made, by replaying every transition; by quest id. */
 export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> | 'too many'> {
