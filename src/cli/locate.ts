@@ -2,6 +2,7 @@ import { findNodeAtLocation, parseTree, type JSONPath, type Node } from 'jsonc-p
 import type { FilePlace } from '../core/formats/survey-sarif/write'
 import { parseAddress, parseStage, type StepKind } from '../core/base/address'
 import { never } from '../core/base/assert'
+import { lastAtMost } from '../core/base/last-at-most'
 import { FINDING_KINDS, type Finding, type KeyColumn } from '../core/survey/findings/finding'
 import type { Story } from '../core/story/types'
 
@@ -10,14 +11,8 @@ export function locator(text: string, story: Story): (finding: Finding) => FileP
   const root = parseTree(text.replace(/^\uFEFF/, ''))
   const starts = [0, ...[...text.matchAll(/\n/g)].map(({ index }) => index + 1)]
   const place = (node: Node): FilePlace => {
-    let low = 0
-    let high = starts.length - 1
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if (starts[middle]! <= node.offset) low = middle
-      else high = middle - 1
-    }
-    return { line: low + 1, column: node.offset - starts[low]! + 1 }
+    const line = lastAtMost(starts, starts.length, node.offset)
+    return { line: line + 1, column: node.offset - starts[line]! + 1 }
   }
   return (finding) => {
     const path = pathOf(story, finding)

@@ -98,6 +98,9 @@ test('a worker that ends by an error leaves nobody waiting, and says so', async 
   expect(now()).toMatchObject({ failure: 'out of memory', running: undefined })
   expect(worker.ended).toBe(true)
   expect(await handle.ask('no-return', {})).toEqual({ ok: false, error: 'the survey is not running' })
+  // and what is written afterwards is not told as being surveyed
+  handle.change({ op: 'set-story', values: { title: 'New' } })
+  expect(now()).toMatchObject({ failure: 'out of memory', running: undefined })
 })
 
 test('an answer that can not be read ends the survey with a reason', async () => {

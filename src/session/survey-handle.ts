@@ -67,12 +67,15 @@ export class SurveyHandle {
   }
 
   open(story: Story): void {
+    // who has ended surveys no more, and is not waited for
+    if (this.isOver) return
     this.version += 1
     this.set({ running: { states: 0, waiting: 0 } })
     this.post({ type: 'open', story: JSON.stringify(story), version: this.version })
   }
 
   change(change: Change): void {
+    if (this.isOver) return
     this.version += 1
     this.set({ running: this.state.running ?? { states: 0, waiting: 0 } })
     this.post({ type: 'change', change, version: this.version })

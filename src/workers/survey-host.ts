@@ -119,6 +119,7 @@ export class SurveyHost {
         this.warming = undefined
         this.story = JSON.parse(message.story) as Story
         this.version = message.version
+        this.askAnew()
         return this.begin()
       case 'change':
         return this.change(message.change, message.version)
@@ -143,14 +144,18 @@ export class SurveyHost {
     if (!applied.ok) throw new Error(applied.error)
     this.story = applied.value.story
     this.version = version
-    // what is asked about the story is asked about the story as it is now
-    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
+    this.askAnew()
     if (this.surveyed === undefined || !sameVerdicts(this.surveyed, this.story)) return this.begin()
     this.surveyed = this.story
     if (this.running !== undefined) return
     // what was found holds for the story as it is now
     if (this.finished !== undefined) this.finished = { ...this.finished, version }
     this.surroundings.post({ type: 'unchanged', version })
+  }
+
+  /** What is asked about the story is asked about the story as it is now. */
+  private askAnew(): void {
+    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
   }
 
   private begin(): void {
@@ -162,7 +167,6 @@ export class SurveyHost {
     this.finished = undefined
     this.surveyed = story
     this.linked = linkStory(story, this.linked)
-    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
     this.running = { survey: new Survey(this.linked, ON_REQUEST, before), since, told: since }
   }
 

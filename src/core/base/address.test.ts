@@ -1,4 +1,4 @@
-import { beatOf, choiceOf, inBeat, ownerOf, parseAddress, parseStage, printAddress } from './address'
+import { beatOf, inBeat, ownerOf, parseAddress, parseStage, printAddress } from './address'
 
 const ADDRESSES = [
   'quay.morning',
@@ -18,7 +18,7 @@ test('what is taken apart is put together again', () => {
     expect({ text, again: printAddress(address) }).toEqual({ text, again: text })
     expect(beatOf(text)).toBe('quay.morning')
     expect(ownerOf(text)).toBe(text.split('#')[0])
-    expect(choiceOf(text)).toBe(text.includes('pay') ? 'quay.morning.pay' : undefined)
+    expect(address.choice).toBe(text.includes('pay') ? 'pay' : undefined)
     expect(inBeat(text, { scene: 'flats', beat: 'walk' })).toBe(text.replace('quay.morning', 'flats.walk'))
   }
 })

@@ -54,12 +54,6 @@ export function beatOf(text: string): BeatAddress | undefined {
   return address && beatAddress(address.scene, address.beat)
 }
 
-/** The choice that an address names or of which it names a road. */
-export function choiceOf(text: string): string | undefined {
-  const address = parseAddress(text)
-  return address?.choice === undefined ? undefined : printAddress({ ...address, steps: [] })
-}
-
 /** What an address names without its steps: the beat or the choice. */
 export function ownerOf(text: string): string {
   const address = parseAddress(text)

@@ -3,7 +3,13 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { freshId } from '../../core/base/ids'
-import { FINDING_KINDS, type Finding, type FindingKind, type Level } from '../../core/survey/findings/finding'
+import {
+  FINDING_KINDS,
+  nameOfFinding,
+  type Finding,
+  type FindingKind,
+  type Level,
+} from '../../core/survey/findings/finding'
 import type { SetAside } from '../../core/story/types'
 import { sayAddress } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
@@ -89,7 +95,7 @@ export function Findings() {
       )}
       {shown.slice(0, drawn).map((finding) => (
         <FindingRow
-          key={`${finding.kind} ${finding.key.join(' ')}`}
+          key={nameOfFinding(finding)}
           finding={finding}
           mends={quick && findings.length <= MENDS_MAX}
           onSetAside={() => setPutting(finding)}

@@ -1,11 +1,12 @@
 'use client'
 
-import { Box, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { Quest } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
+import { SearchField } from '../../ui/search-field'
 import { AddForm } from '../shared/fields/add-form'
 import { FailureBoundary } from '../shared/failure-boundary'
 import { newQuest } from '../shared/new/new-quest'
@@ -69,19 +70,7 @@ function QuestList({
   return (
     <Flex as="nav" aria-label="Quests" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
       <Box p="2">
-        <Input
-          aria-label="Search the quests"
-          placeholder="Search"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-          h="1.8rem"
-          px="2"
-          bg="sheet"
-          borderColor="edge"
-          borderRadius="sheet"
-          fontSize="sm"
-          _placeholder={{ color: 'faded' }}
-        />
+        <SearchField label="Search the quests" text={search} onText={setSearch} />
       </Box>
       <Box overflowY="auto" flex="1" px="1" tabIndex={-1}>
         {quests

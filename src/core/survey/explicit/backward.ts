@@ -11,7 +11,7 @@ export interface BackwardLimits {
   readonly sweepsOne: number
 }
 
-export const BACKWARD_LIMITS: BackwardLimits = { listedMax: 2 ** 19, sweeps: 4, sweepsOne: 12 }
+const BACKWARD_LIMITS: BackwardLimits = { listedMax: 2 ** 19, sweeps: 4, sweepsOne: 12 }
 
 /** States over which adding up how many transitions each has is quicker than asking where they begin. */
 const NEAR = 32

@@ -8,7 +8,7 @@ export const UNIT = 1
 export class TooMuch extends Error {}
 
 /** Sets beyond which it is. */
-export const NODES_MAX = 8_000_000
+const NODES_MAX = 8_000_000
 
 /** One variable on the way from a set over some variables to one over others; variables come in one order. */
 export interface Step {

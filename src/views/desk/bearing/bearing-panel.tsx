@@ -9,7 +9,7 @@ import { namesIn } from '../../../core/story/reshape/names-in'
 import type { Decision } from '../../../core/story/types'
 import type { Bearing, EntryValues } from '../../../core/survey/questions/bearing'
 import type { Share } from '../../../core/survey/findings/exploration'
-import { FINDING_KINDS, type Finding } from '../../../core/survey/findings/finding'
+import { FINDING_KINDS, nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
 import { plainId, sayValue } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
@@ -90,7 +90,7 @@ function BeatFindings({ beat }: { beat: string }) {
   return (
     <Box mb="3">
       {findings.map((finding) => (
-        <FindingLine key={`${finding.kind} ${finding.key.join(' ')}`} finding={finding} beat={beat} />
+        <FindingLine key={nameOfFinding(finding)} finding={finding} beat={beat} />
       ))}
     </Box>
   )

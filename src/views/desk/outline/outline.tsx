@@ -1,10 +1,11 @@
 'use client'
 
-import { Box, Flex, Input, Text } from '@chakra-ui/react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
+import { SearchField } from '../../../ui/search-field'
 import { useThings } from '../../shared/naming/things'
 import { useNaming, useSession, useSessionState } from '../../shared/session/use-session'
 import { copyChosen, deleteChosen, moveRow, useClipboard } from './beat-selection'
@@ -119,19 +120,7 @@ export function Outline() {
   return (
     <Flex as="nav" aria-label="Outline" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
       <Box p="2">
-        <Input
-          aria-label="Search the story"
-          placeholder="Search"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-          h="1.8rem"
-          px="2"
-          bg="sheet"
-          borderColor="edge"
-          borderRadius="sheet"
-          fontSize="sm"
-          _placeholder={{ color: 'faded' }}
-        />
+        <SearchField label="Search the story" text={search} onText={setSearch} />
         <FilterField filter={filter} onChange={setFilter} />
       </Box>
       <Box ref={box} flex="1" minH="0" overflowY="auto" px="1" tabIndex={-1} onKeyDown={press}>
