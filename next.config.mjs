@@ -1,6 +1,6 @@
 /** @type {import('next').NextConfig} */
 const config = {
-  serverExternalPackages: ['@electric-sql/pglite', 'proper-lockfile'],
+  serverExternalPackages: ['@electric-sql/pglite', 'fractional-indexing'],
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,

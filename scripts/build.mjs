@@ -4,4 +4,4 @@ import { ensureBuild } from './start.mjs'
 /** Builds the application when its sources have changed since the last build. */
 
 ensurePackages()
-ensureBuild()
+await ensureBuild()

@@ -1,6 +1,8 @@
+import { ensureServer } from './build-server.mjs'
 import { ensurePackages } from './ensure.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 ensurePackages()
+await ensureServer()
 const { serve } = await import('./serve.mjs')
 await serve({ dev: true })

@@ -1,6 +1,8 @@
 import type { ServerResponse } from 'node:http'
 
 interface Asked {
+  readonly method?: string | undefined
+  readonly url?: string | undefined
   readonly headers: {
     host?: string | undefined
     origin?: string | undefined
@@ -9,5 +11,9 @@ interface Asked {
 }
 
 export function allowedHosts(host: string, port: number): Set<string>
-export function refusal(request: Asked, hosts: ReadonlySet<string>): string | undefined
+export function refusal(
+  request: Asked,
+  hosts: ReadonlySet<string>,
+  options?: { dev?: boolean },
+): { readonly status: number; readonly why: string } | undefined
 export function setHeaders(request: Asked, response: ServerResponse, options: { dev: boolean }): void

@@ -9,14 +9,39 @@ export function allowedHosts(host, port) {
   return new Set([...own, ...extra.filter((name) => name !== '')])
 }
 
-/** Why a request is refused, or undefined. A foreign Host or Origin means that another page is asking. */
-export function refusal(request, hosts) {
+/** What the application never asks for, and so nobody else: development's tools, pictures made smaller. */
+const CLOSED = /^\/(_next\/image|_next\/webpack-hmr|__nextjs)/
+
+/**
+ * Why a request is refused, with the status to say so, or undefined. A foreign Host, Origin or Sec-Fetch-Site means that
+ * another page is asking; only a link to one of our pages may be followed from there.
+ */
+export function refusal(request, hosts, { dev = false } = {}) {
+  const { method = 'GET', url = '/' } = request
+  const no = (status, why) => ({ status, why })
   const host = (request.headers.host ?? '').toLowerCase()
-  if (!hosts.has(host)) return `This server does not answer to the name "${host}".`
+  if (!hosts.has(host)) return no(403, `This server does not answer to the name "${host.slice(0, 200)}".`)
+  if (!url.startsWith('/') || url.startsWith('//')) return no(400, 'A path of this server is expected.')
+  if (url.length > 4000) return no(414, 'This address is too long.')
+  // also where it stands encoded: the database takes none, nor does any path here have one
+  if (/%00|\0/.test(url)) return no(400, 'An address has no NUL in it.')
+  const path = url.split('?')[0]
+  if (!dev && CLOSED.test(path)) return no(404, 'There is nothing here.')
+  const isApi = path.startsWith('/api/')
+  const allowed = isApi ? ['GET', 'HEAD', 'POST', 'DELETE'] : ['GET', 'HEAD']
+  if (!allowed.includes(method)) return no(405, `${method} is not done here.`)
   const { origin } = request.headers
-  if (origin === undefined) return undefined
-  const from = /^https?:\/\/(.+)$/.exec(origin.toLowerCase())?.[1]
-  return from !== undefined && hosts.has(from) ? undefined : 'Requests from other pages are refused.'
+  if (origin !== undefined) {
+    const from = /^https?:\/\/(.+)$/.exec(origin.toLowerCase())?.[1]
+    if (from === undefined || !hosts.has(from)) return no(403, 'Requests from other pages are refused.')
+  }
+  const site = request.headers['sec-fetch-site']
+  if (site !== undefined && !['same-origin', 'none'].includes(site)) {
+    const isLink =
+      !isApi && request.headers['sec-fetch-mode'] === 'navigate' && request.headers['sec-fetch-dest'] === 'document'
+    if (!isLink) return no(403, 'Requests from other pages are refused.')
+  }
+  return undefined
 }
 
 /** Sets the headers of every answer; gives the policy with this request's nonce. */

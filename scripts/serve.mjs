@@ -4,8 +4,22 @@ import next from 'next'
 import { root } from './ensure.mjs'
 import { allowedHosts, refusal, setHeaders } from './guard.mjs'
 
-/** Where the built application leaves what has to be closed; set in src/app/server/store.ts. */
+/** What the built application leaves here, and hears from here; see src/app/server/store.ts. */
 const CLOSE = Symbol.for('paper-compass.close')
+const LOST = Symbol.for('paper-compass.lost')
+
+/** What one client, or many, can take of the server; docs/operating.md tells of them. */
+const LIMITS = {
+  connections: Number(process.env.PAPER_COMPASS_CONNECTIONS) || 512,
+  /** For a request's head, its whole, and to be idle between two, in milliseconds. */
+  headMs: 10_000,
+  requestMs: 120_000,
+  idleMs: 65_000,
+  /** Until everything has ended after it was told to, in milliseconds. */
+  stopMs: 4_500,
+}
+
+const EVERYWHERE = ['0.0.0.0', '::']
 
 /** Serves the application until Ctrl+C or SIGTERM. */
 export async function serve({ dev }) {
@@ -15,20 +29,34 @@ export async function serve({ dev }) {
     console.error(`PORT is "${process.env.PORT}"; expected a number from 1 to 65535.`)
     process.exit(1)
   }
+  if (EVERYWHERE.includes(host) && (process.env.PAPER_COMPASS_HOSTS ?? '').trim() === '') {
+    console.error(
+      `HOST is ${host}, so that other machines can come in; say under which names with PAPER_COMPASS_HOSTS, for example PAPER_COMPASS_HOSTS=desk.example:${port}.`,
+    )
+    process.exit(1)
+  }
   const hosts = allowedHosts(host, port)
   let handle = (_request, response) => {
     response.statusCode = 503
     response.end('Starting …')
   }
   const server = createServer((request, response) => {
-    const refused = refusal(request, hosts)
+    const refused = refusal(request, hosts, { dev })
     if (refused !== undefined) {
-      response.writeHead(403, { 'Content-Type': 'text/plain; charset=utf-8' }).end(`${refused}\n`)
+      response.writeHead(refused.status, { 'Content-Type': 'text/plain; charset=utf-8', Connection: 'close' })
+      response.end(`${refused.why}\n`)
       return
     }
     setHeaders(request, response, { dev })
     handle(request, response)
   })
+  server.maxConnections = LIMITS.connections
+  server.headersTimeout = LIMITS.headMs
+  server.requestTimeout = LIMITS.requestMs
+  server.keepAliveTimeout = LIMITS.idleMs
+  // development speaks to its pages that way; nothing else does
+  if (!dev) server.on('upgrade', (_request, socket) => socket.destroy())
+  server.on('connect', (_request, socket) => socket.destroy())
   server.on('error', (error) => {
     const why = error.code === 'EADDRINUSE' ? `port ${port} is taken; set PORT to another one` : error.message
     console.error(`Paper Compass can not listen on ${host}: ${why}.`)
@@ -36,22 +64,28 @@ export async function serve({ dev }) {
   })
 
   let stopping = false
-  const stop = async () => {
+  const stop = async (code) => {
     if (stopping) return
     stopping = true
     server.close()
     server.closeAllConnections()
-    await globalThis[CLOSE]?.()
-    process.exit(0)
+    // whatever does not end by itself ends with the process
+    setTimeout(() => process.exit(code), LIMITS.stopMs)
+    await globalThis[CLOSE]?.().catch((error) => console.error(`The store did not close: ${error.message}`))
+    process.exit(code)
   }
-  process.on('SIGINT', stop)
-  process.on('SIGTERM', stop)
+  process.on('SIGINT', () => stop(0))
+  process.on('SIGTERM', () => stop(0))
+  globalThis[LOST] = (why) => {
+    console.error(`Paper Compass stops: ${why}.`)
+    void stop(1)
+  }
 
   await new Promise((listening) => server.listen(port, host, listening))
   const app = next({ dev, dir: root, hostname: host, port })
   await app.prepare()
   handle = app.getRequestHandler()
-  const shown = host.includes(':') ? `[${host}]` : host === '0.0.0.0' ? '127.0.0.1' : host
+  const shown = EVERYWHERE.includes(host) ? '127.0.0.1' : host.includes(':') ? `[${host}]` : host
   const address = `http://${shown}:${port}`
   await firstPage(address)
   console.log(`Paper Compass is ready: ${address}`)

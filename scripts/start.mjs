@@ -1,12 +1,14 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { ensureServer } from './build-server.mjs'
 import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 process.env.NODE_ENV = 'production'
 
 /** Builds the application when its sources have changed since the last build. */
-export function ensureBuild() {
+export async function ensureBuild() {
+  await ensureServer()
   const stamp = join(root, '.next', 'stamp')
   const now = fingerprint(['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json'])
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return
@@ -19,7 +21,7 @@ export function ensureBuild() {
 if (process.argv[1] === import.meta.filename) {
   try {
     ensurePackages()
-    ensureBuild()
+    await ensureBuild()
     const { serve } = await import('./serve.mjs')
     await serve({ dev: false })
   } catch (error) {

@@ -4,6 +4,5 @@ import { store } from './server/store'
 
 export default async function LibraryPage() {
   await connection()
-  const { stories } = await store()
-  return <Library stories={await stories.list()} />
+  return <Library first={await (await store()).ask('list', {})} />
 }

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { STORY_FILE_BYTES } from '../core/base/limits'
 import { fail, ok, type Result } from '../core/base/result'
 import {
-  cardSchema,
+  cardsSchema,
   historySchema,
   hitSchema,
   madeSchema,
@@ -13,9 +13,12 @@ import {
 } from '../core/contract/answers'
 import type { Change } from '../core/story/changes/types'
 
-/** Why the server did not do something. `away`: it could not be asked at all, so asking again may help. */
+/**
+ * Why the server did not do something. `away`: it could not be asked or has no room, so asking again helps some time;
+ * `failed`: it tried and could not, so that asking again may help, or never.
+ */
 export interface ApiError {
-  readonly kind: 'away' | 'refused'
+  readonly kind: 'away' | 'failed' | 'refused'
   readonly message: string
 }
 
@@ -32,10 +35,7 @@ async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {})
   try {
     body = JSON.parse(text)
   } catch {
-    return fail({
-      kind: response.status >= 500 ? 'away' : 'refused',
-      message: `The server answered with ${response.status}.`,
-    })
+    return fail({ kind: kindOf(response.status), message: `The server answered with ${response.status}.` })
   }
   if (response.ok) {
     const read = shape.safeParse(body)
@@ -48,7 +48,13 @@ async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {})
   }
   const said = refusalSchema.safeParse(body)
   const message = said.success ? said.data.message : `The server answered with ${response.status}.`
-  return fail({ kind: response.status >= 500 ? 'away' : 'refused', message })
+  return fail({ kind: kindOf(response.status), message })
+}
+
+function kindOf(status: number): ApiError['kind'] {
+  if (status < 500) return 'refused'
+  // what stands before the server, the store that starts, and a full disk are there again some time
+  return status === 500 || status === 501 ? 'failed' : 'away'
 }
 
 function post<T>(path: string, shape: z.ZodType<T>, body: unknown = {}): Promise<Result<T, ApiError>> {
@@ -60,7 +66,7 @@ function post<T>(path: string, shape: z.ZodType<T>, body: unknown = {}): Promise
 }
 
 export const api = {
-  list: () => ask('/api/stories', z.array(cardSchema)),
+  list: (text = '', from = 0) => ask(`/api/stories?q=${encodeURIComponent(text)}&from=${from}`, cardsSchema),
   create: (title: string) => post('/api/stories', madeSchema, { title }),
   importFile: async (file: Blob): Promise<Result<{ id: string }, ApiError>> =>
     // said here, before it is sent for nothing

@@ -6,6 +6,11 @@ export interface PendingChange {
   readonly change: Change
 }
 
+/** An edit that the server would not take: kept with its words until the designer has seen to it. */
+export interface RefusedChange extends PendingChange {
+  readonly why: string
+}
+
 /** Keeps unconfirmed edits in the browser, so that closing the page loses nothing. */
 export class PendingStore {
   /** What this window has had to send; another window on the same story keeps its own in the same list. */
@@ -21,26 +26,47 @@ export class PendingStore {
   }
 
   private read(): PendingChange[] {
-    try {
-      const text = localStorage.getItem(this.name)
-      return text === null ? [] : (JSON.parse(text) as PendingChange[])
-    } catch {
-      return []
-    }
+    return readList<PendingChange>(this.name)
+  }
+
+  /** What was refused, by any window on this story. */
+  refused(): RefusedChange[] {
+    return readList<RefusedChange>(this.refusedName)
+  }
+
+  writeRefused(refused: readonly RefusedChange[]): void {
+    writeList(this.refusedName, refused)
   }
 
   write(pending: readonly PendingChange[]): void {
     for (const { request } of pending) this.own.add(request)
     const all = [...this.read().filter(({ request }) => !this.own.has(request)), ...pending]
-    try {
-      if (all.length === 0) localStorage.removeItem(this.name)
-      else localStorage.setItem(this.name, JSON.stringify(all))
-    } catch {
-      // The browser keeps nothing: the edits are still in this page and go on being sent.
-    }
+    writeList(this.name, all)
   }
 
   private get name(): string {
     return `paper-compass.pending.${this.story}`
+  }
+
+  private get refusedName(): string {
+    return `paper-compass.refused.${this.story}`
+  }
+}
+
+function readList<T>(name: string): T[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(name) ?? '[]')
+    return Array.isArray(kept) ? (kept as T[]) : []
+  } catch {
+    return []
+  }
+}
+
+function writeList(name: string, list: readonly unknown[]): void {
+  try {
+    if (list.length === 0) localStorage.removeItem(name)
+    else localStorage.setItem(name, JSON.stringify(list))
+  } catch {
+    // The browser keeps nothing: what is in the list is still in this page.
   }
 }

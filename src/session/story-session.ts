@@ -114,6 +114,16 @@ export class StorySession {
     return this.sync.edit(change)
   }
 
+  /** Makes an edit that was refused once more. Says why when it can't be made. */
+  tryAgain(request: string): string | undefined {
+    return this.sync.tryAgain(request)
+  }
+
+  /** Lets an edit go that was refused. */
+  forgetRefused(request: string): void {
+    this.sync.forget(request)
+  }
+
   undo(): Promise<void> {
     return this.sync.travel('undo')
   }

@@ -3,10 +3,10 @@ import { seededRandom, type Random } from '../core/base/random'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
-import type { Story } from '../core/story/types'
+import type { Beat, Story } from '../core/story/types'
 import type { ApiError } from './api'
 import type { Opened, Saved, Told } from '../core/contract/answers'
-import type { PendingChange } from './pending'
+import type { PendingChange, RefusedChange } from './pending'
 import { StorySync, type StoryServer, type Synced } from './story-sync'
 
 const story: Story = {
@@ -47,7 +47,8 @@ class Server {
     this.story = applied.value.story
     this.undone.push(applied.value.inverse)
     this.revision += 1
-    const told: Told = { revision: this.revision, change, request, summary: '', canUndo: true, canRedo: false }
+    const done = applied.value.change
+    const told: Told = { revision: this.revision, change: done, request, summary: '', canUndo: true, canRedo: false }
     this.journal.push(told)
     for (const hear of this.listeners) setTimeout(() => hear(told), this.random.below(400))
     return ok(told)
@@ -62,7 +63,7 @@ class Server {
     return this.random.below(100) < this.trouble ? away : answer
   }
 
-  readonly api: StoryServer = {
+  readonly api: { -readonly [Name in keyof StoryServer]: StoryServer[Name] } = {
     open: () =>
       this.carry(() =>
         ok<Opened>({
@@ -87,6 +88,9 @@ class Store {
   kept: readonly PendingChange[] = []
   adopt = () => [...this.kept]
   write = (pending: readonly PendingChange[]) => void (this.kept = pending)
+  setAside: readonly RefusedChange[] = []
+  refused = () => [...this.setAside]
+  writeRefused = (refused: readonly RefusedChange[]) => void (this.setAside = refused)
 }
 
 function window(server: Server, store = new Store()) {
@@ -136,6 +140,83 @@ test('whatever is lost, late or out of order, all windows come to one story in w
     }
   }
   expect(lost).toBeGreaterThan(100)
+})
+
+test('what several windows write in one beat is put together, and what can not be is refused with its words: none is lost', async () => {
+  const ids = ['one', 'two', 'three', 'four']
+  const lines = ids.map((text) => ({ text }))
+  const choices = ids.map((id) => ({ id, text: id, to: 'quay.here' }))
+  let together = 0
+  let refused = 0
+  for (let seed = 1; seed <= 40; seed += 1) {
+    const random = seededRandom(seed)
+    const server = new Server(random, 20)
+    server.story = { ...story, scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here', lines, choices }] }] }
+    const windows = Array.from({ length: 2 + random.below(2) }, () => window(server))
+    const words: string[] = []
+    for (let step = 0; step < 20; step += 1) {
+      const { sync } = windows[random.below(windows.length)]!
+      const [beat] = sync.state.story.scenes[0]!.beats
+      const word = `w${seed}_${step}`
+      const part = random.pick(['lines', 'choices'] as const)
+      const list = [...beat![part]!] as { text: string }[]
+      const at = random.below(list.length)
+      if (random.chance(0.3))
+        list.splice(at, 0, part === 'lines' ? { text: word } : ({ id: word, text: word, to: '' } as never))
+      else list[at] = { ...list[at]!, text: `${list[at]!.text} ${word}` }
+      const item = { ...beat!, [part]: list }
+      expect(
+        sync.edit({ op: 'replace', in: { list: 'beats', scene: 'quay' }, id: 'here', at: 0, item }),
+      ).toBeUndefined()
+      words.push(word)
+      await jest.advanceTimersByTimeAsync(random.below(500))
+    }
+    server.trouble = 0
+    await jest.advanceTimersByTimeAsync(30_000)
+    const saved = JSON.stringify(server.story)
+    for (const { sync } of windows) {
+      expect(sync.state.story).toEqual(server.story)
+      expect(sync.state.saving).toEqual({ kind: 'saved' })
+    }
+    const aside = JSON.stringify(windows.flatMap(({ sync }) => sync.state.refused))
+    for (const word of words) {
+      const isSaved = saved.includes(`${word}"`) || saved.includes(`${word} `)
+      expect({ seed, word, kept: isSaved || aside.includes(word) }).toEqual({ seed, word, kept: true })
+      if (isSaved) together += 1
+      else refused += 1
+    }
+    for (const { sync } of windows) sync.close()
+  }
+  expect(together).toBeGreaterThan(refused)
+  expect(refused).toBeGreaterThan(5)
+})
+
+test('an edit that the server can not carry out is set aside, and those after it are saved', async () => {
+  const server = new Server(seededRandom(1), 0)
+  const one = window(server)
+  const { change } = server.api
+  server.api.change = async (id, sent, request) =>
+    JSON.stringify(sent).includes('poison')
+      ? fail<ApiError>({ kind: 'failed', message: 'The store could not do this.' })
+      : change(id, sent, request)
+  one.sync.edit(insert('poison'))
+  one.sync.edit(insert('after'))
+  await jest.advanceTimersByTimeAsync(10_000)
+  expect(beatsOf(server.story)).toEqual(['here', 'after'])
+  expect(beatsOf(one.sync.state.story)).toEqual(['here', 'after'])
+  expect(one.sync.state.saving).toEqual({ kind: 'saved' })
+  expect(one.sync.state.refused).toMatchObject([{ change: insert('poison'), why: 'The store could not do this.' }])
+  // it is there after the page is read anew, and can be made again
+  one.sync.close()
+  const next = window(server, one.store)
+  const [refused] = next.sync.state.refused
+  server.api.change = change
+  expect(next.sync.tryAgain(refused!.request)).toBeUndefined()
+  await jest.advanceTimersByTimeAsync(1_000)
+  expect(beatsOf(server.story)).toContain('poison')
+  expect(next.sync.state.refused).toEqual([])
+  expect(next.store.setAside).toEqual([])
+  next.sync.close()
 })
 
 test('a window that is closed before its edits are sent gives them to the next one', async () => {

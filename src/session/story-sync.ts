@@ -1,10 +1,11 @@
 import { applyChange } from '../core/story/changes/apply'
+import { basedOn } from '../core/story/changes/based'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import type { Result } from '../core/base/result'
 import type { ApiError } from './api'
 import type { Opened, Saved, Told } from '../core/contract/answers'
-import type { PendingChange, PendingStore } from './pending'
+import type { PendingChange, PendingStore, RefusedChange } from './pending'
 
 /** Whether what one sees is on disk. */
 export type Saving =
@@ -16,6 +17,8 @@ export interface Synced {
   readonly saving: Saving
   readonly canUndo: boolean
   readonly canRedo: boolean
+  /** Edits that the server would not take. */
+  readonly refused: readonly RefusedChange[]
 }
 
 /** What is asked of the server. */
@@ -36,6 +39,8 @@ export interface SyncListener {
 const RETRY_MS = 2_000
 /** How long a change that others follow is waited for before the story is read anew, in milliseconds. */
 const GAP_MS = 1_500
+/** How often an edit is sent that the server fails at, before it is set aside and those after it are sent. */
+const TRIES = 3
 
 /**
  * One story kept in step with the server and with every other window on it. The window keeps the server's story as its
@@ -53,6 +58,8 @@ export class StorySync {
   private gap: ReturnType<typeof setTimeout> | undefined
   private retry: ReturnType<typeof setTimeout> | undefined
   private isSending = false
+  /** How often the server has failed at the edit that is first in turn. */
+  private failures = 0
   private sending: Promise<void> = Promise.resolve()
   private closed = false
 
@@ -72,6 +79,7 @@ export class StorySync {
       saving: { kind: this.pending.length === 0 ? 'saved' : 'saving' },
       canUndo: opened.canUndo,
       canRedo: opened.canRedo,
+      refused: pendingStore.refused(),
     }
   }
 
@@ -96,11 +104,27 @@ export class StorySync {
     if (story === this.now.story) return undefined
     const request = crypto.randomUUID()
     this.mine.add(request)
-    this.pending = [...this.pending, { request, change }]
+    this.pending = [...this.pending, { request, change: basedOn(this.now.story, change) }]
     this.pendingStore.write(this.pending)
     this.set({ story, canUndo: true, canRedo: false, saving: { kind: 'saving' } }, change)
     void this.send()
     return undefined
+  }
+
+  /** Makes a refused edit once more, on the story as it is now. Says why when it can't be made. */
+  tryAgain(request: string): string | undefined {
+    const found = this.now.refused.find((one) => one.request === request)
+    if (found === undefined) return undefined
+    const trouble = this.edit(withoutBase(found.change))
+    if (trouble === undefined) this.forget(request)
+    return trouble
+  }
+
+  /** Lets a refused edit go. */
+  forget(request: string): void {
+    const refused = this.pendingStore.refused().filter((one) => one.request !== request)
+    this.pendingStore.writeRefused(refused)
+    this.set({ refused })
   }
 
   /** Takes back or makes again what the server's journal holds, once all that was typed is saved. */
@@ -128,7 +152,7 @@ export class StorySync {
   private settle(saved: Result<Saved, ApiError>): void {
     if (this.closed) return
     if (!saved.ok) {
-      const isAway = saved.error.kind === 'away'
+      const isAway = saved.error.kind !== 'refused'
       this.set({ saving: isAway ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' } })
       if (!isAway) this.listener.notice(saved.error.message)
       return
@@ -167,8 +191,13 @@ export class StorySync {
       const saved = await this.server.change(this.id, change, request)
       if (this.closed) break
       if (!saved.ok && saved.error.kind === 'away') return saved.error.message
+      if (!saved.ok && saved.error.kind === 'failed' && (this.failures += 1) < TRIES) return saved.error.message
+      this.failures = 0
       this.settlePending(request)
       if (!saved.ok) {
+        const refused = [...this.pendingStore.refused(), { request, change, why: saved.error.message }]
+        this.pendingStore.writeRefused(refused)
+        this.set({ refused })
         await this.reload(`An edit was refused: ${saved.error.message}`)
         continue
       }
@@ -253,4 +282,11 @@ export class StorySync {
     this.now = { ...this.now, ...part }
     this.listener.changed(part, by)
   }
+}
+
+/** A change as if it were made now: what it was made on no longer counts. */
+function withoutBase(change: Change): Change {
+  if (change.op === 'batch') return { op: 'batch', changes: change.changes.map(withoutBase) }
+  if (!('was' in change)) return change
+  return { ...change, was: undefined }
 }

@@ -1,16 +1,11 @@
 import { readdir, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { fail, ok, type Result } from '../core/base/result'
 import { formatMalformed, readStory } from '../core/story/read'
-import { lockFolder } from './lock'
+import { backUpDaily } from './backup'
+import type { Database } from './database'
+import { freeBytes, openFolder } from './folder'
 import { migrate } from './migrate'
-import { openPglite } from './pglite'
 import { Stories } from './stories'
-
-export interface Store {
-  readonly stories: Stories
-  close(): Promise<void>
-}
 
 export interface StorePlaces {
   /** Where the data lie. */
@@ -19,25 +14,38 @@ export interface StorePlaces {
   readonly samples: string
 }
 
-/** Opens the store of a data folder, alone: brings its tables up to date and puts the samples into an empty one. */
-export async function openStore(places: StorePlaces): Promise<Result<Store>> {
-  const lock = await lockFolder(places.data)
-  if (!lock.ok) return lock
-  try {
-    const database = await openPglite(join(places.data, 'db'))
-    await migrate(database, places.migrations)
-    const stories = new Stories(database)
-    if (await stories.isEmpty()) await loadSamples(stories, places.samples)
-    return ok({
-      stories,
-      close: async () => {
-        await database.close()
-        await lock.value()
-      },
-    })
-  } catch (error) {
-    await lock.value()
-    return fail(`the data folder ${places.data} can not be opened: ${(error as Error).message}`)
+export interface Store {
+  readonly stories: Stories
+  readonly database: Database
+  close(): Promise<void>
+}
+
+/** Less than this is left to write: nothing more is written, so that what is there can still be read, in bytes. */
+export const RESERVE_BYTES = 64 * 1024 * 1024
+
+/**
+ * Opens the store of a data folder that this process owns: brings its tables up to date, puts the samples into an empty
+ * one, takes away what an import that was cut off left, and makes the day's backup.
+ */
+export async function openStore(places: StorePlaces, now: Date): Promise<Store> {
+  const database = await openFolder(places.data, async (opened) => {
+    await migrate(opened, places.migrations)
+    const filled = new Stories(opened)
+    await filled.sweep()
+    if (await filled.isEmpty()) await loadSamples(filled, places.samples)
+  })
+  const stories = new Stories(database)
+  if ((await freeBytes(places.data)) > RESERVE_BYTES)
+    await backUpDaily(database, places.data, now).catch((error: Error) =>
+      console.error(`The day's backup could not be made: ${error.message}`),
+    )
+  return {
+    stories,
+    database,
+    close: async () => {
+      await stories.idle()
+      await database.close()
+    },
   }
 }
 
@@ -46,7 +54,6 @@ async function loadSamples(stories: Stories, folder: string): Promise<void> {
   for (const name of names.reverse()) {
     const story = readStory(await readFile(join(folder, name), 'utf8'))
     if (!story.ok) throw new Error(`the sample ${name} is malformed: ${formatMalformed(story.error)}`)
-    const created = await stories.create(story.value, name.replace('.story.json', ''))
-    if (!created.ok) throw new Error(created.error.message)
+    await stories.create(story.value, name.replace('.story.json', ''))
   }
 }

@@ -1,9 +1,53 @@
+import { fsyncSync } from 'node:fs'
 import { PGlite, types } from '@electric-sql/pglite'
+import { NodeFS } from '@electric-sql/pglite/nodefs'
 import type { Database, Row, Sql } from './database'
 
-/** PostgreSQL embedded in this process, its files in `folder`. */
-export async function openPglite(folder: string): Promise<Database> {
-  const db = await PGlite.create(folder, { parsers: { [types.INT8]: (value) => Number(value) } })
+interface Stream {
+  readonly nfd?: number
+}
+
+/** Makes PostgreSQL's files in a folder; what it wants on disk is there when it goes on. */
+class DurableFolder extends NodeFS {
+  constructor(
+    folder: string,
+    private readonly sync: (descriptor: number) => void,
+  ) {
+    super(folder)
+  }
+
+  override async init(...[pg, options]: Parameters<NodeFS['init']>): ReturnType<NodeFS['init']> {
+    const ready = await super.init(pg, options)
+    ready.emscriptenOpts.preRun?.push((module) => {
+      // the file system that PGlite brings along takes "to disk" for done
+      const { NODEFS } = module as unknown as { NODEFS: { stream_ops: { fsync?: (stream: Stream) => number } } }
+      NODEFS.stream_ops.fsync = ({ nfd }) => {
+        if (nfd !== undefined) this.sync(nfd)
+        return 0
+      }
+    })
+    return ready
+  }
+}
+
+/** PGlite starts PostgreSQL with `-F`, which turns writing to disk off; its `fdatasync` does nothing, its `fsync` does. */
+const START = [
+  ...PGlite.defaultStartParams.filter((parameter) => parameter !== '-F'),
+  ...['-c', 'fsync=on', '-c', 'wal_sync_method=fsync', '-c', 'synchronous_commit=on'],
+  // what the log of writes may hold before it is used anew
+  ...['-c', 'max_wal_size=48MB', '-c', 'min_wal_size=32MB'],
+]
+
+/** PostgreSQL embedded in this process, its files in `folder`. A transaction that is done is on disk. */
+export async function openPglite(
+  folder: string,
+  { sync = fsyncSync }: { sync?: (descriptor: number) => void } = {},
+): Promise<Database> {
+  const db = await PGlite.create({
+    fs: new DurableFolder(folder, sync),
+    startParams: START,
+    parsers: { [types.INT8]: (value) => Number(value) },
+  })
   const on = (runner: Pick<PGlite, 'query' | 'exec'>): Sql => ({
     query: async <T extends Row>(statement: string, parameters: readonly unknown[] = []) =>
       (await runner.query<T>(statement, [...parameters])).rows,

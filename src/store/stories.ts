@@ -1,58 +1,87 @@
-import type { Card, History, Hit, Opened, Saved, Told } from '../core/contract/answers'
+import type { Card, Cards, History, Hit, Saved, Told } from '../core/contract/answers'
+import { Queues } from '../core/base/queues'
+import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
-import { summarise } from '../core/story/changes/summary'
+import { differenceOf } from '../core/story/changes/difference'
 import { describeChange } from '../core/story/compare/describe-change'
 import type { Change } from '../core/story/changes/types'
-import { fail, ok, type Result } from '../core/base/result'
+import { findWords } from './find-words'
 import type { Story } from '../core/story/types'
-import type { Database, Sql } from './database'
+import { writeStoryInParts } from '../core/story/write'
+import type { Database } from './database'
 import {
+  advance,
   appendEntry,
-  readEntry,
+  entryOfRequest,
+  keepable,
   readHistory,
-  readInverses,
   readUndoState,
-  revisionOfRequest,
   type JournalKind,
+  type UndoState,
 } from './journal'
-import { persistChange } from './persist-change'
-import { readLists } from './read-rows'
-import { searchStory } from './search'
-import { LISTS, type ListName } from './shapes'
-import { checkStorable } from './storable'
+import { endPieces, nextPieceKey, readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
+import { PieceKeys, type Piece } from './pieces'
 import { addVersion, listVersions, removeVersion } from './versions'
-import { writeObjects } from './write-rows'
 
 /** Steps of a history that are given at once. */
 const STEPS = 100
+/** Cards of the library that are given at once. */
+const CARDS = 50
+/** Most that one search gives. */
+export const HITS_MAX = 200
+/** Stories that are kept in memory. */
+const HELD_MAX = 24
+/** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
+const INVERSES_MAX = 200
+/** Parts of a text that are written before others get their turn. */
+const PARTS_AT_ONCE = 2_000
 
-export type Refusal = { readonly kind: 'unknown' | 'conflict' | 'unstorable'; readonly message: string }
+export type Refusal = { readonly kind: 'unknown' | 'conflict'; readonly message: string }
 
-const HEADER = ['title', 'language', 'start', 'notes'] as const
-
-interface Held {
+/** A story and how it stands, and what of it can be taken back and brought back. */
+export interface Held extends UndoState {
   readonly sample: boolean
   story: Story
   revision: number
-  undo: readonly number[]
-  redo: readonly number[]
+  readonly keys: PieceKeys
+  readonly inverses: Map<number, Change>
 }
 
-/** All stories in the database. One operation is one transaction; operations follow one another. */
+/** A story's pieces, some at a time, and how many beats and scenes they make. */
+export interface Incoming {
+  readonly title: string
+  readonly language: string
+  readonly scenes: number
+  readonly beats: number
+  readonly pieces: AsyncIterable<readonly Piece[]> | Iterable<readonly Piece[]>
+}
+
+/**
+ * All stories in the database. One operation is one transaction; operations on one story follow one another, those on
+ * different stories do not wait for each other.
+ */
 export class Stories {
   private readonly held = new Map<string, Held>()
   private readonly listeners = new Map<string, Set<(told: Told) => void>>()
-  private queue: Promise<unknown> = Promise.resolve()
+  private readonly queues = new Queues()
+  /** Changes written since it was last looked at. */
+  written = 0
 
   constructor(private readonly database: Database) {}
 
-  async list(): Promise<Card[]> {
-    return this.database.query<Card & Record<string, unknown>>(
-      `select id, title, changed_at::text as "changedAt", sample is not null as sample,
-         (select count(*)::int from scene where story_id = story.id) as scenes,
-         (select count(*)::int from beat where story_id = story.id) as beats
-       from story where deleted_at is null order by changed_at desc, title`,
+  /** Cards in the order of their last change, from the card after `from`, of titles with `text` in them. */
+  async list({ text = '', from = 0 }: { text?: string; from?: number } = {}): Promise<Cards> {
+    const shown = `deleted_at is null and ready and ($1 = '' or strpos(lower(title), lower($1)) > 0)`
+    const [counted] = await this.database.query<{ total: number }>(
+      `select count(*)::int as total from story where ${shown}`,
+      [keepable(text)],
     )
+    const cards = await this.database.query<Card & Record<string, unknown>>(
+      `select id, title, changed_at::text as "changedAt", sample is not null as sample, scenes, beats
+       from story where ${shown} order by changed_at desc, id limit ${CARDS} offset $2`,
+      [keepable(text), from],
+    )
+    return { cards, total: counted!.total }
   }
 
   /** True while nothing was ever put into the database. */
@@ -60,99 +89,160 @@ export class Stories {
     return (await this.database.query('select 1 from story limit 1')).length === 0
   }
 
-  create(story: Story, sample?: string): Promise<Result<string, Refusal>> {
-    return this.inTurn(async () => {
-      const storable = checkStorable(story)
-      if (!storable.ok) return fail({ kind: 'unstorable', message: storable.error })
-      return ok(await this.database.transaction((sql) => insertStory(sql, story, sample)))
+  create(story: Story, sample?: string): Promise<string> {
+    const { begun } = new PieceKeys().first(story)
+    return this.createFrom(
+      { ...countsOf(story), title: story.title, language: story.language, pieces: [begun] },
+      sample,
+    )
+  }
+
+  /** Puts a story in as its pieces come; it is shown once all are there. */
+  async createFrom({ title, language, scenes, beats, pieces }: Incoming, sample?: string): Promise<string> {
+    const [row] = await this.database.query<{ id: string }>(
+      'insert into story (title, language, scenes, beats, sample, ready) values ($1, $2, $3, $4, $5, false) returning id',
+      [keepable(title), keepable(language), scenes, beats, sample ?? null],
+    )
+    const { id } = row!
+    try {
+      for await (const some of pieces) {
+        for (let from = 0; from < some.length; from += ROWS_AT_ONCE)
+          await writePieces(this.database, id, 0, some.slice(from, from + ROWS_AT_ONCE))
+      }
+      await this.database.query('update story set ready = true, changed_at = now() where id = $1', [id])
+    } catch (error) {
+      await this.database.query('delete from story where id = $1', [id]).catch(() => undefined)
+      throw error
+    }
+    this.written += 1 + Math.ceil(beats / 100)
+    return id
+  }
+
+  /** Takes away what a process that died had begun to put in. */
+  async sweep(): Promise<void> {
+    await this.database.query('delete from story where not ready')
+  }
+
+  /** A copy of a story, without its history. */
+  duplicate(id: string): Promise<string | undefined> {
+    return this.inTurn(id, async () => {
+      const held = await this.hold(id)
+      if (held === undefined) return undefined
+      const { language } = held.story
+      const title = `${held.story.title} (copy)`
+      const read = () => readPieces(this.database, id)
+      async function* pieces(): AsyncGenerator<Piece[]> {
+        const all = await read()
+        yield all.map((piece) =>
+          piece.key === 0
+            ? { ...piece, body: JSON.stringify({ ...(JSON.parse(piece.body) as object), title }) }
+            : piece,
+        )
+      }
+      return this.createFrom({ ...countsOf(held.story), title, language, pieces: pieces() })
     })
   }
 
-  open(id: string): Promise<Opened | undefined> {
-    return this.inTurn(async () => {
+  open(id: string): Promise<(UndoInfo & Pick<Held, 'sample' | 'story' | 'revision'> & { id: string }) | undefined> {
+    return this.inTurn(id, async () => {
       const held = await this.hold(id)
       if (held === undefined) return undefined
-      const { sample, story, revision, undo, redo } = held
-      return { id, sample, story, revision, canUndo: undo.length > 0, canRedo: redo.length > 0 }
+      return { id, sample: held.sample, story: held.story, revision: held.revision, ...undoInfo(held) }
     })
+  }
+
+  /** What a page opens a story with, as JSON text. */
+  async openText(id: string): Promise<string | undefined> {
+    const opened = await this.open(id)
+    if (opened === undefined) return undefined
+    const { story, ...rest } = opened
+    return `${JSON.stringify(rest).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
+  }
+
+  /** The story's file, and its title. */
+  async exportText(id: string): Promise<{ title: string; text: string } | undefined> {
+    const opened = await this.open(id)
+    return opened && { title: opened.story.title, text: await this.textOf(opened.story, 2) }
+  }
+
+  /** The story after a revision, as JSON text. */
+  async textAt(id: string, revision: number): Promise<string | undefined> {
+    const story = await this.at(id, revision)
+    return story && this.textOf(story, 0)
+  }
+
+  /** The title of a story, without all that is in it. */
+  async titleOf(id: string): Promise<string | undefined> {
+    if (!isUuid(id)) return undefined
+    const [row] = await this.database.query<{ title: string }>(
+      'select title from story where id = $1 and deleted_at is null and ready',
+      [id],
+    )
+    return row?.title
   }
 
   /** Carries out an edit. A request that was carried out before is answered again, not repeated. */
   change(id: string, change: Change, requestId: string): Promise<Result<Saved, Refusal>> {
-    return this.inTurn(async () => {
-      const held = await this.hold(id)
-      if (held === undefined) return fail(unknown(id))
-      const before = await revisionOfRequest(this.database, id, requestId)
-      if (before !== undefined) return ok({ ...saved(held, change, summarise(change)), revision: before })
-      const storable = checkStorable(change)
-      if (!storable.ok) return fail({ kind: 'unstorable', message: storable.error })
-      return this.carryOut(id, held, change, 'edit', null, requestId)
-    })
+    return this.once(id, requestId, (held) => this.carryOut(id, held, change, 'edit', null, requestId))
   }
 
   /** Takes the last edit back, or brings the last one taken back again. */
   travel(id: string, kind: 'undo' | 'redo', requestId: string): Promise<Result<Saved, Refusal>> {
-    return this.inTurn(async () => {
-      const held = await this.hold(id)
-      if (held === undefined) return fail(unknown(id))
+    return this.once(id, requestId, async (held) => {
       const target = (kind === 'undo' ? held.undo : held.redo).at(-1)
-      if (target === undefined)
-        return fail({
-          kind: 'conflict',
-          message: kind === 'undo' ? 'there is nothing to undo' : 'there is nothing to redo',
-        })
-      const entry = (await readEntry(this.database, id, target))!
-      return this.carryOut(id, held, entry.inverse, kind, target, requestId)
+      if (target === undefined) return fail({ kind: 'conflict', message: `there is nothing to ${kind}` })
+      const inverse = held.inverses.get(target) ?? differenceOf(held.story, await this.storyAt(id, target - 1))
+      return this.carryOut(id, held, inverse, kind, target, requestId)
     })
   }
 
   /** The story as it was after a revision; undefined where there was none. */
   at(id: string, revision: number): Promise<Story | undefined> {
-    return this.inTurn(async () => {
+    return this.inTurn(id, async () => {
       const held = await this.hold(id)
       if (held === undefined || revision < 0 || revision > held.revision) return undefined
-      return this.storyAt(id, held, revision)
+      return revision === held.revision ? held.story : this.storyAt(id, revision)
     })
   }
 
   /** Makes the story what it was after a revision, as a new change that can be taken back like any other. */
   returnTo(id: string, revision: number, requestId: string): Promise<Result<Saved, Refusal>> {
-    return this.inTurn(async () => {
-      const held = await this.hold(id)
-      if (held === undefined) return fail(unknown(id))
+    return this.once(id, requestId, async (held) => {
       if (revision < 0 || revision >= held.revision)
         return fail({ kind: 'conflict', message: 'the story is at this point already' })
-      const changes = await readInverses(this.database, id, revision)
-      return this.carryOut(id, held, { op: 'batch', changes }, 'edit', null, requestId, `returned to step ${revision}`)
+      const change = differenceOf(held.story, await this.storyAt(id, revision))
+      return this.carryOut(id, held, change, 'edit', null, requestId, `returned to step ${revision}`)
     })
   }
 
   /** The steps before a revision, and the named versions. */
   async history(id: string, before: number = Number.MAX_SAFE_INTEGER): Promise<History | undefined> {
-    const held = await this.inTurn(() => this.hold(id))
-    if (held === undefined) return undefined
+    const revision = await this.revisionOf(id)
+    if (revision === undefined) return undefined
     return {
       steps: await readHistory(this.database, id, before, STEPS),
       versions: await listVersions(this.database, id),
-      revision: held.revision,
+      revision,
     }
   }
 
   async nameVersion(id: string, name: string): Promise<boolean> {
-    const held = await this.inTurn(() => this.hold(id))
-    if (held === undefined) return false
-    await addVersion(this.database, id, held.revision, name)
-    return true
+    return this.inTurn(id, async () => {
+      const revision = await this.revisionOf(id)
+      if (revision === undefined) return false
+      await addVersion(this.database, id, revision, keepable(name))
+      return true
+    })
   }
 
   async forgetVersion(id: string, version: string): Promise<void> {
-    await removeVersion(this.database, id, version)
+    if (isUuid(id)) await removeVersion(this.database, id, version)
   }
 
   /** Everything in the story that has all these words. */
   async search(id: string, text: string): Promise<Hit[] | undefined> {
-    if ((await this.inTurn(() => this.hold(id))) === undefined) return undefined
-    return searchStory(this.database, id, text)
+    const held = await this.inTurn(id, () => this.hold(id))
+    return held && findWords(held.story, text, HITS_MAX)
   }
 
   /** Hears of every change to a story from now on; gives what stops it. */
@@ -166,127 +256,153 @@ export class Stories {
     }
   }
 
-  async remove(id: string): Promise<boolean> {
-    const rows = await this.database.query(
-      'update story set deleted_at = now() where id = $1 and deleted_at is null returning id',
-      [id],
-    )
-    this.held.delete(id)
-    return rows.length > 0
+  /** Hears of every change to any story: set by whoever hands them on. */
+  tell: (id: string, told: Told) => void = () => undefined
+
+  remove(id: string): Promise<boolean> {
+    return this.inTurn(id, async () => {
+      if (!isUuid(id)) return false
+      const rows = await this.database.query(
+        'update story set deleted_at = now() where id = $1 and deleted_at is null and ready returning id',
+        [id],
+      )
+      this.held.delete(id)
+      return rows.length > 0
+    })
   }
 
   async restore(id: string): Promise<boolean> {
+    if (!isUuid(id)) return false
     return (await this.database.query('update story set deleted_at = null where id = $1 returning id', [id])).length > 0
+  }
+
+  /** When nothing is under way any more. */
+  idle(): Promise<void> {
+    return this.queues.idle()
   }
 
   private async carryOut(
     id: string,
     held: Held,
-    change: Change,
+    wanted: Change,
     kind: JournalKind,
     target: number | null,
     requestId: string,
     named?: string,
   ): Promise<Result<Saved, Refusal>> {
-    const applied = applyChange(held.story, change)
+    // what is put in is an object of its own wherever it stands: pieces are told apart by their objects
+    const applied = applyChange(held.story, JSON.parse(JSON.stringify(wanted)) as Change)
     if (!applied.ok) return fail({ kind: 'conflict', message: applied.error })
     const revision = held.revision + 1
-    const { inverse, story } = applied.value
+    const { inverse, story, change } = applied.value
     const summary = named ?? describeChange(held.story, story, change)
+    const step = held.keys.step(held.story, story)
+    const { scenes, beats } = countsOf(story)
     await this.database.transaction(async (sql) => {
-      await persistChange(sql, id, held.story, change)
-      await sql.query('update story set revision = $2, changed_at = now() where id = $1', [id, revision])
-      await appendEntry(sql, id, { revision, kind, target, requestId, summary, change, inverse })
+      await endPieces(sql, id, revision, step.ended)
+      await writePieces(sql, id, revision, step.begun)
+      await sql.query(
+        'update story set revision = $2, title = $3, language = $4, scenes = $5, beats = $6, changed_at = now() where id = $1',
+        [id, revision, keepable(story.title), keepable(story.language), scenes, beats],
+      )
+      await appendEntry(sql, id, { revision, kind, target, requestId, summary })
     })
+    step.keep()
+    this.written += 1
     held.story = story
     held.revision = revision
-    if (kind === 'edit') {
-      held.undo = [...held.undo, revision]
-      held.redo = []
-    } else if (kind === 'undo') {
-      held.undo = held.undo.slice(0, -1)
-      held.redo = [...held.redo, revision]
-    } else {
-      held.redo = held.redo.slice(0, -1)
-      held.undo = [...held.undo, revision]
-    }
-    const answer = saved(held, change, summary)
-    for (const hear of this.listeners.get(id) ?? []) hear({ ...answer, request: requestId })
-    return ok(answer)
+    advance(held, kind, revision)
+    held.inverses.set(revision, inverse)
+    if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
+    const saved: Saved = { revision, change, summary, ...undoInfo(held) }
+    const told: Told = { ...saved, request: requestId }
+    for (const hear of this.listeners.get(id) ?? []) hear(told)
+    this.tell(id, told)
+    return ok(saved)
   }
 
-  private async storyAt(id: string, held: Held, revision: number): Promise<Story> {
-    let { story } = held
-    for (const inverse of await readInverses(this.database, id, revision)) {
-      const applied = applyChange(story, inverse)
-      if (!applied.ok) throw new Error(`the journal of ${id} does not lead back to ${revision}: ${applied.error}`)
-      story = applied.value.story
-    }
-    return story
+  /** Carries a request out, or, when that was done before, says again what it did. */
+  private once(
+    id: string,
+    requestId: string,
+    work: (held: Held) => Promise<Result<Saved, Refusal>>,
+  ): Promise<Result<Saved, Refusal>> {
+    return this.inTurn(id, async () => {
+      const held = await this.hold(id)
+      if (held === undefined)
+        return fail({ kind: 'unknown', message: `there is no story ${id}; it may have been deleted` })
+      const before = await entryOfRequest(this.database, id, requestId)
+      if (before === undefined) return work(held)
+      const { revision, summary } = before
+      const from = await this.storyAt(id, revision - 1)
+      const to = revision === held.revision ? held.story : await this.storyAt(id, revision)
+      return ok({ revision, change: differenceOf(from, to), summary, ...undoInfo(held) })
+    })
+  }
+
+  private async storyAt(id: string, revision: number): Promise<Story> {
+    return PieceKeys.compose(await readPieces(this.database, id, revision)).story
+  }
+
+  /** The revision that a story is at. */
+  async revisionOf(id: string): Promise<number | undefined> {
+    if (!isUuid(id)) return undefined
+    const [row] = await this.database.query<{ revision: number }>(
+      'select revision from story where id = $1 and deleted_at is null and ready',
+      [id],
+    )
+    return row?.revision
   }
 
   private async hold(id: string): Promise<Held | undefined> {
     const known = this.held.get(id)
-    if (known !== undefined) return known
-    const row = await readHeader(this.database, id)
-    if (row === undefined) return undefined
-    const story = { ...row.header, ...(await readLists(this.database, id)) } as Story
-    const held: Held = {
-      sample: row.sample,
-      story: { ...story, scenes: story.scenes ?? [] },
-      revision: row.revision,
-      ...(await readUndoState(this.database, id)),
+    if (known !== undefined) {
+      // the one that was used last is the last to go
+      this.held.delete(id)
+      this.held.set(id, known)
+      return known
     }
+    if (!isUuid(id)) return undefined
+    const [row] = await this.database.query<{ revision: number; sample: boolean }>(
+      'select revision, sample is not null as sample from story where id = $1 and deleted_at is null and ready',
+      [id],
+    )
+    if (row === undefined) return undefined
+    const pieces = await readPieces(this.database, id)
+    const { story, keys } = PieceKeys.compose(pieces, await nextPieceKey(this.database, id))
+    const held: Held = { ...row, story, keys, inverses: new Map(), ...(await readUndoState(this.database, id)) }
     this.held.set(id, held)
+    if (this.held.size > HELD_MAX) this.held.delete(this.held.keys().next().value!)
     return held
   }
 
-  private inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const next = this.queue.then(work, work)
-    this.queue = next.catch(() => undefined)
-    return next
+  private async textOf(story: Story, indent: 0 | 2): Promise<string> {
+    const parts: string[] = []
+    for (const part of writeStoryInParts(story, indent)) {
+      parts.push(part)
+      if (parts.length % PARTS_AT_ONCE === 0) await new Promise((resume) => setImmediate(resume))
+    }
+    return parts.join('')
+  }
+
+  private inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
+    return this.queues.run(id, work)
   }
 }
 
-function saved(held: Held, change: Change, summary: string): Saved {
-  return { revision: held.revision, change, summary, canUndo: held.undo.length > 0, canRedo: held.redo.length > 0 }
+interface UndoInfo {
+  readonly canUndo: boolean
+  readonly canRedo: boolean
 }
 
-function unknown(id: string): Refusal {
-  return { kind: 'unknown', message: `there is no story ${id}; it may have been deleted` }
+function undoInfo({ undo, redo }: UndoState): UndoInfo {
+  return { canUndo: undo.length > 0, canRedo: redo.length > 0 }
 }
 
-async function insertStory(sql: Sql, story: Story, sample: string | undefined): Promise<string> {
-  const extra: Record<string, unknown> = {}
-  for (const [key, value] of Object.entries(story)) {
-    const known = key === 'paperCompass' || key in LISTS || (HEADER as readonly string[]).includes(key)
-    if (!known) extra[key] = value
-  }
-  const [row] = await sql.query<{ id: string }>(
-    'insert into story (title, language, start, notes, extra, sample) values ($1, $2, $3, $4, $5::jsonb, $6) returning id',
-    [story.title, story.language, story.start, story.notes ?? null, JSON.stringify(extra), sample ?? null],
-  )
-  const { id } = row!
-  for (const name of Object.keys(LISTS) as ListName[])
-    await writeObjects(sql, LISTS[name], story[name] ?? [], { story: id })
-  return id
+export function countsOf({ scenes }: Story): { scenes: number; beats: number } {
+  return { scenes: scenes.length, beats: scenes.reduce((sum, { beats }) => sum + beats.length, 0) }
 }
 
-async function readHeader(
-  sql: Sql,
-  id: string,
-): Promise<{ header: Partial<Story>; revision: number; sample: boolean } | undefined> {
-  if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id)) return undefined
-  const [row] = await sql.query(
-    'select title, language, start, notes, extra, revision, sample is not null as sample from story where id = $1 and deleted_at is null',
-    [id],
-  )
-  if (row === undefined) return undefined
-  const header: Record<string, unknown> = { paperCompass: 1 }
-  for (const key of HEADER) if (row[key] !== null) header[key] = row[key]
-  return {
-    header: { ...header, ...(row.extra as object) },
-    revision: row.revision as number,
-    sample: row.sample as boolean,
-  }
+function isUuid(id: string): boolean {
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id)
 }

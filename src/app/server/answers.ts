@@ -1,32 +1,70 @@
 import { NextResponse } from 'next/server'
-import type { Refusal } from '../../store/stories'
+import { StoreFailure } from '../../store/worker/protocol'
+import type { Refused } from '../../store/worker/calls'
+import { store } from './store'
+import type { StoreClient } from '../../store/worker/client'
 
 /** The status and body of everything that is refused: what, where, what to do. */
 export function refuse(status: number, message: string): NextResponse {
   return NextResponse.json({ message }, { status })
 }
 
-const STATUS: Readonly<Record<Refusal['kind'], number>> = { unknown: 404, conflict: 409, unstorable: 422 }
+const STATUS: Readonly<Record<Refused['kind'], number>> = {
+  unknown: 404,
+  conflict: 409,
+  malformed: 422,
+  'no-request': 400,
+}
 
-export function refuseAs({ kind, message }: Refusal): NextResponse {
+export function refuseAs({ kind, message }: Refused): NextResponse {
   return refuse(STATUS[kind], message)
 }
 
-/** The body as text, or undefined when it is larger than `limit` bytes. */
-export async function bodyWithin(request: Request, limit: number): Promise<string | undefined> {
-  if (Number(request.headers.get('content-length') ?? 0) > limit) return undefined
-  const reader = request.body?.getReader()
-  const chunks: Uint8Array[] = []
-  let size = 0
-  while (reader !== undefined) {
-    const { done, value } = await reader.read()
-    if (done) break
-    size += value.length
-    if (size > limit) {
-      await reader.cancel()
-      return undefined
+export const NO_STORY = 'There is no story at this address; it may have been deleted.'
+
+/** JSON that is written already. */
+export function jsonText(text: string): Response {
+  return new Response(text, { headers: { 'Content-Type': 'application/json; charset=utf-8' } })
+}
+
+export interface Asked<Params> {
+  readonly request: Request
+  readonly store: StoreClient
+  readonly params: Params
+}
+
+const FAILED = { full: 507, away: 503, fault: 500 } as const
+
+/** A route's handler: parameters that are no ids lead nowhere, and what fails is told without saying what was in it. */
+export function handler<Params extends Readonly<Record<string, string>> = Readonly<Record<string, never>>>(
+  work: (asked: Asked<Params>) => Promise<Response>,
+) {
+  return async (request: Request, context: { params: Promise<Params> }): Promise<Response> => {
+    try {
+      // a route without parameters is handed none at all
+      const params = ((await context.params) as Params | undefined) ?? ({} as Params)
+      const { id } = params as { id?: string }
+      if (id !== undefined && !isUuid(id)) return refuse(404, NO_STORY)
+      return await work({ request, store: await store(), params })
+    } catch (error) {
+      if (error instanceof StoreFailure) return refuse(FAILED[error.failure.kind], error.failure.message)
+      console.error(`A request failed: ${placeOf(error)}`)
+      return refuse(500, 'The server could not do this. Nothing was changed.')
     }
-    chunks.push(value)
   }
-  return Buffer.concat(chunks).toString('utf8')
+}
+
+/** Where something failed: what the error says may hold a story's words. */
+function placeOf(error: unknown): string {
+  if (!(error instanceof Error)) return typeof error
+  return `${error.name} ${
+    error.stack
+      ?.split('\n')
+      .find((line) => /^\s+at /.test(line))
+      ?.trim() ?? ''
+  }`
+}
+
+export function isUuid(text: string): boolean {
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(text)
 }

@@ -1,17 +1,19 @@
 import { join, resolve } from 'node:path'
-import { openStore, type Store } from '../../store/open'
+import { StoreClient } from '../../store/worker/client'
 
-/** The server that hosts this application closes what stands here before it stops. */
+/** The server that hosts this application closes what stands here before it stops, and stops when it is told to. */
 const CLOSE = Symbol.for('paper-compass.close')
+const LOST = Symbol.for('paper-compass.lost')
 const OPEN = Symbol.for('paper-compass.store')
 
 interface Shared {
-  [OPEN]?: Promise<Store> | undefined
+  [OPEN]?: Promise<StoreClient> | undefined
   [CLOSE]?: () => Promise<void>
+  [LOST]?: (why: string) => void
 }
 
 /** The store of this process; opened once, whichever bundle asks first. */
-export function store(): Promise<Store> {
+export function store(): Promise<StoreClient> {
   const shared = globalThis as Shared
   shared[OPEN] ??= open().catch((error: unknown) => {
     // a failure must not be remembered as the store
@@ -21,14 +23,17 @@ export function store(): Promise<Store> {
   return shared[OPEN]
 }
 
-async function open(): Promise<Store> {
-  const opened = await openStore({
+async function open(): Promise<StoreClient> {
+  const at = (path: string) => join(/* turbopackIgnore: true */ process.cwd(), path)
+  const client = await StoreClient.open({
     data: resolve(/* turbopackIgnore: true */ process.env.PAPER_COMPASS_DATA || 'data'),
-    migrations: join(/* turbopackIgnore: true */ process.cwd(), 'src/store/migrations'),
-    samples: join(/* turbopackIgnore: true */ process.cwd(), 'samples'),
+    migrations: at('src/store/migrations'),
+    samples: at('samples'),
+    thread: at('dist/server/thread.mjs'),
+    reader: at('dist/server/reader.mjs'),
   })
-  if (!opened.ok) throw new Error(opened.error)
   const shared = globalThis as Shared
-  shared[CLOSE] = () => opened.value.close()
-  return opened.value
+  shared[CLOSE] = () => client.close()
+  void client.lost.then((why) => shared[LOST]?.(why))
+  return client
 }

@@ -13,7 +13,7 @@ export function idTrouble(text: string): string | undefined {
   if (!ID_PATTERN.test(text)) {
     return 'an id starts with a small letter and has only small letters, digits and _ (64 at most)'
   }
-  if (RESERVED.has(text) || text.startsWith('quest_')) {
+  if (RESERVED.has(text) || /^(quest|person)_/.test(text)) {
     return `"${text}" is a reserved word of the expressions; choose another id`
   }
   return undefined

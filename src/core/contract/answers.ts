@@ -47,6 +47,10 @@ export const cardSchema = z.object({
 })
 export type Card = Readonly<z.infer<typeof cardSchema>>
 
+/** Some cards of the library, and how many there are in all. */
+export const cardsSchema = z.object({ cards: z.array(cardSchema).readonly(), total: z.int() })
+export type Cards = Readonly<z.infer<typeof cardsSchema>>
+
 export const historyStepSchema = z.object({
   revision,
   madeAt: z.string(),

@@ -192,10 +192,12 @@ function isLanguageTag(tag: string): boolean {
   }
 }
 
+export const languageSchema = z.string().refine(isLanguageTag, 'expected a language tag such as "en" or "pt-BR"')
+
 export const storySchema = z.looseObject({
   paperCompass: z.literal(1, { error: 'this program reads format version 1: expected "paperCompass": 1' }),
   title: z.string(),
-  language: z.string().refine(isLanguageTag, 'expected a language tag such as "en" or "pt-BR"'),
+  language: languageSchema,
   start: z.string(),
   notes,
   cast: z.array(person).optional(),

@@ -1,33 +1,42 @@
 'use client'
 
 import { Flex } from '@chakra-ui/react'
-import { Quiet } from '../../ui/buttons'
+import { useState } from 'react'
+import { Plain, Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { RefusedEdits } from './refused-edits'
 
-/** What could not be done, until it is read. */
+/** What could not be done, until it is read; and what was not saved, until it is seen to. */
 export function Notice() {
   const session = useSession()
   const notice = useSessionState((state) => state.notice)
-  if (notice === undefined) return null
+  const refused = useSessionState((state) => state.refused.length)
+  const [isOpen, setOpen] = useState(false)
   return (
-    <Flex
-      role="alert"
-      position="absolute"
-      bottom="3"
-      left="50%"
-      transform="translateX(-50%)"
-      bg="needle.wash"
-      border="1px solid"
-      borderColor="needle"
-      px="4"
-      py="2"
-      gap="3"
-      align="center"
-      maxW="40rem"
-      zIndex="docked"
-    >
-      {notice}
-      <Quiet onClick={() => session.dismissNotice()}>Dismiss</Quiet>
-    </Flex>
+    <>
+      {(notice !== undefined || refused > 0) && (
+        <Flex
+          role="alert"
+          position="absolute"
+          bottom="3"
+          left="50%"
+          transform="translateX(-50%)"
+          bg="needle.wash"
+          border="1px solid"
+          borderColor="needle"
+          px="4"
+          py="2"
+          gap="3"
+          align="center"
+          maxW="40rem"
+          zIndex="docked"
+        >
+          {notice ?? (refused === 1 ? 'An edit was not saved.' : `${refused} edits were not saved.`)}
+          {refused > 0 && <Plain onClick={() => setOpen(true)}>Look at it</Plain>}
+          {notice !== undefined && <Quiet onClick={() => session.dismissNotice()}>Dismiss</Quiet>}
+        </Flex>
+      )}
+      {isOpen && <RefusedEdits onClose={() => setOpen(false)} />}
+    </>
   )
 }

@@ -3,8 +3,9 @@
 import { Box, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
+import { SearchField } from '../../ui/search-field'
 import { api, type ApiError } from '../../session/api'
-import type { Card } from '../../core/contract/answers'
+import type { Card, Cards } from '../../core/contract/answers'
 import { prepareSurvey } from '../../session/survey-handle'
 import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
@@ -17,10 +18,15 @@ type Said = { readonly kind: 'trouble'; readonly text: string } | { readonly kin
 /** After the page is drawn, until the survey's worker is started for the story that will be opened. */
 const PREPARE_MS = 300
 
+/** With fewer stories one finds each by looking. */
+const SEARCHED_FROM = 8
+
 /** The library: every story on this desk. */
-export function Library({ stories }: { stories: readonly Card[] }) {
+export function Library({ first }: { first: Cards }) {
   const router = useRouter()
-  const [cards, setCards] = useState(stories)
+  const [{ cards, total }, setShown] = useState(first)
+  const [search, setSearch] = useState('')
+  const asked = useRef(0)
   const [said, setSaid] = useState<Said>()
   const [busy, setBusy] = useState(false)
   const [title, setTitle] = useState('')
@@ -31,9 +37,20 @@ export function Library({ stories }: { stories: readonly Card[] }) {
     return () => clearTimeout(timer)
   }, [])
 
-  const refresh = async () => {
-    const list = await api.list()
-    if (list.ok) setCards(list.value)
+  const refresh = async (text = search) => {
+    const question = (asked.current += 1)
+    const list = await api.list(text)
+    // of two questions the later one is answered
+    if (question !== asked.current) return
+    if (list.ok) setShown(list.value)
+    else setSaid({ kind: 'trouble', text: list.error.message })
+  }
+  const more = async () => {
+    const question = (asked.current += 1)
+    const list = await api.list(search, cards.length)
+    if (question !== asked.current) return
+    if (list.ok) setShown({ cards: [...cards, ...list.value.cards], total: list.value.total })
+    else setSaid({ kind: 'trouble', text: list.error.message })
   }
   const act = async <T,>(work: Promise<Result<T, ApiError>>, then: (value: T) => void, prefix = '') => {
     setBusy(true)
@@ -133,6 +150,18 @@ export function Library({ stories }: { stories: readonly Card[] }) {
           </>
         )}
       </Box>
+      {(first.total > SEARCHED_FROM || search !== '') && (
+        <Box maxW="20rem">
+          <SearchField
+            label="Search the titles"
+            text={search}
+            onText={(text) => {
+              setSearch(text)
+              void refresh(text)
+            }}
+          />
+        </Box>
+      )}
       <Box mt="2" bg="sheet" borderTop="1px solid" borderColor="hairline">
         {cards.map((card) => (
           <StoryRow
@@ -141,13 +170,31 @@ export function Library({ stories }: { stories: readonly Card[] }) {
             onDuplicate={() => void act(api.duplicate(card.id), () => void refresh())}
             onDelete={() =>
               void act(api.remove(card.id), () => {
-                setCards((all) => all.filter((one) => one.id !== card.id))
+                setShown((all) => ({
+                  cards: all.cards.filter((one) => one.id !== card.id),
+                  total: all.total - 1,
+                }))
                 setSaid({ kind: 'deleted', card })
               })
             }
           />
         ))}
-        {cards.length === 0 && (
+        {cards.length < total && (
+          <Flex p="3" gap="3" align="baseline" justify="center">
+            <Plain type="button" onClick={() => void more()}>
+              Show more
+            </Plain>
+            <Text color="faded" fontSize="sm">
+              {cards.length} of {total}
+            </Text>
+          </Flex>
+        )}
+        {cards.length === 0 && search !== '' && (
+          <Text p="8" color="faded">
+            No story has “{search}” in its title.
+          </Text>
+        )}
+        {cards.length === 0 && search === '' && (
           <Text p="8" color="faded">
             No stories yet. Give one a title above, or drop a <code>.story.json</code> file anywhere on this page.
           </Text>

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import { connection } from 'next/server'
-import type { ReactNode } from 'react'
+import { cache, type ReactNode } from 'react'
 import { StoryFrame } from '../../../views/frame/story-frame'
 import { store } from '../../server/store'
 
@@ -10,18 +10,16 @@ interface Props {
   readonly children: ReactNode
 }
 
-async function find(params: Props['params']) {
+const titleOf = cache(async (id: string) => {
   await connection()
-  const { stories } = await store()
-  return stories.open((await params).id)
-}
+  return (await store()).ask('titleOf', id)
+})
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const open = await find(params)
-  return { title: open?.story.title ?? 'No such story' }
+  return { title: (await titleOf((await params).id)) ?? 'No such story' }
 }
 
 export default async function StoryLayout({ params, children }: Props) {
-  if ((await find(params)) === undefined) notFound()
+  if ((await titleOf((await params).id)) === undefined) notFound()
   return <StoryFrame>{children}</StoryFrame>
 }

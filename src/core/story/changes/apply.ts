@@ -34,11 +34,17 @@ export function applyChange(story: Story, change: Change): Result<Applied> {
 function applyBatch(story: Story, changes: readonly Change[]): Result<Applied> {
   let now = story
   const inverses: Change[] = []
+  const done: Change[] = []
   for (const change of changes) {
     const applied = applyChange(now, change)
     if (!applied.ok) return applied
     now = applied.value.story
-    inverses.unshift(applied.value.inverse)
+    done.push(applied.value.change)
+    inverses.push(applied.value.inverse)
   }
-  return ok({ story: now, inverse: { op: 'batch', changes: inverses } })
+  return ok({
+    story: now,
+    change: { op: 'batch', changes: done },
+    inverse: { op: 'batch', changes: inverses.reverse() },
+  })
 }

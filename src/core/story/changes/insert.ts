@@ -10,6 +10,7 @@ export function applyInsert(story: Story, change: Change & { op: 'insert' }): Re
   const next = [...items.value.slice(0, at), change.item, ...items.value.slice(at)]
   return ok({
     story: withList(story, change.in, next),
+    change,
     inverse: { op: 'remove', in: change.in, id: change.item.id, at },
   })
 }

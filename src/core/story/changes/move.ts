@@ -13,6 +13,7 @@ export function applyMove(story: Story, change: Change & { op: 'move' }): Result
   next.splice(to, 0, items.value[at]!)
   return ok({
     story: withList(story, change.in, next),
+    change,
     inverse: { op: 'move', in: change.in, id: change.id, at: to, to: at },
   })
 }

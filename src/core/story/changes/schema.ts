@@ -26,10 +26,10 @@ const sceneValues = z.strictObject({
 const single = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('insert'), in: listPath, at, item: z.unknown() }),
   z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at }),
-  z.strictObject({ op: z.literal('replace'), in: listPath, id: z.string(), at, item: z.unknown() }),
+  z.strictObject({ op: z.literal('replace'), in: listPath, id: z.string(), at, item: z.unknown(), was: z.unknown() }),
   z.strictObject({ op: z.literal('move'), in: listPath, id: z.string(), at, to: at }),
-  z.strictObject({ op: z.literal('set-story'), values: storyValues }),
-  z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues }),
+  z.strictObject({ op: z.literal('set-story'), values: storyValues, was: storyValues.optional() }),
+  z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues, was: sceneValues.optional() }),
 ])
 
 /** Checks a change that comes from outside: its own shape, and the shape of the item it brings. */
@@ -49,7 +49,14 @@ export function readChange(json: unknown): Result<Change> {
   if (change.data.op !== 'insert' && change.data.op !== 'replace') return ok(change.data as Change)
   const checked = schemaOf(change.data.in).safeParse(change.data.item)
   if (!checked.success) return fail(formatMalformed(explain(checked.error, change.data.item)))
-  return ok({ ...change.data, item: checked.data as Item })
+  // as it was sent: the order of its keys is the writer's
+  const sent = { ...change.data, item: change.data.item as Item }
+  if (sent.op === 'insert') return ok(sent)
+  const { was, ...rest } = sent
+  if (was === undefined) return ok(rest)
+  const before = schemaOf(change.data.in).safeParse(was)
+  if (!before.success) return fail(formatMalformed(explain(before.error, was)))
+  return ok({ ...rest, was: was as Item })
 }
 
 function schemaOf(path: ListPath) {

@@ -6,19 +6,31 @@ export type ListPath = { readonly list: StoryList } | { readonly list: SceneList
 
 export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
 
+export type Values = Readonly<Record<string, string | null>>
+
 /** One editing operation; `batch` makes several into one step of undo. */
 export type Change =
   | { readonly op: 'insert'; readonly in: ListPath; readonly at: number; readonly item: Item }
   | { readonly op: 'remove'; readonly in: ListPath; readonly id: string; readonly at: number }
-  | { readonly op: 'replace'; readonly in: ListPath; readonly id: string; readonly at: number; readonly item: Item }
+  /** `was`: the item that was changed, so that what others made of it meanwhile is put together with this. */
+  | {
+      readonly op: 'replace'
+      readonly in: ListPath
+      readonly id: string
+      readonly at: number
+      readonly item: Item
+      readonly was?: Item | undefined
+    }
   | { readonly op: 'move'; readonly in: ListPath; readonly id: string; readonly at: number; readonly to: number }
-  /** null takes a key away. */
-  | { readonly op: 'set-story'; readonly values: Readonly<Record<string, string | null>> }
-  | { readonly op: 'set-scene'; readonly scene: string; readonly values: Readonly<Record<string, string | null>> }
+  /** null takes a key away; `was`: what the keys held. */
+  | { readonly op: 'set-story'; readonly values: Values; readonly was?: Values | undefined }
+  | { readonly op: 'set-scene'; readonly scene: string; readonly values: Values; readonly was?: Values | undefined }
   | { readonly op: 'batch'; readonly changes: readonly Change[] }
 
 export interface Applied {
   readonly story: Story
+  /** What was done: the change, put together with what had changed before it, and without `was`. */
+  readonly change: Change
   /** Applied to `story`, it gives the story from before. */
   readonly inverse: Change
 }

@@ -1,20 +1,13 @@
 import { NextResponse } from 'next/server'
-import { refuse } from '../../../server/answers'
-import { store } from '../../../server/store'
+import { handler, jsonText, NO_STORY, refuse } from '../../../server/answers'
 
-type Context = { params: Promise<{ id: string }> }
+type Params = { readonly id: string }
 
-const UNKNOWN = 'There is no story at this address; it may have been deleted.'
+export const GET = handler<Params>(async ({ store, params }) => {
+  const text = await store.ask('openText', params.id)
+  return text === undefined ? refuse(404, NO_STORY) : jsonText(text)
+})
 
-export async function GET(_request: Request, { params }: Context) {
-  const { stories } = await store()
-  const open = await stories.open((await params).id)
-  return open === undefined ? refuse(404, UNKNOWN) : NextResponse.json(open)
-}
-
-export async function DELETE(_request: Request, { params }: Context) {
-  const { stories } = await store()
-  const { id } = await params
-  if ((await stories.open(id)) === undefined || !(await stories.remove(id))) return refuse(404, UNKNOWN)
-  return NextResponse.json({ id })
-}
+export const DELETE = handler<Params>(async ({ store, params }) =>
+  (await store.ask('remove', params.id)) ? NextResponse.json({ id: params.id }) : refuse(404, NO_STORY),
+)

@@ -1,16 +1,11 @@
 import { NextResponse } from 'next/server'
-import { z } from 'zod'
-import { readChange } from '../../../../../core/story/changes/schema'
-import { refuse, refuseAs } from '../../../../server/answers'
-import { readBody, requestSchema } from '../../../../server/request'
-import { store } from '../../../../server/store'
+import { handler, refuseAs } from '../../../../server/answers'
+import { isJson, readBytes, refuseOther } from '../../../../server/request'
 
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  const { stories } = await store()
-  const body = await readBody(request, requestSchema.extend({ change: z.unknown() }))
-  if (!body.ok) return body.error
-  const change = readChange(body.value.change)
-  if (!change.ok) return refuse(422, change.error)
-  const saved = await stories.change((await params).id, change.value, body.value.request)
+export const POST = handler<{ id: string }>(async ({ request, store, params }) => {
+  if (!isJson(request)) return refuseOther()
+  const bytes = await readBytes(request)
+  if (!bytes.ok) return bytes.error
+  const saved = await store.ask('change', params.id, bytes.value)
   return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
-}
+})

@@ -1,16 +1,14 @@
-import { idFrom } from '../../../../../core/base/ids'
-import { writeStory } from '../../../../../core/story/write'
-import { refuse } from '../../../../server/answers'
-import { store } from '../../../../server/store'
+import { fileName } from '../../../../../core/base/file-name'
+import { handler, NO_STORY, refuse } from '../../../../server/answers'
 
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }) {
-  const { stories } = await store()
-  const open = await stories.open((await params).id)
-  if (open === undefined) return refuse(404, 'There is no story at this address; it may have been deleted.')
-  return new Response(writeStory(open.story), {
+export const GET = handler<{ id: string }>(async ({ store, params }) => {
+  const written = await store.ask('exportText', params.id)
+  if (written === undefined) return refuse(404, NO_STORY)
+  const { ascii, full } = fileName(written.title, params.id.slice(0, 8), '.story.json')
+  return new Response(written.text, {
     headers: {
       'Content-Type': 'application/json; charset=utf-8',
-      'Content-Disposition': `attachment; filename="${idFrom(open.story.title, 'story')}.story.json"`,
+      'Content-Disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(full)}`,
     },
   })
-}
+})

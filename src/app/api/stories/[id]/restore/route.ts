@@ -1,10 +1,6 @@
 import { NextResponse } from 'next/server'
-import { refuse } from '../../../../server/answers'
-import { store } from '../../../../server/store'
+import { handler, refuse } from '../../../../server/answers'
 
-export async function POST(_request: Request, { params }: { params: Promise<{ id: string }> }) {
-  const { stories } = await store()
-  const { id } = await params
-  const known = /^[0-9a-f-]{36}$/.test(id) && (await stories.restore(id))
-  return known ? NextResponse.json({ id }) : refuse(404, 'There is no such story to bring back.')
-}
+export const POST = handler<{ id: string }>(async ({ store, params: { id } }) =>
+  (await store.ask('restore', id)) ? NextResponse.json({ id }) : refuse(404, 'There is no such story to bring back.'),
+)

@@ -1,13 +1,9 @@
 import { NextResponse } from 'next/server'
-import { refuse } from '../../../../server/answers'
-import { store } from '../../../../server/store'
+import { handler, NO_STORY, refuse } from '../../../../server/answers'
 
 /** Everything in a story that has all the words of `q`. */
-export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  const { stories } = await store()
+export const GET = handler<{ id: string }>(async ({ request, store, params }) => {
   const text = new URL(request.url).searchParams.get('q') ?? ''
-  const hits = await stories.search((await params).id, text.slice(0, 500))
-  return hits === undefined
-    ? refuse(404, 'There is no story at this address; it may have been deleted.')
-    : NextResponse.json(hits)
-}
+  const hits = await store.ask('search', params.id, text.slice(0, 500))
+  return hits === undefined ? refuse(404, NO_STORY) : NextResponse.json(hits)
+})

@@ -1,5 +1,5 @@
-import type { Story } from '../core/story/types'
-import type { Row, Sql } from './database'
+import type { Story } from '../../core/story/types'
+import type { Row, Sql } from '../database'
 import { LISTS, type Child, type ListName, type Shape } from './shapes'
 
 type Values = Record<string, unknown>

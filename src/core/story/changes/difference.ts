@@ -1,0 +1,81 @@
+import { isSame } from '../../base/same'
+import type { Scene, Story } from '../types'
+import { applyChange } from './apply'
+import { getList } from './list'
+import { SCENE_LISTS, STORY_LISTS } from './lists'
+import type { Change, Item, ListPath } from './types'
+
+/** A batch that makes `from` into `to`: what both have is not named. */
+export function differenceOf(from: Story, to: Story): Change {
+  const changes: Change[] = []
+  let now = from
+  const make = (change: Change) => {
+    const applied = applyChange(now, change)
+    if (!applied.ok) throw new Error(`the difference of two stories does not apply: ${applied.error}`)
+    now = applied.value.story
+    changes.push(change)
+  }
+  const values = changedValues(from, to)
+  if (values !== undefined && Object.keys(values).length > 0) make({ op: 'set-story', values })
+  for (const list of STORY_LISTS) {
+    if (list !== 'scenes') makeList({ list }, to[list] ?? [])
+  }
+  makeList({ list: 'scenes' }, to.scenes)
+  return { op: 'batch', changes }
+
+  function makeList(path: ListPath, target: readonly Item[]): void {
+    const items = (): readonly Item[] => {
+      const list = getList(now, path)
+      return list.ok ? list.value : []
+    }
+    if (isSame(items(), target)) return
+    const wanted = new Map<string, number>()
+    for (const { id } of target) wanted.set(id, (wanted.get(id) ?? 0) + 1)
+    const kept = new Map<string, number>()
+    const surplus = items().flatMap(({ id }, at) => {
+      const count = (kept.get(id) ?? 0) + 1
+      kept.set(id, count)
+      return count > (wanted.get(id) ?? 0) ? [{ id, at }] : []
+    })
+    for (const { id, at } of surplus.reverse()) make({ op: 'remove', in: path, id, at })
+    for (const [at, item] of target.entries()) {
+      const { id } = item
+      const here = items()
+      if (here[at] === undefined || here[at].id !== id) {
+        const later = here.findIndex((one, index) => index > at && one.id === id)
+        if (later === -1) make({ op: 'insert', in: path, at, item })
+        else make({ op: 'move', in: path, id, at: later, to: at })
+      }
+      const there = items()[at]!
+      if (there === item || isSame(there, item)) continue
+      if (path.list !== 'scenes' || !makeScene(there as Scene, item as Scene))
+        make({ op: 'replace', in: path, id, at, item })
+    }
+  }
+
+  /** Makes a scene part by part; false where that can't be done, as another scene has its id or it has unknown keys. */
+  function makeScene(before: Scene, after: Scene): boolean {
+    const changed = changedValues(before, after)
+    if (changed === undefined || now.scenes.filter(({ id }) => id === after.id).length > 1) return false
+    if (Object.keys(changed).length > 0) make({ op: 'set-scene', scene: after.id, values: changed })
+    for (const list of SCENE_LISTS)
+      makeList({ list, scene: after.id }, list === 'beats' ? after.beats : (after.ledger ?? []))
+    return true
+  }
+}
+
+const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes']
+const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger'])
+
+/** The texts that differ, null for one that is gone; undefined where something else than settable texts differs. */
+function changedValues(before: object, after: object): Record<string, string | null> | undefined {
+  const left = before as Record<string, unknown>
+  const right = after as Record<string, unknown>
+  const values: Record<string, string | null> = {}
+  for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) {
+    if (LIST_KEYS.has(key) || isSame(left[key], right[key])) continue
+    if (!SETTABLE.includes(key)) return undefined
+    values[key] = (right[key] as string | undefined) ?? null
+  }
+  return values
+}

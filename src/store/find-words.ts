@@ -1,0 +1,67 @@
+import type { Hit } from '../core/contract/answers'
+import type { Line, Story } from '../core/story/types'
+
+/** Texts of one item as they are searched, kept as long as the item is. */
+const folded = new WeakMap<object, Map<string, string>>()
+
+/** Everything in a story that has all the words, each as the beginning of a word; in the story's order, at most `limit`. */
+export function findWords(story: Story, text: string, limit: number): Hit[] {
+  const words = fold(text).match(/[\p{L}\p{N}\p{M}]+/gu)
+  if (words === null) return []
+  const hits: Hit[] = []
+  const look = (kind: Hit['kind'], address: string, item: object, said: string, who: string | null, more = '') => {
+    if (hits.length >= limit) return
+    const { notes } = item as { notes?: string }
+    let texts = folded.get(item)
+    if (texts === undefined) folded.set(item, (texts = new Map()))
+    const all = `${said}\n${more}\n${notes ?? ''}`
+    let searched = texts.get(all)
+    if (searched === undefined) {
+      texts.clear()
+      texts.set(all, (searched = fold(all)))
+    }
+    if (words.every((word) => beginsWord(searched, word)))
+      hits.push({ kind, address, text: said, notes: notes ?? null, who })
+  }
+  for (const person of story.cast ?? []) look('person', person.id, person, person.name, null)
+  for (const entry of [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])])
+    look('entry', entry.id, entry, spaced(entry.id), null, entry.group)
+  for (const quest of story.quests ?? []) look('quest', quest.id, quest, quest.name, null)
+  for (const quest of story.quests ?? [])
+    for (const stage of quest.stages) look('stage', `${quest.id}.${stage.id}`, stage, stage.name, null, stage.journal)
+  for (const ending of story.endings ?? []) look('ending', ending.id, ending, ending.name, null)
+  for (const scene of story.scenes) {
+    look('scene', scene.id, scene, scene.title, null)
+    for (const beat of scene.beats) {
+      if (hits.length >= limit) return hits
+      const address = `${scene.id}.${beat.id}`
+      look('beat', address, beat, spaced(beat.id), null)
+      for (const line of beat.lines ?? [])
+        for (const plain of plainLines(line)) look('line', address, plain, plain.text, plain.speaker ?? null)
+      for (const choice of beat.choices ?? [])
+        look('choice', `${address}.${choice.id}`, choice, choice.text, choice.who ?? null)
+      if (beat.ask) look('question', address, beat.ask, beat.ask.prompt, null)
+    }
+  }
+  return hits
+}
+
+function plainLines(line: Line) {
+  return 'firstOf' in line ? line.firstOf.flatMap(({ lines }) => lines) : [line]
+}
+
+function spaced(id: string): string {
+  return id.replaceAll('_', ' ')
+}
+
+function fold(text: string): string {
+  return text.normalize('NFC').toLowerCase()
+}
+
+const PART_OF_WORD = /[\p{L}\p{N}\p{M}]$/u
+
+function beginsWord(text: string, word: string): boolean {
+  for (let at = text.indexOf(word); at !== -1; at = text.indexOf(word, at + 1))
+    if (at === 0 || !PART_OF_WORD.test(text.slice(Math.max(0, at - 2), at))) return true
+  return false
+}

@@ -1,0 +1,268 @@
+import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
+import { LISTS, SCENE_LISTS, STORY_LISTS, type ListName } from '../core/story/changes/lists'
+import type { Scene, Story } from '../core/story/types'
+
+/** One piece of a story: its own keys, an item of one of its lists, or a scene; what lies in lists of it stands beside it. */
+export interface Piece {
+  /** Names the piece in its story through all its versions; 0: the story's own keys. */
+  readonly key: number
+  readonly list: ListName | 'story'
+  /** Key of the scene that it lies in. */
+  readonly scene: number | null
+  /** Orders the pieces of one list. */
+  readonly place: string
+  /** JSON text. */
+  readonly body: string
+}
+
+/** What a step from one story to the next does to its pieces. */
+export interface PieceStep {
+  readonly ended: readonly number[]
+  readonly begun: readonly Piece[]
+  /** To be called when the step is on disk. */
+  keep(): void
+}
+
+interface Known {
+  readonly key: number
+  readonly place: string
+}
+
+/** Longest place before a list is numbered anew. */
+const PLACE_MAX = 120
+
+/**
+ * Which piece each object of a story is. Stories share what they have in common, so an object that stands in both is the
+ * same piece, and what an edit does to the pieces is found by comparing references.
+ */
+export class PieceKeys {
+  private known = new WeakMap<object, Known>()
+
+  constructor(private nextKey = 1) {}
+
+  /** All pieces of a story that has none yet. */
+  first(story: Story): PieceStep {
+    return this.step(undefined, story)
+  }
+
+  step(before: Story | undefined, after: Story): PieceStep {
+    const ended: number[] = []
+    const begun: Piece[] = []
+    const learnt: [object, Known][] = []
+    const header = bodyOf(after, STORY_KEYS)
+    if (before === undefined || bodyOf(before, STORY_KEYS) !== header) {
+      if (before !== undefined) ended.push(0)
+      begun.push({ key: 0, list: 'story', scene: null, place: '', body: header })
+    }
+    for (const list of STORY_LISTS) {
+      if (list !== 'scenes') this.stepList(list, null, before?.[list], after[list], ended, begun, learnt)
+    }
+    const scenes = this.stepList('scenes', null, before?.scenes, after.scenes, ended, begun, learnt)
+    for (const [scene, key, old] of scenes.kept) {
+      for (const list of SCENE_LISTS)
+        this.stepList(list, key, old && itemsOf(old, list), itemsOf(scene, list), ended, begun, learnt)
+    }
+    for (const old of scenes.gone)
+      for (const list of SCENE_LISTS) for (const item of itemsOf(old, list) ?? []) ended.push(this.known.get(item)!.key)
+    return {
+      ended,
+      begun,
+      keep: () => {
+        for (const [object, known] of learnt) this.known.set(object, known)
+      },
+    }
+  }
+
+  private stepList(
+    list: ListName,
+    scene: number | null,
+    before: readonly object[] = [],
+    after: readonly object[] = [],
+    ended: number[],
+    begun: Piece[],
+    learnt: [object, Known][],
+  ): { kept: [Scene, number, Scene | undefined][]; gone: Scene[] } {
+    const kept: [Scene, number, Scene | undefined][] = []
+    const isScenes = list === 'scenes'
+    if (before === after && !isScenes) return { kept, gone: [] }
+    let start = 0
+    while (start < before.length && before[start] === after[start]) start += 1
+    let end = 0
+    while (
+      end < Math.min(before.length, after.length) - start &&
+      before[before.length - 1 - end] === after[after.length - 1 - end]
+    )
+      end += 1
+    const gone = new Set(before.slice(start, before.length - end))
+    const come = after.slice(start, after.length - end)
+    const partners = pairUp(gone, come)
+    // places of those that stay in their order are kept
+    const places = this.placesOf(come, partners, before[start - 1], before[before.length - end])
+    const renewed = places.some((place) => place.length > PLACE_MAX)
+    const put = (item: object, known: Known, isNew: boolean, isChanged: boolean) => {
+      learnt.push([item, known])
+      if (!isNew && !isChanged) return
+      if (!isNew) ended.push(known.key)
+      begun.push({
+        key: known.key,
+        list,
+        scene,
+        place: known.place,
+        body: isScenes ? bodyOf(item, SCENE_KEYS) : JSON.stringify(item),
+      })
+    }
+    const fresh = renewed ? generateNKeysBetween(null, null, after.length) : undefined
+    if (fresh !== undefined)
+      for (const [at, item] of after.entries()) {
+        if (at >= start && at < after.length - end) continue
+        put(item, { key: this.known.get(item)!.key, place: fresh[at]! }, false, true)
+      }
+    for (const [index, item] of come.entries()) {
+      const partner = partners[index]
+      const old = partner === undefined ? undefined : this.known.get(partner)!
+      const place = fresh?.[start + index] ?? places[index]!
+      const key = old?.key ?? this.nextKey++
+      const isSameBody =
+        partner === item ||
+        (isScenes && partner !== undefined && bodyOf(partner, SCENE_KEYS) === bodyOf(item, SCENE_KEYS))
+      put(item, { key, place }, old === undefined, !isSameBody || old?.place !== place)
+      if (partner !== undefined) gone.delete(partner)
+      if (isScenes) kept.push([item as Scene, key, partner as Scene | undefined])
+    }
+    for (const item of gone) ended.push(this.known.get(item)!.key)
+    return { kept, gone: isScenes ? ([...gone] as Scene[]) : [] }
+  }
+
+  /** A place for each item of a list that has changed between two that have not. */
+  private placesOf(
+    come: readonly object[],
+    partners: readonly (object | undefined)[],
+    before: object | undefined,
+    after: object | undefined,
+  ): string[] {
+    const low = before === undefined ? null : this.known.get(before)!.place
+    const high = after === undefined ? null : this.known.get(after)!.place
+    const held = partners.map((partner) => (partner === undefined ? undefined : this.known.get(partner)!.place))
+    const keeps = increasing(held, low, high)
+    const places: string[] = []
+    for (let at = 0; at < come.length;) {
+      if (keeps[at]) {
+        places.push(held[at++]!)
+        continue
+      }
+      let next = at
+      while (next < come.length && !keeps[next]) next += 1
+      const from = places.at(-1) ?? low
+      const to = next < come.length ? held[next]! : high
+      places.push(...(next - at === 1 ? [generateKeyBetween(from, to)] : generateNKeysBetween(from, to, next - at)))
+      at = next
+    }
+    return places
+  }
+
+  /** Takes over what rows say; gives the story that they make up. */
+  static compose(pieces: readonly Piece[], nextKey = 1): { story: Story; keys: PieceKeys } {
+    const keys = new PieceKeys(nextKey)
+    const lists = new Map<string, Piece[]>()
+    let header: Record<string, unknown> | undefined
+    for (const piece of pieces) {
+      keys.nextKey = Math.max(keys.nextKey, piece.key + 1)
+      if (piece.list === 'story') {
+        header = JSON.parse(piece.body) as Record<string, unknown>
+        continue
+      }
+      const name = `${piece.list} ${piece.scene ?? ''}`
+      const list = lists.get(name)
+      if (list === undefined) lists.set(name, [piece])
+      else list.push(piece)
+    }
+    if (header === undefined) throw new Error('the story has lost its own keys')
+    const fill = (list: ListName, scene: number | null): object[] | undefined => {
+      const found = lists.get(`${list} ${scene ?? ''}`)
+      found?.sort((a, b) => (a.place < b.place ? -1 : 1))
+      return found?.map((piece) => {
+        const item = JSON.parse(piece.body) as Record<string, unknown>
+        keys.known.set(item, { key: piece.key, place: piece.place })
+        if (list === 'scenes')
+          for (const inner of SCENE_LISTS) {
+            const items = fill(inner, piece.key)
+            if (items !== undefined) item[LISTS[inner].key] = items
+          }
+        return item
+      })
+    }
+    for (const list of STORY_LISTS) {
+      const items = fill(list, null)
+      if (items !== undefined) header[list] = items
+    }
+    return { story: header as unknown as Story, keys }
+  }
+}
+
+const STORY_KEYS: ReadonlySet<string> = new Set(STORY_LISTS)
+const SCENE_KEYS: ReadonlySet<string> = new Set(SCENE_LISTS.map((list) => LISTS[list].key))
+
+/** The text of a story's or scene's own keys; its lists are empty in it, where they are. */
+function bodyOf(object: object, lists: ReadonlySet<string>): string {
+  return JSON.stringify(
+    Object.fromEntries(
+      Object.entries(object).map(([key, value]): [string, unknown] => [
+        key,
+        lists.has(key) && Array.isArray(value) ? [] : value,
+      ]),
+    ),
+  )
+}
+
+function itemsOf(scene: Scene, list: (typeof SCENE_LISTS)[number]): readonly object[] | undefined {
+  return scene[LISTS[list].key]
+}
+
+/** For each item the one that it was: itself, or one of those that went with its id, else with its lists. */
+function pairUp(gone: ReadonlySet<object>, come: readonly object[]): (object | undefined)[] {
+  const free = new Set(gone)
+  const partners = new Array<object | undefined>(come.length)
+  for (const [index, item] of come.entries()) if (free.delete(item)) partners[index] = item
+  const byId = new Map<unknown, object[]>()
+  for (const item of free) {
+    const { id } = item as { id?: unknown }
+    byId.set(id, [...(byId.get(id) ?? []), item])
+  }
+  const byBeats = new Map<unknown, object>()
+  for (const item of free) if ('beats' in item) byBeats.set(item.beats, item)
+  const take = (index: number, item: object | undefined) => {
+    if (item === undefined || !free.delete(item)) return
+    partners[index] = item
+  }
+  for (const [index, item] of come.entries()) {
+    if (partners[index] === undefined)
+      take(
+        index,
+        byId.get((item as { id?: unknown }).id)?.find((one) => free.has(one)),
+      )
+  }
+  for (const [index, item] of come.entries())
+    if (partners[index] === undefined && 'beats' in item) take(index, byBeats.get(item.beats))
+  return partners
+}
+
+/** Which of the places may stay, so that they go up between two limits: a longest such choice (patience sorting). */
+function increasing(places: readonly (string | undefined)[], low: string | null, high: string | null): boolean[] {
+  const keeps = new Array<boolean>(places.length).fill(false)
+  const tails: number[] = []
+  const previous = new Int32Array(places.length).fill(-1)
+  for (const [at, place] of places.entries()) {
+    if (place === undefined || (low !== null && place <= low) || (high !== null && place >= high)) continue
+    let from = 0
+    let to = tails.length
+    while (from < to) {
+      const middle = (from + to) >> 1
+      if (places[tails[middle]!]! < place) from = middle + 1
+      else to = middle
+    }
+    if (from > 0) previous[at] = tails[from - 1]!
+    tails[from] = at
+  }
+  for (let at = tails.at(-1) ?? -1; at !== -1; at = previous[at]!) keeps[at] = true
+  return keeps
+}

@@ -1,0 +1,145 @@
+import { Worker } from 'node:worker_threads'
+import { z } from 'zod'
+import type { Cards, History, Hit, Saved } from '../../core/contract/answers'
+import { fail, ok, type Result } from '../../core/base/result'
+import { readChange } from '../../core/story/changes/schema'
+import { newStory } from '../../core/story/new-story'
+import { backupName, writeBackup } from '../backup'
+import type { Store } from '../open'
+import type { Incoming, Refusal } from '../stories'
+import type { Reading } from './reader'
+
+/** What the server refuses, and why. */
+export interface Refused {
+  readonly kind: Refusal['kind'] | 'malformed' | 'no-request'
+  readonly message: string
+}
+
+/** What can be asked of the store; large bodies come and go as text, so that the thread of the server never reads them. */
+export interface StoreCalls {
+  list(asked: { text?: string; from?: number }): Promise<Cards>
+  create(title: string, language: string): Promise<string>
+  importText(text: Uint8Array): Promise<Result<string, Refused>>
+  duplicate(id: string): Promise<string | undefined>
+  titleOf(id: string): Promise<string | undefined>
+  openText(id: string): Promise<string | undefined>
+  exportText(id: string): Promise<{ title: string; text: string } | undefined>
+  /** Only the revision that a story is at. */
+  revisionOf(id: string): Promise<number | undefined>
+  textAt(id: string, revision: number): Promise<string | undefined>
+  change(id: string, body: Uint8Array): Promise<Result<Saved, Refused>>
+  travel(id: string, kind: 'undo' | 'redo', request: string): Promise<Result<Saved, Refused>>
+  returnTo(id: string, revision: number, request: string): Promise<Result<Saved, Refused>>
+  history(id: string, before?: number): Promise<History | undefined>
+  nameVersion(id: string, name: string): Promise<boolean>
+  forgetVersion(id: string, version: string): Promise<void>
+  search(id: string, text: string): Promise<Hit[] | undefined>
+  remove(id: string): Promise<boolean>
+  restore(id: string): Promise<boolean>
+  backUp(): Promise<string>
+  close(): Promise<void>
+}
+
+/** The calls that only read, and so go on when there is no room to write. */
+export const READING: ReadonlySet<keyof StoreCalls> = new Set([
+  'list',
+  'titleOf',
+  'openText',
+  'exportText',
+  'revisionOf',
+  'textAt',
+  'history',
+  'search',
+  'close',
+])
+
+const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown() })
+
+export function storeCalls({ stories, database, close }: Store, data: string, reader: string): StoreCalls {
+  return {
+    list: (asked) => stories.list(asked),
+    create: (title, language) => stories.create(newStory(title, language)),
+    importText: async (text) => {
+      const incoming = await readElsewhere(reader, text)
+      return incoming.ok ? ok(await stories.createFrom(incoming.value)) : incoming
+    },
+    duplicate: (id) => stories.duplicate(id),
+    titleOf: (id) => stories.titleOf(id),
+    openText: (id) => stories.openText(id),
+    exportText: (id) => stories.exportText(id),
+    revisionOf: (id) => stories.revisionOf(id),
+    textAt: (id, revision) => stories.textAt(id, revision),
+    change: async (id, body) => {
+      const json = parse(body)
+      const sent = changeBody.safeParse(json)
+      if (!sent.success)
+        return fail({ kind: 'no-request', message: 'a change is sent as { "request": a UUID, "change": … } in JSON' })
+      const change = readChange(sent.data.change)
+      if (!change.ok) return fail({ kind: 'malformed', message: change.error })
+      return stories.change(id, change.value, sent.data.request)
+    },
+    travel: (id, kind, request) => stories.travel(id, kind, request),
+    returnTo: (id, revision, request) => stories.returnTo(id, revision, request),
+    history: (id, before) => stories.history(id, before),
+    nameVersion: (id, name) => stories.nameVersion(id, name),
+    forgetVersion: (id, version) => stories.forgetVersion(id, version),
+    search: (id, text) => stories.search(id, text),
+    remove: (id) => stories.remove(id),
+    restore: (id) => stories.restore(id),
+    backUp: async () => {
+      const now = new Date()
+      const file = backupName(data, now)
+      await writeBackup(database, file, now)
+      return file
+    },
+    close,
+  }
+}
+
+function parse(body: Uint8Array): unknown {
+  try {
+    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(body))
+  } catch {
+    return undefined
+  }
+}
+
+/** Reads a story file in a thread of its own, and hands on its pieces as they come. */
+async function readElsewhere(reader: string, text: Uint8Array): Promise<Result<Incoming, Refused>> {
+  const worker = new Worker(reader, { workerData: text, transferList: [text.buffer as ArrayBuffer] })
+  const queue: Reading[] = []
+  let wake = () => {}
+  let failed: string | undefined
+  worker.on('message', (reading: Reading) => {
+    queue.push(reading)
+    wake()
+  })
+  worker.on('error', (error) => {
+    failed = error.message
+    wake()
+  })
+  worker.on('exit', () => {
+    failed ??= 'it ended in the middle'
+    wake()
+  })
+  const next = async (): Promise<Reading> => {
+    while (queue.length === 0) {
+      if (failed !== undefined) return { kind: 'malformed', message: `the file could not be read: ${failed}` }
+      await new Promise<void>((resolve) => (wake = resolve))
+    }
+    return queue.shift()!
+  }
+  const first = await next()
+  if (first.kind !== 'head') {
+    const message = first.kind === 'malformed' ? first.message : 'the file could not be read'
+    return fail({ kind: 'malformed', message })
+  }
+  async function* pieces() {
+    for (let some = await next(); some.kind !== 'end'; some = await next()) {
+      if (some.kind !== 'pieces') throw new Error('the file could not be read to its end')
+      yield some.pieces
+      worker.postMessage('more')
+    }
+  }
+  return ok({ ...first, pieces: pieces() })
+}

@@ -1,0 +1,176 @@
+import { Worker } from 'node:worker_threads'
+import { ownFolder, type Ownership } from '../folder-owner'
+import { RESERVE_BYTES } from '../open'
+import type { StoreCalls } from './calls'
+import { StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
+
+/** How long an answer may take, in milliseconds; large texts take longer. */
+const ANSWER_MS = 20_000
+const LONG_MS = 300_000
+const LONG: ReadonlySet<keyof StoreCalls> = new Set(['importText', 'duplicate', 'backUp'])
+/** How long the store may take to close, in milliseconds. */
+const CLOSE_MS = 3_000
+/** After a failed start, before the next is tried, in milliseconds. */
+const AGAIN_MS = 1_000
+
+interface Waiting {
+  readonly resolve: (value: never) => void
+  readonly reject: (error: StoreFailure) => void
+  readonly timer: NodeJS.Timeout
+}
+
+export interface ClientOptions extends Omit<ThreadData, 'reserve'> {
+  /** The bundle of the store's thread. */
+  readonly thread: string
+  readonly reserve?: number
+  readonly answerMs?: number
+}
+
+/**
+ * The store in a thread of its own, so that nothing it does stalls the server. A thread that died or does not answer is
+ * started anew: what was acknowledged is on disk.
+ */
+export class StoreClient {
+  private worker: Worker | undefined
+  private starting: Promise<void> | undefined
+  private readonly waiting = new Map<number, Waiting>()
+  private readonly listeners = new Map<string, Set<(told: string) => void>>()
+  private next = 1
+  private closed = false
+  private failedAt = 0
+  private failure: StoreFailure | undefined
+
+  private constructor(
+    private readonly options: ClientOptions,
+    private readonly owner: Ownership,
+  ) {}
+
+  /** Opens the store of a data folder, alone. Throws with the reason when that can't be. */
+  static async open(options: ClientOptions): Promise<StoreClient> {
+    const owner = await ownFolder(options.data)
+    if (!owner.ok) throw new Error(owner.error)
+    const client = new StoreClient(options, owner.value)
+    try {
+      await client.start()
+    } catch (error) {
+      await client.close()
+      throw error
+    }
+    return client
+  }
+
+  /** Says why, should another process get the folder. Nothing is written any more then. */
+  get lost(): Promise<string> {
+    return this.owner.lost.then(async (why) => {
+      this.closed = true
+      await this.worker?.terminate()
+      return why
+    })
+  }
+
+  async ask<Name extends keyof StoreCalls>(
+    name: Name,
+    ...args: Parameters<StoreCalls[Name]>
+  ): Promise<Awaited<ReturnType<StoreCalls[Name]>>> {
+    await this.start()
+    const { worker } = this
+    if (worker === undefined) throw away()
+    const id = this.next++
+    return new Promise<Awaited<ReturnType<StoreCalls[Name]>>>((resolve, reject) => {
+      const limit = LONG.has(name) ? LONG_MS : (this.options.answerMs ?? ANSWER_MS)
+      const timer = setTimeout(() => {
+        this.waiting.delete(id)
+        reject(away('The store does not answer. It is started again; what was saved is kept.'))
+        // whatever holds it up would hold up all that follows
+        void worker.terminate()
+      }, limit)
+      timer.unref()
+      this.waiting.set(id, { resolve, reject, timer })
+      const transfer = args.filter((arg): arg is Uint8Array<ArrayBuffer> => arg instanceof Uint8Array)
+      worker.postMessage(
+        { id, name, args } satisfies Call,
+        transfer.map(({ buffer }) => buffer),
+      )
+    })
+  }
+
+  /** Hears of every change to a story, as JSON text; gives what stops it. */
+  listen(story: string, hear: (told: string) => void): () => void {
+    const all = this.listeners.get(story) ?? new Set()
+    this.listeners.set(story, all)
+    all.add(hear)
+    return () => {
+      all.delete(hear)
+      if (all.size === 0) this.listeners.delete(story)
+    }
+  }
+
+  /** Ends what is under way within a few seconds, whatever happens, and gives the folder up. */
+  async close(): Promise<void> {
+    if (!this.closed && this.worker !== undefined) {
+      const done = this.ask('close').catch(() => undefined)
+      this.closed = true
+      await Promise.race([done, new Promise((resolve) => setTimeout(resolve, CLOSE_MS))])
+    }
+    this.closed = true
+    await this.worker?.terminate()
+    await this.owner.release()
+  }
+
+  private start(): Promise<void> {
+    if (this.closed) return Promise.reject(away('The store is closed.'))
+    if (this.worker !== undefined) return this.starting!
+    if (this.failure !== undefined && Date.now() - this.failedAt < AGAIN_MS) return Promise.reject(this.failure)
+    const { thread, data, migrations, samples, reader, reserve = RESERVE_BYTES } = this.options
+    const worker = new Worker(/* turbopackIgnore: true */ thread, {
+      workerData: { data, migrations, samples, reader, reserve } satisfies ThreadData,
+    })
+    this.worker = worker
+    this.starting = new Promise((resolve, reject) => {
+      worker.on('message', (answer: Answer) => {
+        if (answer.kind === 'ready') resolve()
+        else if (answer.kind === 'closed') {
+          this.failure = new StoreFailure({ kind: 'away', message: answer.message })
+          reject(this.failure)
+          void worker.terminate()
+        } else this.hear(answer)
+      })
+      const gone = (why: string) => {
+        reject(this.failure ?? away(why))
+        if (this.worker !== worker) return
+        this.worker = undefined
+        this.failedAt = Date.now()
+        this.failure ??= away(why)
+        for (const [id, { reject: refuse, timer }] of this.waiting) {
+          clearTimeout(timer)
+          this.waiting.delete(id)
+          refuse(away('The store had to be started again. What was saved is kept; this may not have been.'))
+        }
+      }
+      worker.on('error', (error) => gone(`The store's thread failed: ${error.message}`))
+      worker.on('exit', () => gone("The store's thread ended."))
+    })
+    this.starting.then(
+      () => (this.failure = undefined),
+      () => undefined,
+    )
+    return this.starting
+  }
+
+  private hear(answer: Exclude<Answer, { kind: 'ready' | 'closed' }>): void {
+    if (answer.kind === 'told') {
+      for (const hear of this.listeners.get(answer.story) ?? []) hear(answer.told)
+      return
+    }
+    const waiting = this.waiting.get(answer.id)
+    if (waiting === undefined) return
+    this.waiting.delete(answer.id)
+    clearTimeout(waiting.timer)
+    if (answer.kind === 'answer') waiting.resolve(answer.value as never)
+    else waiting.reject(new StoreFailure(answer.failure))
+  }
+}
+
+function away(message = 'The store is not there at the moment.'): StoreFailure {
+  return new StoreFailure({ kind: 'away', message })
+}

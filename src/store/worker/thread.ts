@@ -1,0 +1,70 @@
+import { parentPort, workerData } from 'node:worker_threads'
+import { DamagedFolder, freeBytes } from '../folder'
+import { openStore, type Store } from '../open'
+import { READING, storeCalls } from './calls'
+import type { Answer, Call, Failure, ThreadData } from './protocol'
+
+/** Changes after which what is on disk is tidied up. */
+const TIDY_AFTER = 400
+
+const port = parentPort!
+const { data, migrations, samples, reader, reserve } = workerData as ThreadData
+const say = (answer: Answer) => port.postMessage(answer)
+
+const FULL: Failure = {
+  kind: 'full',
+  message: 'The disk is full, so this was not saved. Make room on it; saving then goes on by itself.',
+}
+
+function failureOf(error: unknown): Failure {
+  const message = error instanceof Error ? error.message : String(error)
+  if (/no space left|ENOSPC|could not extend|disk full/i.test(message)) return FULL
+  // what the database says may hold a story's words; it is not written down
+  return { kind: 'fault', message: 'The store could not do this.' }
+}
+
+try {
+  const store = await openStore({ data, migrations, samples }, new Date())
+  store.stories.tell = (story, told) => say({ kind: 'told', story, told: JSON.stringify(told) })
+  serve(store)
+  say({ kind: 'ready' })
+} catch (error) {
+  const isDamaged = error instanceof DamagedFolder
+  const why = (error as Error).message
+  say({
+    kind: 'closed',
+    message: isDamaged ? why : `the data folder ${data} can not be opened: ${why}`,
+    isDamaged,
+  })
+}
+
+function serve(store: Store): void {
+  const calls = storeCalls(store, data, reader)
+  let tidying = Promise.resolve()
+  port.on('message', ({ id, name, args }: Call) => {
+    void (async () => {
+      try {
+        if (!READING.has(name) && (await freeBytes(data)) < reserve) return say({ kind: 'failure', id, failure: FULL })
+        await tidying
+        const call = calls[name] as (...args: readonly unknown[]) => Promise<unknown>
+        say({ kind: 'answer', id, value: await call(...args) })
+        if (store.stories.written >= TIDY_AFTER) {
+          store.stories.written = 0
+          tidying = tidy(store)
+        }
+      } catch (error) {
+        say({ kind: 'failure', id, failure: failureOf(error) })
+      }
+    })()
+  })
+}
+
+/** This PostgreSQL has no helpers that do it by themselves: cuts the log of writes back, and takes room up again. */
+async function tidy({ database }: Store): Promise<void> {
+  try {
+    await database.query('vacuum story, piece')
+    await database.query('checkpoint')
+  } catch (error) {
+    console.error(`Tidying up the database failed: ${(error as Error).message.split('\n')[0]}`)
+  }
+}
