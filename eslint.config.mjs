@@ -43,7 +43,7 @@ const zones = [
   core('formats', 'base', 'expression', 'story', 'play', 'survey', 'simulate'),
   room('store', 'core'),
   room('workers', 'core'),
-  room('cli', 'core'),
+  room('cli', 'store', 'core'),
   room('session', 'workers', 'core'),
   room('ui'),
   room('views', 'session', 'ui', 'core'),

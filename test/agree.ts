@@ -30,7 +30,7 @@ export function agree(
     return replay(story, route).refused
   }
   for (const how of ways) {
-    const survey = new Survey(story, { routes: 'every', ...how })
+    const survey = new Survey(story, { routes: 'all', ...how })
     while (!survey.advance());
     const result = survey.result()
     if (how.hot === 0) coded += survey.search.codedBeats

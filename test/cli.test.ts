@@ -22,10 +22,29 @@ function run(args: readonly string[], input?: string) {
   })
 }
 
-test('a reader that has read enough is no fault: nothing is said, and the verdict stays', () => {
-  const script = `${JSON.stringify(process.execPath)} ${JSON.stringify(resolve('bin/paper-compass'))} survey ${JSON.stringify(SAMPLE)} --format json | head -c 20 > /dev/null; echo "\${PIPESTATUS[0]}"`
-  const piped = spawnSync('bash', ['-c', script], { encoding: 'utf8' })
-  expect({ status: piped.stdout.trim(), said: piped.stderr }).toEqual({ status: '0', said: '' })
+test('an output that is closed or full is a fault of its own, in one line, and no verdict', () => {
+  const bash = (script: string) => spawnSync('bash', ['-c', script], { encoding: 'utf8' })
+  // more than a pipe holds by itself
+  const files = Array<string>(8).fill(SAMPLE)
+  const command = [
+    process.execPath,
+    resolve('bin/paper-compass'),
+    'survey',
+    ...files,
+    '--format',
+    'json',
+    '--routes',
+    'all',
+  ]
+    .map((part) => JSON.stringify(part))
+    .join(' ')
+  const piped = bash(`${command} | head -c 20 > /dev/null; echo "\${PIPESTATUS[0]}"`)
+  expect(piped.stdout.trim()).toBe('70')
+  expect(piped.stderr).toMatch(/^paper-compass: standard output was closed[^\n]*\n$/)
+  const full = bash(`${command} > /dev/full`)
+  expect(full.status).toBe(70)
+  expect(full.stderr).toMatch(/^paper-compass: standard output: ENOSPC[^\n]*\n$/)
+  expect(bash(`${command} --debug > /dev/full`).stderr).toContain('\n    at ')
 })
 
 test('exit codes: nothing wrong, errors, warnings only when strict, what can not be read', () => {
@@ -57,6 +76,11 @@ test('exit codes: nothing wrong, errors, warnings only when strict, what can not
     [['simulate', latin!], 'not UTF-8'],
     [['survey', '--format', 'music', SAMPLE], 'Allowed choices'],
     [['survey', '--budget', 'soon', SAMPLE], 'number of seconds'],
+    [['survey', '--memory', 'much', SAMPLE], 'number of megabytes'],
+    [['survey', '--routes', 'some', SAMPLE], 'Allowed choices'],
+    [['backup', '--data', folder], 'no database'],
+    [['restore', '--data', folder, join(folder, 'no.gz')], 'no such file'],
+    [['restore', '--data', folder, poem], 'can not be brought back'],
     [['survey'], 'missing required argument'],
   ] as const) {
     const failed = run(args)
@@ -166,5 +190,98 @@ test('simulated players: the same figures as text, JSON and CSV; what can not be
     const failed = run(args)
     expect({ args, status: failed.status, stdout: failed.stdout }).toEqual({ args, status: 2, stdout: '' })
     expect(failed.stderr).toContain(reason)
+  }
+})
+
+test('routes are given to everything, to what matters, or to nothing but with their lengths', () => {
+  const ask = (routes: string) =>
+    JSON.parse(run(['survey', SAMPLE, '--format', 'json', '--routes', routes]).stdout) as {
+      reached: Record<string, Record<string, { decisions: number; route?: unknown[] }>>
+      findings: { route?: unknown[]; decisions?: number }[]
+    }
+  const [all, ends, none] = [ask('all'), ask('ends'), ask('none')]
+  for (const [what, found] of Object.entries(all.reached)) {
+    for (const [address, { decisions, route }] of Object.entries(found)) {
+      expect(route).toHaveLength(decisions)
+      const isEnd = what === 'endings' || what === 'stages'
+      expect(ends.reached[what]![address]).toEqual(isEnd ? { decisions, route } : { decisions })
+      expect(none.reached[what]![address]).toEqual({ decisions })
+    }
+  }
+  expect(none.findings.every(({ route }) => route === undefined)).toBe(true)
+  expect(JSON.parse(run(['survey', SAMPLE, '--format', 'json']).stdout)).toEqual(ends)
+})
+
+/** A story whose first line, first gate or whole text is what is tried. */
+function tried({ text = 'Here.', when = 'f', extra = {} }: { text?: string; when?: string; extra?: object }): string {
+  return JSON.stringify({
+    paperCompass: 1,
+    title: 'Limits',
+    language: 'en',
+    start: 'a.b',
+    ledger: [
+      { id: 'f', kind: 'flag', initial: true },
+      { id: 'c', kind: 'counter', min: 0, max: 9 },
+    ],
+    endings: [{ id: 'e', name: 'End' }],
+    scenes: [
+      {
+        id: 'a',
+        title: 'A',
+        beats: [
+          { id: 'b', lines: [{ text }], choices: [{ id: 'x', text: 'On', when, to: 'a.z' }] },
+          { id: 'z', ending: 'e' },
+        ],
+      },
+    ],
+    ...extra,
+  })
+}
+
+test('what is too long, too deep or can not be shown is a problem at its part; long rows of || and && are none', () => {
+  const forms = (depth: number) => `${'{f, select, other {'.repeat(depth)}x${'}}'.repeat(depth)}`
+  for (const [part, story] of [
+    ['when', { when: Array(2400).fill('c').join('+').concat(' > 3') }],
+    ['when', { when: Array(2400).fill('f').join('==') }],
+    ['when', { when: `${'('.repeat(3000)}f${')'.repeat(3000)}` }],
+    ['when', { when: `${'!'.repeat(3000)}f` }],
+    ['when', { when: Array(9000).fill('f').join('||') }],
+    ['text', { text: '{'.repeat(8_000_000) }],
+    ['text', { text: forms(7000) }],
+    ['text', { text: forms(80) }],
+    ['text', { text: '{c, number, currency}' }],
+  ] as const) {
+    const answer = run(['survey', '--format', 'json', '-'], tried(story))
+    const { findings } = JSON.parse(answer.stdout) as { findings: { kind: string; key: string[] }[] }
+    expect({ status: answer.status, stderr: answer.stderr }).toEqual({ status: 1, stderr: '' })
+    expect(findings.filter(({ kind }) => kind === 'problem').map(({ key }) => key[1])).toEqual([part])
+  }
+  for (const row of [Array(2400).fill('f').join(' || '), Array(2400).fill('f').join(' && ')])
+    expect(run(['survey', '-'], tried({ when: row })).status).toBe(0)
+  // shown as written where it can't be shown otherwise
+  expect(run(['simulate', '--plays', '3', '-'], tried({ text: '{c, number, currency}' })).status).toBe(0)
+  let deep: unknown = 0
+  for (let depth = 0; depth < 1000; depth += 1) deep = [deep]
+  expect(run(['survey', '-'], tried({ extra: { deep } }))).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('nested more than'),
+  })
+})
+
+test('a large file of another kind is refused with the first of what is wrong', () => {
+  const text = `{"paperCompass":1,"title":"t","language":"en","start":"","scenes":[${Array(300_000).fill('{"id":1}').join(',')}]}`
+  const { status, stderr } = run(['survey', '-'], text)
+  expect(status).toBe(2)
+  expect(stderr.trim().split('\n')).toHaveLength(11)
+})
+
+test('what is undecided within the budget or the memory fails only when strict, with a code of its own', () => {
+  const text = readFileSync(SAMPLE, 'utf8')
+  for (const bound of ['--budget', '--memory']) {
+    expect(run(['survey', bound, '0', '-'], text).status).toBe(0)
+    expect(run(['survey', bound, '0', '--strict', '-'], text).status).toBe(3)
+    const bound2 = run(['simulate', bound, '0', '--player', 'ending:debt', '-'], text)
+    expect({ status: bound2.status, stdout: bound2.stdout }).toEqual({ status: 3, stdout: '' })
+    expect(bound2.stderr).toContain('undecided')
   }
 })

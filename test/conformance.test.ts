@@ -39,9 +39,13 @@ for (const folder of FOLDERS) {
     test(`conformance: ${file}`, () => {
       const path = join(folder, file)
       const expected = JSON.parse(readFileSync(path.replace('.story.json', '.expected.json'), 'utf8')) as Answer
-      const run = spawnSync(process.execPath, [resolve('bin/paper-compass'), 'survey', path, '--format', 'json'], {
-        encoding: 'utf8',
-      })
+      const run = spawnSync(
+        process.execPath,
+        [resolve('bin/paper-compass'), 'survey', path, '--format', 'json', '--routes', 'all'],
+        {
+          encoding: 'utf8',
+        },
+      )
       expect(run.stderr).toBe('')
       const answer = JSON.parse(run.stdout) as Answer
       expect(itemsOf(answer)).toEqual(itemsOf(expected))

@@ -37,7 +37,7 @@ test('on families of stories they say what the usual ways say', () => {
   for (const doc of [questsAroundHub(5), rivals(4), corridor(40, 12)]) {
     const story = linkStory(doc)
     const done = (options: SurveyOptions) => {
-      const survey = new Survey(story, { routes: 'every', ...options })
+      const survey = new Survey(story, { routes: 'all', ...options })
       while (!survey.advance());
       return survey
     }

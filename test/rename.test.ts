@@ -7,7 +7,7 @@ import { surveyStory } from '../src/core/survey/survey'
 
 /** Verdicts by number alone: how many decisions to everything that is reached, and what was found with which route. */
 function verdicts(story: Story) {
-  const { findings, reached, promises } = surveyStory(linkStory(story), { routes: 'every' })
+  const { findings, reached, promises } = surveyStory(linkStory(story), { routes: 'all' })
   return {
     findings: findings.map(({ kind, level, key, route }) => [kind, level, key.length, route?.length]),
     reached: Object.values(reached).map((part) => Object.values(part).map(({ decisions }) => decisions)),

@@ -7,13 +7,15 @@ import type { Player } from '../core/simulate/player'
 import { Simulation, type SimulationResult } from '../core/simulate/simulation'
 import { linkStory } from '../core/story/link'
 import { Survey } from '../core/survey/survey'
+import { bound, boundOptions, type Bounds } from './bounds'
+import { print } from './output'
 import { readInput } from './read-input'
 
 const FORMATS = ['text', 'json', 'csv'] as const
 const PLAYS = 2_000
 const WORDS_PER_MINUTE = 200
 
-interface Flags {
+interface Flags extends Bounds {
   readonly player: Player
   readonly plays: number
   readonly seed: number
@@ -22,7 +24,7 @@ interface Flags {
 }
 
 export function simulateCommand(): Command {
-  return new Command('simulate')
+  const command = new Command('simulate')
     .description('play a story through many times and tell what players meet; "-" reads standard input')
     .argument('<file>', 'a story file (*.story.json)')
     .addOption(
@@ -41,8 +43,13 @@ export function simulateCommand(): Command {
         .default(WORDS_PER_MINUTE),
     )
     .addOption(new Option('--format <format>', 'how to print the figures').choices(FORMATS).default('text'))
-    .addHelpText('after', '\nExit codes: 0 done, 2 the file can not be read or no route comes to the ending.')
+    .addHelpText(
+      'after',
+      '\nExit codes: 0 done, 2 the file can not be read or no route comes to the ending, 3 the way to the ending was not found within the budget or the memory, 70 a fault of the program.',
+    )
     .action(run)
+  for (const option of boundOptions()) command.addOption(option)
+  return command
 }
 
 function player(text: string): Player {
@@ -69,15 +76,28 @@ async function run(path: string, flags: Flags): Promise<void> {
   const input = await readInput(path)
   if (!input.ok) return refuse(input.error)
   const story = linkStory(input.value.story)
+  const stop = bound(flags)
+  let isCutShort = false
   const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed }, () => {
     // players go from state to state
     const survey = new Survey(story, { explicit: Infinity })
-    while (!survey.advance());
+    while (!survey.advance()) {
+      if (!stop()) continue
+      isCutShort = true
+      break
+    }
     return survey
   })
+  if (isCutShort) {
+    refuse(
+      `${input.value.name}: undecided: which choices lead to the ending was not found out within the budget or the memory`,
+    )
+    process.exitCode = 3
+    return
+  }
   if (!simulation.ok) return refuse(`${input.value.name}: ${simulation.error}`)
   simulation.value.advance(flags.plays)
-  process.stdout.write(write(flags, input.value.name, simulation.value.result()))
+  await print([write(flags, input.value.name, simulation.value.result())])
 }
 
 function write({ format, wordsPerMinute }: Flags, name: string, result: SimulationResult): string {

@@ -1,4 +1,4 @@
-import { Command, InvalidArgumentError, Option } from 'commander'
+import { Command, Option } from 'commander'
 import { never } from '../core/base/assert'
 import { writeSurveyJson } from '../core/formats/survey-json/write'
 import { writeSurveyText } from '../core/formats/survey-text/write'
@@ -6,7 +6,9 @@ import { writeSurveySarif } from '../core/formats/survey-sarif/write'
 import { linkStory } from '../core/story/link'
 import type { Finding } from '../core/survey/findings/finding'
 import { surveyStory } from '../core/survey/survey'
+import { bound, boundOptions, type Bounds } from './bounds'
 import { locator } from './locate'
+import { print } from './output'
 import { readInput } from './read-input'
 import type { Surveyed } from './surveyed'
 import { VERSION } from './version'
@@ -14,45 +16,57 @@ import { writeSurveyJunit } from './write-junit'
 
 const FORMATS = ['text', 'json', 'sarif', 'junit'] as const
 
-interface Flags {
+const ROUTES = ['all', 'ends', 'none'] as const
+
+interface Flags extends Bounds {
   readonly format: (typeof FORMATS)[number]
+  readonly routes: (typeof ROUTES)[number]
   readonly strict?: true
-  readonly budget?: number
 }
 
-function write({ format }: Flags, all: readonly Surveyed[], fails: (finding: Finding) => boolean): string {
+function* write({ format }: Flags, all: readonly Surveyed[], fails: (finding: Finding) => boolean): Generator<string> {
   switch (format) {
     case 'text':
-      return all.map(({ input, result }) => writeSurveyText(input.name, result)).join('\n')
+      yield all.map(({ input, result }) => writeSurveyText(input.name, result)).join('\n')
+      return
     case 'json':
-      return all.map(({ result }) => writeSurveyJson(result)).join('')
+      for (const { result } of all) yield* writeSurveyJson(result)
+      return
     case 'sarif':
-      return writeSurveySarif(
+      yield writeSurveySarif(
         VERSION,
         all.map(({ input, result }) => ({ file: input.name, result, placeOf: locator(input.text, input.story) })),
       )
+      return
     case 'junit':
-      return writeSurveyJunit(all, fails)
+      yield writeSurveyJunit(all, fails)
+      return
     default:
       return never(format)
   }
 }
 
 export function surveyCommand(): Command {
-  return new Command('survey')
+  const command = new Command('survey')
     .description('survey story files: what is reached, what is not, and why; "-" reads standard input')
     .argument('<file...>', 'story files (*.story.json)')
     .addOption(new Option('--format <format>', 'how to print the answer').choices(FORMATS).default('text'))
-    .option('--strict', 'warnings fail as well as errors')
-    .option('--budget <seconds>', 'answer after this long with what is decided by then', seconds)
-    .addHelpText('after', '\nExit codes: 0 no error was found, 1 some were, 2 a file can not be read.')
+    .addOption(
+      new Option(
+        '--routes <which>',
+        'the routes that JSON gives: to everything, to endings, stages, promises and findings, or none',
+      )
+        .choices(ROUTES)
+        .default('ends'),
+    )
+    .option('--strict', 'warnings fail as well as errors, and what was left undecided with code 3')
+    .addHelpText(
+      'after',
+      '\nExit codes: 0 no error was found, 1 some were, 2 a file can not be read, 3 (--strict) something is undecided, 70 a fault of the program.',
+    )
     .action(run)
-}
-
-function seconds(text: string): number {
-  const value = Number(text)
-  if (!Number.isFinite(value) || value < 0) throw new InvalidArgumentError('expected a number of seconds')
-  return value
+  for (const option of boundOptions()) command.addOption(option)
+  return command
 }
 
 async function run(paths: readonly string[], flags: Flags): Promise<void> {
@@ -64,11 +78,11 @@ async function run(paths: readonly string[], flags: Flags): Promise<void> {
       process.exitCode = 2
       return
     }
-    const until = flags.budget === undefined ? Infinity : performance.now() + flags.budget * 1000
-    const result = surveyStory(linkStory(input.value.story), { routes: 'every' }, () => performance.now() >= until)
+    const result = surveyStory(linkStory(input.value.story), { routes: flags.routes }, bound(flags))
     all.push({ input: input.value, result })
   }
   const fails = ({ level }: Finding) => level === 'error' || (flags.strict === true && level === 'warning')
-  process.stdout.write(write(flags, all, fails))
-  process.exitCode = all.some(({ result }) => result.findings.some(fails)) ? 1 : 0
+  await print(write(flags, all, fails))
+  const isUndecided = flags.strict === true && all.some(({ result }) => !result.complete)
+  process.exitCode = all.some(({ result }) => result.findings.some(fails)) ? 1 : isUndecided ? 3 : 0
 }

@@ -22,7 +22,7 @@ const ASIDE_MS = 5_000
 /** A reading list and a call sheet may take longer: somebody asked for them. */
 const READING_MS = 10_000
 /** Routes to what is reached are told when they are asked for. */
-export const ON_REQUEST = { routes: 'asked' } as const
+export const ON_REQUEST = { routes: 'none' } as const
 
 /** What a question is answered from. */
 export interface Asked {

@@ -152,7 +152,7 @@ export function* warmUp(): Generator<void, void> {
     const isNew = round % 3 === 0
     linked = linkStory(isNew ? structuredClone(story) : story, isNew ? undefined : linked)
     yield
-    const survey: Survey = new Survey(linked, { routes: 'asked' }, isNew ? undefined : before)
+    const survey: Survey = new Survey(linked, { routes: 'none' }, isNew ? undefined : before)
     yield
     while (!survey.advance(STATES)) yield
     survey.brief()

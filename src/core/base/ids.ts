@@ -1,19 +1,22 @@
 const ID_PATTERN = /^[a-z][a-z0-9_]{0,63}$/
 
 /** Words that an expression gives a meaning of its own; an object may not be called so. */
-const RESERVED = new Set(
+export const RESERVED_IDS: ReadonlySet<string> = new Set(
   (
     'quest visits taken at ended atLeast before unstarted story ' +
     'true false null in as break const continue else for function if import let loop namespace package return var void while'
   ).split(' '),
 )
 
+/** How the names begin under which texts show quests and people. */
+export const RESERVED_ID_PATTERN = /^(quest|person)_/
+
 /** Says why `text` can't be the id of an object of a story, or undefined when it can. */
 export function idTrouble(text: string): string | undefined {
   if (!ID_PATTERN.test(text)) {
     return 'an id starts with a small letter and has only small letters, digits and _ (64 at most)'
   }
-  if (RESERVED.has(text) || /^(quest|person)_/.test(text)) {
+  if (RESERVED_IDS.has(text) || RESERVED_ID_PATTERN.test(text)) {
     return `"${text}" is a reserved word of the expressions; choose another id`
   }
   return undefined

@@ -26,7 +26,8 @@ export type Expr =
     })
   | (Span & { readonly kind: 'not'; readonly operand: Expr })
   | (Span & { readonly kind: 'negate'; readonly operand: Expr })
-  | (Span & { readonly kind: 'and' | 'or'; readonly left: Expr; readonly right: Expr })
+  /** `isRow`: a part of a long row, put together as a tree. */
+  | (Span & { readonly kind: 'and' | 'or'; readonly left: Expr; readonly right: Expr; readonly isRow?: boolean })
   | (Span & { readonly kind: 'compare'; readonly op: CompareOp; readonly left: Expr; readonly right: Expr })
   | (Span & { readonly kind: 'arithmetic'; readonly op: ArithmeticOp; readonly left: Expr; readonly right: Expr })
   | (Span & { readonly kind: 'in'; readonly left: Expr; readonly items: readonly Expr[] })

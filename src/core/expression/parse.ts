@@ -1,4 +1,4 @@
-import { EXPRESSION_DEPTH, EXPRESSION_LENGTH } from '../base/limits'
+import { EXPRESSION_DEPTH, EXPRESSION_LENGTH, EXPRESSION_ROW } from '../base/limits'
 import { fail, ok, type Result } from '../base/result'
 import type { CompareOp, Effect, Expr, ExpressionError, Span } from './ast'
 import { tokenize, type Token } from './tokens'
@@ -45,6 +45,19 @@ function run<T>(text: string, read: (parser: Parser) => T): Result<T, Expression
     if (trouble instanceof Trouble) return fail(trouble.error)
     throw trouble
   }
+}
+
+/** Rows longer than this are put together as a tree: their order stays, and nothing that walks them goes deep. */
+const LONG_ROW = 24
+
+function inRow(kind: 'or' | 'and', parts: readonly Expr[], from: number, to: number): Expr {
+  if (to - from === 1) return parts[from]!
+  const isLong = parts.length > LONG_ROW
+  const middle = isLong ? (from + to) >> 1 : to - 1
+  const left = inRow(kind, parts, from, middle)
+  const right = inRow(kind, parts, middle, to)
+  const row = { kind, left, right, start: left.start, end: right.end }
+  return isLong ? { ...row, isRow: true } : row
 }
 
 class Parser {
@@ -95,17 +108,20 @@ class Parser {
   }
 
   private chain(kind: 'or' | 'and', symbol: string, part: () => Expr): Expr {
-    let left = part()
-    while (this.accept(symbol)) {
-      const right = part()
-      left = { kind, left, right, start: left.start, end: right.end }
-    }
-    return left
+    const parts = [part()]
+    while (this.accept(symbol)) parts.push(part())
+    return inRow(kind, parts, 0, parts.length)
+  }
+
+  /** One more in a row of relations, sums or products, which can't be put together otherwise than one after another. */
+  private step(count: number): number {
+    if (count >= EXPRESSION_ROW) this.refuse(this.peek(), `more than ${EXPRESSION_ROW} of these stand in one row`)
+    return count + 1
   }
 
   private relation(): Expr {
     let left = this.sum()
-    for (;;) {
+    for (let count = 0; ; count = this.step(count)) {
       const token = this.peek()
       if (token.type === 'symbol' && RELATIONS.includes(token.text)) {
         this.at += 1
@@ -131,7 +147,7 @@ class Parser {
 
   private sum(): Expr {
     let left = this.product()
-    for (;;) {
+    for (let count = 0; ; count = this.step(count)) {
       const op = this.accept('+') ? '+' : this.accept('-') ? '-' : undefined
       if (op === undefined) return left
       const right = this.product()
@@ -141,7 +157,7 @@ class Parser {
 
   private product(): Expr {
     let left = this.unary()
-    while (this.accept('*')) {
+    for (let count = 0; this.accept('*'); count = this.step(count)) {
       const right = this.unary()
       left = { kind: 'arithmetic', op: '*', left, right, start: left.start, end: right.end }
     }

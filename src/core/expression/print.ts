@@ -94,9 +94,9 @@ function form(expr: Expr): string {
     case 'negate':
       return `-${print(expr.operand, expr.operand.kind === 'negate' ? UNARY : MEMBER)}`
     case 'and':
-      return `${print(expr.left, AND)} && ${print(expr.right, AND + 1)}`
+      return `${print(expr.left, AND)} && ${print(expr.right, expr.isRow ? AND : AND + 1)}`
     case 'or':
-      return `${print(expr.left, OR)} || ${print(expr.right, OR + 1)}`
+      return `${print(expr.left, OR)} || ${print(expr.right, expr.isRow ? OR : OR + 1)}`
     case 'compare':
       return `${print(expr.left, RELATION)} ${expr.op} ${print(expr.right, RELATION + 1)}`
     case 'in':

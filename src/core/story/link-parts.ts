@@ -3,7 +3,7 @@ import type { Effect, Expr, ExpressionError } from '../expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../expression/check'
 import { parseEffect, parseExpression } from '../expression/parse'
 import type { Condition, LinkedEffect, LinkedText, Problem } from './linked'
-import { isPlain, parseText, textArguments } from './text'
+import { formatTrouble, isPlain, parseText, textArguments } from './text'
 
 /** Expressions are parsed again after every edit; most of them are the same text as before. */
 const CACHE_MAX = 200_000
@@ -73,8 +73,9 @@ export function linkText(source: string, address: string, part: string, context:
   if (isPlain(source)) return new PlainText(source)
   const parsed = parseText(source)
   const found = parsed.ok ? textArguments(parsed.value, context.scope) : parsed
-  if (!parsed.ok || !found.ok) {
-    context.problems.push({ address, part, message: found.ok ? '' : found.error })
+  const trouble = !found.ok ? found.error : parsed.ok ? formatTrouble(parsed.value) : ''
+  if (!parsed.ok || trouble !== undefined) {
+    context.problems.push({ address, part, message: trouble ?? '' })
     return { source, isPlain: false, parsed: undefined }
   }
   return { source, isPlain: false, parsed: parsed.value }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { idTrouble } from '../base/ids'
+import { idTrouble, RESERVED_IDS, RESERVED_ID_PATTERN } from '../base/ids'
+import { listOf } from './list-schema'
 import type {
   ArriveRule,
   Ask,
@@ -36,11 +37,12 @@ const id = z
   .refine((text) => idTrouble(text) === undefined, {
     error: (issue) => idTrouble(String(issue.input)) ?? 'a reserved word',
   })
+  .meta({ not: { anyOf: [{ enum: [...RESERVED_IDS] }, { pattern: RESERVED_ID_PATTERN.source }] } })
 
 const notes = z.string().optional()
 const integer = z.int('expected a whole number within ±(2^53 − 1)')
 const condition = z.string().optional()
-const effects = z.array(z.string()).optional()
+const effects = listOf(z.string()).optional()
 
 function forbidden(message: string) {
   return z.never({ error: message }).optional()
@@ -54,7 +56,7 @@ export const entrySchema = z.discriminatedUnion('kind', [
   z.looseObject({
     ...entryBase,
     kind: z.literal('switch'),
-    positions: z.array(z.string()),
+    positions: listOf(z.string()),
     initial: z.string().optional(),
     meanings: z.record(z.string(), z.string()).optional(),
   }),
@@ -73,8 +75,8 @@ const stage = z.looseObject({
 const quest = z.looseObject({
   id,
   name: z.string(),
-  stages: z.array(stage),
-  moves: z.array(z.tuple([z.string(), z.string()])).optional(),
+  stages: listOf(stage),
+  moves: listOf(z.tuple([z.string(), z.string()])).optional(),
   notes,
 })
 
@@ -99,12 +101,12 @@ const plainLine = z.looseObject({
 })
 const variant = z.looseObject({
   when: condition,
-  lines: z.array(plainLine),
+  lines: listOf(plainLine),
   do: forbidden('a variant has no effects of its own; put them on its lines'),
   notes,
 })
 const variantGroup = z.looseObject({
-  firstOf: z.array(variant),
+  firstOf: listOf(variant),
   text: forbidden('a line has either text or firstOf'),
   when: forbidden('a firstOf group has no condition; put it on its variants'),
   do: forbidden('a firstOf group has no effects; put them on its lines'),
@@ -119,23 +121,23 @@ const choice = z.looseObject({
   closed: z.enum(['hide', 'show']).optional(),
   once: z.boolean().optional(),
   do: effects,
-  to: z.union([z.string(), z.array(rule)]),
+  to: z.union([z.string(), listOf(rule)]),
   notes,
 })
 
-const ask = z.looseObject({ into: z.string(), prompt: z.string(), suggest: z.array(z.string()).optional(), notes })
+const ask = z.looseObject({ into: z.string(), prompt: z.string(), suggest: listOf(z.string()).optional(), notes })
 
 export const beatSchema = z
   .looseObject({
     id,
     place: z.boolean().optional(),
-    redirects: z.array(rule).optional(),
-    arrive: z.array(arriveRule).optional(),
-    lines: z.array(z.union([plainLine, variantGroup])).optional(),
-    choices: z.array(choice).optional(),
+    redirects: listOf(rule).optional(),
+    arrive: listOf(arriveRule).optional(),
+    lines: listOf(z.union([plainLine, variantGroup])).optional(),
+    choices: listOf(choice).optional(),
     ask: ask.optional(),
     ending: z.string().optional(),
-    onward: z.array(rule).optional(),
+    onward: listOf(rule).optional(),
     notes,
   })
   .superRefine((beat, context) => {
@@ -153,8 +155,8 @@ export const beatSchema = z
 const scene = z.looseObject({
   id,
   title: z.string(),
-  ledger: z.array(entrySchema).optional(),
-  beats: z.array(beatSchema),
+  ledger: listOf(entrySchema).optional(),
+  beats: listOf(beatSchema),
   notes,
 })
 
@@ -171,7 +173,7 @@ const decision = z.union([
 const route = z.looseObject({
   id,
   name: z.string(),
-  decisions: z.array(decision),
+  decisions: listOf(decision),
   expect: z
     .looseObject({
       ending: z.string().optional(),
@@ -182,7 +184,7 @@ const route = z.looseObject({
   notes,
 })
 
-const setAside = z.looseObject({ id, kind: z.string(), about: z.array(z.string()), reason: z.string(), notes })
+const setAside = z.looseObject({ id, kind: z.string(), about: listOf(z.string()), reason: z.string(), notes })
 
 function isLanguageTag(tag: string): boolean {
   try {
@@ -200,14 +202,14 @@ export const storySchema = z.looseObject({
   language: languageSchema,
   start: z.string(),
   notes,
-  cast: z.array(person).optional(),
-  ledger: z.array(entrySchema).optional(),
-  quests: z.array(quest).optional(),
-  endings: z.array(ending).optional(),
-  scenes: z.array(scene),
-  promises: z.array(promiseSchema).optional(),
-  routes: z.array(route).optional(),
-  setAside: z.array(setAside).optional(),
+  cast: listOf(person).optional(),
+  ledger: listOf(entrySchema).optional(),
+  quests: listOf(quest).optional(),
+  endings: listOf(ending).optional(),
+  scenes: listOf(scene),
+  promises: listOf(promiseSchema).optional(),
+  routes: listOf(route).optional(),
+  setAside: listOf(setAside).optional(),
 })
 
 /** One schema for each list whose items are changed one by one. */

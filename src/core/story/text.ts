@@ -5,6 +5,8 @@ import {
   type MessageFormatElement,
   type PoundElement,
 } from '@formatjs/icu-messageformat-parser'
+import { IntlMessageFormat } from 'intl-messageformat'
+import { TEXT_DEPTH, TEXT_LENGTH } from '../base/limits'
 import { fail, ok, type Result } from '../base/result'
 import type { Scope } from '../expression/check'
 
@@ -51,11 +53,39 @@ export function parseText(source: string): Result<readonly MessageFormatElement[
 }
 
 function parseAnew(source: string): Result<readonly MessageFormatElement[], string> {
+  if (source.length > TEXT_LENGTH)
+    return fail(`a text with forms or entries in it has at most ${TEXT_LENGTH} characters; divide it`)
+  if (depthOf(source) > TEXT_DEPTH) return fail(`its forms are nested more than ${TEXT_DEPTH} deep`)
   try {
     return ok(parse(source, { ignoreTag: true, captureLocation: false }))
   } catch (error) {
     return fail(explain((error as Error).message))
   }
+}
+
+/** How deep braces are nested; those in quotes are counted too, which only makes it more. */
+function depthOf(source: string): number {
+  let depth = 0
+  let deepest = 0
+  for (const sign of source) {
+    if (sign === '{') deepest = Math.max(deepest, (depth += 1))
+    else if (sign === '}') depth = Math.max(0, depth - 1)
+  }
+  return deepest
+}
+
+/** Why a text with number styles can't be shown, found by showing it once. */
+export function formatTrouble(elements: readonly MessageFormatElement[]): string | undefined {
+  const styled = [...namingParts(elements)].filter((part) => part.type === TYPE.number && part.style)
+  for (const part of styled) {
+    try {
+      // what a style can be does not depend on the language
+      new IntlMessageFormat([part], 'en', undefined, { ignoreTag: true }).format({ [part.value]: 1 })
+    } catch (error) {
+      return `the number style of "${part.value}" can not be shown (${(error as Error).message.split('\n')[0]!})`
+    }
+  }
+  return undefined
 }
 
 function explain(code: string): string {

@@ -52,7 +52,7 @@ function edited(story: Story, random: Random): Story {
 }
 
 function finished(story: LinkedStory, options: { readonly hot: number }, before?: Survey): Survey {
-  const survey = new Survey(story, { routes: 'every', ...options }, before)
+  const survey = new Survey(story, { routes: 'all', ...options }, before)
   for (let round = 0; !survey.advance(1009) && round < 3; round += 1);
   return survey
 }

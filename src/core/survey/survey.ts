@@ -18,10 +18,10 @@ export interface SurveyOptions {
   /** Off only in tests, to hold the reductions against the plain search. */
   readonly liveness?: boolean
   /**
-   * Which routes the answer gives: `usual`, those to endings and stages and of findings; `every`, to
-   * beats and choices too; `asked`, only how long they are, as in a long story they are long and many.
+   * Which routes the answer gives: `ends`, those to endings and stages and of findings; `all`, to beats and choices too;
+   * `none`, only how long they are, as in a long story they are long and many. Each is worked out when it is read.
    */
-  readonly routes?: 'usual' | 'every' | 'asked'
+  readonly routes?: 'ends' | 'all' | 'none'
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
   /** After how many states they are looked at in sets too; at 0, only so. */
@@ -204,7 +204,7 @@ export class Survey {
     }
     for (const [what, address] of this.ends()) look(what, address, events.witnessOf(MARK_OF[what], address))
     const none = { beats: [], choices: [], endings: [], stages: [] }
-    const withRoutes = this.options.routes !== 'asked'
+    const withRoutes = this.options.routes !== 'none'
     return {
       complete: this.isDone,
       reached,
@@ -299,11 +299,16 @@ export class Survey {
 
   private reachedBy(what: Reachable, witness: Witness): Reached {
     const decisions = this.evidence.decisionsOf(witness)
-    const { routes = 'usual' } = this.options
+    const { routes = 'ends' } = this.options
     const isEnd = what === 'endings' || what === 'stages'
-    return routes === 'every' || (isEnd && routes === 'usual')
-      ? { decisions, route: this.evidence.routeOf(witness) }
-      : { decisions }
+    if (routes !== 'all' && !(isEnd && routes === 'ends')) return { decisions }
+    const { evidence } = this
+    return {
+      decisions,
+      get route() {
+        return evidence.routeOf(witness)
+      },
+    }
   }
 
   /** A shortest route to something that is reached. */

@@ -134,13 +134,20 @@ export function finding(
   return lazy === undefined ? found : { ...found, lazy }
 }
 
-/** A finding with its route, or only how long that is. */
+/** A finding with its route, worked out when it is read; or only how long that is. */
 export function withRoute(found: Found, routes: boolean): Finding {
   const { kind, level, key, message, lazy } = found
   if (lazy === undefined) return found
-  return routes
-    ? { kind, level, key, message, route: lazy.take() }
-    : { kind, level, key, message, decisions: lazy.length }
+  if (!routes) return { kind, level, key, message, decisions: lazy.length }
+  return {
+    kind,
+    level,
+    key,
+    message,
+    get route() {
+      return lazy.take()
+    },
+  }
 }
 
 /** The column of a key that names something of a kind; -1 where none does. */
