@@ -10,7 +10,7 @@ const MB = 1024 * 1024
 /** Of the memory a command may use the search takes so much at most; the rest is for answering. */
 const FOR_SEARCH = 0.6
 /** Of the time likewise. */
-const TIME_FOR_SEARCH = 0.7
+const TIME_FOR_SEARCH = 0.45
 
 export function boundOptions(): Option[] {
   return [

@@ -71,6 +71,7 @@ export function surveyCommand(): Command {
 
 async function run(paths: readonly string[], flags: Flags): Promise<void> {
   const all: Surveyed[] = []
+  const isOver = bound(flags)
   for (const path of paths) {
     const input = await readInput(path)
     if (!input.ok) {
@@ -78,7 +79,7 @@ async function run(paths: readonly string[], flags: Flags): Promise<void> {
       process.exitCode = 2
       return
     }
-    const result = surveyStory(linkStory(input.value.story), { routes: flags.routes }, bound(flags))
+    const result = surveyStory(linkStory(input.value.story), { routes: flags.routes, limits: { isOver } }, isOver)
     all.push({ input: input.value, result })
   }
   const fails = ({ level }: Finding) => level === 'error' || (flags.strict === true && level === 'warning')

@@ -85,7 +85,10 @@ export class StorySession {
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
-    this.survey = new SurveyHandle((survey) => this.set({ survey }))
+    this.survey = new SurveyHandle(
+      (survey) => this.set({ survey }),
+      () => this.state.story,
+    )
     this.survey.open(story)
     this.survey.watch(this.state.beat)
     this.events = new ServerEvents(id, {

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { jest } from '@jest/globals'
 import { ok } from '../core/base/result'
 import type { Story } from '../core/story/types'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
@@ -50,7 +51,10 @@ afterEach(() => {
 
 function opened() {
   const states: SurveyState[] = []
-  const handle = new SurveyHandle((state) => void states.push(state))
+  const handle = new SurveyHandle(
+    (state) => void states.push(state),
+    () => sample,
+  )
   const worker = FakeWorker.made.at(-1)!
   handle.open(sample)
   return { handle, worker, states, now: () => states.at(-1)! }
@@ -98,9 +102,36 @@ test('a worker that ends by an error leaves nobody waiting, and says so', async 
   expect(now()).toMatchObject({ failure: 'out of memory', running: undefined })
   expect(worker.ended).toBe(true)
   expect(await handle.ask('no-return', {})).toEqual({ ok: false, error: 'the survey is not running' })
-  // and what is written afterwards is not told as being surveyed
-  handle.change({ op: 'set-story', values: { title: 'New' } })
+  handle.close()
+})
+
+test('a worker that failed is started anew by itself and surveys the story as it is then; one that fails each time waits for an edit', () => {
+  jest.useFakeTimers()
+  const { handle, worker, now } = opened()
+  handle.watch('quay.morning')
+  worker.work()
+  worker.onerror!({ message: 'out of memory' })
+  jest.advanceTimersByTime(1_000)
+  const second = FakeWorker.made.at(-1)!
+  expect(second).not.toBe(worker)
+  expect(now().running).toBeDefined()
+  second.work()
+  expect(now()).toMatchObject({ failure: undefined, running: undefined, bearing: { address: 'quay.morning' } })
+  expect(Object.keys(now().report!.reached.endings)).toHaveLength(sample.endings!.length)
+  for (let made = FakeWorker.made.length; made < 20; made += 1) {
+    FakeWorker.made.at(-1)!.onerror!({ message: 'out of memory' })
+    jest.advanceTimersByTime(10_000)
+  }
+  // the one that answered, and two that did not
+  expect(FakeWorker.made).toHaveLength(4)
   expect(now()).toMatchObject({ failure: 'out of memory', running: undefined })
+  handle.change({ op: 'set-story', values: { title: 'New' } })
+  const last = FakeWorker.made.at(-1)!
+  expect(FakeWorker.made).toHaveLength(5)
+  last.work()
+  expect(now()).toMatchObject({ failure: undefined, running: undefined })
+  handle.close()
+  jest.useRealTimers()
 })
 
 test('an answer that can not be read ends the survey with a reason', async () => {
@@ -109,6 +140,7 @@ test('an answer that can not be read ends the survey with a reason', async () =>
   worker.onmessageerror!()
   expect((await asked).ok).toBe(false)
   expect(now().failure).toMatch(/could not be read/)
+  handle.close()
 })
 
 test('closing answers whoever waits; a worker that is busy is ended', async () => {

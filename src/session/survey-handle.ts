@@ -47,29 +47,48 @@ export function prepareSurvey(): void {
   idle = worker
 }
 
-/** The survey's worker, kept in step with the story. */
+/** How often in a row a worker that failed is started anew before one waits for the next edit. */
+const RESTARTS = 3
+/** Before a worker is started anew, in milliseconds; longer each time. */
+const RESTART_MS = 300
+
+/** The survey's worker, kept in step with the story; one that fails is started anew. */
 export class SurveyHandle {
-  private readonly worker: Worker
+  private worker: Worker
   private version = 0
   private requests = 0
   private readonly asked = new Map<number, (answer: Result<unknown>) => void>()
-  /** The worker has ended, or does not belong to this story any more. */
+  /** The story was closed. */
   private isOver = false
+  /** No worker is there: the last one failed. */
+  private isDown = false
+  /** Workers that failed since one last answered. */
+  private failures = 0
+  private restart: ReturnType<typeof setTimeout> | undefined
+  private watched: string | undefined
   private told: SurveyReport | undefined
   private state = NO_SURVEY
 
-  constructor(private readonly tell: (state: SurveyState) => void) {
-    this.worker = idle ?? newWorker()
+  constructor(
+    private readonly tell: (state: SurveyState) => void,
+    /** The story as it is now. */
+    private readonly story: () => Story,
+  ) {
+    this.worker = this.begin(idle ?? newWorker())
     idle = undefined
-    this.worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
-    this.worker.onerror = (event) => this.end(event.message || 'the survey could not be started')
-    this.worker.onmessageerror = () => this.end('an answer of the survey could not be read')
+  }
+
+  private begin(worker: Worker): Worker {
+    worker.onmessage = ({ data }: MessageEvent<FromSurvey>) => this.hear(data)
+    worker.onerror = (event) => this.fail(event.message || 'the survey could not be started')
+    worker.onmessageerror = () => this.fail('an answer of the survey could not be read')
+    return worker
   }
 
   open(story: Story): void {
-    // who has ended surveys no more, and is not waited for
     if (this.isOver) return
     this.version += 1
+    if (this.isDown) return this.startAnew()
     this.set({ running: { states: 0, waiting: 0 } })
     this.post({ type: 'open', story: JSON.stringify(story), version: this.version })
   }
@@ -77,20 +96,22 @@ export class SurveyHandle {
   change(change: Change): void {
     if (this.isOver) return
     this.version += 1
+    if (this.isDown) return this.startAnew()
     this.set({ running: this.state.running ?? { states: 0, waiting: 0 } })
     this.post({ type: 'change', change, version: this.version })
   }
 
   watch(beat: string | undefined): void {
+    this.watched = beat
     this.set({ bearing: undefined, bearingFailure: undefined })
-    this.post({ type: 'watch', beat })
+    if (!this.isDown) this.post({ type: 'watch', beat })
   }
 
   /** Asks one of the questions; a question that fails, or that nobody can answer any more, says why. */
   ask<N extends QuestionName>(name: N, ask: Ask<N>): Promise<Result<Answer<N>>> {
     const request = (this.requests += 1)
     return new Promise((answer) => {
-      if (this.isOver) return answer(fail('the survey is not running'))
+      if (this.isOver || this.isDown) return answer(fail('the survey is not running'))
       this.asked.set(request, answer as (answer: Result<unknown>) => void)
       this.post({ type: 'ask', request, name, ask } as ToSurvey)
     })
@@ -100,12 +121,27 @@ export class SurveyHandle {
     this.post({ type: 'stop' })
   }
 
-  /** The worker has failed as a whole: nobody waits for it any longer. */
-  private end(message: string): void {
-    this.isOver = true
+  /** The worker has failed as a whole: whoever waits is told, and another one takes its place. */
+  private fail(message: string): void {
     this.worker.terminate()
+    this.isDown = true
+    this.failures += 1
     this.settleAll(message)
     this.set({ running: undefined, failure: message })
+    // one that fails each time waits for a story that may be another's
+    if (this.failures < RESTARTS) this.restart = setTimeout(() => this.startAnew(), RESTART_MS * this.failures)
+  }
+
+  private startAnew(): void {
+    clearTimeout(this.restart)
+    if (this.isOver || !this.isDown) return
+    this.worker = this.begin(newWorker())
+    this.isDown = false
+    // it begins at the beginning, and leaves nothing out of its first report
+    this.told = undefined
+    this.set({ running: { states: 0, waiting: 0 } })
+    this.post({ type: 'open', story: JSON.stringify(this.story()), version: this.version })
+    this.post({ type: 'watch', beat: this.watched })
   }
 
   private settleAll(message: string): void {
@@ -118,6 +154,7 @@ export class SurveyHandle {
     const { running, failure } = this.state
     const isBusy = running !== undefined || failure !== undefined || this.asked.size > 0
     this.isOver = true
+    clearTimeout(this.restart)
     this.settleAll('the story was closed')
     if (isBusy) {
       this.worker.terminate()
@@ -146,7 +183,10 @@ export class SurveyHandle {
       return answer?.(message.answer)
     }
     // each report leaves out what the last one told, so none may be passed over
-    if (message.type === 'report') this.told = new SurveyReport(message.report, this.told)
+    if (message.type === 'report') {
+      this.told = new SurveyReport(message.report, this.told)
+      this.failures = 0
+    }
     // An answer to an earlier edit is overtaken.
     if (message.version !== this.version && message.type !== 'bearing') return
     switch (message.type) {

@@ -11,6 +11,7 @@ import { VERDICT, type Figures, type Reachable, type Reached, type SurveyResult,
 import { Routes } from './explicit/routes'
 import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
+import type { DiagramLimits } from './symbolic/diagrams'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
 import { rangedEntries } from './summaries/ranged-entries'
 
@@ -27,7 +28,7 @@ export interface SurveyOptions {
   /** After how many states they are looked at in sets too; at 0, only so. */
   readonly explicit?: number
   /** From what size on other ways are gone, and how many sets there may be; for tests. */
-  readonly limits?: SearchLimits & { readonly nodes?: number }
+  readonly limits?: SearchLimits & DiagramLimits
 }
 
 /** States expanded between two looks at the budget. */
@@ -146,7 +147,7 @@ export class Survey {
     const { search } = this
     if (search.states < explicit) return undefined
     if (this.symbolic === undefined) {
-      this.symbolic = new SymbolicSurvey(search, this.overruns, this.options.limits?.nodes)
+      this.symbolic = new SymbolicSurvey(search, this.overruns, this.options.limits)
       this.before = search.transitions
     }
     const { failed, work } = this.symbolic

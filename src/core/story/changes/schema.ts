@@ -26,7 +26,14 @@ const sceneValues = z.strictObject({
 const single = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('insert'), in: listPath, at, item: z.unknown() }),
   z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at }),
-  z.strictObject({ op: z.literal('replace'), in: listPath, id: z.string(), at, item: z.unknown(), was: z.unknown().optional() }),
+  z.strictObject({
+    op: z.literal('replace'),
+    in: listPath,
+    id: z.string(),
+    at,
+    item: z.unknown(),
+    was: z.unknown().optional(),
+  }),
   z.strictObject({ op: z.literal('move'), in: listPath, id: z.string(), at, to: at }),
   z.strictObject({ op: z.literal('set-story'), values: storyValues, was: storyValues.optional() }),
   z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues, was: sceneValues.optional() }),

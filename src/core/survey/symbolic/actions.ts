@@ -54,6 +54,8 @@ export interface Point {
 
 /** Ways through one decision beyond which it is given up. */
 const PATHS_MAX = 20_000
+/** Ways between two looks whether time is left. */
+const PATHS_LOOK = 64
 /** A condition on one slot of up to so many values is told apart by them, as others may ask for it too. */
 const FEW = 16
 
@@ -80,6 +82,8 @@ export class Actions {
     private readonly story: LinkedStory,
     private readonly search: Search,
     overruns: ReadonlySet<number>,
+    /** Says that there is no time or memory left: then there are too many ways. */
+    private readonly isOver: () => boolean = () => false,
   ) {
     const { slots } = search
     this.values = new WatchedValues(slots.all.length)
@@ -184,6 +188,7 @@ export class Actions {
     const waiting: Demand[] = [{ guards: [], conditions: [] }]
     for (let demand = waiting.pop(); demand !== undefined; demand = waiting.pop()) {
       if (found.length + waiting.length > PATHS_MAX) return undefined
+      if (found.length % PATHS_LOOK === 0 && this.isOver()) return undefined
       bare.set(base)
       this.engine.machine.wasPutBack()
       const guards = [...demand.guards]

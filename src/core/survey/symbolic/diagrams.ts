@@ -9,6 +9,15 @@ export class TooMuch extends Error {}
 
 /** Sets beyond which it is. */
 const NODES_MAX = 8_000_000
+/** Sets that are made between two looks whether there is time and room left, less one. */
+const LOOK = 0xffff
+
+export interface DiagramLimits {
+  /** How many sets there may be. */
+  readonly nodes?: number | undefined
+  /** Says that time or memory are used up. */
+  readonly isOver?: (() => boolean) | undefined
+}
 
 /** One variable on the way from a set over some variables to one over others; variables come in one order. */
 export interface Step {
@@ -64,7 +73,13 @@ export class Diagrams {
   /** How often sets were put together. */
   work = 0
 
-  constructor(private nodesMax = NODES_MAX) {}
+  private nodesMax: number
+  private readonly isOver: () => boolean
+
+  constructor({ nodes = NODES_MAX, isOver = () => false }: DiagramLimits = {}) {
+    this.nodesMax = nodes
+    this.isOver = isOver
+  }
 
   /** Puts together what has to be told and needs little, a route for example, however many sets there are already. */
   withRoom<T>(work: () => T): T {
@@ -294,7 +309,7 @@ export class Diagrams {
       }
       place = (place + 1) & mask
     }
-    if (this.count >= this.nodesMax) throw new TooMuch()
+    if (this.count >= this.nodesMax || ((this.count & LOOK) === 0 && this.isOver())) throw new TooMuch()
     const set = this.count
     this.count += 1
     if (set >= this.starts.length) {

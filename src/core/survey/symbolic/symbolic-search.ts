@@ -6,7 +6,7 @@ import type { Search } from '../explicit/search'
 import type { LazyRoute } from '../findings/finding'
 import type { Evidence } from '../findings/exploration'
 import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
-import { Diagrams, EMPTY, TooMuch, type Relation } from './diagrams'
+import { Diagrams, type DiagramLimits, EMPTY, TooMuch, type Relation } from './diagrams'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
 
@@ -74,12 +74,12 @@ export class SymbolicSearch implements Evidence {
   constructor(
     readonly search: Search,
     overruns: ReadonlySet<number>,
-    nodesMax?: number,
+    limits?: DiagramLimits,
   ) {
-    this.diagrams = new Diagrams(nodesMax)
+    this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
     this.beats = story.beats.length
-    this.actions = new Actions(story, search, overruns)
+    this.actions = new Actions(story, search, overruns, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
     this.relations = new Relations(this.diagrams, slots, layout, slotOrder(story, slots))

@@ -1,7 +1,7 @@
 import type { Search } from '../explicit/search'
 import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
-import { TooMuch } from './diagrams'
+import { TooMuch, type DiagramLimits } from './diagrams'
 import { SetBearings, type Passed } from './set-bearings'
 import { SymbolicSearch } from './symbolic-search'
 
@@ -14,8 +14,8 @@ export class SymbolicSurvey {
   private readonly bearings: SetBearings
   private readonly steps: Generator<void, Answers | undefined>
 
-  constructor(search: Search, overruns: ReadonlySet<number>, nodesMax?: number) {
-    this.search = new SymbolicSearch(search, overruns, nodesMax)
+  constructor(search: Search, overruns: ReadonlySet<number>, limits?: DiagramLimits) {
+    this.search = new SymbolicSearch(search, overruns, limits)
     this.steps = steps(this.search)
     this.bearings = new SetBearings(this.search)
   }
