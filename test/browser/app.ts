@@ -51,8 +51,14 @@ export class App {
   }
 
   async idOf(title: string): Promise<string> {
-    const list = await this.get<{ id: string; title: string }[]>('/api/stories')
-    return list.find((story) => story.title === title)!.id
+    const { cards } = await this.get<{ cards: { id: string; title: string }[] }>(
+      `/api/stories?q=${encodeURIComponent(title)}`,
+    )
+    return cards.find((story) => story.title === title)!.id
+  }
+
+  async count(): Promise<number> {
+    return (await this.get<{ total: number }>('/api/stories')).total
   }
 }
 

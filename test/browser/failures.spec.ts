@@ -88,6 +88,68 @@ test('a survey’s worker that ends in the middle of a question leaves nobody wa
   await expect(page.locator('[data-saving]')).toHaveAttribute('data-saving', 'saved')
 })
 
+test('two windows on one beat: both lines are kept, and of two texts for one line the later is kept with its words', async ({
+  page,
+  app,
+  browser,
+}) => {
+  const two = {
+    ...story,
+    scenes: story.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) =>
+        beat.id === 'here' ? { ...beat, lines: [{ text: 'The first line.' }, { text: 'The second line.' }] } : beat,
+      ),
+    })),
+  }
+  const id = await openStory(page, app, two)
+  const other = await browser.newPage()
+  await other.goto(`${app.address}/story/${id}/desk`)
+  await settled(other)
+  // what this window says is late
+  const hold = { until: Promise.resolve(), release: () => {} }
+  const late = () => (hold.until = new Promise<void>((release) => (hold.release = release)))
+  await page.route('**/changes', async (route) => {
+    await hold.until
+    await route.continue()
+  })
+  const saved = async () => {
+    const opened = await app.get<{ story: typeof two }>(`/api/stories/${id}`)
+    return opened.story.scenes[0]!.beats.find((beat) => beat.id === 'here')!.lines!.map(({ text }) => text)
+  }
+  const line = (at: number) => field(`quay.here#line${at}`)
+
+  void late()
+  await page.locator(line(1)).fill('Mine is the first.')
+  await other.locator(line(2)).fill('Theirs is the second.')
+  await settled(other)
+  hold.release()
+  await settled(page)
+  expect(await saved()).toEqual(['Mine is the first.', 'Theirs is the second.'])
+  await expect(other.locator(line(1))).toHaveValue('Mine is the first.')
+  await expect(page.locator(line(2))).toHaveValue('Theirs is the second.')
+
+  void late()
+  await page.locator(line(1)).fill('What I write now.')
+  await other.locator(line(1)).fill('What they write now.')
+  await settled(other)
+  hold.release()
+  await expect(page.getByRole('alert').filter({ hasText: 'An edit was refused' })).toContainText('What they write now.')
+  expect((await saved())[0]).toBe('What they write now.')
+  // the words are there after a reload too
+  await page.reload()
+  await page.getByRole('button', { name: 'Look at it' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Edits that were not saved' })
+  await expect(dialog).toContainText('What I write now.')
+  await dialog.getByRole('button', { name: 'Make it anew' }).click()
+  await expect(dialog).toContainText('Nothing is left to see to')
+  await dialog.getByRole('button', { name: 'Close' }).click()
+  await settled(page)
+  await expect(page.locator(line(1))).toHaveValue('What I write now.')
+  expect(await saved()).toEqual(['What I write now.', 'Theirs is the second.'])
+  await other.close()
+})
+
 test('in a dialog Escape leaves the field first, and then the dialog; the focus goes back to where it came from', async ({
   page,
   app,
