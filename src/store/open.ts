@@ -5,6 +5,7 @@ import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
 import { migrate } from './migrate'
+import { RESERVE_BYTES } from './worker/protocol'
 import { Stories } from './stories'
 
 export interface StorePlaces {
@@ -19,9 +20,6 @@ export interface Store {
   readonly database: Database
   close(): Promise<void>
 }
-
-/** Less than this is left to write: nothing more is written, so that what is there can still be read, in bytes. */
-export const RESERVE_BYTES = 64 * 1024 * 1024
 
 /**
  * Opens the store of a data folder that this process owns: brings its tables up to date, puts the samples into an empty

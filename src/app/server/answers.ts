@@ -1,5 +1,5 @@
 import { NextResponse } from 'next/server'
-import { StoreFailure } from '../../store/worker/protocol'
+import { failureIn } from '../../store/worker/protocol'
 import type { Refused } from '../../store/worker/calls'
 import { store } from './store'
 import type { StoreClient } from '../../store/worker/client'
@@ -47,7 +47,8 @@ export function handler<Params extends Readonly<Record<string, string>> = Readon
       if (id !== undefined && !isUuid(id)) return refuse(404, NO_STORY)
       return await work({ request, store: await store(), params })
     } catch (error) {
-      if (error instanceof StoreFailure) return refuse(FAILED[error.failure.kind], error.failure.message)
+      const failure = failureIn(error)
+      if (failure !== undefined) return refuse(FAILED[failure.kind], failure.message)
       console.error(`A request failed: ${placeOf(error)}`)
       return refuse(500, 'The server could not do this. Nothing was changed.')
     }

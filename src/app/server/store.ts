@@ -31,9 +31,16 @@ async function open(): Promise<StoreClient> {
     samples: at('samples'),
     thread: at('dist/server/thread.mjs'),
     reader: at('dist/server/reader.mjs'),
+    ...reserve(),
   })
   const shared = globalThis as Shared
   shared[CLOSE] = () => client.close()
   void client.lost.then((why) => shared[LOST]?.(why))
   return client
+}
+
+/** What is kept free on the disk, set in megabytes. */
+function reserve(): { reserve?: number } {
+  const set = Number(process.env.PAPER_COMPASS_RESERVE_MB || NaN)
+  return Number.isFinite(set) && set >= 0 ? { reserve: set * 1024 * 1024 } : {}
 }

@@ -155,5 +155,9 @@ function readEscape(text: string, start: number): Result<{ text: string; end: nu
     if (code <= 0x10ffff && !surrogate)
       return ok({ text: String.fromCodePoint(code), end: start + 1 + numeric[0].length })
   }
-  return fail({ start, end: start + 2, message: `"\\${sign}" is no known escape; write \\\\ for a backslash` })
+  return fail({
+    start,
+    end: Math.min(start + 2, text.length),
+    message: `"\\${sign}" is no known escape; write \\\\ for a backslash`,
+  })
 }

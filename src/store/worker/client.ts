@@ -1,8 +1,7 @@
 import { Worker } from 'node:worker_threads'
 import { ownFolder, type Ownership } from '../folder-owner'
-import { RESERVE_BYTES } from '../open'
 import type { StoreCalls } from './calls'
-import { StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
+import { RESERVE_BYTES, StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
 
 /** How long an answer may take, in milliseconds; large texts take longer. */
 const ANSWER_MS = 20_000

@@ -1,5 +1,8 @@
 import type { StoreCalls } from './calls'
 
+/** Less than this is left to write: nothing more is written, so that what is there can still be read, in bytes. */
+export const RESERVE_BYTES = 64 * 1024 * 1024
+
 /** A request to the store's thread, and what it answers; every request is answered. */
 export interface Call {
   readonly id: number
@@ -26,6 +29,11 @@ export class StoreFailure extends Error {
   constructor(readonly failure: Failure) {
     super(failure.message)
   }
+}
+
+/** By what it holds: a server of several bundles has the class several times. */
+export function failureIn(error: unknown): Failure | undefined {
+  return error instanceof Error && 'failure' in error ? (error as StoreFailure).failure : undefined
 }
 
 export interface ThreadData {
