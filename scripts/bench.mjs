@@ -1,8 +1,9 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
+import { ensureServer } from './build-server.mjs'
 import { ensurePackages, root, run } from './ensure.mjs'
 
-/** `npm run bench` prints everything; `-- desk` only the Desk; any other word, the families whose name has it. */
+/** `npm run bench` prints everything; `-- desk` only the Desk, `-- store` only the store; any other word, the families whose name has it. */
 ensurePackages()
 const { build } = await import('esbuild')
 const only = process.argv[2]
@@ -20,7 +21,11 @@ const bench = async (name, external = []) => {
   })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
-let status = only === 'desk' ? 0 : await bench('survey')
+let status = only === 'desk' || only === 'store' ? 0 : await bench('survey')
+if (only === 'store' || only === undefined) {
+  await ensureServer()
+  status ||= await bench('store', ['@electric-sql/pglite', '@electric-sql/pglite/*'])
+}
 if (only === 'desk' || (only === undefined && existsSync('/usr/bin/chromium')))
   status ||= await bench('desk', ['@playwright/test'])
 process.exit(status)

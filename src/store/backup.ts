@@ -11,14 +11,14 @@ import { migrate } from './migrate'
 
 /** Tables in the order in which their rows can be put in, and what orders the rows. */
 const TABLES = [
-  { name: 'story', order: 'id' },
-  { name: 'piece', order: 'story_id, key, since' },
-  { name: 'journal', order: 'story_id, revision' },
-  { name: 'version', order: 'id' },
+  { name: 'story', key: { id: 'uuid' } },
+  { name: 'piece', key: { story_id: 'uuid', key: 'bigint', since: 'bigint' } },
+  { name: 'journal', key: { story_id: 'uuid', revision: 'bigint' } },
+  { name: 'version', key: { id: 'uuid' } },
 ] as const
 
 /** Rows that are read and written at once. */
-const ROWS = 500
+const ROWS = 1_000
 /** Backups that are kept of those that the program makes by itself. */
 export const BACKUPS_KEPT = 10
 /** After this long a start makes another one, in milliseconds. */
@@ -47,17 +47,21 @@ export async function writeBackup(database: Database, file: string, made: Date):
     )
     await say({ paperCompassBackup: 1, migrations, made: made.toISOString() })
     let count = 0
-    for (const { name, order } of TABLES) {
-      for (let from = 0; ; from += ROWS) {
-        const [found] = await database.query<{ rows: string; count: number }>(
-          `select coalesce(json_agg(t), '[]')::text as rows, count(*)::int as count
-           from (select * from ${name} order by ${order} limit ${ROWS} offset $1) t`,
-          [from],
+    for (const { name, key } of TABLES) {
+      const columns = Object.keys(key)
+      const after = Object.values(key).map((type, at) => `$${at + 1}::${type}`)
+      for (let last: unknown[] | undefined; ;) {
+        const [found] = await database.query<{ rows: string }>(
+          `select coalesce(json_agg(t), '[]')::text as rows from (
+             select * from ${name} ${last === undefined ? '' : `where (${columns.join()}) > (${after.join()})`}
+             order by ${columns.join()} limit ${ROWS}) t`,
+          last ?? [],
         )
-        if (found!.count === 0) break
-        count += found!.count
-        await say({ table: name, rows: JSON.parse(found!.rows) as unknown[] })
-        if (found!.count < ROWS) break
+        const rows = JSON.parse(found!.rows) as Record<string, unknown>[]
+        if (rows.length > 0) await say({ table: name, rows })
+        count += rows.length
+        if (rows.length < ROWS) break
+        last = columns.map((column) => rows.at(-1)![column])
       }
     }
     await say({ end: count })

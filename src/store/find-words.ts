@@ -1,14 +1,19 @@
 import type { Hit } from '../core/contract/answers'
+import type { Slices } from '../core/base/slices'
 import type { Line, Story } from '../core/story/types'
 
 /** Texts of one item as they are searched, kept as long as the item is. */
 const folded = new WeakMap<object, Map<string, string>>()
 
+/** Beats that are searched before others get their turn. */
+const BEATS_AT_ONCE = 500
+
 /** Everything in a story that has all the words, each as the beginning of a word; in the story's order, at most `limit`. */
-export function findWords(story: Story, text: string, limit: number): Hit[] {
+export function* findWords(story: Story, text: string, limit: number): Slices<Hit[]> {
   const words = fold(text).match(/[\p{L}\p{N}\p{M}]+/gu)
   if (words === null) return []
   const hits: Hit[] = []
+  let looked = 0
   const look = (kind: Hit['kind'], address: string, item: object, said: string, who: string | null, more = '') => {
     if (hits.length >= limit) return
     const { notes } = item as { notes?: string }
@@ -34,6 +39,7 @@ export function findWords(story: Story, text: string, limit: number): Hit[] {
     look('scene', scene.id, scene, scene.title, null)
     for (const beat of scene.beats) {
       if (hits.length >= limit) return hits
+      if ((looked += 1) % BEATS_AT_ONCE === 0) yield
       const address = `${scene.id}.${beat.id}`
       look('beat', address, beat, spaced(beat.id), null)
       for (const line of beat.lines ?? [])

@@ -2,6 +2,7 @@ import { fsyncSync } from 'node:fs'
 import { PGlite, types } from '@electric-sql/pglite'
 import { NodeFS } from '@electric-sql/pglite/nodefs'
 import type { Database, Row, Sql } from './database'
+import { pause } from './pause'
 
 interface Stream {
   readonly nfd?: number
@@ -49,8 +50,12 @@ export async function openPglite(
     parsers: { [types.INT8]: (value) => Number(value) },
   })
   const on = (runner: Pick<PGlite, 'query' | 'exec'>): Sql => ({
-    query: async <T extends Row>(statement: string, parameters: readonly unknown[] = []) =>
-      (await runner.query<T>(statement, [...parameters])).rows,
+    query: async <T extends Row>(statement: string, parameters: readonly unknown[] = []) => {
+      const { rows } = await runner.query<T>(statement, [...parameters])
+      // an answer comes at once, so a row of statements would let nobody else be heard
+      await pause()
+      return rows
+    },
     script: async (statements) => void (await runner.exec(statements)),
   })
   return {

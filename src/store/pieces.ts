@@ -1,5 +1,6 @@
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import { LISTS, SCENE_LISTS, STORY_LISTS, type ListName } from '../core/story/changes/lists'
+import { inOneGo, type Slices } from '../core/base/slices'
 import type { Scene, Story } from '../core/story/types'
 
 /** One piece of a story: its own keys, an item of one of its lists, or a scene; what lies in lists of it stands beside it. */
@@ -26,6 +27,14 @@ export interface PieceStep {
 interface Known {
   readonly key: number
   readonly place: string
+}
+
+/** Pieces that are read before others get their turn. */
+const PIECES_AT_ONCE = 1_000
+
+interface Composed {
+  readonly story: Story
+  readonly keys: PieceKeys
 }
 
 /** Longest place before a list is numbered anew. */
@@ -161,7 +170,12 @@ export class PieceKeys {
   }
 
   /** Takes over what rows say; gives the story that they make up. */
-  static compose(pieces: readonly Piece[], nextKey = 1): { story: Story; keys: PieceKeys } {
+  static compose(pieces: readonly Piece[], nextKey = 1): Composed {
+    return inOneGo(PieceKeys.composing(pieces, nextKey))
+  }
+
+  /** The same bit by bit. */
+  static *composing(pieces: readonly Piece[], nextKey = 1): Slices<Composed> {
     const keys = new PieceKeys(nextKey)
     const lists = new Map<string, Piece[]>()
     let header: Record<string, unknown> | undefined
@@ -177,22 +191,26 @@ export class PieceKeys {
       else list.push(piece)
     }
     if (header === undefined) throw new Error('the story has lost its own keys')
-    const fill = (list: ListName, scene: number | null): object[] | undefined => {
+    function* fill(list: ListName, scene: number | null): Slices<object[] | undefined> {
       const found = lists.get(`${list} ${scene ?? ''}`)
-      found?.sort((a, b) => (a.place < b.place ? -1 : 1))
-      return found?.map((piece) => {
+      if (found === undefined) return undefined
+      found.sort((a, b) => (a.place < b.place ? -1 : 1))
+      const filled: object[] = []
+      for (const piece of found) {
         const item = JSON.parse(piece.body) as Record<string, unknown>
         keys.known.set(item, { key: piece.key, place: piece.place })
         if (list === 'scenes')
           for (const inner of SCENE_LISTS) {
-            const items = fill(inner, piece.key)
+            const items = yield* fill(inner, piece.key)
             if (items !== undefined) item[LISTS[inner].key] = items
           }
-        return item
-      })
+        filled.push(item)
+        if (filled.length % PIECES_AT_ONCE === 0) yield
+      }
+      return filled
     }
     for (const list of STORY_LISTS) {
-      const items = fill(list, null)
+      const items = yield* fill(list, null)
       if (items !== undefined) header[list] = items
     }
     return { story: header as unknown as Story, keys }

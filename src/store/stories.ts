@@ -21,6 +21,7 @@ import {
 } from './journal'
 import { endPieces, nextPieceKey, readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { PieceKeys, type Piece } from './pieces'
+import { inSlices, pause } from './pause'
 import { addVersion, listVersions, removeVersion } from './versions'
 
 /** Steps of a history that are given at once. */
@@ -242,7 +243,7 @@ export class Stories {
   /** Everything in the story that has all these words. */
   async search(id: string, text: string): Promise<Hit[] | undefined> {
     const held = await this.inTurn(id, () => this.hold(id))
-    return held && findWords(held.story, text, HITS_MAX)
+    return held && inSlices(findWords(held.story, text, HITS_MAX))
   }
 
   /** Hears of every change to a story from now on; gives what stops it. */
@@ -341,7 +342,7 @@ export class Stories {
   }
 
   private async storyAt(id: string, revision: number): Promise<Story> {
-    return PieceKeys.compose(await readPieces(this.database, id, revision)).story
+    return (await inSlices(PieceKeys.composing(await readPieces(this.database, id, revision)))).story
   }
 
   /** The revision that a story is at. */
@@ -369,7 +370,7 @@ export class Stories {
     )
     if (row === undefined) return undefined
     const pieces = await readPieces(this.database, id)
-    const { story, keys } = PieceKeys.compose(pieces, await nextPieceKey(this.database, id))
+    const { story, keys } = await inSlices(PieceKeys.composing(pieces, await nextPieceKey(this.database, id)))
     const held: Held = { ...row, story, keys, inverses: new Map(), ...(await readUndoState(this.database, id)) }
     this.held.set(id, held)
     if (this.held.size > HELD_MAX) this.held.delete(this.held.keys().next().value!)
@@ -380,7 +381,7 @@ export class Stories {
     const parts: string[] = []
     for (const part of writeStoryInParts(story, indent)) {
       parts.push(part)
-      if (parts.length % PARTS_AT_ONCE === 0) await new Promise((resume) => setImmediate(resume))
+      if (parts.length % PARTS_AT_ONCE === 0) await pause()
     }
     return parts.join('')
   }

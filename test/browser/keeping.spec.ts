@@ -4,6 +4,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { test as plain } from '@playwright/test'
+import { STORY_FILE_BYTES } from '../../src/core/base/limits'
 import { App, expect, freePort, needle, openStory, settled, test } from './app'
 
 test('what was shown as saved is there after a kill in the middle of edits', async ({ browser }) => {
@@ -118,7 +119,7 @@ test('what is no story is refused with the place and the reason, and nothing is 
 
   // by its path: handed over piece by piece it would keep the browser busy for a minute
   const huge = info.outputPath('huge.json')
-  const tooMuch = Buffer.alloc(49 * 1024 * 1024, 'x')
+  const tooMuch = Buffer.alloc(STORY_FILE_BYTES + 1, 'x')
   await writeFile(huge, tooMuch)
   await page.getByLabel('Story file').setInputFiles(huge)
   await expect(said).toContainText('too large')

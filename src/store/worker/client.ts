@@ -36,6 +36,7 @@ export class StoreClient {
   private readonly listeners = new Map<string, Set<(told: string) => void>>()
   private next = 1
   private closed = false
+  private released: Promise<void> | undefined
   private failedAt = 0
   private failure: StoreFailure | undefined
 
@@ -109,11 +110,13 @@ export class StoreClient {
     if (!this.closed && this.worker !== undefined) {
       const done = this.ask('close').catch(() => undefined)
       this.closed = true
-      await Promise.race([done, new Promise((resolve) => setTimeout(resolve, CLOSE_MS))])
+      let late: NodeJS.Timeout | undefined
+      await Promise.race([done, new Promise((resolve) => (late = setTimeout(resolve, CLOSE_MS)))])
+      clearTimeout(late)
     }
     this.closed = true
     await this.worker?.terminate()
-    await this.owner.release()
+    await (this.released ??= this.owner.release())
   }
 
   private start(): Promise<void> {

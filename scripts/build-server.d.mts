@@ -1,0 +1,1 @@
+export function ensureServer(): Promise<string>
