@@ -1,6 +1,6 @@
 import { Command, InvalidArgumentError, Option } from 'commander'
-import Papa from 'papaparse'
 import { never } from '../core/base/assert'
+import { writeCsv } from '../core/formats/csv/csv'
 import { simulationTable } from '../core/formats/simulation-table/write'
 import { writeSimulationText } from '../core/formats/simulation-text/write'
 import type { Player } from '../core/simulate/player'
@@ -107,7 +107,7 @@ function write({ format, wordsPerMinute }: Flags, name: string, result: Simulati
     case 'json':
       return `${JSON.stringify(result, undefined, 2)}\n`
     case 'csv':
-      return `${Papa.unparse(simulationTable(result) as (string | number)[][], { newline: '\n' })}\n`
+      return `${writeCsv(simulationTable(result), '\n')}\n`
     default:
       return never(format)
   }

@@ -8,6 +8,7 @@ import {
   madeSchema,
   openedSchema,
   pointSchema,
+  progressSchema,
   refusalSchema,
   savedSchema,
 } from '../core/contract/answers'
@@ -68,18 +69,19 @@ function post<T>(path: string, shape: z.ZodType<T>, body: unknown = {}): Promise
 export const api = {
   list: (text = '', from = 0) => ask(`/api/stories?q=${encodeURIComponent(text)}&from=${from}`, cardsSchema),
   create: (title: string) => post('/api/stories', madeSchema, { title }),
-  importFile: async (file: Blob): Promise<Result<{ id: string }, ApiError>> =>
+  importFile: async (file: Blob, id: string): Promise<Result<{ id: string }, ApiError>> =>
     // said here, before it is sent for nothing
     file.size > STORY_FILE_BYTES
       ? fail({
           kind: 'refused',
           message: `This file is too large: a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB.`,
         })
-      : ask('/api/stories', madeSchema, {
+      : ask(`/api/stories?import=${id}`, madeSchema, {
           method: 'POST',
           headers: { 'Content-Type': 'application/octet-stream' },
           body: file,
         }),
+  importProgress: (id: string) => ask(`/api/imports/${id}`, progressSchema),
   open: (id: string) => ask(`/api/stories/${id}`, openedSchema),
   remove: (id: string) => ask(`/api/stories/${id}`, madeSchema, { method: 'DELETE' }),
   restore: (id: string) => post(`/api/stories/${id}/restore`, madeSchema),

@@ -82,6 +82,8 @@ export const hitSchema = z.object({
 })
 export type Hit = Readonly<z.infer<typeof hitSchema>>
 
+/** How many beats of an import are in, of how many; of 0 while the file is being read. */
+export const progressSchema = z.object({ done: z.int(), of: z.int() })
 export const refusalSchema = z.object({ message: z.string() })
 export const madeSchema = z.object({ id: z.string() })
 export const pointSchema = z.object({ story })

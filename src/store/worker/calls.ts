@@ -19,7 +19,8 @@ export interface Refused {
 export interface StoreCalls {
   list(asked: { text?: string; from?: number }): Promise<Cards>
   create(title: string, language: string): Promise<string>
-  importText(text: Uint8Array): Promise<Result<string, Refused>>
+  /** `id` names the import, for who asks how far it is. */
+  importText(text: Uint8Array, id?: string): Promise<Result<string, Refused>>
   duplicate(id: string): Promise<string | undefined>
   titleOf(id: string): Promise<string | undefined>
   openText(id: string): Promise<string | undefined>
@@ -55,13 +56,30 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
 
 const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown() })
 
-export function storeCalls({ stories, database, close }: Store, data: string, reader: string): StoreCalls {
+export interface Around {
+  readonly data: string
+  readonly reader: string
+  /** Hears how many beats of an import are in. */
+  progress(id: string, done: number, of: number): void
+}
+
+export function storeCalls({ stories, database, close }: Store, { data, reader, progress }: Around): StoreCalls {
   return {
     list: (asked) => stories.list(asked),
     create: (title, language) => stories.create(newStory(title, language)),
-    importText: async (text) => {
+    importText: async (text, id) => {
       const incoming = await readElsewhere(reader, text)
-      return incoming.ok ? ok(await stories.createFrom(incoming.value)) : incoming
+      if (!incoming.ok) return incoming
+      const { beats, pieces } = incoming.value
+      async function* counted() {
+        let done = 0
+        for await (const some of pieces) {
+          if (id !== undefined) progress(id, done, beats)
+          yield some
+          done += some.filter(({ list }) => list === 'beats').length
+        }
+      }
+      return ok(await stories.createFrom({ ...incoming.value, pieces: counted() }))
     },
     duplicate: (id) => stories.duplicate(id),
     titleOf: (id) => stories.titleOf(id),

@@ -34,6 +34,7 @@ export class StoreClient {
   private starting: Promise<void> | undefined
   private readonly waiting = new Map<number, Waiting>()
   private readonly listeners = new Map<string, Set<(told: string) => void>>()
+  private readonly imports = new Map<string, { readonly done: number; readonly of: number }>()
   private next = 1
   private closed = false
   private released: Promise<void> | undefined
@@ -92,6 +93,21 @@ export class StoreClient {
         transfer.map(({ buffer }) => buffer),
       )
     })
+  }
+
+  /** Puts a story file in under a name by which one can ask how far it is. */
+  async import(text: Uint8Array<ArrayBuffer>, id: string): ReturnType<StoreCalls['importText']> {
+    this.imports.set(id, { done: 0, of: 0 })
+    try {
+      return await this.ask('importText', text, id)
+    } finally {
+      this.imports.delete(id)
+    }
+  }
+
+  /** How many beats of an import are in; of 0 while the file is still being read. */
+  progressOf(id: string): { readonly done: number; readonly of: number } | undefined {
+    return this.imports.get(id)
   }
 
   /** Hears of every change to a story, as JSON text; gives what stops it. */
@@ -162,6 +178,10 @@ export class StoreClient {
   private hear(answer: Exclude<Answer, { kind: 'ready' | 'closed' }>): void {
     if (answer.kind === 'told') {
       for (const hear of this.listeners.get(answer.story) ?? []) hear(answer.told)
+      return
+    }
+    if (answer.kind === 'progress') {
+      if (this.imports.has(answer.import)) this.imports.set(answer.import, { done: answer.done, of: answer.of })
       return
     }
     const waiting = this.waiting.get(answer.id)

@@ -15,6 +15,8 @@ export type Answer =
   | { readonly kind: 'failure'; readonly id: number; readonly failure: Failure }
   /** A change of a story, for whoever listens to it. */
   | { readonly kind: 'told'; readonly story: string; readonly told: string }
+  /** So many beats of an import are in. */
+  | { readonly kind: 'progress'; readonly import: string; readonly done: number; readonly of: number }
   | { readonly kind: 'ready' }
   /** The store can't be opened: nothing will be answered. */
   | { readonly kind: 'closed'; readonly message: string; readonly isDamaged: boolean }

@@ -39,7 +39,11 @@ try {
 }
 
 function serve(store: Store): void {
-  const calls = storeCalls(store, data, reader)
+  const calls = storeCalls(store, {
+    data,
+    reader,
+    progress: (id, done, of) => say({ kind: 'progress', import: id, done, of }),
+  })
   let tidying = Promise.resolve()
   port.on('message', ({ id, name, args }: Call) => {
     void (async () => {

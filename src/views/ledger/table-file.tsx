@@ -1,8 +1,8 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import Papa from 'papaparse'
 import { useRef, useState } from 'react'
+import { readCsv, writeCsv } from '../../core/formats/csv/csv'
 import { readLedgerTable, writeLedgerTable, type LedgerImport } from '../../core/formats/ledger-table/table'
 import { plainId } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
@@ -22,16 +22,13 @@ export function TableFile() {
   const [read, setRead] = useState<Read>()
   const take = async (chosen: File | undefined) => {
     if (chosen === undefined) return
-    const { data } = Papa.parse<string[]>((await chosen.text()).replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' })
-    const found = readLedgerTable(session.getState().story, data)
+    const found = readLedgerTable(session.getState().story, readCsv(await chosen.text()))
     setRead(found.ok ? { kind: 'read', found: found.value } : { kind: 'refused', troubles: found.error })
     if (file.current !== null) file.current.value = ''
   }
   return (
     <Flex gap="2" align="center">
-      <Quiet
-        onClick={() => saveFile('ledger.csv', Papa.unparse(writeLedgerTable(session.getState().story)), 'text/csv')}
-      >
+      <Quiet onClick={() => saveFile('ledger.csv', writeCsv(writeLedgerTable(session.getState().story)), 'text/csv')}>
         Save as CSV
       </Quiet>
       <Quiet onClick={() => file.current?.click()}>Read from CSV</Quiet>

@@ -18,6 +18,9 @@ type Said = { readonly kind: 'trouble'; readonly text: string } | { readonly kin
 /** After the page is drawn, until the survey's worker is started for the story that will be opened. */
 const PREPARE_MS = 300
 
+/** How often one asks how far an import is, in milliseconds. */
+const PROGRESS_MS = 700
+
 /** With fewer stories one finds each by looking. */
 const SEARCHED_FROM = 8
 
@@ -29,6 +32,7 @@ export function Library({ first }: { first: Cards }) {
   const asked = useRef(0)
   const [said, setSaid] = useState<Said>()
   const [busy, setBusy] = useState(false)
+  const [progress, setProgress] = useState<{ name: string; done: number; of: number }>()
   const [title, setTitle] = useState('')
   const file = useRef<HTMLInputElement>(null)
   // once the page is drawn: one of the stories will be opened
@@ -68,7 +72,17 @@ export function Library({ first }: { first: Cards }) {
   }
   const take = (files: FileList | null) => {
     const [first] = files ?? []
-    if (first !== undefined) void act(api.importFile(first), open, `“${first.name}” could not be imported.\n`)
+    if (first === undefined) return
+    const id = crypto.randomUUID()
+    // a small file is in before anything could be read of it
+    const watch = setInterval(() => {
+      void api.importProgress(id).then((at) => at.ok && setProgress({ name: first.name, ...at.value }))
+    }, PROGRESS_MS)
+    const work = api.importFile(first, id).finally(() => {
+      clearInterval(watch)
+      setProgress(undefined)
+    })
+    void act(work, open, `“${first.name}” could not be imported.\n`)
   }
   const drop = (event: DragEvent) => {
     event.preventDefault()
@@ -140,6 +154,10 @@ export function Library({ first }: { first: Cards }) {
         </VisuallyHidden>
       </Flex>
       <Box role="status" minH="6" mt="2" whiteSpace="pre-wrap" color={said?.kind === 'trouble' ? 'needle' : 'faded'}>
+        {progress !== undefined &&
+          (progress.of === 0
+            ? `Reading “${progress.name}” …`
+            : `“${progress.name}”: ${progress.done} of ${progress.of} beats are in.`)}
         {said?.kind === 'trouble' && said.text}
         {said?.kind === 'deleted' && (
           <>

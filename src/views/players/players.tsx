@@ -1,8 +1,8 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import Papa from 'papaparse'
 import { useState } from 'react'
+import { writeCsv } from '../../core/formats/csv/csv'
 import { simulationTable } from '../../core/formats/simulation-table/write'
 import type { Player } from '../../core/simulate/player'
 import type { SimulationResult } from '../../core/simulate/simulation'
@@ -139,8 +139,7 @@ function Met({ result, story, speed }: { result: SimulationResult; story: Story;
     ),
   ]
   const minutes = (count: number) => (count / speed).toFixed(1)
-  const saveTable = () =>
-    saveFile('players.csv', Papa.unparse(simulationTable(result) as (string | number)[][]), 'text/csv')
+  const saveTable = () => saveFile('players.csv', writeCsv(simulationTable(result)), 'text/csv')
   return (
     <Box data-played={result.plays}>
       <Flex align="baseline" gap="4" mb="3" wrap="wrap">

@@ -1,7 +1,8 @@
+import { randomUUID } from 'node:crypto'
 import { NextResponse } from 'next/server'
 import { z } from 'zod'
 import { languageSchema } from '../../../core/story/schema'
-import { handler, refuse, refuseAs } from '../../server/answers'
+import { handler, isUuid, refuse, refuseAs } from '../../server/answers'
 import { readBody, readBytes } from '../../server/request'
 
 /** Cards of the library: those with `q` in their title, after the first `from`. */
@@ -19,7 +20,8 @@ export const POST = handler(async ({ request, store }) => {
   if (request.headers.get('content-type') === 'application/octet-stream') {
     const bytes = await readBytes(request)
     if (!bytes.ok) return bytes.error
-    const id = await store.ask('importText', bytes.value)
+    const named = new URL(request.url).searchParams.get('import') ?? ''
+    const id = await store.import(bytes.value, isUuid(named) ? named : randomUUID())
     return id.ok ? NextResponse.json({ id: id.value }) : refuseAs(id.error)
   }
   const body = await readBody(request, newStory)
