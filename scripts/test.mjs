@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
 import { ensureCli } from './build-cli.mjs'
+import { ensureServer } from './build-server.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 
@@ -58,7 +59,9 @@ ensurePackages()
 ensureChromium()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
+// before two lanes would make them at the same time
 await ensureCli()
+await ensureServer()
 const types = await part('types', [
   [bin('next'), ['typegen']],
   [bin('tsc'), ['--noEmit']],
@@ -70,6 +73,7 @@ const building = async () => [
   await part('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
     PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
+  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.5', '--seed', '1')]),
 ]
 const checking = async () => [
   await part('lint', [['npm', ['run', '--silent', 'lint']]]),

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, field, openStory, settled, test } from './app'
+import { expect, field, needle, openStory, settled, test } from './app'
 
 const story = {
   paperCompass: 1,
@@ -81,7 +81,9 @@ test('a survey’s worker that ends in the middle of a question leaves nobody wa
   await page.getByRole('link', { name: 'Bearings' }).click()
   await page.getByRole('button', { name: 'Make a reading list' }).click()
   await expect(page.getByText('The reading list could not be made: out of memory')).toBeVisible()
-  await expect(page.getByText('The survey failed: out of memory')).toBeVisible()
+  // another worker surveys the story, and answers what it is asked
+  await expect(page.getByText('The survey failed')).toHaveCount(0)
+  await expect(needle(page)).toContainText('exact')
   // what is written is still saved
   await page.getByRole('link', { name: 'Desk' }).click()
   await page.locator(field('quay.here#line1')).fill('Written all the same.')

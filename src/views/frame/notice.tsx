@@ -1,6 +1,6 @@
 'use client'
 
-import { Flex } from '@chakra-ui/react'
+import { Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -28,12 +28,23 @@ export function Notice() {
           py="2"
           gap="3"
           align="center"
-          maxW="40rem"
+          maxW="44rem"
+          w="max-content"
           zIndex="docked"
         >
-          {notice ?? (refused === 1 ? 'An edit was not saved.' : `${refused} edits were not saved.`)}
-          {refused > 0 && <Plain onClick={() => setOpen(true)}>Look at it</Plain>}
-          {notice !== undefined && <Quiet onClick={() => session.dismissNotice()}>Dismiss</Quiet>}
+          <Text whiteSpace="pre-wrap" maxH="9rem" overflowY="auto">
+            {notice ?? (refused === 1 ? 'An edit was not saved.' : `${refused} edits were not saved.`)}
+          </Text>
+          {refused > 0 && (
+            <Plain flexShrink={0} onClick={() => setOpen(true)}>
+              Look at it
+            </Plain>
+          )}
+          {notice !== undefined && (
+            <Quiet flexShrink={0} onClick={() => session.dismissNotice()}>
+              Dismiss
+            </Quiet>
+          )}
         </Flex>
       )}
       {isOpen && <RefusedEdits onClose={() => setOpen(false)} />}

@@ -1,6 +1,8 @@
 import { seededRandom, type Random } from '../../base/random'
 import { isSame } from '../../base/same'
+import { applyChange } from './apply'
 import { merge } from './merge'
+import type { Change } from './types'
 
 interface Line {
   text: string
@@ -111,4 +113,35 @@ test('two values are the same whatever the order of their keys, and a key withou
   expect(isSame({ a: 1 }, { a: 1, b: null })).toBe(false)
   expect(isSame([1, 2], [2, 1])).toBe(false)
   expect(isSame({ constructor: 1 }, {})).toBe(false)
+})
+
+test('a change that can not be put together with another is refused with its place and both texts', () => {
+  const beat = { id: 'log', lines: [{ text: 'One.' }, { text: 'Two.' }] }
+  const story = {
+    paperCompass: 1 as const,
+    title: 'T',
+    language: 'en',
+    start: '',
+    scenes: [{ id: 'quay', title: 'Q', beats: [{ ...beat, lines: [{ text: 'One.' }, { text: 'Theirs.' }] }] }],
+  }
+  const change: Change = {
+    op: 'replace',
+    in: { list: 'beats', scene: 'quay' },
+    id: 'log',
+    at: 0,
+    was: beat,
+    item: { ...beat, lines: [{ text: 'One.' }, { text: 'Mine.' }] },
+  }
+  expect(applyChange(story, change)).toEqual({
+    ok: false,
+    error:
+      'the text of line 2 of the beat "log" was changed elsewhere at the same time.\nYours: “Mine.”\nThere now: “Theirs.”',
+  })
+  const title: Change = { op: 'set-story', values: { title: 'Mine' }, was: { title: 'Before' } }
+  expect(applyChange(story, title)).toMatchObject({ ok: false, error: expect.stringContaining('the title of the story') })
+  // with what it was made on still there it is made, and what it was made on is not told on
+  expect(applyChange({ ...story, title: 'Before' }, title)).toMatchObject({
+    ok: true,
+    value: { change: { op: 'set-story', values: { title: 'Mine' } }, story: { title: 'Mine' } },
+  })
 })

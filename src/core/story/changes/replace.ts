@@ -30,10 +30,33 @@ export function applyReplace(story: Story, change: Change & { op: 'replace' }): 
   })
 }
 
+/** What an item of a list inside an item is called. */
+const SINGULAR: Readonly<Record<string, string>> = {
+  lines: 'line',
+  firstOf: 'variant',
+  choices: 'choice',
+  redirects: 'redirect',
+  arrive: 'arrival',
+  onward: 'onward road',
+  to: 'road',
+  do: 'effect',
+  stages: 'stage',
+  moves: 'move',
+  decisions: 'decision',
+}
+
 /** Says what two changed at the same time, with both. */
 export function clashed(what: string, { where, mine, theirs }: Clash): string {
-  const part = where.replace(/\.\d+/g, (index) => ` ${Number(index.slice(1)) + 1}`).replaceAll('.', ', ')
-  return `${part === '' ? '' : `${part} of `}${what} was changed elsewhere at the same time. Yours: ${quoted(mine)}. There now: ${quoted(theirs)}`
+  const parts: string[] = []
+  for (const key of where === '' ? [] : where.split('.')) {
+    const list = parts.at(-1)
+    if (/^\d+$/.test(key) && list !== undefined)
+      parts[parts.length - 1] = `${SINGULAR[list] ?? list} ${Number(key) + 1}`
+    else parts.push(key)
+  }
+  const place = [...parts.reverse(), what].join(' of ')
+  const said = parts.length === 0 || /\d$/.test(parts[0]!) ? place : `the ${place}`
+  return `${said} was changed elsewhere at the same time.\nYours: ${quoted(mine)}\nThere now: ${quoted(theirs)}`
 }
 
 function quoted(value: unknown): string {
