@@ -8,6 +8,17 @@ import type { Decision } from '../src/core/story/types'
 
 /** Stories with the answers that the specification demands: ours, and the shared ones where they are at hand. */
 const FOLDERS = [resolve('test/conformance'), resolve('../shared/conformance')].filter((folder) => existsSync(folder))
+/** Of the second set those that need nothing that is still to come. */
+const SECOND = resolve('../shared/conformance/second')
+const DONE = [
+  'languages_with_faults',
+  'carry_beat_gone.new',
+  'carry_beat_gone.old',
+  'carry_choice_removed.new',
+  'carry_choice_removed.old',
+  'carry_stage_renamed.new',
+  'carry_stage_renamed.old',
+]
 
 interface Answer {
   readonly reached: Record<string, Record<string, { decisions: number; route: Decision[] }>>
@@ -34,8 +45,9 @@ function itemsOf(answer: Answer): string[] {
   return items.sort()
 }
 
-for (const folder of FOLDERS) {
-  for (const file of readdirSync(folder).filter((name) => name.endsWith('.story.json'))) {
+for (const folder of [...FOLDERS, ...(existsSync(SECOND) ? [SECOND] : [])]) {
+  const files = readdirSync(folder).filter((name) => name.endsWith('.story.json'))
+  for (const file of files.filter((name) => folder !== SECOND || DONE.includes(name.replace('.story.json', '')))) {
     test(`conformance: ${file}`, () => {
       const path = join(folder, file)
       const expected = JSON.parse(readFileSync(path.replace('.story.json', '.expected.json'), 'utf8')) as Answer

@@ -5,9 +5,56 @@ import type { Beat, Choice, Entry, Line, PlainLine, Rule, Scene, Story, StoryPro
 /** Small stories that use everything the document has, also in ways nobody would write. */
 export function randomStory(seed: number, size: 'tiny' | 'small' = 'small'): Story {
   const draw = new Draw(seededRandom(seed), size === 'tiny' ? 0.6 : 1)
-  const story = draw.story(seed)
+  const story = withMore(draw.story(seed), seededRandom(seed * 31 + 7))
   // A generated story is a document like any other: it must survive being written and read.
   return JSON.parse(writeStory(story)) as Story
+}
+
+/** Names of lines, default words, journals and translations, drawn apart: what a seed gives otherwise stays the same. */
+function withMore(story: Story, random: Random): Story {
+  const texts = [
+    'Plain.',
+    '{coin} left.',
+    '{own0}',
+    '{quest_dig, select, done {Dug.} other {Not yet, {name}.}}',
+    '{',
+    '{lit}',
+  ]
+  for (const quest of story.quests ?? [])
+    for (const stage of quest.stages) if (random.chance(0.3)) stage.journal = random.pick(texts)
+  const keys: string[] = [
+    'person/odile',
+    'ending/sea',
+    'quest/dig',
+    'stage/dig.done',
+    'journal/dig.asked',
+    'line/s0.b0/gone',
+  ]
+  for (const scene of story.scenes)
+    for (const beat of scene.beats) {
+      const address = `${scene.id}.${beat.id}`
+      const plain = (beat.lines ?? []).flatMap((line) =>
+        'firstOf' in line ? line.firstOf.flatMap(({ lines }) => lines) : [line],
+      )
+      for (const line of plain) {
+        if (!random.chance(0.4)) continue
+        line.id = random.pick(['one', 'two', 'three'])
+        keys.push(`line/${address}/${line.id}`)
+      }
+      for (const choice of beat.choices ?? []) keys.push(`choice/${address}.${choice.id}`)
+      if (beat.ask === undefined) continue
+      if (random.chance(0.4)) beat.ask.default = random.pick(['Wren', ' Moss ', 'Plover', ' ', ''])
+      keys.push(`prompt/${address}`, `suggest/${address}/1`)
+    }
+  if (!random.chance(0.4)) return story
+  const translations = [...texts, 'Ein Wort', '{tide, plural, one {# Flut} other {# Fluten}}', 'halb }', '{coin}']
+  const translated = keys.filter(() => random.chance(0.5))
+  return {
+    ...story,
+    languages: {
+      de: { texts: Object.fromEntries(translated.map((key) => [key, { text: random.pick(translations) }])) },
+    },
+  }
 }
 
 class Draw {

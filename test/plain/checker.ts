@@ -19,7 +19,7 @@ import { plainDocument, type PlainDocument } from './document'
 
 /** Every field of a line is played here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
 >
 
 /**

@@ -1,7 +1,7 @@
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { Effect, Expr } from '../../src/core/expression/ast'
 import { parseEffect, parseExpression } from '../../src/core/expression/parse'
-import type { Entry, Line, Rule, Story } from '../../src/core/story/types'
+import type { Entry, Line, PlainLine, Rule, Stage, Story } from '../../src/core/story/types'
 
 /**
  * What the specification says of a document before it is played: what is a problem, what reads and what writes an
@@ -35,6 +35,11 @@ class Reader {
   private readonly writes = new Set<string>()
   private readonly literals = new Set<string>()
   private comparesTexts = false
+  private readonly journals: { readonly quest: string; readonly stage: Stage }[] = []
+  private readonly sources = new Map<
+    string,
+    { readonly text: string | undefined; readonly scene: string | undefined }
+  >()
   private readonly entries = new Map<string, { readonly entry: Entry; readonly scene: string | undefined }>()
   private readonly quests = new Map<string, readonly string[]>()
   private readonly beats = new Set<string>()
@@ -60,6 +65,9 @@ class Reader {
     for (const quest of this.first(story.quests, (id) => id)) {
       const stages = ['unstarted', ...this.declared(quest.stages, (id) => `${quest.id}.${id}`)]
       this.quests.set(quest.id, stages)
+      const known = new Set<string>()
+      for (const stage of quest.stages)
+        if (!known.has(stage.id) && known.add(stage.id)) this.journals.push({ quest: quest.id, stage })
       quest.moves?.forEach((move, at) => {
         if (move.some((stage) => !stages.includes(stage))) this.problem(quest.id, `moves${at + 1}`)
       })
@@ -80,6 +88,13 @@ class Reader {
       this.scene = scene.id
       for (const { beat, choices } of own) {
         const address = `${scene.id}.${beat.id}`
+        const lineIds = new Set<string>()
+        for (const [line, own] of plainLinesOf(beat.lines, address)) {
+          if (line.id === undefined) continue
+          if (lineIds.has(line.id)) this.problem(own, 'id')
+          else this.source(`line/${address}/${line.id}`, line.text)
+          lineIds.add(line.id)
+        }
         this.rules(beat.redirects, `${address}#redirect`)
         this.owners(beat.arrive, `${address}#arrive`)
         beat.lines?.forEach((line, at) => this.line(line, `${address}#line${at + 1}`))
@@ -87,12 +102,17 @@ class Reader {
           const own = `${address}.${choice.id}`
           if (choice.who !== undefined && !this.people.has(choice.who)) this.problem(own, 'who')
           this.text(choice.text, own, 'text')
+          this.source(`choice/${own}`, choice.text)
           this.owner(choice, own)
           if (typeof choice.to === 'string') this.road(choice.to, own)
           else this.rules(choice.to, `${own}#`)
         }
         if (beat.ask !== undefined) {
           this.text(beat.ask.prompt, address, 'prompt')
+          this.source(`prompt/${address}`, beat.ask.prompt)
+          beat.ask.suggest?.forEach((_, at) => this.source(`suggest/${address}/${at + 1}`, undefined))
+          const fallback = beat.ask.default?.trim() ?? ''
+          if (fallback !== '' && this.entry(beat.ask.into)?.kind === 'text') this.literals.add(fallback)
           const into = this.entry(beat.ask.into)
           if (into?.kind === 'text') this.writes.add(into.id)
           else this.problem(address, 'into')
@@ -102,6 +122,19 @@ class Reader {
       }
     }
     this.scene = undefined
+    for (const { quest, stage } of this.journals) {
+      if (stage.journal === undefined) continue
+      this.text(stage.journal, `${quest}.${stage.id}`, 'journal')
+      this.source(`journal/${quest}.${stage.id}`, stage.journal)
+    }
+    for (const id of this.people) this.source(`person/${id}`, undefined)
+    for (const id of this.endings) this.source(`ending/${id}`, undefined)
+    for (const [id, stages] of this.quests) {
+      this.source(`quest/${id}`, undefined)
+      for (const stage of stages.slice(1)) this.source(`stage/${id}.${stage}`, undefined)
+    }
+    for (const [language, { texts }] of Object.entries(story.languages ?? {}))
+      for (const [key, { text }] of Object.entries(texts)) this.translation(key, text, language)
     this.inPromise = true
     for (const promise of this.first(story.promises, (id) => id)) {
       const parts = Object.entries(promise).filter(([key]) => ['holds', 'while', 'first', 'then'].includes(key))
@@ -119,6 +152,40 @@ class Reader {
       words: this.words(),
       entries: [...this.entries.keys()],
     }
+  }
+
+  /** A text that can be translated, as it is read where it stands; `undefined`: a name. */
+  private source(key: string, text: string | undefined): void {
+    this.sources.set(key, { text, scene: this.scene })
+  }
+
+  private translation(key: string, text: string, language: string): void {
+    const source = this.sources.get(key)
+    if (source === undefined) return
+    this.scene = source.scene
+    const of = source.text === undefined ? new Set<string>() : this.shownBy(source.text)
+    const isBraced = source.text === undefined && /[{}]/.test(text)
+    const shown = isBraced ? undefined : this.shownBy(text)
+    if (of !== undefined && (shown === undefined || [...shown].some((name) => !of.has(name))))
+      this.problem(key, language)
+    this.scene = undefined
+  }
+
+  /** What a text shows or chooses by; undefined where it can't be understood. */
+  private shownBy(text: string): Set<string> | undefined {
+    const names = new Set<string>()
+    const known = new Set(this.problems)
+    const [reads, literals] = [new Set(this.reads), new Set(this.literals)]
+    this.text(text, '?', '?', (name) => names.add(name))
+    const isSound = !this.problems.has('? | ?')
+    this.problems.clear()
+    for (const problem of known) this.problems.add(problem)
+    // a translation reads nothing for the story
+    this.reads.clear()
+    for (const read of reads) this.reads.add(read)
+    this.literals.clear()
+    for (const literal of literals) this.literals.add(literal)
+    return isSound ? names : undefined
   }
 
   private problem(address: string, part: string): void {
@@ -209,7 +276,7 @@ class Reader {
     this.owner(line, address)
   }
 
-  private text(source: string, address: string, part: string): void {
+  private text(source: string, address: string, part: string, shows: (name: string) => void = () => undefined): void {
     let elements: MessageFormatElement[]
     try {
       elements = parse(source, { ignoreTag: true, requiresOtherClause: true })
@@ -223,6 +290,7 @@ class Reader {
         if (element.type === TYPE.literal || element.type === TYPE.pound) return true
         if (element.type === TYPE.tag || element.type === TYPE.date || element.type === TYPE.time) return false
         const name = element.value
+        shows(name)
         const quest = name.startsWith('quest_') ? this.quests.get(name.slice('quest_'.length)) : undefined
         const entry = this.entry(name)
         if (quest === undefined && entry === undefined) return false
@@ -387,4 +455,15 @@ function* partsOf(expr: Expr): Generator<Expr> {
     case 'ended':
       return
   }
+}
+
+/** The plain lines of a beat in its order, each with its address. */
+function plainLinesOf(lines: readonly Line[] | undefined, beat: string): [PlainLine, string][] {
+  return (lines ?? []).flatMap((line, at): [PlainLine, string][] => {
+    const own = `${beat}#line${at + 1}`
+    if (!('firstOf' in line)) return [[line, own]]
+    return line.firstOf.flatMap((variant, v) =>
+      variant.lines.map((inner, number): [PlainLine, string] => [inner, `${own}.variant${v + 1}.line${number + 1}`]),
+    )
+  })
 }

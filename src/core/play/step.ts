@@ -17,7 +17,7 @@ import { copyState, freshState, sameState, type PlayState } from './state'
 
 /** Every field of a line is played here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
 >
 
 /** Hears what happens while the story goes on by itself; the state is the one at that moment. */
@@ -115,7 +115,7 @@ function say(
   if (beat === undefined) return fail(`there is no beat "${at}"`)
   if (from.status !== 'word' || from.at !== beat.index)
     return fail(`no word is asked at "${at}": ${whereabouts(story, from)}`)
-  const clean = cleanWord(word)
+  const clean = cleanWord(word) ?? beat.ask!.default
   if (clean === undefined) return fail('a word can not be empty')
   const state = copyState(from)
   const into = beat.ask!.into

@@ -104,7 +104,7 @@ function withWord(story: LinkedStory, before: PlayState, step: PlayedStep): Play
   const into = beat.ask?.into ?? -1
   if (into === -1 || !('word' in step.decision!)) return step
   const { id } = story.entries[into]!
-  const word = step.decision.word.trim()
+  const word = step.decision.word.trim() || beat.ask!.default!
   const change: PlayedChange = {
     of: 'entry',
     id,

@@ -16,6 +16,7 @@ export interface BeatContext extends PartContext {
 export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], context: BeatContext): LinkedBeat {
   const address = beatAddress(scene, beat.id)
   const index = context.beatOf.get(address)!
+  const lineIds = new Set<string>()
   return {
     index,
     address,
@@ -31,12 +32,13 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
           effects: linkEffects(rule.do, own, context),
         }
       }) ?? NONE,
-    lines: beat.lines?.map((line, at) => linkLine(line, `${address}#line${at + 1}`, context)) ?? NONE,
+    lines: beat.lines?.map((line, at) => linkLine(line, `${address}#line${at + 1}`, context, lineIds)) ?? NONE,
     choices: choices.map((choice) => linkChoice(scene, beat.id, choice, index, context)),
     ask: beat.ask && {
       into: linkInto(beat.ask.into, address, context),
       prompt: linkText(beat.ask.prompt, address, 'prompt', context),
       suggest: beat.ask.suggest ?? [],
+      default: beat.ask.default?.trim() || undefined,
     },
     ending: beat.ending === undefined ? -1 : linkEnding(beat.ending, address, context),
     onward: linkRules(beat.onward, `${address}#onward`, context),
@@ -68,23 +70,32 @@ function linkRoad(to: string, address: string, context: BeatContext): Road {
   return { kind: 'nowhere' }
 }
 
-function linkLine(line: Line, address: string, context: BeatContext): LinkedLine | LinkedGroup {
-  if (!isGroup(line)) return linkPlainLine(line, address, context)
+function linkLine(line: Line, address: string, context: BeatContext, ids: Set<string>): LinkedLine | LinkedGroup {
+  if (!isGroup(line)) return linkPlainLine(line, address, context, ids)
   const variants = line.firstOf.map((variant, at) => {
     const own = `${address}.variant${at + 1}`
     return {
       address: own,
       when: linkCondition(variant.when, own, context),
-      lines: variant.lines.map((inner, number) => linkPlainLine(inner, `${own}.line${number + 1}`, context)),
+      lines: variant.lines.map((inner, number) => linkPlainLine(inner, `${own}.line${number + 1}`, context, ids)),
     }
   })
   return { kind: 'group', address, variants }
 }
 
-function linkPlainLine(line: PlainLine, address: string, context: BeatContext): LinkedLine {
+function linkPlainLine(line: PlainLine, address: string, context: BeatContext, ids: Set<string>): LinkedLine {
+  const isDouble = line.id !== undefined && ids.has(line.id)
+  if (isDouble)
+    context.problems.push({
+      address,
+      part: 'id',
+      message: `there is another line "${line.id}" before this one in the beat; this one counts as without a name`,
+    })
+  else if (line.id !== undefined) ids.add(line.id)
   knowPerson(line.speaker, address, 'speaker', context)
   return {
     kind: 'line',
+    id: isDouble ? undefined : line.id,
     address,
     when: linkCondition(line.when, address, context),
     effects: linkEffects(line.do, address, context),

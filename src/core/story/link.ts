@@ -5,12 +5,15 @@ import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, Problem, Use
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression } from './link-parts'
+import { linkJournals } from './journals'
+import { translationProblems } from './languages'
 import { sameNames } from './same-names'
 import { scopeOf } from './scope'
 import { noteReads } from './uses'
 
 interface Kept {
   readonly declared: DeclaredStory
+  readonly journals: ReturnType<typeof linkJournals>
   readonly problems: readonly Problem[]
   /** Those of each beat. */
   readonly beats: readonly (readonly Problem[])[]
@@ -30,6 +33,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const again = known !== undefined && known.problems.every(({ part }) => part !== 'id') && sameNames(before!.doc, doc)
   const declaredProblems: Problem[] = again ? [...known.problems] : []
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
+  const journals = again ? known.journals : linkJournals(doc, declared, declaredProblems)
   const problems = [...declaredProblems]
   const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
   const troubles: (readonly Problem[])[] = again ? [...known.beats] : []
@@ -71,6 +75,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       doc.start === '' ? 'the story has no first beat yet' : `the first beat, "${doc.start}", does not exist`
     problems.push({ address: 'story', part: 'start', message })
   }
+  problems.push(...translationProblems(doc, declared, beats, journals.journals))
   const unique = uniqueIn(problems)
   const promiseUses: Use[] = []
   const promises = linkPromises(
@@ -99,8 +104,10 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     start,
     problems,
     promiseUses,
+    journals: journals.journals,
+    journalUses: journals.uses,
   }
-  kept.set(linked, { declared, problems: declaredProblems, beats: troubles })
+  kept.set(linked, { declared, journals, problems: declaredProblems, beats: troubles })
   return linked
 }
 

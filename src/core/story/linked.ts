@@ -28,6 +28,9 @@ export interface LinkedStory {
   readonly problems: readonly Problem[]
   /** What promises read, also in what is sound of a promise that is not. */
   readonly promiseUses: readonly Use[]
+  /** What the journal reads, by `quest.stage`, and what these texts show. */
+  readonly journals: ReadonlyMap<string, LinkedText>
+  readonly journalUses: readonly Use[]
 }
 
 /** A part that can't be understood. */
@@ -114,6 +117,8 @@ export interface LinkedText {
 
 export interface LinkedLine {
   readonly kind: 'line'
+  /** Its own, unless another line of the beat has it before. */
+  readonly id: string | undefined
   readonly address: string
   readonly when: Condition | undefined
   readonly effects: readonly LinkedEffect[]
@@ -159,6 +164,8 @@ export interface LinkedAsk {
   readonly into: number
   readonly prompt: LinkedText
   readonly suggest: readonly string[]
+  /** What an empty answer stands for, without blanks at its ends; undefined: nothing. */
+  readonly default: string | undefined
 }
 
 export interface LinkedBeat {

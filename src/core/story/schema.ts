@@ -91,6 +91,7 @@ const rule = z.looseObject({
 const arriveRule = z.looseObject({ when: condition, do: effects, notes })
 
 const plainLine = z.looseObject({
+  id: id.optional(),
   speaker: z.string().optional(),
   manner: z.enum(['speech', 'action', 'thought', 'narration']).optional(),
   text: z.string(),
@@ -125,7 +126,13 @@ const choice = z.looseObject({
   notes,
 })
 
-const ask = z.looseObject({ into: z.string(), prompt: z.string(), suggest: listOf(z.string()).optional(), notes })
+const ask = z.looseObject({
+  into: z.string(),
+  prompt: z.string(),
+  suggest: listOf(z.string()).optional(),
+  default: z.string().optional(),
+  notes,
+})
 
 export const beatSchema = z
   .looseObject({
@@ -196,6 +203,14 @@ function isLanguageTag(tag: string): boolean {
 
 export const languageSchema = z.string().refine(isLanguageTag, 'expected a language tag such as "en" or "pt-BR"')
 
+export const translationSchema = z.looseObject({
+  text: z.string(),
+  of: z.string().optional(),
+  state: z.enum(['draft', 'checked']).optional(),
+  notes,
+})
+const language = z.looseObject({ texts: z.record(z.string(), translationSchema), notes })
+
 export const storySchema = z.looseObject({
   paperCompass: z.literal(1, { error: 'this program reads format version 1: expected "paperCompass": 1' }),
   title: z.string(),
@@ -210,6 +225,7 @@ export const storySchema = z.looseObject({
   promises: listOf(promiseSchema).optional(),
   routes: listOf(route).optional(),
   setAside: listOf(setAside).optional(),
+  languages: z.record(languageSchema, language).optional(),
 })
 
 /** One schema for each list whose items are changed one by one. */

@@ -23,6 +23,20 @@ export interface Story extends Noted {
   routes?: Route[] | undefined
   /** Findings that the designer has looked at and does not want to see again. */
   setAside?: SetAside[] | undefined
+  /** Translations, by BCP 47 tag. */
+  languages?: Record<string, Language> | undefined
+}
+
+/** A text in another language, by the key of what it translates. */
+export interface Language extends Noted {
+  texts: Record<string, Translation>
+}
+
+export interface Translation extends Noted {
+  text: string
+  /** What it is a translation of, so that one sees when that has changed since. */
+  of?: string | undefined
+  state?: 'draft' | 'checked' | undefined
 }
 
 export interface Person extends Noted {
@@ -116,6 +130,8 @@ export interface ArriveRule extends Noted {
 export type Manner = 'speech' | 'action' | 'thought' | 'narration'
 
 export interface PlainLine extends Noted {
+  /** By what it is translated and spoken; unique among the lines of its beat. */
+  id?: string | undefined
   speaker?: string | undefined
   manner?: Manner | undefined
   text: string
@@ -149,6 +165,8 @@ export interface Ask extends Noted {
   into: string
   prompt: string
   suggest?: string[] | undefined
+  /** What an empty answer stands for. */
+  default?: string | undefined
 }
 
 export interface Beat extends Noted {

@@ -11,7 +11,7 @@ export function noteReads(expr: Expr, address: string, part: string, uses: Use[]
   })
 }
 
-/** Where entries and quests are read and written, beat by beat and then in the promises; what can't be understood uses nothing. */
+/** Where entries and quests are read and written, beat by beat, then in the promises and the journal; what can't be understood uses nothing. */
 export function usesIn(story: LinkedStory): Use[] {
   const uses: Use[] = []
   const shows = ({ parsed }: LinkedText, address: string, part: string) => {
@@ -35,5 +35,5 @@ export function usesIn(story: LinkedStory): Use[] {
     const into = beat.ask === undefined ? undefined : story.entries[beat.ask.into]
     if (into !== undefined) uses.push({ of: 'entry', id: into.id, how: 'write', address: beat.address, part: 'into' })
   }
-  return [...uses, ...story.promiseUses]
+  return [...uses, ...story.promiseUses, ...story.journalUses]
 }

@@ -22,7 +22,17 @@ export function beatVerdictKey(beat: Beat): string {
 /** Whether no verdict can differ between two stories. */
 export function sameVerdicts(a: Story, b: Story): boolean {
   if (a === b) return true
-  for (const key of ['start', 'language', 'cast', 'ledger', 'quests', 'endings', 'promises', 'routes'] as const) {
+  for (const key of [
+    'start',
+    'language',
+    'cast',
+    'ledger',
+    'quests',
+    'endings',
+    'promises',
+    'routes',
+    'languages',
+  ] as const) {
     if (a[key] !== b[key]) return false
   }
   if (a.scenes === b.scenes) return true

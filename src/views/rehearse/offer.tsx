@@ -162,8 +162,9 @@ function Word({ linked, state, onDecide }: Props) {
   const [text, setText] = useState('')
   const [trouble, setTrouble] = useState(false)
   const say = (word: string) => {
-    if (cleanWord(word) === undefined) setTrouble(true)
-    else onDecide({ at: beat.address, word })
+    const said = cleanWord(word) ?? beat.ask!.default
+    if (said === undefined) setTrouble(true)
+    else onDecide({ at: beat.address, word: said })
   }
   const prompt = formatText(linked, state, beat.ask!.prompt)
   return (
@@ -184,6 +185,7 @@ function Word({ linked, state, onDecide }: Props) {
             autoFocus
             value={text}
             aria-invalid={trouble}
+            placeholder={beat.ask!.default}
             className="field"
             onChange={(event) => {
               setTrouble(false)

@@ -2,6 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { PlayState } from '../../core/play/state'
+import { formatText } from '../../core/play/text'
 import type { LinkedQuest, LinkedStory } from '../../core/story/linked'
 import { plainId } from '../../session/names'
 
@@ -30,7 +31,7 @@ export function PlayersPage({ linked, state }: { linked: LinkedStory; state: Pla
       </Heading>
       {open.length === 0 && <Text color="faded">No quest is under way.</Text>}
       {open.map((quest) => (
-        <Entry key={quest.id} linked={linked} quest={quest} stage={state.stages[quest.index]!} />
+        <Entry key={quest.id} linked={linked} state={state} quest={quest} stage={state.stages[quest.index]!} />
       ))}
       {over.map((quest) => (
         <Flex key={quest.id} gap="2" color="faded" data-journal={quest.id}>
@@ -54,8 +55,19 @@ export function PlayersPage({ linked, state }: { linked: LinkedStory; state: Pla
   )
 }
 
-function Entry({ linked, quest, stage }: { linked: LinkedStory; quest: LinkedQuest; stage: number }) {
-  const written = linked.doc.quests?.find(({ id }) => id === quest.id)?.stages[stage - 1]?.journal
+function Entry({
+  linked,
+  state,
+  quest,
+  stage,
+}: {
+  linked: LinkedStory
+  state: PlayState
+  quest: LinkedQuest
+  stage: number
+}) {
+  const journal = linked.journals.get(`${quest.id}.${quest.stages[stage]!}`)
+  const written = journal && formatText(linked, state, journal)
   return (
     <Box mb="1.5" data-journal={quest.id}>
       <Text fontWeight={600}>{quest.name}</Text>

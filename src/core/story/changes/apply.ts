@@ -5,6 +5,7 @@ import { applyInsert } from './insert'
 import { applyMove } from './move'
 import { applyRemove } from './remove'
 import { applyReplace } from './replace'
+import { applySetTexts } from './set-texts'
 import { applySetScene, applySetStory } from './set-values'
 import type { Applied, Change } from './types'
 
@@ -23,6 +24,8 @@ export function applyChange(story: Story, change: Change): Result<Applied> {
       return applySetStory(story, change)
     case 'set-scene':
       return applySetScene(story, change)
+    case 'set-texts':
+      return applySetTexts(story, change)
     case 'batch':
       return applyBatch(story, change.changes)
     default:

@@ -1,5 +1,5 @@
 import { findItem, getList } from './list'
-import type { Change, Item, Values } from './types'
+import type { Change, Item, Translations, Values } from './types'
 import type { Story } from '../types'
 
 /** The change with what it was made on (`was`), so that it can be put together with what others change meanwhile. */
@@ -32,6 +32,11 @@ function based(story: Story, change: Change, latest: Map<string, Item | undefine
     case 'set-scene': {
       const scene = story.scenes.find(({ id }) => id === change.scene)
       return scene === undefined ? change : { ...change, was: held(scene, change.values) }
+    }
+    case 'set-texts': {
+      const texts = story.languages?.[change.language]?.texts ?? {}
+      const was = Object.keys(change.values).map((key) => [key, Object.hasOwn(texts, key) ? texts[key] : null])
+      return { ...change, was: Object.fromEntries(was) as Translations }
     }
     case 'move':
       return change

@@ -11,6 +11,7 @@ export function changedTexts(change: Change): string[] {
       const before = new Set(textsIn(change.was))
       return textsIn(change.item).filter((text) => !before.has(text))
     }
+    case 'set-texts':
     case 'set-story':
     case 'set-scene': {
       const before = new Set(textsIn(change.was))

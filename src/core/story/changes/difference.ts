@@ -1,5 +1,5 @@
 import { isSame } from '../../base/same'
-import type { Scene, Story } from '../types'
+import type { Scene, Story, Translation } from '../types'
 import { applyChange } from './apply'
 import { getList } from './list'
 import { SCENE_LISTS, STORY_LISTS } from './lists'
@@ -17,6 +17,7 @@ export function differenceOf(from: Story, to: Story): Change {
   }
   const values = changedValues(from, to)
   if (values !== undefined && Object.keys(values).length > 0) make({ op: 'set-story', values })
+  for (const change of changedTexts(from, to)) make(change)
   for (const list of STORY_LISTS) {
     if (list !== 'scenes') makeList({ list }, to[list] ?? [])
   }
@@ -64,8 +65,26 @@ export function differenceOf(from: Story, to: Story): Change {
   }
 }
 
+/** What sets the translations of one story to those of another. */
+function changedTexts(from: Story, to: Story): Change[] {
+  const languages = new Set([...Object.keys(from.languages ?? {}), ...Object.keys(to.languages ?? {})])
+  return [...languages].flatMap((language): Change[] => {
+    const before = from.languages?.[language]?.texts ?? {}
+    const after = to.languages?.[language]?.texts ?? {}
+    const keys = new Set([...Object.keys(before), ...Object.keys(after)])
+    const values = [...keys].flatMap((key): [string, Translation | null][] =>
+      isSame(own(before, key), own(after, key)) ? [] : [[key, own(after, key)]],
+    )
+    return values.length === 0 ? [] : [{ op: 'set-texts', language, values: Object.fromEntries(values) }]
+  })
+}
+
+function own(texts: Readonly<Record<string, Translation>>, key: string): Translation | null {
+  return Object.hasOwn(texts, key) ? texts[key]! : null
+}
+
 const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes']
-const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger'])
+const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger', 'languages'])
 
 /** The texts that differ, null for one that is gone; undefined where something else than settable texts differs. */
 function changedValues(before: object, after: object): Record<string, string | null> | undefined {

@@ -138,7 +138,10 @@ test('a change that can not be put together with another is refused with its pla
       'the text of line 2 of the beat "log" was changed elsewhere at the same time.\nYours: “Mine.”\nThere now: “Theirs.”',
   })
   const title: Change = { op: 'set-story', values: { title: 'Mine' }, was: { title: 'Before' } }
-  expect(applyChange(story, title)).toMatchObject({ ok: false, error: expect.stringContaining('the title of the story') })
+  expect(applyChange(story, title)).toMatchObject({
+    ok: false,
+    error: expect.stringContaining('the title of the story'),
+  })
   // with what it was made on still there it is made, and what it was made on is not told on
   expect(applyChange({ ...story, title: 'Before' }, title)).toMatchObject({
     ok: true,

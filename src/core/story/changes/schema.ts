@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../read'
-import { itemSchemas, storySchema } from '../schema'
+import { itemSchemas, languageSchema, storySchema, translationSchema } from '../schema'
 import { SCENE_LISTS, STORY_LISTS } from './lists'
 import type { Change, Item, ListPath } from './types'
 
@@ -23,6 +23,8 @@ const sceneValues = z.strictObject({
   notes: z.string().nullable().optional(),
 })
 
+const texts = z.record(z.string(), translationSchema.nullable())
+
 const single = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('insert'), in: listPath, at, item: z.unknown() }),
   z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at }),
@@ -36,6 +38,7 @@ const single = z.discriminatedUnion('op', [
   }),
   z.strictObject({ op: z.literal('move'), in: listPath, id: z.string(), at, to: at }),
   z.strictObject({ op: z.literal('set-story'), values: storyValues, was: storyValues.optional() }),
+  z.strictObject({ op: z.literal('set-texts'), language: languageSchema, values: texts, was: texts.optional() }),
   z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues, was: sceneValues.optional() }),
 ])
 

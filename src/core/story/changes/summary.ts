@@ -20,6 +20,10 @@ export function summarise(change: Change): string {
     case 'set-scene':
       if (change.values.id !== undefined) return `renamed the scene “${change.scene}” to “${change.values.id}”`
       return `changed the ${Object.keys(change.values).join(', ')} of the scene “${change.scene}”`
+    case 'set-texts': {
+      const count = Object.keys(change.values).length
+      return `changed ${count === 1 ? 'a translation' : `${count} translations`} in “${change.language}”`
+    }
     case 'batch': {
       const [first] = change.changes
       if (first === undefined) return 'changed nothing'

@@ -1,11 +1,24 @@
 import type { SceneList, StoryList } from './lists'
-import type { Beat, Ending, Entry, Person, Quest, Route, Scene, SetAside, Story, StoryPromise } from '../types'
+import type {
+  Beat,
+  Ending,
+  Entry,
+  Person,
+  Quest,
+  Route,
+  Scene,
+  SetAside,
+  Story,
+  StoryPromise,
+  Translation,
+} from '../types'
 
 /** A list of the story, or of one of its scenes. */
 export type ListPath = { readonly list: StoryList } | { readonly list: SceneList; readonly scene: string }
 
 export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
 
+export type Translations = Readonly<Record<string, Translation | null>>
 export type Values = Readonly<Record<string, string | null>>
 
 /** One editing operation; `batch` makes several into one step of undo. */
@@ -25,6 +38,13 @@ export type Change =
   /** null takes a key away; `was`: what the keys held. */
   | { readonly op: 'set-story'; readonly values: Values; readonly was?: Values | undefined }
   | { readonly op: 'set-scene'; readonly scene: string; readonly values: Values; readonly was?: Values | undefined }
+  /** Translations by their keys; null takes one away. */
+  | {
+      readonly op: 'set-texts'
+      readonly language: string
+      readonly values: Translations
+      readonly was?: Translations | undefined
+    }
   | { readonly op: 'batch'; readonly changes: readonly Change[] }
 
 export interface Applied {

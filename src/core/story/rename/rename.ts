@@ -3,7 +3,7 @@ import { idTrouble } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
 import type { Expr } from '../../expression/ast'
 import type { Change, Item, ListPath } from '../changes/types'
-import type { Entry, Story } from '../types'
+import type { Entry, Quest, Story } from '../types'
 import { mapped, patch, Rewriter, type Mapping } from './rewrite'
 import { mapTextNames } from './text-names'
 
@@ -37,8 +37,8 @@ export function rename(story: Story, named: Named, to: string): Result<Renaming>
     })
   })
   return ok({
-    change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to)] },
     mentions: rewriter.count,
+    change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to, (quest) => rewriter.quest(quest))] },
   })
 }
 
@@ -152,7 +152,8 @@ function valueMapping(of: 'entry' | 'quest', owner: string, from: string, to: st
   }
 }
 
-function ownChanges(story: Story, named: Named, to: string): Change[] {
+/** `journaled`: a quest whose journal names what it names under its new name. */
+function ownChanges(story: Story, named: Named, to: string, journaled: (quest: Quest) => Quest): Change[] {
   const replaced = <T extends Item>(
     path: ListPath,
     items: readonly T[] | undefined,
@@ -176,11 +177,11 @@ function ownChanges(story: Story, named: Named, to: string): Change[] {
     case 'entry':
       return entryChanges(story, named.id, withId)
     case 'quest':
-      return replaced({ list: 'quests' }, story.quests, named.id, withId)
+      return replaced({ list: 'quests' }, story.quests, named.id, (quest) => withId(journaled(quest)))
     case 'stage':
       return replaced({ list: 'quests' }, story.quests, named.quest, (quest) => ({
         ...quest,
-        stages: quest.stages.map((stage) => (stage.id === named.id ? { ...stage, id: to } : stage)),
+        stages: journaled(quest).stages.map((stage) => (stage.id === named.id ? { ...stage, id: to } : stage)),
         ...(quest.moves === undefined
           ? {}
           : {

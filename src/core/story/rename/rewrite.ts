@@ -3,12 +3,14 @@ import type { Effect, Expr } from '../../expression/ast'
 import { printEffect, printExpression } from '../../expression/print'
 import type { Change } from '../changes/types'
 import { cachedEffect, cachedExpression } from '../link-parts'
+import { translationChanges } from './translations'
 import {
   isGroup,
   type Beat,
   type Decision,
   type Line,
   type PlainLine,
+  type Quest,
   type Route,
   type Rule,
   type SetAside,
@@ -66,9 +68,50 @@ export class Rewriter {
       const item = this.setAside(one)
       if (item !== one) changes.push({ op: 'replace', in: { list: 'setAside' }, id: one.id, at, item })
     })
+    story.quests?.forEach((quest, at) => {
+      const item = this.quest(quest)
+      if (item !== quest) changes.push({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
+    })
+    changes.push(...translationChanges(story, { key: (key) => this.key(key), text: (source) => this.text(source) }))
     const start = this.address(story.start)
     if (start !== story.start) changes.push({ op: 'set-story', values: { start } })
     return changes
+  }
+
+  /** The key of a translation follows what it names; nobody counts that as a mention. */
+  private key(key: string): string {
+    const [kind = '', name = '', rest] = key.split('/')
+    const { address = same, person = same, ending = same, quest = same, held } = this.mapping
+    const tail = rest === undefined ? '' : `/${rest}`
+    switch (kind) {
+      case 'line':
+      case 'choice':
+      case 'prompt':
+      case 'suggest':
+        return `${kind}/${address(name)}${tail}`
+      case 'person':
+        return `${kind}/${person(name)}`
+      case 'ending':
+        return `${kind}/${ending(name)}`
+      case 'quest':
+        return `${kind}/${quest(name)}`
+      case 'stage':
+      case 'journal': {
+        const [of = '', stage = ''] = name.split('.')
+        return `${kind}/${quest(of)}.${held === undefined ? stage : String(held('quest', of, stage))}`
+      }
+      default:
+        return key
+    }
+  }
+
+  /** What the journal reads at each of its stages. */
+  quest(quest: Quest): Quest {
+    return patch(quest, {
+      stages: mapped(quest.stages, (stage) =>
+        stage.journal === undefined ? stage : patch(stage, { journal: this.text(stage.journal) }),
+      ),
+    })
   }
 
   beat(beat: Beat): Beat {

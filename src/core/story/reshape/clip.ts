@@ -6,7 +6,7 @@ import type { Change } from '../changes/types'
 import { Rewriter } from '../rename/rewrite'
 import { itemSchemas } from '../schema'
 import type { Beat, Ending, Entry, Person, Quest, Story } from '../types'
-import { namesIn } from './names-in'
+import { namesIn, namesInText } from './names-in'
 
 /** Beats on the clipboard, with what they need to be understood elsewhere. */
 export interface Clip {
@@ -33,18 +33,36 @@ export function clipBeats(story: Story, addresses: readonly string[]): Clip {
     scene.beats.filter((beat) => wanted.has(`${scene.id}.${beat.id}`)).map((beat) => ({ scene: scene.id, beat })),
   )
   const names = beats.map(({ beat }) => namesIn(beat))
-  const needed = <T extends { readonly id: string }>(
-    list: readonly T[] | undefined,
-    of: 'people' | 'entries' | 'quests' | 'endings',
-  ) => (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
+  const needed = <T extends { readonly id: string }>(list: readonly T[] | undefined, of: 'people' | 'endings') =>
+    (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
+  const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
+  const named = namedByJournals(story, new Set(names.flatMap(({ quests }) => [...quests])))
   return {
     paperCompassBeats: 1,
     beats,
     cast: needed(story.cast, 'people'),
-    ledger: needed([...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])], 'entries'),
-    quests: needed(story.quests, 'quests'),
+    ledger: entries.filter(({ id }) => named.entries.has(id) || names.some((one) => one.entries.has(id))),
+    quests: (story.quests ?? []).filter(({ id }) => named.quests.has(id)),
     endings: needed(story.endings, 'endings'),
   }
+}
+
+/** The quests, with those that the journal names at their stages, and the entries that it reads there. */
+function namedByJournals(story: Story, quests: Set<string>): { quests: Set<string>; entries: Set<string> } {
+  const entries = new Set<string>()
+  const waiting = [...quests]
+  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+    const quest = story.quests?.find((one) => one.id === id)
+    for (const { journal = '' } of quest?.stages ?? [])
+      for (const { of, id: named } of namesInText(journal)) {
+        if (of === 'entry') entries.add(named)
+        else if (!quests.has(named)) {
+          quests.add(named)
+          waiting.push(named)
+        }
+      }
+  }
+  return { quests, entries }
 }
 
 /** Text from the clipboard as beats; undefined when it is something else. */

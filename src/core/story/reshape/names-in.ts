@@ -1,6 +1,6 @@
 import { Rewriter } from '../rename/rewrite'
 import { mapTextNames } from '../rename/text-names'
-import { textArgument } from '../text'
+import { textArgument, type TextArgument } from '../text'
 import type { Beat } from '../types'
 
 /** What a beat names outside of itself. */
@@ -45,16 +45,24 @@ function collect(beat: Beat): NamesIn {
       else entries.add(effect.entry)
       return effect
     },
-    text: (source) =>
-      mapTextNames(
-        source,
-        (name) => {
-          const { of, id } = textArgument(name)
-          ;(of === 'quest' ? quests : entries).add(id)
-          return name
-        },
-        (_, key) => key,
-      ),
+    text: (source) => {
+      for (const { of, id } of namesInText(source)) (of === 'quest' ? quests : entries).add(id)
+      return source
+    },
   }).beat(beat)
   return { entries, quests, people, endings }
+}
+
+/** What a text shows or chooses by. */
+export function namesInText(source: string): TextArgument[] {
+  const found: TextArgument[] = []
+  mapTextNames(
+    source,
+    (name) => {
+      found.push(textArgument(name))
+      return name
+    },
+    (_, key) => key,
+  )
+  return found
 }

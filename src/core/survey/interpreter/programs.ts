@@ -16,7 +16,7 @@ import { eachLine } from '../../story/linked-parts'
 
 /** Every field of a line is compiled here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
 >
 
 /** A rule of a road: `to` is a beat's index, or one of the two below. */

@@ -20,7 +20,7 @@ import { askedFor, eachVariable, readsText, showsWords, type Variables } from '.
 
 /** Every field of a line is summarised here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
 >
 
 /**
@@ -157,7 +157,7 @@ class Reader {
     }
     if (ways.into !== -1) this.entriesWritten.include(ways.into)
     eachText(beat, this.text)
-    const wording = this.wording(effects)
+    const wording = this.wording(effects, beat)
     return {
       variables: this.named.take(),
       rest,
@@ -287,7 +287,7 @@ class Reader {
     }
   }
 
-  private wording(effects: Effects): BeatSummary['wording'] {
+  private wording(effects: Effects, { ask }: LinkedBeat): BeatSummary['wording'] {
     const { story, variables, named } = this
     const isText = (entry: number | undefined) => entry !== undefined && story.entries[entry]?.kind === 'text'
     const forms = this.texts.filter(({ parsed }) =>
@@ -303,6 +303,10 @@ class Reader {
         ? [{ entry: effect.entry, value: effect.value }]
         : [],
     )
+    const asked = ask?.default === undefined ? undefined : story.entries[ask.into]
+    // what an empty answer stands for is told apart like a word that is set
+    if (asked !== undefined)
+      written.push({ entry: asked.id, value: { kind: 'string', value: ask!.default!, start: 0, end: 0 } })
     return forms.length + exprs.length + written.length === 0 ? NO_WORDING : { exprs, effects: written, texts: forms }
   }
 

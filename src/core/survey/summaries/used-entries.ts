@@ -27,7 +27,8 @@ function listUses(story: LinkedStory): UsedEntries {
     for (const entry of summary.entriesRead) read[entry] = 1
     for (const entry of summary.entriesWritten) written[entry] = 1
   }
-  for (const { of, id } of story.promiseUses) if (of === 'entry') read[story.entryOf.get(id)!] = 1
+  for (const { of, id } of [...story.promiseUses, ...story.journalUses])
+    if (of === 'entry') read[story.entryOf.get(id)!] = 1
   return { read, written }
 }
 
@@ -35,6 +36,7 @@ function sameUses(story: LinkedStory, before: LinkedStory): boolean {
   if (
     story.entries !== before.entries ||
     story.doc.promises !== before.doc.promises ||
+    story.doc.quests !== before.doc.quests ||
     story.beats.length !== before.beats.length
   )
     return false

@@ -61,6 +61,14 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
             })
           }
         />
+        <span className="small">an empty answer stands for</span>
+        <DraftText
+          label="What an empty answer stands for"
+          value={ask.default ?? ''}
+          placeholder="nothing: it is asked again"
+          single
+          onCommit={(text) => update({ default: text.trim() === '' ? undefined : text.trim() })}
+        />
         <div className="note">
           <DraftText
             label="Note on what is asked"
