@@ -213,3 +213,51 @@ test('the player’s own page: quests under way with what the journal reads, and
   await page.locator('[data-choice="quay.odile.favour"]').click()
   await expect(own.locator('[data-journal=sluice]')).toContainText('Odile would count it as the toll.')
 })
+
+test('an empty answer stands for its default, and the journal shows what it reads', async ({ page, app }) => {
+  await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Asked and noted',
+    language: 'en',
+    start: 'quay.log',
+    ledger: [
+      { id: 'pilot', kind: 'text' },
+      { id: 'cases', kind: 'counter', min: 0, max: 9, initial: 3 },
+    ],
+    quests: [
+      {
+        id: 'load',
+        name: 'Load the cart',
+        stages: [
+          { id: 'begun', name: 'Begun', journal: '{pilot} has {cases, plural, one {# case} other {# cases}} to load.' },
+        ],
+      },
+    ],
+    endings: [{ id: 'home', name: 'Home' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          { id: 'log', ask: { into: 'pilot', prompt: 'Name for the log?' }, onward: [{ to: 'quay.cart' }] },
+          {
+            id: 'cart',
+            arrive: [{ do: ["quest.load = 'begun'"] }],
+            choices: [{ id: 'on', text: 'Go on', do: ['cases -= 2'], to: 'quay.cart' }],
+          },
+          { id: 'end', ending: 'home' },
+        ],
+      },
+    ],
+  })
+  await page.getByLabel('What an empty answer stands for').fill('Wren')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await expect(page.locator(field('word'))).toHaveAttribute('placeholder', 'Wren')
+  await page.locator(field('word')).press('Enter')
+  const journal = page.locator('[data-journal=load]')
+  await expect(journal).toContainText('Wren has 3 cases to load.')
+  await page.getByRole('button', { name: /Go on/ }).click()
+  await expect(journal).toContainText('Wren has 1 case to load.')
+})

@@ -96,6 +96,24 @@ test('a word is taken without the blanks round it, and never empty', () => {
   })
 })
 
+test('an empty answer stands for the default word, where there is one', () => {
+  const asking = (fallback: string) =>
+    story([
+      { id: 'start', ask: { into: 'name', prompt: 'Who?', default: fallback }, onward: [{ to: 'quay.end' }] },
+      end,
+    ])
+  const say = (linked: LinkedStory, word: string) => decide(linked, begin(linked), { at: 'quay.start', word })
+  const name = (linked: LinkedStory, word: string) => {
+    const said = say(linked, word)
+    return said.ok ? said.value.entries[linked.entryOf.get('name')!] : said.error
+  }
+  const wren = asking(' Wren ')
+  expect([name(wren, ''), name(wren, '  '), name(wren, ' Moss ')]).toEqual(['Wren', 'Wren', 'Moss'])
+  expect(name(asking('  '), '')).toBe('a word can not be empty')
+  const played = playThrough(wren, [{ at: 'quay.start', word: '' }])
+  expect(played.steps[1]!.changes).toMatchObject([{ id: 'name', from: '', to: 'Wren' }])
+})
+
 test('the part of a gate that fails is named with what it saw', () => {
   const linked = story([
     {
