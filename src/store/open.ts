@@ -5,7 +5,7 @@ import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
 import { migrate } from './migrate'
-import { RESERVE_BYTES } from './worker/protocol'
+import { RESERVE_BYTES } from './reserve'
 import { Stories } from './stories'
 
 export interface StorePlaces {

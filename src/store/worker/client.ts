@@ -1,7 +1,8 @@
 import { Worker } from 'node:worker_threads'
 import { ownFolder, type Ownership } from '../folder-owner'
+import { RESERVE_BYTES } from '../reserve'
 import type { StoreCalls } from './calls'
-import { RESERVE_BYTES, StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
+import { StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
 
 /** How long an answer may take, in milliseconds; large texts take longer. */
 const ANSWER_MS = 20_000

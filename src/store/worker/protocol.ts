@@ -1,8 +1,5 @@
 import type { StoreCalls } from './calls'
 
-/** Less than this is left to write: nothing more is written, so that what is there can still be read, in bytes. */
-export const RESERVE_BYTES = 64 * 1024 * 1024
-
 /** A request to the store's thread, and what it answers; every request is answered. */
 export interface Call {
   readonly id: number
