@@ -1,6 +1,13 @@
 'use client'
 
-import { acceptCompletion, autocompletion, closeCompletion, completionStatus } from '@codemirror/autocomplete'
+import {
+  acceptCompletion,
+  autocompletion,
+  closeCompletion,
+  completionStatus,
+  moveCompletionSelection,
+  startCompletion,
+} from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { EditorState, StateEffect, StateField, Transaction } from '@codemirror/state'
 import { Decoration, EditorView, keymap, placeholder as placeholderOf, type DecorationSet } from '@codemirror/view'
@@ -128,6 +135,8 @@ export function CodeLine(props: Props) {
           placeholderOf(now.current.placeholder),
           autocompletion({
             icons: false,
+            // its Escape also ends a question that is still under way: the key would do nothing that one sees
+            defaultKeymap: false,
             selectOnOpen: false,
             activateOnTypingDelay: 0,
             interactionDelay: 0,
@@ -159,6 +168,11 @@ export function CodeLine(props: Props) {
                 return true
               },
             },
+            { key: 'ArrowDown', run: moveCompletionSelection(true) },
+            { key: 'ArrowUp', run: moveCompletionSelection(false) },
+            { key: 'PageDown', run: moveCompletionSelection(true, 'page') },
+            { key: 'PageUp', run: moveCompletionSelection(false, 'page') },
+            { key: 'Ctrl-Space', run: startCompletion },
             {
               key: 'Escape',
               run: (editor) => {
