@@ -161,6 +161,8 @@ test('the shipped JSON Schema is the one of the code, takes the samples and refu
   for (let seed = 1; seed <= 50; seed += 1) expect(validate(randomStory(seed))).toBe(true)
   expect(validate({ ...randomStory(1), scenes: [{ id: 'Quay', title: 'x', beats: [] }] })).toBe(false)
   expect(validate({ ...randomStory(1), paperCompass: 2 })).toBe(false)
+  for (const id of ['quest_dig', 'person_odile', 'while', 'visits', 'story'])
+    expect(validate({ ...randomStory(1), endings: [{ id, name: 'x' }] })).toBe(false)
 })
 
 test('simulated players: the same figures as text, JSON and CSV; what can not be played is said', () => {

@@ -96,6 +96,50 @@ test('a foreign Host or Origin is refused, and answers carry a strict policy', a
   expect(String(worker.headers['content-security-policy'])).not.toContain("'unsafe-eval'")
 })
 
+test('what nobody sends by accident is refused, with a status and a sentence and no harm done', async ({ app }) => {
+  const id = await app.idOf('The Causeway at Hollin Reach')
+  const own = `127.0.0.1:${app.port}`
+  const status = async (path: string, method = 'GET', headers: Record<string, string> = {}) =>
+    (await ask(app, path, { host: own, ...headers }, method)).status
+  for (const path of [
+    '/api/stories/none',
+    '/api/stories/..%2f',
+    `/api/stories/${id.toUpperCase()}x`,
+    `/api/stories/${id}/at/x`,
+  ])
+    expect({ path, status: await status(path) }).toEqual({ path, status: 404 })
+  for (const path of ['/api/stories?q=%00', `/api/stories/${id}/history?before=x`, '/api/stories?from=x'])
+    expect({ path, status: await status(path) }).toEqual({ path, status: 400 })
+  expect(await status(`/api/stories/${id}/undo`, 'POST', { 'content-type': 'text/plain' })).toBe(415)
+  expect(await status('/api/stories', 'POST', { 'content-type': 'application/x-www-form-urlencoded' })).toBe(415)
+  expect(
+    await status('/api/stories', 'POST', { 'content-type': 'application/json', 'sec-fetch-site': 'cross-site' }),
+  ).toBe(403)
+  expect(await status('/', 'POST', { 'next-action': 'x' })).toBe(405)
+  expect(await status('/', 'TRACE')).toBe(405)
+  expect(await status('/_next/image?url=%2Ficon.svg&w=64&q=75')).toBe(404)
+  const wrong = await fetch(`${app.address}/api/stories`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ title: 'T', language: '!!' }),
+  })
+  expect([wrong.status, await wrong.json()]).toEqual([400, { message: expect.stringContaining('language tag') }])
+  // a connection that wants to become something else is closed
+  const upgraded = await new Promise<string>((done) => {
+    const sent = httpRequest({
+      host: '127.0.0.1',
+      port: app.port,
+      path: '/',
+      headers: { host: own, connection: 'upgrade', upgrade: 'websocket' },
+    })
+    sent.on('error', () => done('closed'))
+    sent.on('upgrade', () => done('upgraded'))
+    sent.on('response', () => done('answered'))
+    sent.end()
+  })
+  expect(upgraded).toBe('closed')
+})
+
 test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }, info) => {
   await page.goto(app.address)
   const count = await app.count()

@@ -1,7 +1,9 @@
-import { cpus } from 'node:os'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { cpus, tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { fuzzExpression, fuzzStory, fuzzText } from './core'
 import { Report } from './report'
-import { fuzzEdits, fuzzFullDisk, fuzzImport, fuzzRequest, Served } from './server'
+import { fuzzEdits, fuzzFullDisk, fuzzImport, fuzzRequest, fuzzStart, Served } from './server'
 import { randomStory } from '../../bench/stories/random'
 
 /** Throws made-up inputs at every part for some minutes, and prints how many, and what went wrong. */
@@ -10,6 +12,12 @@ export async function fuzz(minutes: number, seed: number, log: string | undefine
   const until = performance.now() + minutes * 60_000
   const served = await Served.start()
   const { id } = await served.import(randomStory(seed % 4000))
+  // a folder of its own, which is only started and killed
+  const kept = await mkdtemp(join(tmpdir(), 'paper-compass-starts-'))
+  const first = await Served.start(kept)
+  const { title } = randomStory(seed % 4000)
+  await first.import(randomStory(seed % 4000))
+  await first.end('SIGKILL')
   let at = seed * 1_000_003
   try {
     // each part has its turn, however short the time
@@ -21,6 +29,7 @@ export async function fuzz(minutes: number, seed: number, log: string | undefine
       for (let times = 0; times < 8; times += 1) await fuzzImport((at += 1), report, served)
       await fuzzEdits((at += 1), report, served, 0)
       if (round % 3 === 1) await fuzzEdits((at += 1), report, served, 2)
+      if (round % 3 === 2) await fuzzStart((at += 1), report, kept, title)
       if (round % 12 === 2) await fuzzFullDisk((at += 1), report)
       if (!served.isAlive) {
         report.find({ part: 'server', seed: at, kind: 'crash', said: served.said })
@@ -31,6 +40,7 @@ export async function fuzz(minutes: number, seed: number, log: string | undefine
     if (took > 5_000) report.find({ part: 'server', seed, kind: 'hang', said: `stopping took ${Math.round(took)} ms` })
   } finally {
     await served.remove()
+    await rm(kept, { recursive: true, force: true })
   }
   console.log(`\n${cpus().length} × ${cpus()[0]?.model ?? 'unknown'} · ${minutes} minutes · seed ${seed}`)
   for (const [part, count] of report.inputs) {

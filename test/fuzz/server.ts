@@ -34,7 +34,8 @@ export class Served {
     private readonly reserve: string | undefined,
   ) {}
 
-  static async start(folder?: string, reserve?: string): Promise<Served> {
+  /** `after`: gives it back after so many milliseconds, however far it has come. */
+  static async start(folder?: string, reserve?: string, after?: number): Promise<Served> {
     const port = await new Promise<number>((done) => {
       const probe = createServer().listen(0, '127.0.0.1', () => {
         const { port } = probe.address() as { port: number }
@@ -42,7 +43,7 @@ export class Served {
       })
     })
     const served = new Served(folder ?? (await mkdtemp(join(tmpdir(), 'paper-compass-fuzz-'))), port, reserve)
-    await served.begin()
+    await (after === undefined ? served.begin() : Promise.race([served.begin().catch(() => undefined), sleep(after)]))
     return served
   }
 
@@ -328,6 +329,23 @@ export async function fuzzEdits(seed: number, report: Report, served: Served, ki
     find('lost', `revision ${Math.max(...done.keys())} was acknowledged, the server is at ${revision}`)
   if (!isSame(model, story)) find('lost', 'the story is not what was acknowledged')
   await served.ask('DELETE', `/api/stories/${id}`)
+}
+
+/** A server that is killed while it starts: the next start works, and everything is there. */
+export async function fuzzStart(seed: number, report: Report, folder: string, title: string): Promise<void> {
+  const random = seededRandom(seed)
+  report.count('starts')
+  const killed = await Served.start(folder, undefined, 100 + random.below(1_600))
+  await killed.end('SIGKILL')
+  try {
+    const served = await Served.start(folder)
+    const { text } = await served.ask('GET', '/api/stories')
+    if (!text.includes(JSON.stringify(title)))
+      report.find({ part: 'starts', seed, kind: 'lost', said: `“${title}” is not in ${text.slice(0, 300)}` })
+    await served.end(random.chance(0.5) ? 'SIGTERM' : 'SIGKILL')
+  } catch (error) {
+    report.find({ part: 'starts', seed, kind: 'crash', said: (error as Error).message })
+  }
 }
 
 /** A disk that is full: edits are refused with a sentence, reading goes on, saving goes on once there is room, and it stops in time. */
