@@ -15,6 +15,8 @@ const LIMITS = {
   headMs: 10_000,
   requestMs: 120_000,
   idleMs: 65_000,
+  /** How long a client may read nothing of what it is sent, in milliseconds. */
+  unreadMs: 20_000,
   /** Until everything has ended after it was told to, in milliseconds. */
   stopMs: 4_500,
 }
@@ -54,6 +56,7 @@ export async function serve({ dev }) {
   server.headersTimeout = LIMITS.headMs
   server.requestTimeout = LIMITS.requestMs
   server.keepAliveTimeout = LIMITS.idleMs
+  cutUnread(server)
   // development speaks to its pages that way; nothing else does
   if (!dev) server.on('upgrade', (_request, socket) => socket.destroy())
   server.on('connect', (_request, socket) => socket.destroy())
@@ -89,6 +92,23 @@ export async function serve({ dev }) {
   const address = `http://${shown}:${port}`
   await firstPage(address)
   console.log(`Paper Compass is ready: ${address}`)
+}
+
+/** Cuts connections whose other end takes nothing of what waits for it. */
+function cutUnread(server) {
+  const sockets = new Map()
+  server.on('connection', (socket) => {
+    sockets.set(socket, 0)
+    socket.on('close', () => sockets.delete(socket))
+  })
+  setInterval(() => {
+    for (const [socket, written] of sockets) {
+      // what was handed to the system, without what still waits here
+      const now = socket.bytesWritten - socket.writableLength
+      if (socket.writableLength > 0 && now === written) socket.destroy()
+      else sockets.set(socket, now)
+    }
+  }, LIMITS.unreadMs).unref()
 }
 
 /** Waits until the first page can be opened. */

@@ -9,11 +9,19 @@ const STREAMS_MAX = Number(process.env.PAPER_COMPASS_STREAMS) || 200
 
 let open = 0
 
+const encoder = new TextEncoder()
+/** What was told last, as bytes: all windows on a story are told the same, and those that are slow keep it. */
+let last: { readonly text: string; readonly bytes: Uint8Array } | undefined
+
+function encoded(text: string): Uint8Array {
+  if (last?.text !== text) last = { text, bytes: encoder.encode(text) }
+  return last.bytes
+}
+
 /** Every change to a story as it is saved, as server-sent events; first the revision it is at. */
 export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
   if ((await store.ask('titleOf', id)) === undefined) return refuse(404, NO_STORY)
   if (open >= STREAMS_MAX) return refuse(503, 'Too many windows are open; close some of them.')
-  const encoder = new TextEncoder()
   let stop = () => {}
   const stream = new ReadableStream<Uint8Array>(
     {
@@ -22,10 +30,11 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
         let stopped = false
         const write = (text: string) => {
           if (stopped) return
-          controller.enqueue(encoder.encode(text))
+          controller.enqueue(encoded(text))
           if ((controller.desiredSize ?? 0) > 0) return
+          // it ends here for a client that does not read; the server cuts the connection when it does not go on
           stop()
-          controller.error(new Error('the client does not read'))
+          controller.close()
         }
         const send = (event: string, data: string) => write(`event: ${event}\ndata: ${data}\n\n`)
         const silence = store.listen(id, (told) => send('change', told))
