@@ -18,7 +18,7 @@ const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
 })
 await new Promise((ready) => server.stdout.on('data', (chunk) => String(chunk).includes('is ready') && ready()))
 const base = `http://127.0.0.1:${port}`
-const stories = await (await fetch(`${base}/api/stories`)).json()
+const { cards: stories } = await (await fetch(`${base}/api/stories`)).json()
 const find = (title) => stories.find((story) => story.title.startsWith(title)).id
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
