@@ -1,30 +1,21 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensureServer } from './build-server.mjs'
+import { bundle } from './bundle.mjs'
 import { ensurePackages, root, run } from './ensure.mjs'
 
 /** `npm run bench` prints everything; `-- desk` only the Desk, `-- store` only the store; any other word, the families whose name has it. */
 ensurePackages()
-const { build } = await import('esbuild')
 const only = process.argv[2]
 const bench = async (name, external = []) => {
   const outfile = join(root, 'dist', 'bench', `${name}.mjs`)
-  await build({
-    entryPoints: [join(root, `bench/${name}.ts`)],
-    outfile,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    target: 'node20',
-    logLevel: 'warning',
-    external,
-  })
+  await bundle({ entryPoints: [join(root, `bench/${name}.ts`)], outfile, external })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
 let status = only === 'desk' || only === 'store' ? 0 : await bench('survey')
 if (only === 'store' || only === undefined) {
   await ensureServer()
-  status ||= await bench('store', ['@electric-sql/pglite', '@electric-sql/pglite/*'])
+  status ||= await bench('store')
 }
 if (only === 'desk' || (only === undefined && existsSync('/usr/bin/chromium')))
   status ||= await bench('desk', ['@playwright/test'])

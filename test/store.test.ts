@@ -95,7 +95,7 @@ describe('the store', () => {
       const id = await create(randomStory(seed))
       const stories = new Stories(database)
       const told: number[] = []
-      const silence = stories.listen(id, ({ revision }) => told.push(revision))
+      stories.tell = (of, { revision }) => void (of === id && told.push(revision))
       const points = [(await stories.open(id))!.story]
       for (let step = 0; step < 10; step += 1) {
         const kind = random.below(4)
@@ -121,7 +121,6 @@ describe('the store', () => {
       expect(history.steps[1]!.summary).toBe(`returned to step ${back}`)
       expect(history.versions).toMatchObject([{ name: 'Before', revision: points.length - 1 }])
       expect(told).toEqual([...history.steps.map(({ revision }) => revision)].reverse())
-      silence()
     }
   })
 

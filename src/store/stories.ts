@@ -1,4 +1,5 @@
 import type { Card, Cards, History, Hit, Saved, Told } from '../core/contract/answers'
+import { isUuid } from '../core/base/ids'
 import { Queues } from '../core/base/queues'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
@@ -40,7 +41,7 @@ const PARTS_AT_ONCE = 2_000
 export type Refusal = { readonly kind: 'unknown' | 'conflict'; readonly message: string }
 
 /** A story and how it stands, and what of it can be taken back and brought back. */
-export interface Held extends UndoState {
+interface Held extends UndoState {
   readonly sample: boolean
   story: Story
   revision: number
@@ -63,7 +64,6 @@ export interface Incoming {
  */
 export class Stories {
   private readonly held = new Map<string, Held>()
-  private readonly listeners = new Map<string, Set<(told: Told) => void>>()
   private readonly queues = new Queues()
   /** Changes written since it was last looked at. */
   written = 0
@@ -246,18 +246,7 @@ export class Stories {
     return held && inSlices(findWords(held.story, text, HITS_MAX))
   }
 
-  /** Hears of every change to a story from now on; gives what stops it. */
-  listen(id: string, hear: (told: Told) => void): () => void {
-    const all = this.listeners.get(id) ?? new Set()
-    this.listeners.set(id, all)
-    all.add(hear)
-    return () => {
-      all.delete(hear)
-      if (all.size === 0) this.listeners.delete(id)
-    }
-  }
-
-  /** Hears of every change to any story: set by whoever hands them on. */
+  /** Hears of every change to any story from now on: set by whoever hands them on. */
   tell: (id: string, told: Told) => void = () => undefined
 
   remove(id: string): Promise<boolean> {
@@ -316,9 +305,7 @@ export class Stories {
     held.inverses.set(revision, inverse)
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }
-    const told: Told = { ...saved, request: requestId }
-    for (const hear of this.listeners.get(id) ?? []) hear(told)
-    this.tell(id, told)
+    this.tell(id, { ...saved, request: requestId })
     return ok(saved)
   }
 
@@ -402,8 +389,4 @@ function undoInfo({ undo, redo }: UndoState): UndoInfo {
 
 export function countsOf({ scenes }: Story): { scenes: number; beats: number } {
   return { scenes: scenes.length, beats: scenes.reduce((sum, { beats }) => sum + beats.length, 0) }
-}
-
-function isUuid(id: string): boolean {
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id)
 }

@@ -1,4 +1,5 @@
 import { NextResponse } from 'next/server'
+import { isUuid } from '../../core/base/ids'
 import { failureIn } from '../../store/worker/protocol'
 import type { Refused } from '../../store/worker/calls'
 import { store } from './store'
@@ -64,8 +65,4 @@ function placeOf(error: unknown): string {
       .find((line) => /^\s+at /.test(line))
       ?.trim() ?? ''
   }`
-}
-
-export function isUuid(text: string): boolean {
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(text)
 }

@@ -46,6 +46,11 @@ export function freshId(wanted: string, isTaken: (id: string) => boolean): strin
   }
 }
 
+/** Whether a text is a UUID as this program writes them. */
+export function isUuid(text: string): boolean {
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(text)
+}
+
 declare const brand: unique symbol
 /** `scene.beat`; the brand keeps it apart from other strings. */
 export type BeatAddress = string & { readonly [brand]: 'beat' }

@@ -29,8 +29,9 @@ export function sourcesOf(
     quest.stages.forEach((stage, at) => at > 0 && name(`stage/${quest.id}.${stage}`, quest.names[at]!))
   }
   for (const [stage, text] of journals) sources.set(`journal/${stage}`, { kind: 'text', text, scene: -1 })
-  for (const { address, scene, choices, ask, ...beat } of beats) {
-    eachLine({ ...beat, address, scene, choices, ask }, ({ id, text }) => {
+  for (const beat of beats) {
+    const { address, scene, choices, ask } = beat
+    eachLine(beat, ({ id, text }) => {
       if (id !== undefined) sources.set(`line/${address}/${id}`, { kind: 'text', text, scene })
     })
     for (const { address: own, text } of choices) sources.set(`choice/${own}`, { kind: 'text', text, scene })

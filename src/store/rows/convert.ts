@@ -19,7 +19,8 @@ export async function convertRows(sql: Sql): Promise<void> {
     const story = {
       ...header,
       ...(row.extra as object),
-      ...{ scenes: [], ...(await readLists(sql, id)) },
+      scenes: [],
+      ...(await readLists(sql, id)),
     } as unknown as Story
     const inverses = await sql.query<{ revision: number; inverse: Change }>(
       'select revision, inverse from journal where story_id = $1 order by revision desc',

@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import { NextResponse } from 'next/server'
 import { z } from 'zod'
+import { isUuid } from '../../../core/base/ids'
 import { languageSchema } from '../../../core/story/schema'
-import { handler, isUuid, refuse, refuseAs } from '../../server/answers'
+import { handler, refuse, refuseAs } from '../../server/answers'
 import { readBody, readBytes } from '../../server/request'
 
 /** Cards of the library: those with `q` in their title, after the first `from`. */

@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server'
-import { handler, isUuid, refuse } from '../../../../../server/answers'
+import { isUuid } from '../../../../../../core/base/ids'
+import { handler, refuse } from '../../../../../server/answers'
 
 /** Forgets a version's name; the steps that led to it stay. */
 export const DELETE = handler<{ id: string; version: string }>(async ({ store, params: { id, version } }) => {
