@@ -18,6 +18,7 @@ const DONE = [
   'carry_choice_removed.old',
   'carry_stage_renamed.new',
   'carry_stage_renamed.old',
+  'turns_in_order',
 ]
 
 interface Answer {

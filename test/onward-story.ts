@@ -1,4 +1,4 @@
-import { isGroup, type Beat, type Choice, type Rule, type Story } from '../src/core/story/types'
+import { withPlainLines, type Beat, type Choice, type Rule, type Story } from '../src/core/story/types'
 
 /**
  * The story with no road back to an earlier scene, and each quest set in one scene alone: from
@@ -34,17 +34,7 @@ export function withoutWayBack(story: Story): Story {
     ...(one.redirects && { redirects: one.redirects.map((inner) => rule(inner, from)) }),
     ...(one.arrive && { arrive: one.arrive.map((inner) => owned(inner, from)) }),
     ...(one.lines && {
-      lines: one.lines.map((line) =>
-        isGroup(line)
-          ? {
-              ...line,
-              firstOf: line.firstOf.map((variant) => ({
-                ...variant,
-                lines: variant.lines.map((inner) => owned(inner, from)),
-              })),
-            }
-          : owned(line, from),
-      ),
+      lines: one.lines.map((line) => withPlainLines(line, (inner) => owned(inner, from))),
     }),
     ...(one.choices && { choices: one.choices.map((inner, at) => begun(choice(inner, from), from, at)) }),
     ...(one.onward && { onward: one.onward.map((inner) => rule(inner, from)) }),

@@ -1,6 +1,21 @@
 import { seededRandom, type Random } from '../../src/core/base/random'
 import { writeStory } from '../../src/core/story/write'
-import type { Beat, Choice, Entry, Line, PlainLine, Rule, Scene, Story, StoryPromise } from '../../src/core/story/types'
+import {
+  isGroup,
+  isPlain,
+  linesOf,
+  type Beat,
+  type Choice,
+  type Entry,
+  type Line,
+  type Order,
+  type PlainLine,
+  type Rule,
+  type Scene,
+  type Story,
+  type StoryPromise,
+  type Turn,
+} from '../../src/core/story/types'
 
 /** Small stories that use everything the document has, also in ways nobody would write. */
 export function randomStory(seed: number, size: 'tiny' | 'small' = 'small'): Story {
@@ -33,10 +48,7 @@ function withMore(story: Story, random: Random): Story {
   for (const scene of story.scenes)
     for (const beat of scene.beats) {
       const address = `${scene.id}.${beat.id}`
-      const plain = (beat.lines ?? []).flatMap((line) =>
-        'firstOf' in line ? line.firstOf.flatMap(({ lines }) => lines) : [line],
-      )
-      for (const line of plain) {
+      for (const line of linesOf(beat)) {
         if (!random.chance(0.4)) continue
         line.id = random.pick(['one', 'two', 'three'])
         keys.push(`line/${address}/${line.id}`)
@@ -46,6 +58,7 @@ function withMore(story: Story, random: Random): Story {
       if (random.chance(0.4)) beat.ask.default = random.pick(['Wren', ' Moss ', 'Plover', ' ', ''])
       keys.push(`prompt/${address}`, `suggest/${address}/1`)
     }
+  if (random.chance(0.4)) takeTurns(story, random)
   if (!random.chance(0.4)) return story
   const translations = [...texts, 'Ein Wort', '{tide, plural, one {# Flut} other {# Fluten}}', 'halb }', '{coin}']
   const translated = keys.filter(() => random.chance(0.5))
@@ -55,6 +68,41 @@ function withMore(story: Story, random: Random): Story {
       de: { texts: Object.fromEntries(translated.map((key) => [key, { text: random.pick(translations) }])) },
     },
   }
+}
+
+const ORDERS: readonly (Order | undefined)[] = [undefined, 'again', 'last', 'once', 'any']
+
+/** Makes turns of some lines, alone and in variants; what they do and ask goes along. */
+function takeTurns(story: Story, random: Random): void {
+  const turnsOf = (lines: readonly PlainLine[]): Turn[] => [
+    { lines: lines.map((line) => ({ ...line })) },
+    ...Array.from({ length: random.below(3) }, (_, at) => ({
+      lines: random.chance(0.2) ? [] : [{ text: random.pick(['Again.', '{name}?', '{lit}']), ...does(at) }],
+    })),
+  ]
+  const does = (at: number) =>
+    random.chance(0.4)
+      ? { do: [random.pick(['tide += 1', 'coin -= 1', 'lit = true'])] }
+      : at > 0
+        ? { when: 'coin > 0' }
+        : {}
+  for (const scene of story.scenes)
+    for (const beat of scene.beats)
+      beat.lines = beat.lines?.map((line): Line => {
+        const order = random.pick(ORDERS)
+        const how = order === undefined ? {} : { order }
+        if (isPlain(line) && random.chance(0.3)) {
+          const { when, ...rest } = line
+          return { ...(when === undefined ? {} : { when }), ...how, inTurn: turnsOf([rest]) }
+        }
+        if (isGroup(line))
+          for (const variant of line.firstOf)
+            if (random.chance(0.2)) {
+              Object.assign(variant, how, { inTurn: turnsOf(variant.lines!) })
+              delete variant.lines
+            }
+        return line
+      })
 }
 
 class Draw {

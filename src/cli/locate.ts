@@ -93,6 +93,7 @@ const LISTS: Readonly<Record<StepKind, string>> = {
   onward: 'onward',
   line: 'lines',
   variant: 'firstOf',
+  turn: 'inTurn',
   rule: 'to',
 }
 

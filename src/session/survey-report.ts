@@ -1,3 +1,4 @@
+import { ownerOf } from '../core/base/address'
 import { VERDICT, type Figures, type Reachable, type Reached } from '../core/survey/result'
 import type { Finding } from '../core/survey/findings/finding'
 import type { PromiseVerdict } from '../core/survey/findings/exploration'
@@ -21,6 +22,7 @@ export class SurveyReport {
   readonly figures: Figures
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
+  private named: ReadonlySet<string> | undefined
   private readonly addresses: Readonly<Record<Many, Addresses>>
   private readonly verdicts: Readonly<Record<Many, Uint8Array>>
 
@@ -55,6 +57,15 @@ export class SurveyReport {
     if (this.reached[what][address] !== undefined) return 'reached'
     if (this.unreached[what].includes(address)) return 'unreached'
     return this.undecided[what].includes(address) ? 'undecided' : 'waiting'
+  }
+
+  /** Of a turn: what is not named as unreached is reached with its beat, once all is decided. */
+  ofTurn(address: string): Said {
+    this.named ??= new Set(this.findings.flatMap(({ kind, key }) => (kind === 'unreached' ? [key[0]!] : [])))
+    const owner = this.of('beats', ownerOf(address))
+    if (owner !== 'reached') return owner
+    const isNamed = this.named.has(address) || this.named.has(address.slice(0, address.lastIndexOf('.')))
+    return isNamed ? 'unreached' : this.complete ? 'reached' : 'waiting'
   }
 
   /** Beats and choices are listed when they are asked for. */

@@ -1,6 +1,6 @@
 import type { Hit } from '../core/contract/answers'
 import type { Slices } from '../core/base/slices'
-import type { Line, Story } from '../core/story/types'
+import { linesOf, type Story } from '../core/story/types'
 
 /** Texts of one item as they are searched, kept as long as the item is. */
 const folded = new WeakMap<object, Map<string, string>>()
@@ -42,18 +42,13 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
       if ((looked += 1) % BEATS_AT_ONCE === 0) yield
       const address = `${scene.id}.${beat.id}`
       look('beat', address, beat, spaced(beat.id), null)
-      for (const line of beat.lines ?? [])
-        for (const plain of plainLines(line)) look('line', address, plain, plain.text, plain.speaker ?? null)
+      for (const line of linesOf(beat)) look('line', address, line, line.text, line.speaker ?? null)
       for (const choice of beat.choices ?? [])
         look('choice', `${address}.${choice.id}`, choice, choice.text, choice.who ?? null)
       if (beat.ask) look('question', address, beat.ask, beat.ask.prompt, null)
     }
   }
   return hits
-}
-
-function plainLines(line: Line) {
-  return 'firstOf' in line ? line.firstOf.flatMap(({ lines }) => lines) : [line]
 }
 
 function spaced(id: string): string {

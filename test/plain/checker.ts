@@ -10,6 +10,7 @@ import type {
   LinkedRule,
   LinkedStory,
   LinkedText,
+  LinkedTurns,
   Road,
 } from '../../src/core/story/linked'
 import { finding, type Finding } from '../../src/core/survey/findings/finding'
@@ -35,6 +36,8 @@ interface State {
   stages: Record<string, string>
   visits: Record<string, number>
   taken: Record<string, true>
+  /** By address of the group in turn: which turn comes next, or how many there are once all are used up. */
+  turns: Record<string, number>
   place: number
 }
 
@@ -281,10 +284,15 @@ class PlainChecker {
         this.show(state, line)
         continue
       }
+      if (line.kind === 'turns') {
+        if (this.test(state, line.when)) this.nextTurn(state, line)
+        continue
+      }
       const variant = line.variants.find((one) => this.test(state, one.when))
       if (variant === undefined) continue
       this.event('variant', variant.address)
       for (const inner of variant.lines) this.show(state, inner)
+      if (variant.turns !== undefined) this.nextTurn(state, variant.turns)
     }
     if (beat.ending !== -1) {
       this.event('endings', this.story.endings[beat.ending]!.id)
@@ -311,6 +319,22 @@ class PlainChecker {
     this.event('onward', rule.address)
     this.execute(state, rule.effects, rule.address)
     return rule.to.kind === 'beat' ? rule.to.beat : state.place
+  }
+
+  private nextTurn(state: State, { address, order, turns }: LinkedTurns): void {
+    if (order === 'any') {
+      // whichever the game picks, the state stays the same
+      for (const turn of turns) {
+        this.event('turn', turn.address)
+        for (const line of turn.lines) this.show(state, line)
+      }
+      return
+    }
+    const now = state.turns[address]!
+    if (now === turns.length) return
+    state.turns[address] = now + 1 < turns.length ? now + 1 : { again: 0, last: now, once: now + 1 }[order]
+    this.event('turn', turns[now]!.address)
+    for (const line of turns[now]!.lines) this.show(state, line)
   }
 
   private show(state: State, line: KnownLine): void {
@@ -397,10 +421,11 @@ class PlainChecker {
   private begun(): State | 'endless' | undefined {
     const { story } = this
     if (story.start === -1) return undefined
-    const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, place: -1 }
+    const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, turns: {}, place: -1 }
     for (const entry of story.entries) state.ledger[entry.id] = entry.initial
     for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
     for (const beat of story.beats) state.visits[beat.address] = 0
+    for (const { address } of story.turnGroups) state.turns[address] = 0
     return this.goTo(state, story.start)
   }
 
@@ -454,10 +479,18 @@ class PlainChecker {
       for (const rule of beat.redirects) missing('redirect', rule.address)
       for (const rule of beat.arrive) missing('arrive', rule.address)
       for (const line of beat.lines) {
+        const inTurn = (group: LinkedTurns | undefined) => {
+          for (const turn of group?.turns ?? [])
+            if (!missing('turn', turn.address)) for (const inner of turn.lines) missing('line', inner.address)
+        }
         if (line.kind === 'line') missing('line', line.address)
+        else if (line.kind === 'turns') inTurn(line)
         else
-          for (const variant of line.variants)
-            if (!missing('variant', variant.address)) for (const inner of variant.lines) missing('line', inner.address)
+          for (const variant of line.variants) {
+            if (missing('variant', variant.address)) continue
+            for (const inner of variant.lines) missing('line', inner.address)
+            inTurn(variant.turns)
+          }
       }
       for (const choice of beat.choices) {
         if (!missing('choices', choice.address) && choice.to.kind === 'rules')

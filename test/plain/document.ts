@@ -1,7 +1,7 @@
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { Effect, Expr } from '../../src/core/expression/ast'
 import { parseEffect, parseExpression } from '../../src/core/expression/parse'
-import type { Entry, Line, PlainLine, Rule, Stage, Story } from '../../src/core/story/types'
+import type { Entry, Line, PlainLine, Rule, Stage, Story, Turn, Variant } from '../../src/core/story/types'
 
 /**
  * What the specification says of a document before it is played: what is a problem, what reads and what writes an
@@ -267,13 +267,30 @@ class Reader {
       line.firstOf.forEach((variant, at) => {
         const own = `${address}.variant${at + 1}`
         this.owner(variant, own)
-        variant.lines.forEach((inner, number) => this.line(inner, `${own}.line${number + 1}`))
+        variant.lines?.forEach((inner, number) => this.line(inner, `${own}.line${number + 1}`))
+        this.turns(variant, own)
       })
+      return
+    }
+    if ('inTurn' in line) {
+      if (line.when !== undefined) this.owner({ when: line.when }, address)
+      this.turns(line, address)
       return
     }
     if (line.speaker !== undefined && !this.people.has(line.speaker)) this.problem(address, 'speaker')
     this.text(line.text, address, 'text')
     this.owner(line, address)
+  }
+
+  private turns({ order, inTurn }: Pick<Variant, 'order' | 'inTurn'>, address: string): void {
+    inTurn?.forEach(({ lines }, at) => {
+      lines.forEach((line, number) => {
+        const own = `${address}.turn${at + 1}.line${number + 1}`
+        // which turn is shown is the game's, so nothing may hang on it
+        if (order === 'any') line.do?.forEach((_, effect) => this.problem(own, `do${effect + 1}`))
+        this.line(order === 'any' ? { ...line, do: [] } : line, own)
+      })
+    })
   }
 
   private text(source: string, address: string, part: string, shows: (name: string) => void = () => undefined): void {
@@ -461,9 +478,15 @@ function* partsOf(expr: Expr): Generator<Expr> {
 function plainLinesOf(lines: readonly Line[] | undefined, beat: string): [PlainLine, string][] {
   return (lines ?? []).flatMap((line, at): [PlainLine, string][] => {
     const own = `${beat}#line${at + 1}`
+    const plain = (list: readonly PlainLine[] | undefined, before: string) =>
+      (list ?? []).map((inner, number): [PlainLine, string] => [inner, `${before}.line${number + 1}`])
+    const turns = (list: readonly Turn[] | undefined, before: string) =>
+      (list ?? []).flatMap(({ lines: inner }, t) => plain(inner, `${before}.turn${t + 1}`))
+    if ('inTurn' in line) return turns(line.inTurn, own)
     if (!('firstOf' in line)) return [[line, own]]
-    return line.firstOf.flatMap((variant, v) =>
-      variant.lines.map((inner, number): [PlainLine, string] => [inner, `${own}.variant${v + 1}.line${number + 1}`]),
-    )
+    return line.firstOf.flatMap((variant, v) => {
+      const before = `${own}.variant${v + 1}`
+      return [...plain(variant.lines, before), ...turns(variant.inTurn, before)]
+    })
   })
 }

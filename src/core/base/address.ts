@@ -2,12 +2,12 @@ import { beatAddress, type BeatAddress } from './ids'
 
 /**
  * Addresses of what stands in a story: a beat `scene.beat`, a choice `scene.beat.choice`, and parts of either behind a
- * `#`, counted from 1: `quay.morning#line2.variant1.line1`, `quay.morning.pay#2`. They are taken apart and put together
+ * `#`, counted from 1: `quay.morning#line2.variant1.line1`, `quay.morning#line3.turn1`, `quay.morning.pay#2`. They are taken apart and put together
  * here and nowhere else.
  */
 
 /** A rule of a choice's list has a number alone. */
-export type StepKind = 'redirect' | 'arrive' | 'onward' | 'line' | 'variant' | 'rule'
+export type StepKind = 'redirect' | 'arrive' | 'onward' | 'line' | 'variant' | 'turn' | 'rule'
 
 export interface Step {
   readonly of: StepKind
@@ -24,7 +24,7 @@ export interface Address {
 }
 
 const ADDRESS = /^([a-z]\w*)\.([a-z]\w*)(?:\.([a-z]\w*))?(?:#(.+))?$/
-const STEP = /^(redirect|arrive|onward|line|variant)([1-9]\d*)$/
+const STEP = /^(redirect|arrive|onward|line|variant|turn)([1-9]\d*)$/
 const NUMBER = /^[1-9]\d*$/
 
 /** Undefined where the text is no address. */

@@ -1,6 +1,7 @@
 import type { Env, Value } from '../expression/evaluate'
 import type { Expr } from '../expression/ast'
 import type { LinkedStory } from '../story/linked'
+import { phaseAfter } from '../story/turns'
 
 /** Where a playthrough rests: what the player is asked for, or how it stopped. */
 export type Status =
@@ -26,6 +27,8 @@ export interface PlayState {
   visits: Uint8Array
   /** By choice index: 1 when taken. */
   taken: Uint8Array
+  /** By index of the group in turn: how often it was come to. */
+  turns: number[]
   /** Index of the current place; -1 while there is none. */
   place: number
 }
@@ -39,6 +42,7 @@ export function freshState(story: LinkedStory): PlayState {
     stages: story.quests.map(() => 0),
     visits: new Uint8Array(story.beats.length),
     taken: new Uint8Array(story.choices.length),
+    turns: story.turnGroups.map(() => 0),
     place: -1,
   }
 }
@@ -50,18 +54,20 @@ export function copyState(state: PlayState): PlayState {
     stages: state.stages.slice(),
     visits: state.visits.slice(),
     taken: state.taken.slice(),
+    turns: state.turns.slice(),
   }
 }
 
-/** Whether two states are the same but for their status. */
-export function sameState(a: PlayState, b: PlayState): boolean {
+/** Whether two states are the same but for their status; of groups in turn, which turn comes next. */
+export function sameState(story: LinkedStory, a: PlayState, b: PlayState): boolean {
   return (
     a.at === b.at &&
     a.place === b.place &&
     sameItems(a.entries, b.entries) &&
     sameItems(a.stages, b.stages) &&
     sameItems(a.visits, b.visits) &&
-    sameItems(a.taken, b.taken)
+    sameItems(a.taken, b.taken) &&
+    story.turnGroups.every((group, at) => phaseAfter(group, a.turns[at]!) === phaseAfter(group, b.turns[at]!))
   )
 }
 

@@ -8,8 +8,11 @@ import type {
   WholeLine,
   LinkedRule,
   LinkedStory,
+  LinkedTurn,
+  LinkedTurns,
   LinkedVariant,
 } from '../story/linked'
+import { phaseAfter, turnIn } from '../story/turns'
 import type { Decision } from '../story/types'
 import { conditionHolds, firstRule, openness } from './choices'
 import { applyEffects, type Change } from './effects'
@@ -27,6 +30,7 @@ export interface Listener {
   onward?(rule: LinkedRule, beat: LinkedBeat): void
   choiceRule?(rule: LinkedRule, choice: LinkedChoice): void
   variant?(variant: LinkedVariant): void
+  turn?(turn: LinkedTurn): void
   line?(line: KnownLine, state: PlayState): void
   change?(owner: string, effect: LinkedEffect, change: Change): void
 }
@@ -139,7 +143,7 @@ function travel(story: LinkedStory, state: PlayState, target: number, listener: 
   let steps = 0
   let power = 1
   for (;;) {
-    if (kept !== undefined && next === keptTarget && sameState(kept, state)) {
+    if (kept !== undefined && next === keptTarget && sameState(story, kept, state)) {
       state.status = 'endless'
       return state
     }
@@ -184,15 +188,29 @@ function visit(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener:
       showLine(story, state, line, listener)
       continue
     }
+    if (line.kind === 'turns') {
+      if (conditionHolds(story, state, line.when)) showTurn(story, state, line, listener)
+      continue
+    }
     const variant = line.variants.find((candidate) => conditionHolds(story, state, candidate.when))
     if (variant === undefined) continue
     listener.variant?.(variant)
     for (const inner of variant.lines) showLine(story, state, inner, listener)
+    if (variant.turns !== undefined) showTurn(story, state, variant.turns, listener)
   }
   if (beat.ending !== -1) return rest(state, 'ended')
   if (beat.ask !== undefined) return rest(state, 'word')
   if (beat.choices.some((choice) => openness(story, state, choice).open)) return rest(state, 'choice')
   return followOnward(story, state, beat, listener)
+}
+
+/** A group in turn is come to: it shows its next turn. */
+function showTurn(story: LinkedStory, state: PlayState, group: LinkedTurns, listener: Listener): void {
+  const turn = group.turns[turnIn(group, phaseAfter(group, state.turns[group.index]!))]
+  state.turns[group.index]! += 1
+  if (turn === undefined) return
+  listener.turn?.(turn)
+  for (const line of turn.lines) showLine(story, state, line, listener)
 }
 
 function showLine(story: LinkedStory, state: PlayState, line: KnownLine, listener: Listener): void {

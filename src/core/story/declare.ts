@@ -1,7 +1,7 @@
 import { beatAddress } from '../base/ids'
 import type { LinkedEntry, LinkedQuest, Problem } from './linked'
 import type { Declared } from './scope'
-import type { Beat, Choice, Entry, Scene, Story } from './types'
+import { isGroup, isInTurn, type Beat, type Choice, type Entry, type Scene, type Story } from './types'
 
 /** All that a story names, double ids left out; nothing in a beat has been looked at yet. */
 export interface DeclaredStory extends Declared {
@@ -47,17 +47,31 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
 
   const beatOf = new Map<string, number>()
   const choiceOf = new Map<string, number>()
+  const turnsOf = new Map<string, number>()
   const sceneBeats = scenes.map((scene) =>
     unique(scene.beats, (beat) => `${scene.id}.${beat.id}`).map((beat) => {
       const address = beatAddress(scene.id, beat.id)
       beatOf.set(address, beatOf.size)
       const choices = unique(beat.choices, (choice) => `${address}.${choice.id}`)
       for (const choice of choices) choiceOf.set(`${address}.${choice.id}`, choiceOf.size)
+      eachTurnGroup(beat, (suffix) => turnsOf.set(`${address}${suffix}`, turnsOf.size))
       return { beat, choices }
     }),
   )
 
-  return { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf }
+  return { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf }
+}
+
+/** The groups in turn of a beat, by what follows the beat in their addresses. */
+export function eachTurnGroup(beat: Beat, hear: (suffix: string) => void): void {
+  const { lines } = beat
+  if (lines === undefined) return
+  for (let at = 0; at < lines.length; at += 1) {
+    const line = lines[at]!
+    if (isInTurn(line)) hear(`#line${at + 1}`)
+    else if (isGroup(line))
+      line.firstOf.forEach(({ inTurn }, index) => inTurn && hear(`#line${at + 1}.variant${index + 1}`))
+  }
 }
 
 function indexById(items: readonly Keyed[]): Map<string, number> {

@@ -1,7 +1,17 @@
 import { beatAddress, choiceAddress } from '../base/ids'
-import type { LinkedBeat, LinkedChoice, LinkedGroup, LinkedLine, LinkedRule, Road } from './linked'
+import type { LinkedBeat, LinkedChoice, LinkedGroup, LinkedLine, LinkedRule, LinkedTurns, Road } from './linked'
 import { linkCondition, linkEffects, linkText, type PartContext } from './link-parts'
-import { isGroup, type Beat, type Choice, type Line, type PlainLine, type Rule } from './types'
+import {
+  isGroup,
+  isInTurn,
+  type Beat,
+  type Choice,
+  type Line,
+  type Order,
+  type PlainLine,
+  type Rule,
+  type Turn,
+} from './types'
 
 export interface BeatContext extends PartContext {
   readonly scene: number
@@ -10,6 +20,7 @@ export interface BeatContext extends PartContext {
   readonly endingOf: ReadonlyMap<string, number>
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
+  readonly turnsOf: ReadonlyMap<string, number>
 }
 
 /** Links one beat; `choices` are its choices without those whose ids stand twice. */
@@ -70,20 +81,68 @@ function linkRoad(to: string, address: string, context: BeatContext): Road {
   return { kind: 'nowhere' }
 }
 
-function linkLine(line: Line, address: string, context: BeatContext, ids: Set<string>): LinkedLine | LinkedGroup {
+function linkLine(
+  line: Line,
+  address: string,
+  context: BeatContext,
+  ids: Set<string>,
+): LinkedLine | LinkedGroup | LinkedTurns {
+  if (isInTurn(line)) {
+    const when = linkCondition(line.when, address, context)
+    return { ...linkTurns(line.inTurn, line.order, address, context, ids), when }
+  }
   if (!isGroup(line)) return linkPlainLine(line, address, context, ids)
   const variants = line.firstOf.map((variant, at) => {
     const own = `${address}.variant${at + 1}`
     return {
       address: own,
       when: linkCondition(variant.when, own, context),
-      lines: variant.lines.map((inner, number) => linkPlainLine(inner, `${own}.line${number + 1}`, context, ids)),
+      lines: variant.inTurn === undefined ? linkPlainLines(variant.lines ?? NONE, own, context, ids) : NONE,
+      turns: variant.inTurn && linkTurns(variant.inTurn, variant.order, own, context, ids),
     }
   })
   return { kind: 'group', address, variants }
 }
 
-function linkPlainLine(line: PlainLine, address: string, context: BeatContext, ids: Set<string>): LinkedLine {
+function linkTurns(
+  turns: readonly Turn[],
+  order: Order | undefined,
+  address: string,
+  context: BeatContext,
+  ids: Set<string>,
+): LinkedTurns {
+  const any = order === 'any'
+  return {
+    kind: 'turns',
+    index: context.turnsOf.get(address)!,
+    address,
+    when: undefined,
+    order: order ?? 'again',
+    turns: turns.map(({ lines }, at) => {
+      const own = `${address}.turn${at + 1}`
+      return { address: own, lines: linkPlainLines(lines, own, context, ids, any) }
+    }),
+  }
+}
+
+function linkPlainLines(
+  lines: readonly PlainLine[],
+  address: string,
+  context: BeatContext,
+  ids: Set<string>,
+  any = false,
+): LinkedLine[] {
+  return lines.map((line, at) => linkPlainLine(line, `${address}.line${at + 1}`, context, ids, any))
+}
+
+/** `any`: which turn it stands in is not up to the story, so it can have no effects. */
+function linkPlainLine(
+  line: PlainLine,
+  address: string,
+  context: BeatContext,
+  ids: Set<string>,
+  any = false,
+): LinkedLine {
   const isDouble = line.id !== undefined && ids.has(line.id)
   if (isDouble)
     context.problems.push({
@@ -98,11 +157,26 @@ function linkPlainLine(line: PlainLine, address: string, context: BeatContext, i
     id: isDouble ? undefined : line.id,
     address,
     when: linkCondition(line.when, address, context),
-    effects: linkEffects(line.do, address, context),
+    effects: any ? refuseEffects(line.do, address, context) : linkEffects(line.do, address, context),
     text: linkText(line.text, address, 'text', context),
     speaker: line.speaker,
     manner: line.manner ?? (line.speaker === undefined ? 'narration' : 'speech'),
   }
+}
+
+function refuseEffects(
+  effects: readonly string[] | undefined,
+  address: string,
+  context: BeatContext,
+): readonly never[] {
+  effects?.forEach((_, at) =>
+    context.problems.push({
+      address,
+      part: `do${at + 1}`,
+      message: 'the game picks any of these turns, so a line of one changes nothing; put the effect elsewhere',
+    }),
+  )
+  return NONE
 }
 
 function linkChoice(scene: string, beatId: string, choice: Choice, beat: number, context: BeatContext): LinkedChoice {

@@ -1,10 +1,11 @@
 import { ALL_PROMISE_PARTS, promisePart, type PromisePart } from './promise-parts'
 import { checkCondition, type Scope } from '../expression/check'
 import type { Beat, Choice, Story } from './types'
-import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, Problem, Use } from './linked'
+import type { LinkedBeat, LinkedPromise, LinkedStory, Problem, Use } from './linked'
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression } from './link-parts'
+import { turnsIn } from './linked-parts'
 import { linkJournals } from './journals'
 import { translationProblems } from './languages'
 import { sameNames } from './same-names'
@@ -35,7 +36,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
   const journals = again ? known.journals : linkJournals(doc, declared, declaredProblems)
   const problems = [...declaredProblems]
-  const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf } = declared
+  const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf } = declared
   const troubles: (readonly Problem[])[] = again ? [...known.beats] : []
   const beats: LinkedBeat[] = again ? [...before!.beats] : []
   const changed: LinkedBeat[] = []
@@ -48,7 +49,17 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     }
     const scope = scopeOf(declared, s)
     const own: Problem[] = []
-    const context: BeatContext = { scene: s, scope, people, entryOf, endingOf, beatOf, choiceOf, problems: own }
+    const context: BeatContext = {
+      scene: s,
+      scope,
+      people,
+      entryOf,
+      endingOf,
+      beatOf,
+      choiceOf,
+      turnsOf,
+      problems: own,
+    }
     const link = (beat: Beat, choices: readonly Choice[]) => {
       const linked = linkBeat(scene.id, beat, choices, context)
       beats[index] = linked
@@ -92,7 +103,13 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     scenes,
     endings,
     beats,
-    choices: again ? replaced(before!.choices, changed) : beats.flatMap((beat) => beat.choices),
+    choices: again
+      ? replaced(
+          before!.choices,
+          changed.flatMap(({ choices }) => choices),
+        )
+      : beats.flatMap((beat) => beat.choices),
+    turnGroups: again ? replaced(before!.turnGroups, changed.flatMap(turnsIn)) : beats.flatMap(turnsIn),
     promises,
     routes,
     people,
@@ -101,6 +118,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     endingOf,
     beatOf,
     choiceOf,
+    turnsOf,
     start,
     problems,
     promiseUses,
@@ -111,10 +129,11 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   return linked
 }
 
-/** The choices after some beats were linked anew whose choices are called as before. */
-function replaced(choices: readonly LinkedChoice[], changed: readonly LinkedBeat[]): LinkedChoice[] {
-  const list = [...choices]
-  for (const beat of changed) for (const choice of beat.choices) list[choice.index] = choice
+/** The choices, or groups in turn, after some were linked anew that are called as before. */
+function replaced<T extends { readonly index: number }>(all: readonly T[], changed: readonly T[]): readonly T[] {
+  if (changed.length === 0) return all
+  const list = [...all]
+  for (const one of changed) list[one.index] = one
   return list
 }
 

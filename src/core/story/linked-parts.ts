@@ -1,5 +1,5 @@
 import type { Expr } from '../expression/ast'
-import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText } from './linked'
+import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText, LinkedTurns } from './linked'
 
 /** One owner of a condition and effects, wherever it stands in a beat. */
 export interface Owner {
@@ -9,6 +9,7 @@ export interface Owner {
 }
 
 const NO_EFFECTS: readonly LinkedEffect[] = []
+const NO_TURNS: LinkedTurns['turns'] = []
 
 /** Every owner of a beat in document order. */
 export function ownersOf(beat: LinkedBeat): readonly Owner[] {
@@ -34,11 +35,15 @@ export function eachOwner(
   for (let at = 0; at < beat.lines.length; at += 1) {
     const line = beat.lines[at]!
     if (line.kind === 'line') hear(line.address, line.when, line.effects)
-    else
+    else if (line.kind === 'turns') {
+      hear(line.address, line.when, NO_EFFECTS)
+      for (const turn of line.turns) all(turn.lines)
+    } else
       for (let index = 0; index < line.variants.length; index += 1) {
         const variant = line.variants[index]!
         hear(variant.address, variant.when, NO_EFFECTS)
         all(variant.lines)
+        for (const turn of variant.turns?.turns ?? NO_TURNS) all(turn.lines)
       }
   }
   for (let at = 0; at < beat.choices.length; at += 1) {
@@ -50,10 +55,24 @@ export function eachOwner(
 }
 
 export function linesOf(beat: LinkedBeat): readonly LinkedLine[] {
-  return beat.lines.flatMap((line) =>
-    line.kind === 'line' ? [line] : line.variants.flatMap((variant) => variant.lines),
-  )
+  const lines: LinkedLine[] = []
+  eachLine(beat, (line) => lines.push(line))
+  return lines
 }
+
+/** The groups in turn of a beat, those of variants too. */
+export function turnsIn(beat: LinkedBeat): readonly LinkedTurns[] {
+  let found: LinkedTurns[] | undefined
+  for (let at = 0; at < beat.lines.length; at += 1) {
+    const line = beat.lines[at]!
+    if (line.kind === 'turns') (found ??= []).push(line)
+    else if (line.kind === 'group')
+      for (const { turns } of line.variants) if (turns !== undefined) (found ??= []).push(turns)
+  }
+  return found ?? NO_GROUPS
+}
+
+const NO_GROUPS: readonly LinkedTurns[] = []
 
 export function promiseParts(promise: LinkedStory['promises'][number]): Expr[] {
   return [promise.holds, promise.while, promise.first, promise.then].filter((expr) => expr !== undefined)
@@ -65,12 +84,19 @@ export function eachEffect(story: LinkedStory, visit: (effect: LinkedEffect, own
   }
 }
 
-/** The lines of a beat, those of variants too. */
+/** The lines of a beat, those of variants and turns too. */
 export function eachLine(beat: LinkedBeat, hear: (line: LinkedLine) => void): void {
+  const each = (line: LinkedLine) => hear(line)
   for (let at = 0; at < beat.lines.length; at += 1) {
     const line = beat.lines[at]!
     if (line.kind === 'line') hear(line)
-    else for (let index = 0; index < line.variants.length; index += 1) line.variants[index]!.lines.forEach(hear)
+    else if (line.kind === 'turns') for (const turn of line.turns) turn.lines.forEach(each)
+    else
+      for (let index = 0; index < line.variants.length; index += 1) {
+        const variant = line.variants[index]!
+        variant.lines.forEach(each)
+        for (const turn of variant.turns?.turns ?? NO_TURNS) turn.lines.forEach(each)
+      }
   }
 }
 

@@ -1,7 +1,7 @@
 import type { MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { BeatAddress, ChoiceAddress } from '../base/ids'
 import type { Effect, Expr } from '../expression/ast'
-import type { Entry, EntryKind, Manner, Outcome, Route, Scene, Story, StoryPromise } from './types'
+import type { Entry, EntryKind, Manner, Order, Outcome, Route, Scene, Story, StoryPromise } from './types'
 
 /**
  * A story with its names resolved, its expressions parsed and its double ids left out:
@@ -15,6 +15,8 @@ export interface LinkedStory {
   readonly endings: readonly { readonly id: string; readonly name: string }[]
   readonly beats: readonly LinkedBeat[]
   readonly choices: readonly LinkedChoice[]
+  /** Every group in turn, in the order of the document. */
+  readonly turnGroups: readonly LinkedTurns[]
   readonly promises: readonly LinkedPromise[]
   readonly routes: readonly Route[]
   readonly people: ReadonlyMap<string, string>
@@ -23,6 +25,7 @@ export interface LinkedStory {
   readonly endingOf: ReadonlyMap<string, number>
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
+  readonly turnsOf: ReadonlyMap<string, number>
   /** Index of the first beat; -1 where there is none. */
   readonly start: number
   readonly problems: readonly Problem[]
@@ -133,10 +136,30 @@ export interface LinkedLine {
  */
 export type WholeLine<Left extends never> = LinkedLine & { readonly [Key in Left]: never }
 
+export interface LinkedTurn {
+  readonly address: string
+  readonly lines: readonly LinkedLine[]
+}
+
+/** A group in turn, as it stands in a beat or is what a variant holds. */
+export interface LinkedTurns {
+  readonly kind: 'turns'
+  /** Among all of the story. */
+  readonly index: number
+  /** Of a variant's, the variant's. */
+  readonly address: string
+  /** A variant's own condition is asked where the variant is. */
+  readonly when: Condition | undefined
+  readonly order: Order
+  readonly turns: readonly LinkedTurn[]
+}
+
 export interface LinkedVariant {
   readonly address: string
   readonly when: Condition | undefined
+  /** None where it has turns. */
   readonly lines: readonly LinkedLine[]
+  readonly turns: LinkedTurns | undefined
 }
 
 export interface LinkedGroup {
@@ -175,7 +198,7 @@ export interface LinkedBeat {
   readonly place: boolean
   readonly redirects: readonly LinkedRule[]
   readonly arrive: readonly LinkedArrive[]
-  readonly lines: readonly (LinkedLine | LinkedGroup)[]
+  readonly lines: readonly (LinkedLine | LinkedGroup | LinkedTurns)[]
   readonly choices: readonly LinkedChoice[]
   readonly ask: LinkedAsk | undefined
   /** Index of the ending; -1 where there is none that is declared. */

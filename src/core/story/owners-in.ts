@@ -1,5 +1,5 @@
 import type { Part } from './reshape/patch-part'
-import { isGroup, type Beat } from './types'
+import { isGroup, isInTurn, plainLinesIn, type Beat } from './types'
 
 /** Everything in a beat that can have a gate or effects, with its address, in document order. */
 export function ownersIn(scene: string, beat: Beat): { readonly address: string; readonly part: Part }[] {
@@ -11,14 +11,13 @@ export function ownersIn(scene: string, beat: Beat): { readonly address: string;
     ...rules(beat.arrive, 'arrive'),
     ...(beat.lines ?? []).flatMap((line, at) => {
       const address = `${own}#line${at + 1}`
-      if (!isGroup(line)) return [{ address, part: line }]
-      return line.firstOf.flatMap((variant, index) => [
-        { address: `${address}.variant${index + 1}`, part: variant },
-        ...variant.lines.map((inner, number) => ({
-          address: `${address}.variant${index + 1}.line${number + 1}`,
-          part: inner,
-        })),
-      ])
+      const plain = plainLinesIn(line).map((one) => ({ address: `${address}${one.suffix}`, part: one.line }))
+      if (isInTurn(line)) return [{ address, part: line }, ...plain]
+      if (!isGroup(line)) return plain
+      return line.firstOf.flatMap((variant, index) => {
+        const own = `${address}.variant${index + 1}`
+        return [{ address: own, part: variant }, ...plain.filter((one) => one.address.startsWith(`${own}.`))]
+      })
     }),
     ...(beat.choices ?? []).flatMap((choice) => [
       { address: `${own}.${choice.id}`, part: choice },

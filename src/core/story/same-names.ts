@@ -1,4 +1,5 @@
-import type { Choice, Story } from './types'
+import { eachTurnGroup } from './declare'
+import type { Beat, Choice, Story } from './types'
 
 /** Whether two versions of a story name the same things in the same places; what makes a choice the same can be told. */
 export function sameNames(
@@ -25,10 +26,18 @@ export function sameNames(
       return (
         beat.id === was.id &&
         choices.length === others.length &&
+        turnGroups(beat) === turnGroups(was) &&
         choices.every((choice, index) => sameChoice(others[index]!, choice))
       )
     })
   })
+}
+
+/** Where groups in turn stand in a beat: they are counted through the story. */
+function turnGroups(beat: Beat): string {
+  let suffixes = ''
+  eachTurnGroup(beat, (suffix) => (suffixes += suffix))
+  return suffixes
 }
 
 function sameId(before: Choice, after: Choice): boolean {

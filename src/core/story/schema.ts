@@ -18,6 +18,8 @@ import type {
   SetAside,
   Stage,
   Story,
+  Turn,
+  TurnGroup,
   Variant,
   VariantGroup,
 } from './types'
@@ -98,19 +100,42 @@ const plainLine = z.looseObject({
   when: condition,
   do: effects,
   firstOf: forbidden('a line has either text or firstOf; the lines of a variant are plain lines'),
+  inTurn: forbidden('a line has either text or inTurn; the lines of a turn are plain lines'),
   notes,
 })
-const variant = z.looseObject({
-  when: condition,
-  lines: listOf(plainLine),
-  do: forbidden('a variant has no effects of its own; put them on its lines'),
-  notes,
-})
+const order = z.enum(['again', 'last', 'once', 'any']).optional()
+const turn = z.looseObject({ lines: listOf(plainLine), notes })
+const turns = listOf(turn).refine((list) => list.length > 0, 'a group in turn needs at least one turn')
+const variant = z
+  .looseObject({
+    when: condition,
+    lines: listOf(plainLine).optional(),
+    order,
+    inTurn: turns.optional(),
+    do: forbidden('a variant has no effects of its own; put them on its lines'),
+    notes,
+  })
+  .superRefine((one, context) => {
+    if ((one.lines === undefined) !== (one.inTurn === undefined)) return
+    const message =
+      one.lines === undefined
+        ? 'a variant needs lines, or inTurn'
+        : 'a variant has either lines or inTurn; keep one of them'
+    context.addIssue({ code: 'custom', path: ['lines'], message })
+  })
 const variantGroup = z.looseObject({
   firstOf: listOf(variant),
   text: forbidden('a line has either text or firstOf'),
   when: forbidden('a firstOf group has no condition; put it on its variants'),
-  do: forbidden('a firstOf group has no effects; put them on its lines'),
+  inTurn: forbidden('a group has either firstOf or inTurn'),
+  notes,
+})
+const turnGroup = z.looseObject({
+  when: condition,
+  order,
+  inTurn: turns,
+  text: forbidden('a line has either text or inTurn'),
+  firstOf: forbidden('a group has either firstOf or inTurn'),
   notes,
 })
 
@@ -140,7 +165,7 @@ export const beatSchema = z
     place: z.boolean().optional(),
     redirects: listOf(rule).optional(),
     arrive: listOf(arriveRule).optional(),
-    lines: listOf(z.union([plainLine, variantGroup])).optional(),
+    lines: listOf(z.union([plainLine, variantGroup, turnGroup])).optional(),
     choices: listOf(choice).optional(),
     ask: ask.optional(),
     ending: z.string().optional(),
@@ -278,6 +303,8 @@ type Agreement = {
   plainLine: Differs<z.infer<typeof plainLine>, PlainLine>
   variantGroup: Differs<z.infer<typeof variantGroup>, VariantGroup>
   variant: Differs<z.infer<typeof variant>, Variant>
+  turn: Differs<z.infer<typeof turn>, Turn>
+  turnGroup: Differs<z.infer<typeof turnGroup>, TurnGroup>
   person: Differs<z.infer<typeof person>, Person>
   quest: Differs<z.infer<typeof quest>, Quest>
   stage: Differs<z.infer<typeof stage>, Stage>
@@ -299,6 +326,8 @@ const differing: { [Key in keyof Agreement]: Agreement[Key] extends never ? [] :
   plainLine: [],
   variantGroup: [],
   variant: [],
+  turn: [],
+  turnGroup: [],
   person: [],
   quest: [],
   stage: [],

@@ -17,6 +17,8 @@ export interface Declared {
   readonly endingOf: ReadonlyMap<string, number>
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
+  /** Groups in turn by their addresses. */
+  readonly turnsOf: ReadonlyMap<string, number>
 }
 
 /** What an expression may name inside a scene (by its index; -1: outside of all), or in a promise. */

@@ -139,16 +139,33 @@ export interface PlainLine extends Noted {
   do?: string[] | undefined
 }
 
+export interface Turn extends Noted {
+  lines: PlainLine[]
+}
+
+/** What comes after the last turn: the first again, the last from then on, nothing; or the game picks any turn each time. */
+export type Order = 'again' | 'last' | 'once' | 'any'
+
+/** A variant has either lines or turns. */
 export interface Variant extends Noted {
   when?: string | undefined
-  lines: PlainLine[]
+  lines?: PlainLine[] | undefined
+  order?: Order | undefined
+  inTurn?: Turn[] | undefined
 }
 
 export interface VariantGroup extends Noted {
   firstOf: Variant[]
 }
 
-export type Line = PlainLine | VariantGroup
+/** Lines that come in turn, one turn each time the group is come to. */
+export interface TurnGroup extends Noted {
+  when?: string | undefined
+  order?: Order | undefined
+  inTurn: Turn[]
+}
+
+export type Line = PlainLine | VariantGroup | TurnGroup
 
 export interface Choice extends Noted {
   id: string
@@ -233,9 +250,44 @@ export function isGroup(line: Line): line is VariantGroup {
   return 'firstOf' in line
 }
 
-/** Every line of a beat, those of variants too. */
+export function isInTurn(line: Line): line is TurnGroup {
+  return 'inTurn' in line
+}
+
+export function isPlain(line: Line): line is PlainLine {
+  return !isGroup(line) && !isInTurn(line)
+}
+
+/** Every plain line of one that stands in a beat, with what its address says after that line's. */
+export function plainLinesIn(line: Line): { readonly line: PlainLine; readonly suffix: string }[] {
+  if (isPlain(line)) return [{ line, suffix: '' }]
+  const inside = (lines: readonly PlainLine[] | undefined, before: string) =>
+    (lines ?? []).map((one, at) => ({ line: one, suffix: `${before}.line${at + 1}` }))
+  const inTurns = (turns: readonly Turn[] | undefined, before: string) =>
+    (turns ?? []).flatMap((turn, at) => inside(turn.lines, `${before}.turn${at + 1}`))
+  if (isInTurn(line)) return inTurns(line.inTurn, '')
+  return line.firstOf.flatMap((variant, at) => {
+    const before = `.variant${at + 1}`
+    return variant.inTurn === undefined ? inside(variant.lines, before) : inTurns(variant.inTurn, before)
+  })
+}
+
+/** A line with every plain line in it changed. */
+export function withPlainLines(line: Line, change: (line: PlainLine) => PlainLine): Line {
+  const turns = (list: Turn[]) => list.map((turn) => ({ ...turn, lines: turn.lines.map(change) }))
+  if (isInTurn(line)) return { ...line, inTurn: turns(line.inTurn) }
+  if (!isGroup(line)) return change(line)
+  return {
+    ...line,
+    firstOf: line.firstOf.map((variant) => ({
+      ...variant,
+      ...(variant.lines && { lines: variant.lines.map(change) }),
+      ...(variant.inTurn && { inTurn: turns(variant.inTurn) }),
+    })),
+  }
+}
+
+/** Every plain line of a beat, those of variants and turns too. */
 export function linesOf(beat: Beat): PlainLine[] {
-  return (beat.lines ?? []).flatMap((line) =>
-    isGroup(line) ? line.firstOf.flatMap((variant) => variant.lines) : [line],
-  )
+  return (beat.lines ?? []).flatMap((line) => plainLinesIn(line).map((one) => one.line))
 }

@@ -7,7 +7,7 @@ import type { PlayState } from '../play/state'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
 import { readStory } from '../story/read'
-import { isGroup, type Story } from '../story/types'
+import { withPlainLines, type Story } from '../story/types'
 import { sameVerdicts } from '../story/verdict-key'
 import { Bearings } from './questions/bearing'
 import { Survey } from './survey'
@@ -137,16 +137,7 @@ function reworded(story: Story): Story {
         ...beat,
         notes: 'Reworded.',
         ...(beat.lines && {
-          lines: beat.lines.map((line) =>
-            isGroup(line)
-              ? {
-                  firstOf: line.firstOf.map((variant) => ({
-                    ...variant,
-                    lines: variant.lines.map((one) => ({ ...one, text: text(one.text) })),
-                  })),
-                }
-              : { ...line, text: text(line.text) },
-          ),
+          lines: beat.lines.map((line) => withPlainLines(line, (one) => ({ ...one, text: text(one.text) }))),
         }),
         ...(beat.choices && { choices: beat.choices.map((choice) => ({ ...choice, text: text(choice.text) })) }),
       })),

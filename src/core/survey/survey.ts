@@ -13,6 +13,10 @@ import type { Passed } from './symbolic/set-bearings'
 import type { SymbolicSearch } from './symbolic/symbolic-search'
 import type { DiagramLimits } from './symbolic/diagrams'
 import { SymbolicSurvey } from './symbolic/symbolic-survey'
+import { beatOf } from '../base/address'
+import type { Followed } from './interpreter/compile'
+import { eachPart } from './summaries/beat-parts'
+import { turnPlan } from './summaries/turn-plan'
 import { rangedEntries } from './summaries/ranged-entries'
 
 export interface SurveyOptions {
@@ -49,8 +53,11 @@ interface Judged {
   readonly found: readonly Found[]
 }
 
-/** A search that follows an entry which nothing reads, to see whether effects leave its range. */
+/** What can't change where the story goes and is followed alone: an entry that nothing reads, or the turns of one beat. */
+type Alone = { readonly entry: number } | { readonly turns: readonly number[] }
+
 interface Aside {
+  readonly of: Alone
   readonly search: Search
   readonly evidence: Evidence
 }
@@ -58,14 +65,15 @@ interface Aside {
 /**
  * One survey of one story, which can be carried on bit by bit. A counter that nothing reads can
  * not change where the story goes, so in the main search it would only multiply the states; each
- * such counter is followed in a search of its own, and their states add up instead.
+ * such counter is followed in a search of its own, and their states add up instead; lines that come in turn and do
+ * nothing likewise.
  */
 export class Survey {
   readonly search: Search
   readonly routes: Routes
-  private readonly overrunSearches: Aside[] = []
-  private readonly unread: number[]
-  private readonly overruns: ReadonlySet<number>
+  private readonly asides: Aside[] = []
+  private readonly alone: readonly Alone[]
+  private readonly followed: Followed
   private judged: Judged | undefined
   private readonly explicit: Evidence
   /** Begun where there are many states. */
@@ -82,12 +90,14 @@ export class Survey {
     const liveness = options.liveness ?? true
     const { read, unread } = rangedEntries(story, before?.story)
     const overruns = new Set(liveness ? read : [...read, ...unread])
-    this.overruns = overruns
-    this.unread = liveness ? unread : []
+    const plan = turnPlan(story)
+    const turns = liveness ? plan.main : new Set(story.turnGroups.keys())
+    this.followed = { overruns, turns }
+    this.alone = liveness ? [...unread.map((entry) => ({ entry })), ...plan.aside.map((own) => ({ turns: own }))] : []
     this.search = new Search(
       story,
       {
-        observed: { overruns, unsetTexts: true, quests: true, promises: true, keep: [] },
+        observed: { overruns, turns, unsetTexts: true, quests: true, promises: true, keep: [] },
         liveness,
         ...this.searchOptions,
       },
@@ -99,7 +109,7 @@ export class Survey {
 
   /** States looked at or waiting, and those waiting, in all searches so far. */
   get progress(): { readonly states: number; readonly waiting: number; readonly bytes: number } {
-    const all = [this.search, ...this.overrunSearches.map(({ search }) => search)]
+    const all = [this.search, ...this.asides.map(({ search }) => search)]
     const sum = (of: (search: Search) => number) => all.reduce((total, search) => total + of(search), 0)
     return {
       states: sum((search) => search.states),
@@ -114,21 +124,51 @@ export class Survey {
       const sets = this.setsInTurn()
       if (sets === undefined) this.search.advance(states)
       else sets.advance()
-      return this.isDecided && this.unread.length === 0
+      return this.isDecided && this.alone.length === 0
     }
-    const last = this.overrunSearches.at(-1)
-    if (last !== undefined && !last.search.done) last.search.advance(states)
-    else {
-      const entry = this.unread[this.overrunSearches.length]
-      if (entry === undefined) return true
-      const search = new Search(this.story, {
-        observed: { overruns: new Set([entry]), unsetTexts: false, quests: false, promises: false, keep: [] },
-        ...this.searchOptions,
-      })
-      this.overrunSearches.push({ search, evidence: evidenceOf(search, new Routes(search)) })
-      search.advance(states)
+    let last = this.asides.at(-1)
+    if (last === undefined || last.search.done) {
+      const of = this.alone[this.asides.length]
+      if (of === undefined) return true
+      last = this.follow(of)
+      this.asides.push(last)
     }
+    if (last.search.advance(states) && 'turns' in last.of) this.adopt(last.of.turns, last.evidence)
     return this.isDone
+  }
+
+  private follow(of: Alone): Aside {
+    const { main } = turnPlan(this.story)
+    const search = new Search(this.story, {
+      observed: {
+        overruns: new Set('entry' in of ? [of.entry] : []),
+        turns: 'turns' in of ? new Set([...main, ...of.turns]) : main,
+        unsetTexts: 'turns' in of,
+        quests: false,
+        promises: false,
+        keep: [],
+      },
+      ...this.searchOptions,
+    })
+    return { of, search, evidence: evidenceOf(search, new Routes(search)) }
+  }
+
+  /** What was seen of groups in turn that were followed alone is taken for seen. */
+  private adopt(groups: readonly number[], seen: Evidence): void {
+    const { events } = this.evidence
+    const take = (number: number, witness: Witness) =>
+      events.adopt(number, { decisions: seen.decisionsOf(witness), route: () => seen.routeOf(witness) })
+    for (const group of groups) {
+      const { address } = this.story.turnGroups[group]!
+      const isIn = (part: string) => part === address || part.startsWith(`${address}.turn`)
+      eachPart(this.story.beats[this.story.beatOf.get(beatOf(address)!)!]!, (_, part) => {
+        const witness = isIn(part) ? seen.events.witnessOfPart(part) : undefined
+        if (witness !== undefined) take(events.part(part), witness)
+        if (isIn(part)) events.adoptOutcomes(part, seen.events.outcomesOf(part))
+      })
+      for (const { key, witness } of seen.events.occurrencesOf('unset'))
+        if (isIn(key[1]!)) take(events.number('unset', ...key), witness)
+    }
   }
 
   private get searchOptions(): Pick<SearchOptions, 'hot' | 'limits'> {
@@ -147,7 +187,7 @@ export class Survey {
     const { search } = this
     if (search.states < explicit) return undefined
     if (this.symbolic === undefined) {
-      this.symbolic = new SymbolicSurvey(search, this.overruns, this.options.limits)
+      this.symbolic = new SymbolicSurvey(search, this.followed, this.options.limits)
       this.before = search.transitions
     }
     const { failed, work } = this.symbolic
@@ -178,11 +218,7 @@ export class Survey {
   }
 
   private get isDone(): boolean {
-    return (
-      this.isDecided &&
-      this.overrunSearches.length === this.unread.length &&
-      this.overrunSearches.every(({ search }) => search.done)
-    )
+    return this.isDecided && this.asides.length === this.alone.length && this.asides.every(({ search }) => search.done)
   }
 
   /** What has been decided so far; complete when nothing is left to look at. */
@@ -274,7 +310,8 @@ export class Survey {
     const found = allFindings({
       story: this.story,
       complete: this.isDecided,
-      aside: this.overrunSearches.map((one) => one.evidence),
+      aside: this.asides.flatMap((one) => ('entry' in one.of ? [one.evidence] : [])),
+      pendingTurns: this.pendingTurns,
       evidence,
       promises,
       lostEndings,
@@ -283,6 +320,15 @@ export class Survey {
     const judged = { promises, found }
     if (this.isDone) this.judged = judged
     return judged
+  }
+
+  /** Addresses of the groups in turn whose turns are not decided yet. */
+  private get pendingTurns(): string[] {
+    return this.alone.flatMap((of, at) =>
+      'turns' in of && this.asides[at]?.search.done !== true
+        ? of.turns.map((group) => this.story.turnGroups[group]!.address)
+        : [],
+    )
   }
 
   private ends(): (readonly ['endings' | 'stages', string])[] {

@@ -89,14 +89,29 @@ test('a fresh choice is named by its text, unless something names it already or 
 
 test('lines are edited where they stand, alone or in a variant', () => {
   const beat = { id: 'x', lines: [{ text: 'a' }, { firstOf: [{ lines: [{ text: 'b' }, { text: 'c' }] }] }] }
-  expect(lineName([1, 0, 1])).toBe('line2.variant1.line2')
-  const edited = updateLine(beat, [1, 0, 1], (line) => ({ ...line, text: 'C' }))
+  expect(lineName({ at: 1, variant: 0, line: 1 })).toBe('line2.variant1.line2')
+  const edited = updateLine(beat, { at: 1, variant: 0, line: 1 }, (line) => ({ ...line, text: 'C' }))
   expect(edited.lines).toEqual([{ text: 'a' }, { firstOf: [{ lines: [{ text: 'b' }, { text: 'C' }] }] }])
-  expect(insertLineAfter(beat, [0], { text: 'new' }).lines?.[1]).toEqual({ text: 'new' })
-  expect(removeLine(removeLine(beat, [1]), [0])).toEqual({ id: 'x' })
-  expect(moveLine(beat, [1, 0, 1], -1)?.lines?.[1]).toEqual({ firstOf: [{ lines: [{ text: 'c' }, { text: 'b' }] }] })
-  expect(moveLine(beat, [0], -1)).toBeUndefined()
+  expect(insertLineAfter(beat, { at: 0 }, { text: 'new' }).lines?.[1]).toEqual({ text: 'new' })
+  expect(removeLine(removeLine(beat, { at: 1 }), { at: 0 })).toEqual({ id: 'x' })
+  expect(moveLine(beat, { at: 1, variant: 0, line: 1 }, -1)?.lines?.[1]).toEqual({
+    firstOf: [{ lines: [{ text: 'c' }, { text: 'b' }] }],
+  })
+  expect(moveLine(beat, { at: 0 }, -1)).toBeUndefined()
   expect(beat.lines[0]).toEqual({ text: 'a' })
+  const turns = {
+    id: 'x',
+    lines: [{ inTurn: [{ lines: [{ text: 'a' }] }, { lines: [{ text: 'b' }, { text: 'c' }] }] }],
+  }
+  const second = { at: 0, turn: 1, line: 1 }
+  expect(lineName(second)).toBe('line1.turn2.line2')
+  expect(updateLine(turns, second, (line) => ({ ...line, text: 'C' })).lines).toEqual([
+    { inTurn: [{ lines: [{ text: 'a' }] }, { lines: [{ text: 'b' }, { text: 'C' }] }] },
+  ])
+  const held = { id: 'x', lines: [{ firstOf: [{ order: 'last' as const, ...turns.lines[0]! }] }] }
+  expect(removeLine(held, { ...second, variant: 0 }).lines).toEqual([
+    { firstOf: [{ order: 'last', inTurn: [{ lines: [{ text: 'a' }] }, { lines: [{ text: 'b' }] }] }] },
+  ])
 })
 
 test('lists and keys are changed without touching what was there', () => {

@@ -4,7 +4,7 @@ import { parseAddress } from '../../core/base/address'
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import type { CallSheet, Cell, DependsOn, Playing } from '../../core/survey/questions/quests/call-sheet'
 import { writeCell } from '../../core/story/quests/write-cell'
-import { isGroup, type Story } from '../../core/story/types'
+import { plainLinesIn, type Story } from '../../core/story/types'
 import { beatAt } from '../../core/story/beat-at'
 import { plainId, sayValue, storyNames } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -202,14 +202,9 @@ function sayWhat({ of, id }: DependsOn, names: ReturnType<typeof storyNames>): s
 
 function firstWords(story: Story, { line, beat }: Playing): string {
   const found = beatAt(story, line ?? '')
-  const path = /#line(\d+)(?:\.variant(\d+)\.line(\d+))?$/.exec(line ?? '')
+  const path = /#line(\d+)(.*)$/.exec(line ?? '')
   const outer = path === null ? undefined : found?.lines?.[Number(path[1]) - 1]
-  const inner =
-    outer === undefined
-      ? undefined
-      : isGroup(outer)
-        ? outer.firstOf[Number(path![2]) - 1]?.lines[Number(path![3]) - 1]
-        : outer
+  const inner = outer && plainLinesIn(outer).find(({ suffix }) => suffix === path![2])?.line
   if (inner === undefined) return `(${plainId(parseAddress(beat)?.beat ?? beat)})`
   return inner.text.length > LETTERS ? `${inner.text.slice(0, LETTERS)}…` : inner.text || '(empty line)'
 }

@@ -34,6 +34,7 @@ export function applyReplace(story: Story, change: Change & { op: 'replace' }): 
 const SINGULAR: Readonly<Record<string, string>> = {
   lines: 'line',
   firstOf: 'variant',
+  inTurn: 'turn',
   choices: 'choice',
   redirects: 'redirect',
   arrive: 'arrival',

@@ -1,5 +1,5 @@
 import { diffArrays } from 'diff'
-import { isGroup, type Beat, type Choice, type Line, type Rule } from '../types'
+import { isGroup, isInTurn, isPlain, type Beat, type Choice, type Line, type Rule, type Variant } from '../types'
 
 /** One thing that is different, in plain words, with what it was and what it is where that can be shown. */
 export interface Note {
@@ -26,11 +26,19 @@ export function compareBeats(before: Beat, after: Beat): Note[] {
 
 /** A line as it is read: who says it, then what. */
 export function sayLine(line: Line): string {
+  if (isInTurn(line)) return `${line.when === undefined ? '' : `[${line.when}] `}${sayTurns(line)}`
   if (isGroup(line))
     return line.firstOf
-      .map((variant) => `[${variant.when ?? 'otherwise'}] ${variant.lines.map(sayLine).join(' / ')}`)
+      .map((variant) => {
+        const said = variant.inTurn === undefined ? variant.lines?.map(sayLine).join(' / ') : sayTurns(variant)
+        return `[${variant.when ?? 'otherwise'}] ${said}`
+      })
       .join(' | ')
   return line.speaker === undefined ? line.text : `${line.speaker}: ${line.text}`
+}
+
+function sayTurns({ order = 'again', inTurn = [] }: Pick<Variant, 'order' | 'inTurn'>): string {
+  return `in turn (${order}): ${inTurn.map(({ lines }) => lines.map(sayLine).join(' / ')).join(' → ')}`
 }
 
 /** Line by line, so that one put in between is one line added; one that took another's place is that line changed. */
@@ -64,8 +72,10 @@ function compareStretch(gone: readonly Line[], come: readonly Line[]): Note[] {
 }
 
 function compareLine(before: Line, after: Line): Note[] {
-  if (isGroup(before) || isGroup(after))
-    return [{ text: 'variants changed', before: sayLine(before), after: sayLine(after) }]
+  if (!isPlain(before) || !isPlain(after)) {
+    const text = isGroup(before) || isGroup(after) ? 'variants changed' : 'lines in turn changed'
+    return [{ text, before: sayLine(before), after: sayLine(after) }]
+  }
   return [
     ...(sayLine(before) === sayLine(after)
       ? []

@@ -6,6 +6,7 @@ import { cachedEffect, cachedExpression } from '../link-parts'
 import { translationChanges } from './translations'
 import {
   isGroup,
+  isInTurn,
   type Beat,
   type Decision,
   type Line,
@@ -15,6 +16,7 @@ import {
   type Rule,
   type SetAside,
   type Story,
+  type Turn,
 } from '../types'
 
 /** What is put in place of what; a part that is left out stays as it is. */
@@ -180,13 +182,21 @@ export class Rewriter {
   }
 
   private line(line: Line): Line {
+    if (isInTurn(line)) return patch(this.conditions(line, ['when']), { inTurn: this.turns(line.inTurn) })
     if (!isGroup(line)) return this.plainLine(line)
     const firstOf = mapped(line.firstOf, (variant) =>
       patch(this.conditions(variant, ['when']), {
-        lines: mapped(variant.lines, (inner): PlainLine => this.plainLine(inner)),
+        lines: variant.lines && mapped(variant.lines, (inner): PlainLine => this.plainLine(inner)),
+        inTurn: variant.inTurn && this.turns(variant.inTurn),
       }),
     )
     return patch(line, { firstOf })
+  }
+
+  private turns(turns: Turn[]): Turn[] {
+    return mapped(turns, (turn) =>
+      patch(turn, { lines: mapped(turn.lines, (inner): PlainLine => this.plainLine(inner)) }),
+    )
   }
 
   private plainLine(line: PlainLine): PlainLine {

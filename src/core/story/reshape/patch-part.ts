@@ -1,6 +1,6 @@
 import { never } from '../../base/assert'
 import type { Address } from '../../base/address'
-import { isGroup, type Beat } from '../types'
+import { isGroup, isInTurn, type Beat, type Turn } from '../types'
 import { mapped, patch } from '../rename/rewrite'
 
 /** What conditions and effects stand on. */
@@ -18,9 +18,11 @@ export function patchPart(
   { choice, steps }: Pick<Address, 'choice' | 'steps'>,
   change: <T extends Part>(part: T) => T,
 ): Beat {
-  const [first, second, third] = steps
+  const [first, second, third, fourth] = steps
   const at = <T extends Part>(list: T[] | undefined, number: number) =>
     list && mapped(list, (one) => (one === list[number - 1] ? change(one) : one))
+  const inTurn = (turns: Turn[] | undefined, turn: number, line: number) =>
+    turns && mapped(turns, (one) => (one === turns[turn - 1] ? patch(one, { lines: at(one.lines, line)! }) : one))
   if (choice !== undefined) {
     const choices =
       beat.choices &&
@@ -45,17 +47,23 @@ export function patchPart(
         beat.lines &&
         mapped(beat.lines, (one) => {
           if (one !== beat.lines![number - 1]) return one
+          if (isInTurn(one)) {
+            if (second === undefined) return change(one as typeof one & Part)
+            return third === undefined ? one : patch(one, { inTurn: inTurn(one.inTurn, second.number, third.number)! })
+          }
           if (!isGroup(one)) return change(one)
           const firstOf = mapped(one.firstOf, (variant) => {
             if (second === undefined || variant !== one.firstOf[second.number - 1]) return variant
-            return third === undefined
-              ? change(variant as typeof variant & Part)
-              : patch(variant, { lines: at(variant.lines, third.number)! })
+            if (third === undefined) return change(variant as typeof variant & Part)
+            return third.of === 'turn'
+              ? patch(variant, { inTurn: fourth && inTurn(variant.inTurn, third.number, fourth.number) })
+              : patch(variant, { lines: at(variant.lines, third.number) })
           })
           return patch(one, { firstOf })
         })
       return patch(beat, { lines })
     }
+    case 'turn':
     case 'variant':
     case 'rule':
       return beat

@@ -3,6 +3,7 @@ import type { LinkedStory } from '../../story/linked'
 import type { BeatSummary } from '../summaries/beat-summary'
 import { EFFECT, STEP } from '../summaries/flow'
 import { variablesOf, variablesRead, type Variables } from '../summaries/variables'
+import type { FollowedTurns } from '../summaries/turn-plan'
 import { flowAbout } from '../summaries/flow-about'
 import { HeldSlots, type Held, type ChunkView } from './held-slots'
 import { isEmpty, type BitRows } from './bits'
@@ -18,6 +19,7 @@ import { Worklist } from './worklist'
 export interface Observed {
   /** Indices of the entries whose range effects may leave. */
   readonly overruns: ReadonlySet<number>
+  readonly turns: FollowedTurns
   readonly unsetTexts: boolean
   readonly quests: boolean
   readonly promises: boolean
@@ -439,6 +441,15 @@ class Analysis implements ChunkView {
           const next = at + 2 + steps[at + 1]!
           const { base } = this
           set |= this.steps(steps, at + 2, base, beat, next)
+          at = next
+          break
+        }
+        case STEP.turns: {
+          const next = at + 3 + steps[at + 2]!
+          // a base within is not the one around it
+          const { base } = this
+          if (this.observed.turns.has(steps[at + 1]!)) set = this.steps(steps, at + 3, set, beat, next)
+          this.base = base
           at = next
           break
         }

@@ -2,6 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import { summaryOf } from '../summaries/beat-summary'
 import { askedFor, variablesOf } from '../summaries/variables'
 import { promiseParts } from '../../story/linked-parts'
+import { phasesOf } from '../../story/turns'
 import { wordDomains, type WordDomain } from '../summaries/word-domains'
 
 /**
@@ -24,6 +25,8 @@ export type Slot = {
   | { readonly kind: 'quest'; readonly quest: number }
   | { readonly kind: 'visits'; readonly beat: number }
   | { readonly kind: 'taken'; readonly choice: number }
+  /** Which turn of a group comes next. */
+  | { readonly kind: 'turns'; readonly group: number }
   | { readonly kind: 'place' }
 )
 
@@ -49,6 +52,8 @@ export interface Slots {
   readonly ofQuest: Int32Array
   readonly ofVisits: Int32Array
   readonly ofTaken: Int32Array
+  /** By index of the group in turn: the slot's index, or -1 where no turn differs from another. */
+  readonly ofTurns: Int32Array
   readonly place: number
   /** By variable, as a summary numbers them: the slot's index, or -1. */
   readonly ofVariable: Int32Array
@@ -116,6 +121,10 @@ export function allotSlots(story: LinkedStory): Slots {
   const ofTaken = Int32Array.from(story.choices, (choice) =>
     asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
   )
+  const ofTurns = Int32Array.from(story.turnGroups, (group) => {
+    const phases = phasesOf(group)
+    return phases === 1 ? -1 : add({ kind: 'turns', group: group.index, min: 0, max: phases - 1, initial: 0 })
+  })
   const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
   const placeOf = new Int32Array(story.beats.length)
   places.forEach((beat, index) => {
@@ -124,12 +133,12 @@ export function allotSlots(story: LinkedStory): Slots {
   const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
   const ofThing = new Int32Array(variablesOf(story).count)
   let at = 0
-  for (const part of [ofEntry, ofQuest, ofVisits, ofTaken]) {
+  for (const part of [ofEntry, ofQuest, ofVisits, ofTaken, ofTurns]) {
     ofThing.set(part, at)
     at += part.length
   }
   ofThing[at] = place
-  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofVariable: ofThing, place, places, placeOf }
+  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofTurns, ofVariable: ofThing, place, places, placeOf }
 }
 
 /** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */

@@ -8,8 +8,10 @@ import type {
   WholeLine,
   LinkedRule,
   LinkedText,
+  LinkedTurns,
   Road,
 } from '../../story/linked'
+import { phasesOf } from '../../story/turns'
 import { members } from '../analysis/bits'
 import type { Slot } from '../analysis/slots'
 import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
@@ -361,17 +363,46 @@ export class BeatWriter {
         this.line(line)
         continue
       }
+      if (line.kind === 'turns') {
+        if (this.parts.compiler.followsTurns(line.index))
+          this.guarded(line.when, () => {
+            this.event(this.part(line.address))
+            this.turns(line)
+          })
+        continue
+      }
       const variants = this.capture(() => {
         for (const variant of line.variants) {
           this.guarded(variant.when, () => {
             this.event(this.part(variant.address))
             for (const one of variant.lines) this.line(one)
+            if (variant.turns !== undefined && this.parts.compiler.followsTurns(variant.turns.index))
+              this.turns(variant.turns)
             this.emit(leave(variant.when === undefined ? 0 : 1))
           })
         }
       })
       this.branch(block(variants))
     }
+  }
+
+  /** A group in turn that is followed shows its next turn. */
+  private turns(group: LinkedTurns): void {
+    const show = (turn: LinkedTurns['turns'][number]) => {
+      this.event(this.part(turn.address))
+      for (const line of turn.lines) this.line(line)
+    }
+    const slot = this.parts.compiler.slots.ofTurns[group.index]!
+    if (slot === -1) return group.turns.forEach(show)
+    const phase = this.locals.another()
+    this.emit(set(phase, this.read(slot)))
+    group.turns.forEach((turn, number) => {
+      const shown = this.capture(() => show(turn))
+      if (shown.length > 0) this.branch(when(binary(OP.eq, get(phase), constant(number)), shown))
+    })
+    const isLast = binary(OP.eq, get(phase), constant(phasesOf(group) - 1))
+    const last = group.order === 'again' ? constant(0) : get(phase)
+    this.write(slot, select(isLast, last, binary(OP.add, get(phase), constant(1))))
   }
 
   private line(line: KnownLine): void {

@@ -16,6 +16,7 @@ export class Routes {
   constructor(private readonly search: Search) {}
 
   of(witness: Witness): Decision[] {
+    if (witness.told !== undefined) return witness.told.route()
     if (witness.state === -1) return []
     const route = this.toState(witness.state)
     if (witness.pick !== -1) route.push(this.decision(witness.state, witness.pick))

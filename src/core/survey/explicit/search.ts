@@ -104,7 +104,7 @@ export class Search {
     this.liveness = liveness
     this.layout = layout
     this.engine =
-      before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed.overruns)
+      before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed)
     const { values, events, compiler, programs, machine, resting } = this.engine
     this.values = values
     this.events = events
@@ -214,6 +214,7 @@ export class Search {
   }
 
   decisionsOf(witness: Witness): number {
+    if (witness.told !== undefined) return witness.told.decisions
     if (witness.state === -1) return 0
     return this.depthOf(witness.state) + (witness.pick === -1 ? 0 : 1)
   }

@@ -56,5 +56,7 @@ export interface Explored extends Omit<Exploration, 'promises'> {
   readonly complete: boolean
   /** Explorations that follow one entry each, for its overruns alone. */
   readonly aside: readonly Evidence[]
+  /** Addresses of groups in turn that are still being followed by others. */
+  readonly pendingTurns: readonly string[]
   readonly promises: Readonly<Record<string, PromiseVerdict>>
 }

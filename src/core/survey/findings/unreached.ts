@@ -7,10 +7,12 @@ import { finding, type Found } from './finding'
  * What no route comes to. What lies in an unreached beat, choice or variant is not named for
  * itself: its owner is.
  */
-export function unreached({ story, evidence: { events }, complete }: Explored): Found[] {
+export function unreached({ story, evidence: { events }, complete, pendingTurns }: Explored): Found[] {
   if (!complete) return []
   const found: Found[] = []
   const { occurred: seen } = events
+  // what lies in turns that are still followed is not decided
+  const isPending = ({ key: [address] }: Found) => pendingTurns.some((group) => address!.startsWith(`${group}.turn`))
   for (let index = 0; index < story.beats.length; index += 1) {
     const beat = story.beats[index]!
     const isReached = events.hasReached(index)
@@ -18,7 +20,9 @@ export function unreached({ story, evidence: { events }, complete }: Explored): 
     const end = first + countParts(beat)
     let all = isReached
     for (let at = first; all && at < end; at += 1) all = seen[at] === 1
-    if (!all) for (const one of missingIn(beat, isReached ? seen.subarray(first, end) : undefined)) found.push(one)
+    if (!all)
+      for (const one of missingIn(beat, isReached ? seen.subarray(first, end) : undefined))
+        if (!isPending(one)) found.push(one)
   }
   const check = (kind: 'ending' | 'stage', address: string, word: string) => {
     if (events.witnessOf(kind, address) === undefined) found.push(missed(address, word, 'error'))
@@ -44,8 +48,9 @@ function missingIn(beat: LinkedBeat, seen: Uint8Array | undefined): readonly Fou
   const found: Found[] = []
   let at = 0
   let next = 0
-  eachPart(beat, (_, address, word, within) => {
-    if (at >= next && signs[at] !== '1') {
+  eachPart(beat, (kind, address, word, within) => {
+    // a group in turn is told by its turns
+    if (at >= next && signs[at] !== '1' && kind !== 'turns') {
       found.push(missed(address, word))
       next = at + within + 1
     }

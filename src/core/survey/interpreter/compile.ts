@@ -3,8 +3,16 @@ import type { CompareOp, Expr } from '../../expression/ast'
 import { add, multiply, negate, subtract, type Int } from '../../expression/integers'
 import type { LinkedEffect, LinkedStory } from '../../story/linked'
 import type { EventLog } from './events'
+import type { FollowedTurns } from '../summaries/turn-plan'
 import { isExact, typeOf } from './number-bounds'
 import type { Slot, Slots } from '../analysis/slots'
+
+/** What a search follows besides what the course of the story depends on. */
+export interface Followed {
+  /** Entries whose values are followed well enough to tell when an effect leaves their range. */
+  readonly overruns: ReadonlySet<number>
+  readonly turns: FollowedTurns
+}
 
 export type Test = () => boolean
 export type Action = () => void
@@ -25,8 +33,7 @@ export class Compiler {
     readonly events: EventLog,
     /** Where `at` and `ended` look: the resting beat, and the ending there or -1. */
     readonly resting: { beat: number; ending: number },
-    /** Entries whose values are followed well enough to tell when an effect leaves their range. */
-    private readonly overruns: ReadonlySet<number>,
+    private readonly followed: Followed,
   ) {}
 
   test(expr: Expr): Test {
@@ -188,7 +195,12 @@ export class Compiler {
 
   /** Whether the search can tell when an effect takes the entry out of its range. */
   follows(entry: number): boolean {
-    return this.overruns.has(entry)
+    return this.followed.overruns.has(entry)
+  }
+
+  /** Whether the search tells the turns of a group apart. */
+  followsTurns(group: number): boolean {
+    return this.followed.turns.has(group)
   }
 
   /** The stage that is set, the event of its being reached (or -1), and by the stage it was at the event of an undeclared move (or -1). */

@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import { Compiler } from './compile'
+import { Compiler, type Followed } from './compile'
 import { countEvents } from './count-events'
 import { EventLog } from './events'
 import type { Slots } from '../analysis/slots'
@@ -33,7 +33,7 @@ export class Engine {
   constructor(
     private story: LinkedStory,
     private readonly slots: Slots,
-    overruns: ReadonlySet<number>,
+    followed: Followed,
     /** Where somebody watches what is read and written. */
     watched?: Watched,
   ) {
@@ -41,7 +41,7 @@ export class Engine {
     const Kind = watched?.Compiler ?? Compiler
     this.counted = countEvents(story) + story.endings.length + SPARE
     this.events = new EventLog(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
-    this.compiler = new Kind(story, slots, this.values, this.events, this.resting, overruns)
+    this.compiler = new Kind(story, slots, this.values, this.events, this.resting, followed)
     this.programs = new Programs(story, this.compiler)
     this.machine = new Machine(story, slots, this.values, this.events, this.programs, watched?.bare)
   }

@@ -1,5 +1,6 @@
 import { beatOf } from '../../base/address'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
+import type { Decision } from '../../story/types'
 import { countParts, eachPart } from '../summaries/beat-parts'
 import { lastAtMost } from '../../base/last-at-most'
 import type { PartKind } from '../summaries/part-kinds'
@@ -19,6 +20,8 @@ export interface Witness {
   readonly state: number
   /** Which of the state's open decisions, from 0; -1: in the state itself. */
   readonly pick: number
+  /** Where it was seen elsewhere: after how many decisions, and a route of that many. */
+  readonly told?: { readonly decisions: number; readonly route: () => Decision[] }
 }
 
 export interface SurveyEvent {
@@ -48,6 +51,8 @@ export class EventLog {
   private readonly numbers = new Map<NamedKind, Map<string, number>>()
   private readonly named = new Map<number, SurveyEvent>()
   private count = 0
+  /** What was seen by another search, by number. */
+  private readonly adopted = new Map<number, NonNullable<Witness['told']>>()
   /** By beat: the number of its first part, or -1. */
   private readonly firsts: Int32Array
   /** By beat, where somebody asked: the numbers of its parts by their addresses. */
@@ -166,6 +171,7 @@ export class EventLog {
   private forget(): void {
     this.occurred.fill(0)
     this.asked.fill(0)
+    this.adopted.clear()
     this.state = -1
     this.pick = -1
     this.quiet = false
@@ -180,6 +186,18 @@ export class EventLog {
     }
     this.states[number] = this.state
     this.picks[number] = this.pick
+  }
+
+  /** Takes over what another search saw, if it was not seen here. */
+  adopt(number: number, told: NonNullable<Witness['told']>): void {
+    if (this.occurred[number] === 1) return
+    this.occurred[number] = 1
+    this.adopted.set(number, told)
+  }
+
+  /** How the condition of a part turned out for another search. */
+  adoptOutcomes(address: string, outcomes: number): void {
+    this.asked[this.part(address)]! |= outcomes
   }
 
   /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. */
@@ -213,7 +231,10 @@ export class EventLog {
   }
 
   witness(number: number): Witness {
-    return { state: this.states[number]!, pick: this.picks[number]! }
+    const told = this.adopted.get(number)
+    return told === undefined
+      ? { state: this.states[number]!, pick: this.picks[number]! }
+      : { state: -1, pick: -1, told }
   }
 
   /** Where something was first seen, or undefined when it was not. */

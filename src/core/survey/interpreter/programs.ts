@@ -8,11 +8,13 @@ import type {
   WholeLine,
   LinkedRule,
   LinkedStory,
+  LinkedTurns,
   Road,
 } from '../../story/linked'
 import type { Action, Compiler, Test } from './compile'
 import { compileShown } from './shown-words'
-import { eachLine } from '../../story/linked-parts'
+import { eachLine, turnsIn } from '../../story/linked-parts'
+import { phaseAfter, phasesOf, turnIn } from '../../story/turns'
 
 /** Every field of a line is compiled here. */
 type KnownLine = WholeLine<
@@ -75,6 +77,7 @@ export interface BeatProgram {
 
 const NO_WORD: readonly number[] = [0]
 const NO_ACTIONS: readonly Action[] = []
+const NOTHING: Action = () => undefined
 
 /** By index: this runs for every transition, and an iterator each time would be most of what is ever allocated. */
 export function runAll(actions: readonly Action[]): void {
@@ -142,10 +145,7 @@ export class Programs {
       placeValue: beat.place ? slots.placeOf[beat.index]! : 0,
       visits,
       visitsMax: visits === -1 ? VISITS_MAX : slots.all[visits]!.max,
-      body: [
-        ...beat.arrive.map((rule) => this.arrive(rule)),
-        ...beat.lines.map((line) => (line.kind === 'line' ? this.line(line) : this.group(line))),
-      ],
+      body: [...beat.arrive.map((rule) => this.arrive(rule)), ...beat.lines.map((line) => this.inLines(line))],
       ending: beat.ending,
       endingEvent: beat.ending === -1 ? -1 : events.number('ending', this.story.endings[beat.ending]!.id),
       asks: beat.ask !== undefined,
@@ -184,12 +184,54 @@ export class Programs {
     return this.guarded(line.when, event, shown === undefined ? effects : [shown, ...effects])
   }
 
+  private inLines(line: LinkedBeat['lines'][number]): Action {
+    switch (line.kind) {
+      case 'line':
+        return this.line(line)
+      case 'group':
+        return this.group(line)
+      case 'turns':
+        return this.guarded(line.when, this.takePart(), this.turns(line), this.compiler.followsTurns(line.index))
+    }
+  }
+
+  /** What showing the next turn of a group does. A group that is not followed shows nothing. */
+  private turns(group: LinkedTurns): readonly Action[] {
+    const { events, slots, values } = this.compiler
+    const { occurred: seen } = events
+    const turns = group.turns.map((turn) => {
+      const event = this.takePart()
+      const lines = turn.lines.map((line) => this.line(line))
+      return () => {
+        if (seen[event] === 0) events.record(event)
+        runAll(lines)
+      }
+    })
+    if (!this.compiler.followsTurns(group.index)) return NO_ACTIONS
+    // the game picks any: each is shown somewhere
+    if (group.order === 'any') return turns
+    const slot = slots.ofTurns[group.index]!
+    if (slot === -1) return turns
+    const phases = phasesOf(group)
+    const shown = Array.from({ length: phases }, (_, phase) => turns[turnIn(group, phase)])
+    const after = Array.from({ length: phases }, (_, phase) => phaseAfter(group, phase + 1))
+    return [
+      () => {
+        const phase = values[slot]!
+        values[slot] = after[phase]!
+        shown[phase]?.()
+      },
+    ]
+  }
+
   private group(group: LinkedBeat['lines'][number] & { kind: 'group' }): Action {
     const { events } = this.compiler
     const { occurred: seen } = events
     const variants = group.variants.map((variant) => {
       const event = this.takePart()
-      return { event, when: this.condition(variant.when, event), lines: variant.lines.map((line) => this.line(line)) }
+      const when = this.condition(variant.when, event)
+      const lines = variant.lines.map((line) => this.line(line))
+      return { event, when, lines: variant.turns === undefined ? lines : this.turns(variant.turns) }
     })
     return () => {
       for (let at = 0; at < variants.length; at += 1) {
@@ -202,7 +244,13 @@ export class Programs {
     }
   }
 
-  private guarded(condition: Condition | undefined, event: number, actions: readonly Action[]): Action {
+  private guarded(
+    condition: Condition | undefined,
+    event: number,
+    actions: readonly Action[],
+    followed = true,
+  ): Action {
+    if (!followed) return NOTHING
     const { events } = this.compiler
     const { occurred: seen } = events
     const when = this.condition(condition, event)
@@ -251,6 +299,10 @@ export class Programs {
     for (const rule of beat.redirects) this.addWrites(rule.effects, written)
     for (const rule of beat.arrive) this.addWrites(rule.effects, written)
     eachLine(beat, (line) => this.addWrites(line.effects, written))
+    for (const { index } of turnsIn(beat)) {
+      const slot = this.compiler.slots.ofTurns[index]!
+      if (slot !== -1) written.push(slot)
+    }
     for (const rule of beat.onward) this.addWrites(rule.effects, written)
     return written
   }

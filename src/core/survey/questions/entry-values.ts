@@ -1,3 +1,4 @@
+import { turnPlan } from '../summaries/turn-plan'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
@@ -23,7 +24,14 @@ const STRIDE = 512
 export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Record<string, TakenValues> | undefined> {
   const slots = allotSlots(story)
   const search = new Search(story, {
-    observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep: [...slots.ofEntry] },
+    observed: {
+      overruns: new Set(),
+      turns: turnPlan(story).main,
+      unsetTexts: false,
+      quests: false,
+      promises: false,
+      keep: [...slots.ofEntry],
+    },
   })
   while (!search.done) {
     search.advance(STRIDE)

@@ -3,7 +3,7 @@ import { conjuncts, type Expr } from '../../expression/ast'
 import { printExpression } from '../../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../../story/linked'
 import { variablesOf, variablesRead } from '../summaries/variables'
-import { ownersOf } from '../../story/linked-parts'
+import { ownersOf, turnsIn } from '../../story/linked-parts'
 import { GateObservations } from '../interpreter/gate-observations'
 import type { Survey } from '../survey'
 import { gateInSets } from '../symbolic/set-gates'
@@ -219,6 +219,7 @@ class Explainer {
       case 'visits':
         return { of: 'visits', id: this.story.beats[one.beat]!.address, values }
       case 'place':
+      case 'turns':
       case 'taken':
         return { of: 'taken', id: one.kind === 'taken' ? this.story.choices[one.choice]!.address : 'place', values }
     }
@@ -247,6 +248,18 @@ class Explainer {
     return this.survey.evidence.events.witnessOfPart(address) !== undefined
   }
 
+  /** A turn, or a line in one. */
+  private turnAt(beat: LinkedBeat, address: string): Item | undefined {
+    for (const group of turnsIn(beat)) {
+      for (const turn of group.turns) {
+        if (turn.address === address) return { address, beat, when: group.when, before: [], within: beat.address }
+        const line = turn.lines.find((one) => one.address === address)
+        if (line !== undefined) return { address, beat, when: line.when, before: [], within: turn.address }
+      }
+    }
+    return undefined
+  }
+
   /** The rule, line, variant, choice … at an address. */
   private itemAt(address: string): Item | undefined {
     const place = ownerOf(address)
@@ -261,6 +274,8 @@ class Explainer {
     const found = among(beat.redirects, address, beat, beat.address) ?? among(beat.onward, address, beat, beat.address)
     if (found !== undefined) return found
     const alone = [...beat.arrive, ...beat.lines].find((one) => one.address === address)
+    const inTurn = this.turnAt(beat, address)
+    if (inTurn !== undefined) return inTurn
     if (alone !== undefined && 'when' in alone)
       return { address, beat, when: alone.when, before: [], within: beat.address }
     for (const line of beat.lines) {

@@ -1,4 +1,6 @@
-import type { LinkedStory } from '../../story/linked'
+import type { LinkedBeat, LinkedStory } from '../../story/linked'
+import { turnsIn } from '../../story/linked-parts'
+import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
 import { analyseLiveness, updateLiveness, type Liveness, type Observed } from '../analysis/liveness'
@@ -58,7 +60,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
     )
       return undefined
     const [now, then] = [roads.summaries[index]!, before.roads.summaries[index]!]
-    if (!sameDemands(now, then) || !sameTargets(now.edges, then.edges)) return undefined
+    if (!samePhases(story.beats[index]!, was) || !sameDemands(now, then) || !sameTargets(now.edges, then.edges))
+      return undefined
     edited.push([now, then])
   }
   const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
@@ -96,7 +99,17 @@ function sameObserved(a: Observed, b: Observed): boolean {
     a.quests === b.quests &&
     a.promises === b.promises &&
     a.keep.length + b.keep.length === 0 &&
-    a.overruns.size === b.overruns.size &&
-    [...a.overruns].every((entry) => b.overruns.has(entry))
+    sameSets(a.overruns, b.overruns) &&
+    sameSets(a.turns, b.turns)
   )
+}
+
+function sameSets(a: ReadonlySet<number>, b: ReadonlySet<number>): boolean {
+  return a.size === b.size && [...a].every((one) => b.has(one))
+}
+
+/** Whether the groups in turn of a beat have as many phases as before. */
+function samePhases(now: LinkedBeat, then: LinkedBeat): boolean {
+  const phases = (beat: LinkedBeat) => turnsIn(beat).map(phasesOf).join()
+  return phases(now) === phases(then)
 }

@@ -10,12 +10,13 @@ import type {
   LinkedRule,
   LinkedStory,
   LinkedText,
+  LinkedTurns,
   Road,
 } from '../../story/linked'
 import { textArgument } from '../../story/text'
 import { EFFECT, STEP } from './flow'
 import { NumberWriter } from './number-writer'
-import { eachLine, eachOwner, eachText } from '../../story/linked-parts'
+import { eachLine, eachOwner, eachText, turnsIn } from '../../story/linked-parts'
 import { askedFor, eachVariable, readsText, showsWords, type Variables } from './variables'
 
 /** Every field of a line is summarised here. */
@@ -208,6 +209,7 @@ class Reader {
     sets.push(variables.visits + beat.index)
     for (let at = 0; at < beat.arrive.length; at += 1) this.targets(beat.arrive[at]!.effects)
     eachLine(beat, this.lineTargets)
+    for (const { index } of turnsIn(beat)) sets.push(variables.turns + index)
     const body = sets.take()
     const choices: FlowEdge[] = []
     for (let at = 0; at < beat.choices.length; at += 1) {
@@ -313,6 +315,10 @@ class Reader {
   /** Begins steps of a way of its own; gives where they begin, for `endAside`. */
   private beginAside(kind: number): number {
     this.steps.push(kind)
+    return this.beginLength()
+  }
+
+  private beginLength(): number {
     this.steps.push(0)
     return this.steps.length
   }
@@ -340,10 +346,15 @@ class Reader {
         this.line(line)
         continue
       }
+      if (line.kind === 'turns') {
+        this.turns(line)
+        continue
+      }
       this.steps.push(STEP.base)
       for (let variant = 0; variant < line.variants.length; variant += 1) {
-        const { lines, when } = line.variants[variant]!
+        const { lines, when, turns } = line.variants[variant]!
         const from = this.beginAside(STEP.variant)
+        if (turns !== undefined) this.turns(turns)
         for (let number = lines.length - 1; number >= 0; number -= 1) this.line(lines[number]!)
         this.endAside(from)
         this.condition(when)
@@ -356,6 +367,22 @@ class Reader {
     }
     if (beat.place) this.kill(this.variables.place)
     this.roads(beat.redirects)
+  }
+
+  private turns(group: LinkedTurns): void {
+    const { steps } = this
+    steps.push(STEP.turns)
+    steps.push(group.index)
+    const start = this.beginLength()
+    steps.push(STEP.base)
+    for (const { lines } of group.turns) {
+      const from = this.beginAside(STEP.variant)
+      for (let number = lines.length - 1; number >= 0; number -= 1) this.line(lines[number]!)
+      this.endAside(from)
+    }
+    this.reads(this.variables.turns + group.index)
+    this.condition(group.when)
+    this.endAside(start)
   }
 
   private choice(choice: LinkedChoice): void {

@@ -20,11 +20,13 @@ function stepsAbout(steps: readonly number[], about: (variable: number) => boole
   const kept: number[] = []
   for (let at = 0; at < steps.length;) {
     const step = steps[at]!
-    const inner = step === STEP.aside || step === STEP.variant
-    const next = at + (inner ? 2 + steps[at + 1]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
+    const inner = step === STEP.aside || step === STEP.variant || step === STEP.turns
+    const operands = step === STEP.turns ? 2 : 1
+    const next =
+      at + (inner ? 1 + operands + steps[at + operands]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
     if (inner) {
-      const within = stepsAbout(steps.slice(at + 2, next), about)
-      kept.push(step, within.length, ...within)
+      const within = stepsAbout(steps.slice(at + 1 + operands, next), about)
+      kept.push(...steps.slice(at, at + operands), within.length, ...within)
     } else {
       const variables = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
       if (step === STEP.base || step === STEP.go || step === STEP.goBack || variables.some(about))

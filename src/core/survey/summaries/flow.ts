@@ -16,6 +16,8 @@ export const STEP = {
   base: 6,
   /** The same as `aside`, from where the variants begin. */
   variant: 7,
+  /** A group in turn: its number, how many of the following numbers are its steps; left out where it is not followed. */
+  turns: 10,
   /** Goes to a beat. */
   go: 8,
   /** Goes back to a place. */

@@ -1,2 +1,3 @@
 /** What in a beat can be come to for itself. */
-export type PartKind = 'beat' | 'redirect' | 'arrive' | 'line' | 'variant' | 'choice' | 'rule' | 'onward'
+export type PartKind =
+  'beat' | 'redirect' | 'arrive' | 'line' | 'variant' | 'turns' | 'turn' | 'choice' | 'rule' | 'onward'

@@ -3,11 +3,12 @@ import { VISITS_MAX } from '../../base/limits'
 import { walk, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 
-/** Numbers of variables: entries, then quests, then visit counts of beats, then choices taken, then the place. */
+/** Numbers of variables: entries, then quests, then visit counts of beats, then choices taken, then groups in turn, then the place. */
 export interface Variables {
   readonly quest: number
   readonly visits: number
   readonly taken: number
+  readonly turns: number
   readonly place: number
   readonly count: number
 }
@@ -16,8 +17,9 @@ export function variablesOf(story: LinkedStory): Variables {
   const quest = story.entries.length
   const visits = quest + story.quests.length
   const taken = visits + story.beats.length
-  const place = taken + story.choices.length
-  return { quest, visits, taken, place, count: place + 1 }
+  const turns = taken + story.choices.length
+  const place = turns + story.turnGroups.length
+  return { quest, visits, taken, turns, place, count: place + 1 }
 }
 
 /** The variables that an expression reads. */

@@ -1,5 +1,6 @@
 import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
+import type { Followed } from '../interpreter/compile'
 import { Engine } from '../interpreter/engine'
 import { ENDLESS } from '../interpreter/machine'
 import type { Search } from '../explicit/search'
@@ -81,13 +82,13 @@ export class Actions {
   constructor(
     private readonly story: LinkedStory,
     private readonly search: Search,
-    overruns: ReadonlySet<number>,
+    followed: Followed,
     /** Says that there is no time or memory left: then there are too many ways. */
     private readonly isOver: () => boolean = () => false,
   ) {
     const { slots } = search
     this.values = new WatchedValues(slots.all.length)
-    this.engine = new Engine(story, slots, overruns, {
+    this.engine = new Engine(story, slots, followed, {
       values: this.values.watched,
       bare: this.values.bare,
       Compiler: WatchedCompiler,

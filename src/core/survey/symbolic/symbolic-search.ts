@@ -1,3 +1,4 @@
+import type { Followed } from '../interpreter/compile'
 import type { Expr } from '../../expression/ast'
 import type { Decision } from '../../story/types'
 import type { EventLog, Witness } from '../interpreter/events'
@@ -73,13 +74,13 @@ export class SymbolicSearch implements Evidence {
 
   constructor(
     readonly search: Search,
-    overruns: ReadonlySet<number>,
+    followed: Followed,
     limits?: DiagramLimits,
   ) {
     this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
     this.beats = story.beats.length
-    this.actions = new Actions(story, search, overruns, limits?.isOver)
+    this.actions = new Actions(story, search, followed, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
     this.relations = new Relations(this.diagrams, slots, layout, slotOrder(story, slots))
@@ -125,11 +126,13 @@ export class SymbolicSearch implements Evidence {
     return count
   }
 
-  decisionsOf({ state, pick }: Witness): number {
+  decisionsOf({ state, pick, told }: Witness): number {
+    if (told !== undefined) return told.decisions
     return state === -1 ? 0 : this.observations[state]!.depth + (pick === -1 ? 0 : 1)
   }
 
-  routeOf({ state, pick }: Witness): Decision[] {
+  routeOf({ state, pick, told }: Witness): Decision[] {
+    if (told !== undefined) return told.route()
     if (state === -1) return []
     const { depth, location, set, command } = this.observations[state]!
     const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))

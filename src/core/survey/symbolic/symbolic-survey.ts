@@ -1,3 +1,4 @@
+import type { Followed } from '../interpreter/compile'
 import type { Search } from '../explicit/search'
 import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
@@ -14,8 +15,8 @@ export class SymbolicSurvey {
   private readonly bearings: SetBearings
   private readonly steps: Generator<void, Answers | undefined>
 
-  constructor(search: Search, overruns: ReadonlySet<number>, limits?: DiagramLimits) {
-    this.search = new SymbolicSearch(search, overruns, limits)
+  constructor(search: Search, followed: Followed, limits?: DiagramLimits) {
+    this.search = new SymbolicSearch(search, followed, limits)
     this.steps = steps(this.search)
     this.bearings = new SetBearings(this.search)
   }

@@ -3,7 +3,7 @@
 import { memo, useState } from 'react'
 import { idFrom } from '../../../core/base/ids'
 import { rename as renameNamed } from '../../../core/story/rename/rename'
-import { isGroup, type ArriveRule, type Beat, type VariantGroup } from '../../../core/story/types'
+import { isGroup, isInTurn, type ArriveRule, type Beat, type VariantGroup } from '../../../core/story/types'
 import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
@@ -20,6 +20,7 @@ import { EndingField } from './ending-field'
 import { LineView } from './line-view'
 import { Margin } from './margin'
 import { RuleView } from './rule-view'
+import { TurnsView } from './turns-view'
 import {
   addArrival,
   addBeatAfter,
@@ -27,6 +28,7 @@ import {
   addLine,
   addOnward,
   addRedirect,
+  addTurns,
   addVariant,
   addVariants,
   mayChoose,
@@ -65,10 +67,12 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
         <ArriveView key={at} beat={ref} at={at} rule={rule} />
       ))}
       {beat.lines?.map((line, at) =>
-        isGroup(line) ? (
+        isInTurn(line) ? (
+          <TurnsView key={at} beat={ref} path={{ at }} group={line} />
+        ) : isGroup(line) ? (
           <GroupView key={at} beat={ref} at={at} group={line} />
         ) : (
-          <LineView key={at} beat={ref} path={[at]} line={line} />
+          <LineView key={at} beat={ref} path={{ at }} line={line} />
         ),
       )}
       {beat.ask !== undefined && <AskView beat={ref} ask={beat.ask} />}
@@ -262,9 +266,13 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
               }
             />
           </div>
-          {variant.lines.map((line, number) => (
-            <LineView key={number} beat={beat} path={[at, index, number]} line={line} />
-          ))}
+          {variant.inTurn === undefined ? (
+            variant.lines?.map((line, number) => (
+              <LineView key={number} beat={beat} path={{ at, variant: index, line: number }} line={line} />
+            ))
+          ) : (
+            <TurnsView beat={beat} path={{ at, variant: index }} group={variant} />
+          )}
         </div>
       ))}
       <div className="beat-tools">
@@ -288,6 +296,7 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
         + line
       </Tool>
       <Tool onClick={() => addVariants(session, beatRef)}>+ variants</Tool>
+      <Tool onClick={() => addTurns(session, beatRef)}>+ lines in turn</Tool>
       {mayChoose(beat) && (
         <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">
           + choice

@@ -1,4 +1,15 @@
-import { isGroup, type Beat, type Line, type PlainLine, type Story } from '../../../core/story/types'
+import {
+  isGroup,
+  isInTurn,
+  isPlain,
+  type Beat,
+  type Line,
+  type PlainLine,
+  type Story,
+  type TurnGroup,
+  type Variant,
+  type VariantGroup,
+} from '../../../core/story/types'
 import type { StorySession } from '../../../session/story-session'
 import {
   insertAt,
@@ -16,11 +27,26 @@ export interface BeatRef {
   readonly id: string
 }
 
-/** Where a plain line stands in its beat: alone, or as [group, variant, line]. */
-export type LinePath = readonly [number] | readonly [number, number, number]
+/** Where a group in turn stands in its beat: alone, or in a variant. Numbers from 0. */
+export interface TurnsPath {
+  readonly at: number
+  readonly variant?: number
+}
+
+/** Where a plain line stands in its beat: alone, or in a variant, a turn, or a turn of a variant. */
+export interface LinePath extends TurnsPath {
+  readonly turn?: number
+  /** Its number there; none where it stands alone. */
+  readonly line?: number
+}
+
+export function turnsName({ at, variant }: TurnsPath): string {
+  return `line${at + 1}${variant === undefined ? '' : `.variant${variant + 1}`}`
+}
 
 export function lineName(path: LinePath): string {
-  return path.length === 1 ? `line${path[0] + 1}` : `line${path[0] + 1}.variant${path[1] + 1}.line${path[2] + 1}`
+  const turn = path.turn === undefined ? '' : `.turn${path.turn + 1}`
+  return `${turnsName(path)}${turn}${path.line === undefined ? '' : `.line${path.line + 1}`}`
 }
 
 export function fieldOf({ scene, id }: BeatRef, part: string): string {
@@ -44,26 +70,47 @@ export function editBeat(
 
 /** The lines that stand together with the line at `path`, and where in them it is. */
 function siblings(beat: Beat, path: LinePath): { readonly lines: readonly Line[]; readonly at: number } {
-  if (path.length === 1) return { lines: beat.lines ?? [], at: path[0] }
-  const group = beat.lines?.[path[0]]
-  return { lines: group !== undefined && isGroup(group) ? (group.firstOf[path[1]]?.lines ?? []) : [], at: path[2] }
+  if (path.line === undefined) return { lines: beat.lines ?? [], at: path.at }
+  const { variant, turn } = path
+  const outer = beat.lines?.[path.at]
+  const holder =
+    outer === undefined || isPlain(outer) ? undefined : isGroup(outer) ? outer.firstOf[variant ?? -1] : outer
+  const lines = turn === undefined ? holder && 'lines' in holder && holder.lines : holder?.inTurn?.[turn]?.lines
+  return { lines: lines || [], at: path.line }
 }
 
 function withSiblings(beat: Beat, path: LinePath, lines: readonly Line[]): Beat {
-  if (path.length === 1) return withKeys(beat, { lines: listOrNone(lines) })
-  const group = beat.lines?.[path[0]]
-  if (group === undefined || !isGroup(group)) return beat
-  const variant = { ...group.firstOf[path[1]]!, lines: lines as PlainLine[] }
-  return {
-    ...beat,
-    lines: replaceAt(beat.lines, path[0], { ...group, firstOf: replaceAt(group.firstOf, path[1], variant) }),
-  }
+  if (path.line === undefined) return withKeys(beat, { lines: listOrNone(lines) })
+  const { turn } = path
+  const plain = lines as PlainLine[]
+  if (turn === undefined) return updateVariant(beat, path, (variant) => ({ ...variant, lines: plain }))
+  return updateTurns(beat, path, (group) => ({
+    ...group,
+    inTurn: replaceAt(group.inTurn, turn, { ...group.inTurn![turn]!, lines: plain }),
+  }))
+}
+
+/** A variant with something in it changed. */
+function updateVariant(beat: Beat, { at, variant = -1 }: TurnsPath, update: (variant: Variant) => Variant): Beat {
+  const group = beat.lines?.[at]
+  const old = group !== undefined && isGroup(group) ? group.firstOf[variant] : undefined
+  if (old === undefined) return beat
+  const firstOf = replaceAt((group as VariantGroup).firstOf, variant, update(old))
+  return { ...beat, lines: replaceAt(beat.lines, at, { ...(group as VariantGroup), firstOf }) }
+}
+
+/** A group in turn, or a variant that has turns, with something in it changed. */
+export function updateTurns(beat: Beat, path: TurnsPath, update: <T extends TurnGroup | Variant>(group: T) => T): Beat {
+  if (path.variant !== undefined) return updateVariant(beat, path, update)
+  const group = beat.lines?.[path.at]
+  if (group === undefined || !isInTurn(group)) return beat
+  return { ...beat, lines: replaceAt(beat.lines, path.at, update(group)) }
 }
 
 export function updateLine(beat: Beat, path: LinePath, update: (line: PlainLine) => PlainLine): Beat {
   const { lines, at } = siblings(beat, path)
   const line = lines[at]
-  return line === undefined || isGroup(line) ? beat : withSiblings(beat, path, replaceAt(lines, at, update(line)))
+  return line === undefined || !isPlain(line) ? beat : withSiblings(beat, path, replaceAt(lines, at, update(line)))
 }
 
 export function insertLineAfter(beat: Beat, path: LinePath, line: PlainLine): Beat {
@@ -83,7 +130,7 @@ export function moveLine(beat: Beat, path: LinePath, by: 1 | -1): Beat | undefin
 }
 
 export function nextPath(path: LinePath, by: number): LinePath {
-  return path.length === 1 ? [path[0] + by] : [path[0], path[1], path[2] + by]
+  return path.line === undefined ? { at: path.at + by } : { ...path, line: path.line + by }
 }
 
 /** Focuses a field by its name once the page has been drawn with it. */

@@ -22,7 +22,7 @@ import {
   type LinePath,
 } from './edit-beat'
 import { Margin } from './margin'
-import { addBeatAfter, addChoice, addVariantAt, splitAt } from '../outline/structure'
+import { addBeatAfter, addChoice, addVariantAt, splitAt, takeTurns } from '../outline/structure'
 import { StoryText } from './story-text'
 
 const MANNERS: readonly Manner[] = ['speech', 'action', 'thought', 'narration']
@@ -50,7 +50,7 @@ export function LineView({ beat, path, line }: Props) {
       queueMicrotask(() => addVariantAt(session, beat, path))
     } else if (event.key === 'Enter' && event.altKey) {
       event.preventDefault()
-      queueMicrotask(() => splitAt(session, beat, path[0]))
+      queueMicrotask(() => splitAt(session, beat, path.at))
     } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       if (event.shiftKey) addBeatAfter(session, beat)
@@ -68,7 +68,7 @@ export function LineView({ beat, path, line }: Props) {
         if (line.speaker !== undefined) update((now) => withKeys(now, { speaker: undefined, manner: undefined }))
         else {
           editBeat(session, beat, (now) => removeLine(now, path))
-          const at = path.at(-1)!
+          const at = path.line ?? path.at
           focusSoon(fieldOf(beat, `#${lineName(nextPath(path, at > 0 ? -1 : 0))}`))
         }
       })
@@ -137,7 +137,16 @@ export function LineView({ beat, path, line }: Props) {
         onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
         notes={line.notes}
         onNotes={(notes) => update((now) => withKeys(now, { notes }))}
-        adds={line.speaker === undefined && manner === 'narration' && switchManner}
+        adds={
+          <>
+            {line.speaker === undefined && manner === 'narration' && switchManner}
+            {path.turn === undefined && (
+              <Quiet className="add" onClick={() => takeTurns(session, beat, path)}>
+                take turns
+              </Quiet>
+            )}
+          </>
+        }
       >
         {line.speaker === undefined && manner !== 'narration' && switchManner}
       </Margin>

@@ -1,10 +1,18 @@
 import { freshId } from '../../../core/base/ids'
 import { toFlowOrder } from '../../../core/story/reshape/flow-order'
 import { joinBeats, splitBeat } from '../../../core/story/reshape/split-join'
-import { isGroup, type Beat, type Line } from '../../../core/story/types'
+import {
+  isGroup,
+  isInTurn,
+  isPlain,
+  type Beat,
+  type PlainLine,
+  type Turn,
+  type VariantGroup,
+} from '../../../core/story/types'
 import type { StorySession } from '../../../session/story-session'
-import { insertAt, newChoice, withKeys } from '../../../core/story/reshape/beat-edits'
-import { editBeat, fieldOf, focusSoon, type BeatRef, type LinePath } from '../manuscript/edit-beat'
+import { insertAt, newChoice, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { editBeat, fieldOf, focusSoon, turnsName, type BeatRef, type LinePath } from '../manuscript/edit-beat'
 
 /** What the keys and the words under a beat add to it. */
 
@@ -133,12 +141,12 @@ export function orderByFlow(session: StorySession): void {
 
 /** A line becomes the first of several variants; in a variant, one more is added. */
 export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath): void {
-  const [at] = path
+  const { at } = path
   let variants = 2
   editBeat(session, ref, (beat) => {
     const line = beat.lines?.[at]
-    if (line === undefined) return undefined
-    const group: Line = isGroup(line)
+    if (line === undefined || isInTurn(line)) return undefined
+    const group: VariantGroup = isGroup(line)
       ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
       : {
           firstOf: [
@@ -150,6 +158,41 @@ export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath
     return { ...beat, lines: beat.lines!.map((one, index) => (index === at ? group : one)) }
   })
   focusSoon(fieldOf(ref, `#line${at + 1}.variant${variants}.line1`))
+}
+
+/** A line becomes the first of the turns that are taken; in a variant, all of its lines do. */
+export function takeTurns(session: StorySession, ref: BeatRef, path: LinePath): void {
+  const { at, variant } = path
+  editBeat(session, ref, (beat) => {
+    const line = beat.lines?.[at]
+    if (line === undefined || isInTurn(line)) return undefined
+    if (isPlain(line)) {
+      const { when, ...rest } = line
+      const group = { ...(when === undefined ? {} : { when }), inTurn: turnsFrom([rest]) }
+      return { ...beat, lines: replaceAt(beat.lines, at, group) }
+    }
+    const firstOf = line.firstOf.map((one, index) =>
+      index === variant && one.inTurn === undefined
+        ? { ...withKeys(one, { lines: undefined }), inTurn: turnsFrom(one.lines ?? []) }
+        : one,
+    )
+    return { ...beat, lines: replaceAt(beat.lines, at, { ...line, firstOf }) }
+  })
+  focusSoon(fieldOf(ref, `#${turnsName(path)}.turn2.line1`))
+}
+
+function turnsFrom(lines: PlainLine[]): Turn[] {
+  return [{ lines }, { lines: [{ text: '' }] }]
+}
+
+/** A group of lines that are taken in turn, at the end of the beat's lines. */
+export function addTurns(session: StorySession, ref: BeatRef): void {
+  let at = 0
+  editBeat(session, ref, (beat) => {
+    at = beat.lines?.length ?? 0
+    return { ...beat, lines: [...(beat.lines ?? []), { inTurn: turnsFrom([{ text: '' }]) }] }
+  })
+  focusSoon(fieldOf(ref, `#line${at + 1}.turn1.line1`))
 }
 
 /** Moves a beat one place up or down in its scene. */

@@ -13,3 +13,8 @@ export function verdictOf(report: SurveyReport | undefined, what: Reachable, add
 export function useVerdict(address: string, what: Reachable = 'beats'): Verdict {
   return useSessionState((state) => verdictOf(state.survey.report, what, address))
 }
+
+/** The verdict on a turn of lines that come in turn. */
+export function useTurnVerdict(address: string): Verdict {
+  return useSessionState((state) => state.survey.report?.ofTurn(address) ?? 'waiting')
+}

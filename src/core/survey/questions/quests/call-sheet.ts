@@ -1,3 +1,4 @@
+import { turnsTold } from '../../summaries/turn-plan'
 import type { Slices } from '../../../base/slices'
 import { ownerOf } from '../../../base/address'
 import { walk, type Expr } from '../../../expression/ast'
@@ -91,7 +92,14 @@ export function* callSheet(story: LinkedStory, axis: Axis, stop: () => boolean):
   // what the columns are told by, and what gates of other places ask for
   const keep = [...new Set([...quests.map((quest) => slots.ofQuest[quest]!), ...encounterGateSlots(story, slots)])]
   const search = new Search(story, {
-    observed: { overruns: new Set(), unsetTexts: false, quests: false, promises: false, keep },
+    observed: {
+      overruns: new Set(),
+      turns: turnsTold(story),
+      unsetTexts: false,
+      quests: false,
+      promises: false,
+      keep,
+    },
   })
   while (!search.done) {
     search.advance(STRIDE)
@@ -284,8 +292,8 @@ class Sheet {
       const beat = story.beats[target]!
       for (const rule of [...beat.redirects, ...beat.onward]) ask(rule.when)
       for (const line of beat.lines) {
-        if (line.kind === 'line') ask(line.when)
-        else for (const variant of line.variants) ask(variant.when)
+        if (line.kind === 'group') for (const variant of line.variants) ask(variant.when)
+        else ask(line.when)
       }
     }
     const columns = new Set(this.quests.map((quest) => search.slots.ofQuest[quest]!))
@@ -387,6 +395,7 @@ function named(story: LinkedStory, slot: Slot): Pick<DependsOn, 'of' | 'id'> {
     case 'taken':
       return { of: 'taken', id: story.choices[slot.choice]!.address }
     case 'place':
+    case 'turns':
       return { of: 'visits', id: '' }
   }
 }

@@ -1,0 +1,175 @@
+'use client'
+
+import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { isInTurn, type Order, type TurnGroup, type Variant } from '../../../core/story/types'
+import { Quiet } from '../../../ui/buttons'
+import { VerdictMark } from '../../../ui/marks'
+import { useSession } from '../../shared/session/use-session'
+import { useTurnVerdict } from '../../shared/session/verdicts'
+import { editBeat, fieldOf, focusSoon, turnsName, updateTurns, type BeatRef, type TurnsPath } from './edit-beat'
+import { LineView } from './line-view'
+import { Margin } from './margin'
+
+/** What comes after the last turn, in words. */
+export const ORDERS: Readonly<Record<Order, string>> = {
+  again: 'after the last, starts over',
+  last: 'after the last, stays with the last',
+  once: 'after the last, nothing',
+  any: 'the game picks any, each time',
+}
+
+/** Lines that come in turn: the first turn the first time the story comes here, and so on. */
+export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPath; group: TurnGroup | Variant }) {
+  const session = useSession()
+  const turns = group.inTurn ?? []
+  const order = group.order ?? 'again'
+  const own = fieldOf(beat, `#${turnsName(path)}`)
+  const alone = path.variant === undefined
+  const update = (make: <T extends TurnGroup | Variant>(group: T) => T) =>
+    editBeat(session, beat, (now) => updateTurns(now, path, make))
+  const addTurn = () => {
+    update((now) => ({ ...now, inTurn: [...(now.inTurn ?? []), { lines: [{ text: '' }] }] }))
+    focusSoon(`${own}.turn${turns.length + 1}.line1`)
+  }
+  const takeAway = (at: number) => {
+    if (turns.length > 1) return update((now) => ({ ...now, inTurn: removeAt(now.inTurn, at) }))
+    editBeat(session, beat, (now) =>
+      alone
+        ? withKeys(now, { lines: listOrNone(removeAt(now.lines, path.at)) })
+        : updateTurns(
+            now,
+            path,
+            (one) =>
+              ({
+                ...withKeys(one as Variant, { inTurn: undefined, order: undefined }),
+                lines: [{ text: '' }],
+              }) as typeof one,
+          ),
+    )
+  }
+  return (
+    <div className="variants turns" role="group" aria-label="Lines in turn">
+      <div className="row">
+        <span className="small">
+          takes turns;{' '}
+          <select
+            className="order"
+            aria-label="What comes after the last turn"
+            value={order}
+            onChange={(event) =>
+              update((now) => withKeys<TurnGroup | Variant>(now, { order: orderOf(event.target.value) }) as typeof now)
+            }
+          >
+            {Object.entries(ORDERS).map(([one, words]) => (
+              <option key={one} value={one}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </span>
+        {alone && isInTurn(group as TurnGroup) && (
+          <Margin
+            scene={beat.scene}
+            when={(group as TurnGroup).when}
+            lead="only when"
+            field={own}
+            onWhen={(when) => update((now) => withKeys<TurnGroup | Variant>(now, { when }) as typeof now)}
+            notes={group.notes}
+            onNotes={(notes) => update((now) => withKeys<TurnGroup | Variant>(now, { notes }) as typeof now)}
+          />
+        )}
+      </div>
+      {turns.map((turn, at) => (
+        <div className="variant" key={at}>
+          <TurnHead
+            address={`${own}.turn${at + 1}`}
+            words={order === 'any' ? `one of ${turns.length}` : whenShown(at, turns.length, order)}
+            at={at}
+            onTakeAway={() => takeAway(at)}
+            onEarlier={
+              at === 0
+                ? undefined
+                : () =>
+                    update((now) => ({
+                      ...now,
+                      inTurn: insertAt(removeAt(now.inTurn, at), at - 1, now.inTurn![at]!),
+                    }))
+            }
+          />
+          {turn.lines.map((line, number) => (
+            <LineView key={number} beat={beat} path={{ ...path, turn: at, line: number }} line={line} />
+          ))}
+          {turn.lines.length === 0 && (
+            <Quiet
+              className="add"
+              onClick={() => {
+                update((now) => ({
+                  ...now,
+                  inTurn: replaceAt(now.inTurn, at, { ...now.inTurn![at]!, lines: [{ text: '' }] }),
+                }))
+                focusSoon(`${own}.turn${at + 1}.line1`)
+              }}
+            >
+              nothing is said this time; + line
+            </Quiet>
+          )}
+        </div>
+      ))}
+      <div className="beat-tools">
+        <Quiet className="add" onClick={addTurn}>
+          + turn
+        </Quiet>
+      </div>
+    </div>
+  )
+}
+
+function TurnHead({
+  address,
+  words,
+  at,
+  onTakeAway,
+  onEarlier,
+}: {
+  address: string
+  words: string
+  at: number
+  onTakeAway: () => void
+  onEarlier: (() => void) | undefined
+}) {
+  const verdict = useTurnVerdict(address)
+  return (
+    <div className="row">
+      <span className="small">
+        <VerdictMark verdict={verdict} /> {words}{' '}
+        <Quiet className="add" aria-label={`Take turn ${at + 1} away`} onClick={onTakeAway}>
+          Take away
+        </Quiet>
+        {onEarlier !== undefined && (
+          <Quiet className="add" aria-label={`Move turn ${at + 1} up`} onClick={onEarlier}>
+            Earlier
+          </Quiet>
+        )}
+      </span>
+    </div>
+  )
+}
+
+function whenShown(at: number, turns: number, order: Order): string {
+  const time = nth(at + 1)
+  return at < turns - 1 || order === 'once'
+    ? time
+    : order === 'last'
+      ? `${time}, and from then on`
+      : `${time}, then over`
+}
+
+function orderOf(value: string): Order | undefined {
+  return value === 'again' ? undefined : (value as Order)
+}
+
+const NTH = ['', 'the first time', 'the second time', 'the third time']
+
+function nth(number: number): string {
+  return NTH[number] ?? `the ${number}th time`
+}
