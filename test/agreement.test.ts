@@ -3,12 +3,10 @@ import { randomStory } from '../bench/stories/random'
 import { linkStory } from '../src/core/story/link'
 import { checkStory } from '../src/core/story/read'
 import { Survey, surveyStory } from '../src/core/survey/survey'
-import { agree } from './agree'
+import { agree, statesFor } from './agree'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
 
-/** Stories with more concrete states than this are left to others: the plain checker is slow. */
-const STATES_MAX = 400
 const SEEDS = 2000
 const ONWARD_SEEDS = 400
 
@@ -20,7 +18,7 @@ test('the fast survey and the plain one agree on generated stories, with and wit
     const checked = checkStory(randomStory(seed, 'tiny'))
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
     const story = linkStory(checked.value)
-    const plain = plainSurvey(story, STATES_MAX)
+    const plain = plainSurvey(story, statesFor(story))
     if (plain === undefined) continue
     compared += 1
     coded += agree(seed, story, plain, kinds)
@@ -55,7 +53,7 @@ test('they agree where quests become final on the way, and what was noted on one
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
     const story = linkStory(checked.value)
     if (story.scenes.length === 1) continue
-    const plain = plainSurvey(story, STATES_MAX)
+    const plain = plainSurvey(story, statesFor(story))
     if (plain === undefined) continue
     compared += 1
     const kinds = new Set<string>()

@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path'
 import { replay } from '../src/core/play/replay'
 import { linkStory } from '../src/core/story/link'
 import { readStory } from '../src/core/story/read'
-import type { Decision } from '../src/core/story/types'
+import { decisionsIn, type RouteItem } from '../src/core/story/types'
 
 /** Stories with the answers that the specification demands: ours, and the shared ones where they are at hand. */
 const FOLDERS = [resolve('test/conformance'), resolve('../shared/conformance')].filter((folder) => existsSync(folder))
@@ -19,13 +19,17 @@ const DONE = [
   'carry_stage_renamed.new',
   'carry_stage_renamed.old',
   'turns_in_order',
+  'given_begin_classes',
+  'given_change_is_a_trap',
+  'given_opens_stuck',
+  'given_text_and_word',
 ]
 
 interface Answer {
-  readonly reached: Record<string, Record<string, { decisions: number; route: Decision[] }>>
+  readonly reached: Record<string, Record<string, { decisions: number; route: RouteItem[] }>>
   readonly unreached: Record<string, string[]>
-  readonly promises: Record<string, { verdict: string; route?: Decision[] }>
-  readonly findings: { kind: string; level: string; key: string[]; route?: Decision[] }[]
+  readonly promises: Record<string, { verdict: string; route?: RouteItem[] }>
+  readonly findings: { kind: string; level: string; key: string[]; route?: RouteItem[] }[]
 }
 
 /** What is compared, one line an item, so that a difference names itself. */
@@ -41,7 +45,7 @@ function itemsOf(answer: Answer): string[] {
   for (const { kind, level, key, route } of answer.findings) {
     // the part of a problem is compared without its number
     const shown = kind === 'problem' ? [key[0], key[1]!.replace(/\d+$/, '')] : key
-    items.push(`${kind} ${level} ${shown.join(' | ')}${kind === 'dead-end' ? ` in ${route!.length}` : ''}`)
+    items.push(`${kind} ${level} ${shown.join(' | ')}${kind === 'dead-end' ? ` in ${decisionsIn(route!)}` : ''}`)
   }
   return items.sort()
 }
@@ -69,7 +73,7 @@ for (const folder of [...FOLDERS, ...(existsSync(SECOND) ? [SECOND] : [])]) {
       const story = linkStory(read.value)
       for (const [what, found] of Object.entries(answer.reached)) {
         for (const [address, { decisions, route }] of Object.entries(found)) {
-          expect({ what, address, refused: replay(story, route).refused, length: route.length }).toEqual({
+          expect({ what, address, refused: replay(story, route).refused, length: decisionsIn(route) }).toEqual({
             what,
             address,
             refused: undefined,

@@ -6,12 +6,9 @@ import { checkStory } from '../src/core/story/read'
 import { Bearings } from '../src/core/survey/questions/bearing'
 import { Survey } from '../src/core/survey/survey'
 import { whyNot } from '../src/core/survey/questions/why-not'
-import { agree, IN_SETS } from './agree'
+import { agree, IN_SETS, statesFor } from './agree'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
-
-/** Stories with more concrete states than this are left to others: the plain checker is slow. */
-const STATES_MAX = 400
 
 test('sets of states and the plain checker agree on generated stories, with a way back and without', () => {
   let compared = 0
@@ -21,7 +18,7 @@ test('sets of states and the plain checker agree on generated stories, with a wa
     const checked = checkStory(seed % 4 === 0 ? withoutWayBack(doc) : doc)
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
     const story = linkStory(checked.value)
-    const plain = plainSurvey(story, STATES_MAX)
+    const plain = plainSurvey(story, statesFor(story))
     if (plain === undefined) continue
     compared += 1
     agree(seed, story, plain, kinds, [IN_SETS])

@@ -7,6 +7,7 @@ import {
   type Beat,
   type Choice,
   type Entry,
+  type EntryValue,
   type Line,
   type Order,
   type PlainLine,
@@ -59,6 +60,7 @@ function withMore(story: Story, random: Random): Story {
       keys.push(`prompt/${address}`, `suggest/${address}/1`)
     }
   if (random.chance(0.4)) takeTurns(story, random)
+  if (random.chance(0.35)) giveSome(story, random)
   if (!random.chance(0.4)) return story
   const translations = [...texts, 'Ein Wort', '{tide, plural, one {# Flut} other {# Fluten}}', 'halb }', '{coin}']
   const translated = keys.filter(() => random.chance(0.5))
@@ -103,6 +105,29 @@ function takeTurns(story: Story, random: Random): void {
             }
         return line
       })
+}
+
+/** Makes some entries the game's own. What wrote them does nothing any more, and what reads them must take them as they come. */
+function giveSome(story: Story, random: Random): void {
+  for (const entry of story.ledger ?? []) {
+    if (entry.id === 'score' || !random.chance(0.25)) continue
+    entry.given = random.chance(0.6) ? 'rest' : 'begin'
+    if (entry.kind === 'text' && random.chance(0.15)) entry.initial = ' Wren '
+    if (entry.kind === 'counter') entry.max += random.below(4)
+  }
+  for (const route of story.routes ?? []) {
+    if (random.chance(0.7)) route.decisions.unshift({ given: random.chance(0.5) ? {} : { paid: true } })
+    if (random.chance(0.5))
+      route.decisions.push({
+        given: random.pick<Record<string, EntryValue>>([
+          { lit: false },
+          { lamp: 'lost' },
+          { coin: 99 },
+          { nick: 'Moss' },
+          { own0: 1 },
+        ]),
+      })
+  }
 }
 
 class Draw {

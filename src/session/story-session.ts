@@ -5,7 +5,7 @@ import { beatAt } from '../core/story/beat-at'
 import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
-import type { Decision, Story } from '../core/story/types'
+import type { RouteItem, Story } from '../core/story/types'
 import { api } from './api'
 import type { Opened } from '../core/contract/answers'
 import { namingOf, type Naming } from './naming'
@@ -37,13 +37,13 @@ export interface SessionState extends Synced {
 /** What is rehearsed: decisions from the start, or from values set by hand. */
 export interface Rehearsal {
   readonly from: Setup | undefined
-  readonly decisions: readonly Decision[]
+  readonly decisions: readonly RouteItem[]
   /** Every run that was tried from there, by the decisions up to each point, in the order of trying. */
   readonly tried: ReadonlySet<string>
 }
 
 /** By what a run is known among those that were tried. */
-export function runName(decisions: readonly Decision[]): string {
+export function runName(decisions: readonly RouteItem[]): string {
   return JSON.stringify(decisions)
 }
 
@@ -184,7 +184,7 @@ export class StorySession {
   }
 
   /** Plays decisions in the rehearsal; what was tried before from the same beginning stays known. */
-  rehearse(decisions: readonly Decision[], from?: Setup): void {
+  rehearse(decisions: readonly RouteItem[], from?: Setup): void {
     const tried = new Set(from === this.state.rehearsal.from ? this.state.rehearsal.tried : [])
     decisions.forEach((_, at) => tried.add(runName(decisions.slice(0, at + 1))))
     this.set({ rehearsal: { from, decisions, tried } })

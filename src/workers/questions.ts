@@ -1,5 +1,5 @@
 import type { Change } from '../core/story/changes/types'
-import type { Decision, Story } from '../core/story/types'
+import type { RouteItem, Story } from '../core/story/types'
 import type { Finding, FindingKind } from '../core/survey/findings/finding'
 import type { SurveyDifference } from '../core/survey/questions/difference'
 import type { TakenValues } from '../core/survey/questions/entry-values'
@@ -31,12 +31,12 @@ export interface Questions {
   /** By which shortest route is this reached? Undefined where it is not. */
   'route-to': {
     ask: { readonly what: Reachable; readonly address: string }
-    answer: readonly Decision[] | undefined
+    answer: readonly RouteItem[] | undefined
   }
   /** By which route is this finding shown? */
   'route-of': {
     ask: { readonly kind: FindingKind; readonly key: readonly string[] }
-    answer: readonly Decision[] | undefined
+    answer: readonly RouteItem[] | undefined
   }
   /** Which decisions close which endings? */
   'no-return': { ask: Nothing; answer: readonly NoReturn[] | 'too many' }

@@ -15,7 +15,7 @@ import type {
 } from '../../src/core/story/linked'
 import { finding, type Finding } from '../../src/core/survey/findings/finding'
 import type { SurveyResult } from '../../src/core/survey/result'
-import type { Decision, Route } from '../../src/core/story/types'
+import { decisionsIn, type RouteItem, type Route } from '../../src/core/story/types'
 import { plainDocument, type PlainDocument } from './document'
 
 /** Every field of a line is played here. */
@@ -43,9 +43,12 @@ interface State {
 
 interface Node {
   readonly state: State
-  readonly depth: number
-  readonly next: { readonly label: string; readonly to: string | 'endless' }[]
+  depth: number
+  /** `free`: no decision, but a change of what is given. Without a label it rests where it was. */
+  readonly next: { readonly label: string | undefined; readonly to: string | 'endless'; readonly free: boolean }[]
 }
+
+type Ledger = State['ledger']
 
 export interface PlainResult {
   readonly items: ReadonlySet<string>
@@ -83,7 +86,7 @@ function findingItem({ kind, level, key, route }: Finding): string {
     'endless-run',
     'promise-broken',
   ].includes(kind)
-    ? ` in ${route?.length ?? 'no route'}`
+    ? ` in ${route === undefined ? 'no route' : decisionsIn(route)}`
     : ''
   return `${kind} ${level} ${key.join(' | ')}${length}`
 }
@@ -105,40 +108,51 @@ class PlainChecker {
 
   run(): PlainResult | undefined {
     const { story } = this
-    let start: string | undefined
-    const queue: string[] = []
-    const add = (state: State | 'endless', depth: number): string => {
-      if (state === 'endless') return 'endless'
-      const name = JSON.stringify(state)
-      if (!this.nodes.has(name)) {
-        this.nodes.set(name, { state, depth, next: [] })
-        queue.push(name)
+    const starts = new Set<string>()
+    // states of one depth; what a change leads to comes to the same list, what a decision does to the next
+    let level: State[] = []
+    const initial = Object.fromEntries(story.entries.map((entry) => [entry.id, entry.initial]))
+    for (const given of this.combinations(() => true, initial)) {
+      const opening = this.begun(given)
+      if (opening === undefined || opening === 'endless') continue
+      starts.add(JSON.stringify(opening))
+      level.push(opening)
+    }
+    for (let depth = 0; level.length > 0; depth += 1) {
+      const next: State[] = []
+      for (const state of level) {
+        const name = JSON.stringify(state)
+        if (this.nodes.has(name)) continue
+        if (this.nodes.size > this.limit) return undefined
+        const node: Node = { state, depth, next: [] }
+        this.nodes.set(name, node)
+        this.decisions = depth
+        this.look(state)
+        const add = (label: string | undefined, to: State | 'endless', free: boolean) => {
+          if (to !== 'endless') (free ? level : next).push(to)
+          node.next.push({ label, to: to === 'endless' ? to : JSON.stringify(to), free })
+        }
+        let isStuck = state.mode === 'stuck'
+        for (const { to, moved } of this.changes(state)) {
+          isStuck &&= !moved && to !== 'endless' && to.mode === 'stuck'
+          add(moved ? story.beats[state.at]!.address : undefined, to, true)
+        }
+        if (isStuck) this.event('dead-end', story.beats[state.at]!.address)
+        this.decisions = depth + 1
+        for (const { label, to } of this.successors(state)) add(label, to, false)
       }
-      return name
-    }
-    const opening = this.begun()
-    if (opening !== undefined) {
-      const first = add(opening, 0)
-      start = first === 'endless' ? undefined : first
-    }
-    for (let head = 0; head < queue.length; head += 1) {
-      if (queue.length > this.limit) return undefined
-      const name = queue[head]!
-      const node = this.nodes.get(name)!
-      this.decisions = node.depth
-      this.look(node.state)
-      this.decisions = node.depth + 1
-      for (const { label, to } of this.successors(node.state)) node.next.push({ label, to: add(to, node.depth + 1) })
+      level = next
     }
     this.unreached()
-    this.graphFindings(start)
-    const promises = this.promises(start)
+    this.graphFindings(starts)
+    const promises = this.promises(starts)
     for (const [address, seen] of this.whens)
       if (seen.has(true) && !seen.has(false)) this.found.push(finding('always-open', [address, 'when'], ''))
     for (const name of this.document.problems) this.found.push(finding('problem', name.split(' | '), ''))
     for (const id of this.document.entries) {
       if (!this.document.read.has(id)) this.found.push(finding('unread', [id], ''))
-      if (!this.document.written.has(id)) this.found.push(finding('unwritten', [id], ''))
+      if (!this.document.written.has(id) && !this.document.given.has(id))
+        this.found.push(finding('unwritten', [id], ''))
     }
     for (const route of story.routes) if (!this.plays(route)) this.found.push(finding('route-broken', [route.id], ''))
     const items = new Set(this.found.map(findingItem))
@@ -174,7 +188,7 @@ class PlainChecker {
 
   private event(what: string, name: string): void {
     const full = `${what} ${name}`
-    if (!this.first.has(full)) this.first.set(full, this.decisions)
+    if (this.decisions < (this.first.get(full) ?? Infinity)) this.first.set(full, this.decisions)
   }
 
   // ----- play, section 3
@@ -348,7 +362,7 @@ class PlainChecker {
   private showText(state: State, text: LinkedText, address: string): void {
     if (text.parsed === undefined) return
     for (const entry of this.story.entries) {
-      if (entry.kind !== 'text' || state.ledger[entry.id] !== '') continue
+      if (entry.kind !== 'text' || this.document.given.has(entry.id) || state.ledger[entry.id] !== '') continue
       const values: Record<string, string | number> = {}
       for (const [id, value] of Object.entries(state.ledger))
         values[id] = typeof value === 'boolean' ? String(value) : value
@@ -374,7 +388,6 @@ class PlainChecker {
 
   private look(state: State): void {
     const beat = this.story.beats[state.at]!
-    if (state.mode === 'stuck') this.event('dead-end', beat.address)
     if (state.mode === 'word') this.showText(state, beat.ask!.prompt, beat.address)
     if (state.mode !== 'choice' && state.mode !== 'stuck') return
     if (beat.ask !== undefined) return
@@ -418,11 +431,55 @@ class PlainChecker {
     return this.goTo(state, road!.kind === 'beat' ? road!.beat : state.place)
   }
 
-  private begun(): State | 'endless' | undefined {
+  /** What the game may set or leave as it is, each with each other. */
+  private combinations(which: (when: 'begin' | 'rest') => boolean, now: Ledger): Ledger[] {
+    let all: Ledger[] = [{}]
+    for (const [id, { when, values }] of this.document.given)
+      if (which(when))
+        all = all.flatMap((one) => [...new Set([now[id]!, ...values])].map((value) => ({ ...one, [id]: value })))
+    return all
+  }
+
+  /** Everything that comes of a change of what is given while the story rests. */
+  private *changes(from: State): Generator<{ to: State | 'endless'; moved: boolean }> {
+    if (from.mode === 'ended') return
+    for (const given of this.combinations((when) => when === 'rest', from.ledger)) {
+      if (Object.entries(given).every(([id, value]) => from.ledger[id] === value)) continue
+      yield this.changed(from, given)
+    }
+  }
+
+  private changed(from: State, given: Ledger): { to: State | 'endless'; moved: boolean } {
+    const beat = this.story.beats[from.at]!
+    const state = structuredClone(from)
+    Object.assign(state.ledger, given)
+    if (from.mode === 'ended' || from.mode === 'word') return { to: from.mode === 'ended' ? from : state, moved: false }
+    if (beat.ask === undefined && beat.choices.filter((choice) => this.isOpen(state, choice)).length > 0) {
+      state.mode = 'choice'
+      return { to: state, moved: false }
+    }
+    const next = this.onward(state, beat)
+    return next === undefined ? { to: state, moved: false } : { to: this.goTo(state, next), moved: true }
+  }
+
+  /** Whether the game may set these values. */
+  private isGivable(given: Ledger, atBegin: boolean): boolean {
+    return Object.entries(given).every(([id, value]) => {
+      const entry = this.document.given.get(id)
+      if (entry === undefined || (entry.when === 'begin' && !atBegin)) return false
+      const declared = this.story.doc.ledger!.find((one) => one.id === id)!
+      return declared.kind === 'text'
+        ? typeof value === 'string' && value.trim() === value
+        : entry.values.includes(value)
+    })
+  }
+
+  private begun(given: Ledger): State | 'endless' | undefined {
     const { story } = this
     if (story.start === -1) return undefined
     const state: State = { at: -1, mode: 'stuck', ledger: {}, stages: {}, visits: {}, taken: {}, turns: {}, place: -1 }
     for (const entry of story.entries) state.ledger[entry.id] = entry.initial
+    Object.assign(state.ledger, given)
     for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
     for (const beat of story.beats) state.visits[beat.address] = 0
     for (const { address } of story.turnGroups) state.turns[address] = 0
@@ -434,8 +491,12 @@ class PlainChecker {
     // what is only tried leaves no trace
     const before = { first: new Map(this.first), whens: structuredClone(this.whens) }
     try {
-      let state = this.begun()
-      for (const decision of decisions) {
+      const [opening] = decisions
+      const given = opening !== undefined && 'given' in opening ? opening.given : {}
+      if (!this.isGivable(given, true)) return false
+      let state = this.begun(given)
+      for (const [at, decision] of decisions.entries()) {
+        if (at === 0 && 'given' in decision) continue
         if (state === undefined || state === 'endless') return false
         state = this.decided(state, decision)
       }
@@ -455,8 +516,10 @@ class PlainChecker {
     }
   }
 
-  private decided(from: State, decision: Decision): State | 'endless' | undefined {
+  private decided(from: State, decision: RouteItem): State | 'endless' | undefined {
     const beat = this.story.beats[from.at]!
+    if ('given' in decision)
+      return this.isGivable(decision.given, false) ? this.changed(from, decision.given).to : undefined
     if ('choice' in decision) {
       if (from.mode !== 'choice') return undefined
       const choice = beat.choices.find(({ address }) => address === decision.choice)
@@ -503,48 +566,53 @@ class PlainChecker {
       for (const stage of quest.stages.slice(1)) missing('stages', `${quest.id}.${stage}`, 'error')
   }
 
-  /** Everything that can be reached from a node, itself included, by plain search. */
-  private closure(name: string): State[] {
-    const seen = new Set([name])
-    const stack = [name]
-    while (stack.length > 0) {
-      for (const { to } of this.nodes.get(stack.pop()!)!.next) {
-        if (to === 'endless' || seen.has(to)) continue
-        seen.add(to)
-        stack.push(to)
-      }
+  /** The nodes from which one with a property can be reached, itself included: added until none is left to add. */
+  private canReach(has: (state: State) => boolean): ReadonlySet<string> {
+    const names = [...this.nodes.keys()].reverse()
+    const can = new Set(names.filter((name) => has(this.nodes.get(name)!.state)))
+    for (let before = -1; before < can.size;) {
+      before = can.size
+      for (const name of names)
+        if (!can.has(name) && this.nodes.get(name)!.next.some(({ to }) => can.has(to))) can.add(name)
     }
-    return [...seen].map((one) => this.nodes.get(one)!.state)
+    return can
   }
 
-  private graphFindings(start: string | undefined): void {
+  private graphFindings(starts: ReadonlySet<string>): void {
     const shortest = new Map<string, [Finding, number]>()
     const note = (found: Finding, depth: number) => {
       const name = findingItem(found)
       const before = shortest.get(name)
       if (before === undefined || depth < before[1]) shortest.set(name, [found, depth])
     }
-    const futures = new Map([...this.nodes.keys()].map((name) => [name, this.closure(name)]))
-    const canEnd = (name: string) => futures.get(name)!.some((state) => state.mode === 'ended')
-    if (start === undefined || !canEnd(start)) this.found.push({ ...finding('no-way-out', ['start'], ''), route: [] })
+    const ends = this.canReach(({ mode }) => mode === 'ended')
+    const canEnd = (name: string) => ends.has(name)
+    const settled = this.story.quests.map(
+      ({ id, stages, outcomes }) =>
+        (state: State) =>
+          outcomes[stages.indexOf(state.stages[id]!)] !== undefined,
+    )
+    const settles = settled.map((is) => this.canReach(is))
+    if (starts.size === 0 || [...starts].some((start) => !canEnd(start)))
+      this.found.push({ ...finding('no-way-out', ['start'], ''), route: [] })
     for (const [name, { state, depth, next }] of this.nodes) {
-      for (const { label, to } of next) {
-        if (to !== 'endless' && canEnd(name) && !canEnd(to)) note(finding('no-way-out', [label], ''), depth + 1)
+      for (const { label, to, free } of next) {
+        if (label !== undefined && to !== 'endless' && canEnd(name) && !canEnd(to))
+          note(finding('no-way-out', [label], ''), free ? depth : depth + 1)
       }
       for (const quest of this.story.quests) {
         if (quest.outcomes.every((outcome) => outcome === undefined)) continue
-        const settled = (one: State) => quest.outcomes[quest.stages.indexOf(one.stages[quest.id]!)] !== undefined
         const stage = state.stages[quest.id]!
-        if (stage === 'unstarted' || settled(state)) continue
+        if (stage === 'unstarted' || settled[quest.index]!(state)) continue
         if (state.mode === 'ended') note(finding('left-open', [quest.id, stage], ''), depth)
-        else if (!futures.get(name)!.some(settled)) note(finding('stranded-stage', [quest.id, stage], ''), depth)
+        else if (!settles[quest.index]!.has(name)) note(finding('stranded-stage', [quest.id, stage], ''), depth)
       }
     }
     for (const [found, depth] of shortest.values())
       this.found.push({ ...found, route: Array.from({ length: depth }, () => ({ choice: '' })) })
   }
 
-  private promises(start: string | undefined): string[] {
+  private promises(starts: ReadonlySet<string>): string[] {
     const lines: string[] = []
     for (const { id, promise, holds, while: asked, first, then } of this.story.promises) {
       const test = (expr: typeof holds, state: State) => evaluate(expr!, this.env(state)) === true
@@ -557,20 +625,25 @@ class PlainChecker {
       if (promise.kind === 'possible')
         broken = nodes.some(([, { state }]) => test(holds, state)) ? undefined : 'no route'
       if (promise.kind === 'stillPossible') {
+        const can = this.canReach((state) => test(holds, state))
         broken = least(
-          nodes.filter(
-            ([name, { state }]) =>
-              (asked === undefined || test(asked, state)) && !this.closure(name).some((one) => test(holds, one)),
-          ),
+          nodes.filter(([name, { state }]) => (asked === undefined || test(asked, state)) && !can.has(name)),
         )
       }
-      if (promise.kind === 'inOrder' && start !== undefined) {
-        const depth = new Map([[start, 0]])
-        for (const [name, far] of depth) {
-          const { state, next } = this.nodes.get(name)!
-          if (test(first, state)) continue
-          if (test(then, state)) broken ??= far
-          for (const { to } of next) if (to !== 'endless' && !depth.has(to)) depth.set(to, far + 1)
+      if (promise.kind === 'inOrder') {
+        const seen = new Set<string>()
+        let level = [...starts]
+        for (let far = 0; level.length > 0; far += 1) {
+          const later: string[] = []
+          for (const name of level) {
+            if (seen.has(name)) continue
+            seen.add(name)
+            const { state, next } = this.nodes.get(name)!
+            if (test(first, state)) continue
+            if (test(then, state)) broken ??= far
+            for (const { to, free } of next) if (to !== 'endless') (free ? level : later).push(to)
+          }
+          level = later
         }
       }
       lines.push(`promise ${id} ${broken === undefined ? 'kept' : 'broken'}`)

@@ -1,7 +1,18 @@
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { Effect, Expr } from '../../src/core/expression/ast'
 import { parseEffect, parseExpression } from '../../src/core/expression/parse'
-import type { Entry, Line, PlainLine, Rule, Stage, Story, Turn, Variant } from '../../src/core/story/types'
+import type {
+  Entry,
+  EntryValue,
+  Line,
+  PlainLine,
+  Rule,
+  Stage,
+  Story,
+  Turn,
+  Variant,
+  WhenGiven,
+} from '../../src/core/story/types'
 
 /**
  * What the specification says of a document before it is played: what is a problem, what reads and what writes an
@@ -14,6 +25,8 @@ export interface PlainDocument {
   readonly written: ReadonlySet<string>
   /** What a player may type, as far as the story can tell words apart. */
   readonly words: readonly string[]
+  /** What the game sets, when, and to which values, as far as the story can tell words apart. */
+  readonly given: ReadonlyMap<string, { readonly when: WhenGiven; readonly values: readonly EntryValue[] }>
   /** Every entry that counts, in the order of its declaration. */
   readonly entries: readonly string[]
 }
@@ -114,7 +127,7 @@ class Reader {
           const fallback = beat.ask.default?.trim() ?? ''
           if (fallback !== '' && this.entry(beat.ask.into)?.kind === 'text') this.literals.add(fallback)
           const into = this.entry(beat.ask.into)
-          if (into?.kind === 'text') this.writes.add(into.id)
+          if (into?.kind === 'text' && into.given === undefined) this.writes.add(into.id)
           else this.problem(address, 'into')
         }
         if (beat.ending !== undefined && !this.endings.has(beat.ending)) this.problem(address, 'ending')
@@ -150,6 +163,7 @@ class Reader {
       read: this.reads,
       written: this.writes,
       words: this.words(),
+      given: this.given(),
       entries: [...this.entries.keys()],
     }
   }
@@ -335,6 +349,7 @@ class Reader {
     if (effect.kind === 'stage')
       return value.kind === 'string' && (this.quests.get(effect.quest)?.includes(value.value) ?? false)
     const entry = this.entry(effect.entry)
+    if (entry?.given !== undefined) return false
     switch (entry?.kind) {
       case undefined:
         return false
@@ -429,6 +444,31 @@ class Reader {
       if (part.kind === 'string') this.literals.add(part.value)
       if (part.kind === 'quest' || part.kind === 'entry')
         for (const word of this.typeOf(part)?.of ?? []) this.literals.add(word)
+    }
+  }
+
+  private given(): PlainDocument['given'] {
+    const found = new Map<string, { when: WhenGiven; values: EntryValue[] }>()
+    for (const [id, { entry }] of this.entries) {
+      if (entry.given === undefined) continue
+      found.set(id, { when: entry.given, values: this.valuesOf(entry) })
+    }
+    return found
+  }
+
+  private valuesOf(entry: Entry): EntryValue[] {
+    switch (entry.kind) {
+      case 'flag':
+        return [false, true]
+      case 'switch':
+        return [...new Set(entry.positions)]
+      case 'text':
+        return [...new Set(['', ...this.words()])]
+      case 'counter':
+      case 'item': {
+        const min = entry.kind === 'counter' ? entry.min : 0
+        return Array.from({ length: Math.max(0, entry.max - min) + 1 }, (_, at) => min + at)
+      }
     }
   }
 

@@ -54,6 +54,11 @@ export function beatOf(text: string): BeatAddress | undefined {
   return address && beatAddress(address.scene, address.beat)
 }
 
+/** The scene that an address lies in, whether there is one or not. */
+export function sceneOfAddress(text: string): string {
+  return text.slice(0, Math.max(0, text.indexOf('.')))
+}
+
 /** What an address names without its steps: the beat or the choice. */
 export function ownerOf(text: string): string {
   const address = parseAddress(text)

@@ -14,3 +14,6 @@ export const TEXT_LENGTH = 100_000
 export const TEXT_DEPTH = 60
 /** How deep a document may be nested; what the format itself has is a fraction of it. */
 export const DOCUMENT_DEPTH = 200
+
+/** The version of saves that this program writes and reads. */
+export const SAVE_VERSION = 1

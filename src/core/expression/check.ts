@@ -15,6 +15,8 @@ type Owner = { readonly entry: string } | { readonly quest: string }
 /** What an effect may do to an entry. */
 export interface Target extends Typed {
   readonly kind: 'flag' | 'switch' | 'counter' | 'item' | 'text'
+  /** The game sets it, and the story only reads it. */
+  readonly isGiven?: boolean
 }
 
 /** The names that an expression may use where it stands. */
@@ -56,12 +58,21 @@ export function checkEffect(effect: Effect, scope: Scope): ExpressionError[] {
     report(errors, { start: effect.start, end: effect.start + effect.entry.length }, target.trouble, target.missing)
     return errors
   }
+  if (target.isGiven === true) {
+    report(errors, effect, givenTrouble(effect.entry))
+    return errors
+  }
   if (effect.kind !== 'set' && target.type !== 'int') {
     report(errors, effect, `only counters and items take += and -=; "${effect.entry}" is a ${target.kind}`)
     return errors
   }
   checkValue(effect.value, target, scope, errors)
   return errors
+}
+
+/** Why nothing in a story may write a given entry. */
+export function givenTrouble(id: string): string {
+  return `"${id}" is given by the game: the story only reads it`
 }
 
 function checkValue(value: Expr, target: Target, scope: Scope, errors: ExpressionError[]): void {

@@ -1,7 +1,7 @@
 import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import { branchesTried, type Branch } from './branches'
 import { openness } from './choices'
 import { replay } from './replay'
@@ -15,14 +15,14 @@ test('the tree holds every run once, and counts what is open and was not tried',
   for (let seed = 1; seed <= 60; seed += 1) {
     const story = linkStory(randomStory(seed))
     const random = seededRandom(seed)
-    const runs: Decision[][] = []
+    const runs: RouteItem[][] = []
     for (let run = 0; run < 6; run += 1) {
       let state = begin(story)
-      const decisions: Decision[] = []
+      const decisions: RouteItem[] = []
       while (decisions.length < 8 && (state.status === 'choice' || state.status === 'word')) {
         const beat = story.beats[state.at]!
         const open = beat.choices.filter((choice) => openness(story, state, choice).open)
-        const decision: Decision =
+        const decision: RouteItem =
           state.status === 'word'
             ? { at: beat.address, word: `w${random.below(2)}` }
             : { choice: random.pick(open).address }

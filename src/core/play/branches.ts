@@ -1,15 +1,18 @@
 import type { LinkedStory } from '../story/linked'
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
+import { ok, type Result } from '../base/result'
+import { isSame } from '../base/same'
 import { openness } from './choices'
+import { beginRoute } from './replay'
 import { begin, beginWith, decide, type Setup } from './step'
 import type { PlayState } from './state'
 
 /** One decision of the runs that were tried, with what was tried after it. */
 export interface Branch {
   /** Undefined for the beginning. */
-  readonly decision: Decision | undefined
+  readonly decision: RouteItem | undefined
   /** Decisions from the beginning up to here. */
-  readonly run: readonly Decision[]
+  readonly run: readonly RouteItem[]
   readonly next: readonly Branch[]
   /** Open choices here that no run took; a word can always be another. */
   readonly untried: number
@@ -28,7 +31,7 @@ interface Growing extends Branch {
 const BRANCHES_MAX = 600
 
 /** The runs that were tried, as one tree. What can't be taken any more after an edit is left out. */
-export function branchesTried(story: LinkedStory, tried: Iterable<readonly Decision[]>, from?: Setup): Branch {
+export function branchesTried(story: LinkedStory, tried: Iterable<readonly RouteItem[]>, from?: Setup): Branch {
   const first = from === undefined ? begin(story) : beginWith(story, from)
   const root = grown(story, undefined, [], first)
   let count = 0
@@ -37,7 +40,8 @@ export function branchesTried(story: LinkedStory, tried: Iterable<readonly Decis
     for (const [at, decision] of run.entries()) {
       let next: Growing | undefined = branch.next.find((one) => sameDecision(one.decision!, decision))
       if (next === undefined) {
-        const state = decide(story, branch.state, decision)
+        const begins = at === 0 && from === undefined && 'given' in decision
+        const state = begins ? begunWith(story, run) : decide(story, branch.state, decision)
         if (!state.ok || count >= BRANCHES_MAX) break
         count += 1
         next = grown(story, decision, run.slice(0, at + 1), state.value)
@@ -50,14 +54,21 @@ export function branchesTried(story: LinkedStory, tried: Iterable<readonly Decis
   return root
 }
 
-export function sameDecision(a: Decision, b: Decision): boolean {
-  return 'choice' in a ? 'choice' in b && a.choice === b.choice : !('choice' in b) && a.at === b.at && a.word === b.word
+function begunWith(story: LinkedStory, run: readonly RouteItem[]): Result<PlayState> {
+  const begun = beginRoute(story, run)
+  return begun.ok ? ok(begun.value.state) : begun
+}
+
+export function sameDecision(a: RouteItem, b: RouteItem): boolean {
+  if ('choice' in a) return 'choice' in b && a.choice === b.choice
+  if ('given' in a) return 'given' in b && isSame(a.given, b.given)
+  return 'word' in b && a.at === b.at && a.word === b.word
 }
 
 function grown(
   story: LinkedStory,
-  decision: Decision | undefined,
-  run: readonly Decision[],
+  decision: RouteItem | undefined,
+  run: readonly RouteItem[],
   state: PlayState,
 ): Growing {
   const beat = story.beats[state.at]

@@ -1,21 +1,38 @@
 import type { LinkedStory } from '../story/linked'
-import type { Decision, Route } from '../story/types'
+import type { RouteItem, Route } from '../story/types'
+import { fail, ok, type Result } from '../base/result'
+import { givenTrouble } from './given'
 import { begin, decide, type Listener } from './step'
 import type { PlayState } from './state'
 
 /** How a list of decisions played. */
 export interface Replay {
   readonly state: PlayState
-  /** How many of the decisions could be taken. */
+  /** How many of the items of the route could be played. */
   readonly played: number
   /** Why the next one could not be taken; undefined when all were. */
   readonly refused: string | undefined
 }
 
+/** Begins a route: with what its first item gives, if that is one. `played`: how many of the items that were. */
+export function beginRoute(
+  story: LinkedStory,
+  route: readonly RouteItem[],
+  listener: Listener = {},
+): Result<{ readonly state: PlayState; readonly played: number }> {
+  const [first] = route
+  const given = first !== undefined && 'given' in first ? first.given : undefined
+  const trouble = given && givenTrouble(story, given, 'begin')
+  if (trouble !== undefined) return fail(trouble)
+  return ok({ state: begin(story, listener, given), played: given === undefined ? 0 : 1 })
+}
+
 /** Plays decisions from the start for as long as they can be taken. */
-export function replay(story: LinkedStory, decisions: readonly Decision[], listener: Listener = {}): Replay {
-  let state = begin(story, listener)
-  for (let played = 0; played < decisions.length; played += 1) {
+export function replay(story: LinkedStory, decisions: readonly RouteItem[], listener: Listener = {}): Replay {
+  const first = beginRoute(story, decisions, listener)
+  if (!first.ok) return { state: begin(story), played: 0, refused: first.error }
+  let { state } = first.value
+  for (let played = first.value.played; played < decisions.length; played += 1) {
     const next = decide(story, state, decisions[played]!, listener)
     if (!next.ok) return { state, played, refused: next.error }
     state = next.value
@@ -27,7 +44,7 @@ export function replay(story: LinkedStory, decisions: readonly Decision[], liste
 export function routeTrouble(
   story: LinkedStory,
   route: Route,
-): { readonly message: string; readonly plays: readonly Decision[] } | undefined {
+): { readonly message: string; readonly plays: readonly RouteItem[] } | undefined {
   const { state, played, refused } = replay(story, route.decisions)
   const plays = route.decisions.slice(0, played)
   if (refused !== undefined) return { message: `step ${played + 1}: ${refused}`, plays }

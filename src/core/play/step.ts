@@ -13,9 +13,10 @@ import type {
   LinkedVariant,
 } from '../story/linked'
 import { phaseAfter, turnIn } from '../story/turns'
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import { conditionHolds, firstRule, openness } from './choices'
 import { applyEffects, type Change } from './effects'
+import { givenTrouble, setGiven, type GivenValues } from './given'
 import { copyState, freshState, sameState, type PlayState } from './state'
 
 /** Every field of a line is played here. */
@@ -35,9 +36,10 @@ export interface Listener {
   change?(owner: string, effect: LinkedEffect, change: Change): void
 }
 
-/** A new playthrough, up to where it first rests. */
-export function begin(story: LinkedStory, listener: Listener = {}): PlayState {
+/** A new playthrough with values that the game sets before, up to where it first rests. */
+export function begin(story: LinkedStory, listener: Listener = {}, given: GivenValues = {}): PlayState {
   const state = freshState(story)
+  setGiven(story, state.entries, given)
   if (story.start === -1) return state
   return travel(story, state, story.start, listener)
 }
@@ -73,14 +75,53 @@ export function beginWith(story: LinkedStory, setup: Setup, listener: Listener =
   return travel(story, state, beat.index, listener)
 }
 
-/** Takes a decision in a resting state; gives the next resting state, or why it can't be taken. */
+/** Takes a decision in a resting state, or changes what is given; gives the next resting state, or why that can't be. */
 export function decide(
   story: LinkedStory,
   state: PlayState,
-  decision: Decision,
+  decision: RouteItem,
   listener: Listener = {},
 ): Result<PlayState> {
+  if ('given' in decision) return change(story, state, decision.given, listener)
   return 'choice' in decision ? take(story, state, decision.choice, listener) : say(story, state, decision, listener)
+}
+
+/**
+ * The game sets values while the story rests. At a choice, or stuck, the choices are come to again, and the story may
+ * go on by itself; at a word it stays, and after the end nothing changes.
+ */
+function change(story: LinkedStory, from: PlayState, given: GivenValues, listener: Listener): Result<PlayState> {
+  const trouble = givenTrouble(story, given, 'rest')
+  if (trouble !== undefined) return fail(trouble)
+  if (from.status === 'nowhere' || from.status === 'endless') return fail('the story does not rest')
+  if (from.status === 'ended') return ok(from)
+  const state = copyState(from)
+  setGiven(story, state.entries, given)
+  if (from.status === 'word') return ok(state)
+  const next = comeToChoices(story, state, story.beats[from.at]!, listener)
+  return ok(next === undefined ? state : travel(story, state, next, listener))
+}
+
+/** Takes up a playthrough where it rested: what the beat asks or offers is come to again, nothing is shown or counted. */
+export function resumeAt(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener = {}): PlayState {
+  state.at = beat.index
+  const next = comeToRest(story, state, beat, listener)
+  return next === undefined ? state : travel(story, state, next, listener)
+}
+
+/**
+ * The same where the beat is gone: one goes to the place, or to the start, having been in a scene (by its index; −1 for
+ * none that there is). Where there is neither, one is stuck.
+ */
+export function resumeFrom(story: LinkedStory, state: PlayState, scene: number, listener: Listener = {}): PlayState {
+  const target = state.place === -1 ? story.start : state.place
+  if (target === -1) {
+    state.status = 'stuck'
+    return state
+  }
+  // as if one were in that scene: its own entries are not set anew
+  state.at = story.beats.find((beat) => beat.scene === scene)?.index ?? -1
+  return travel(story, state, target, listener)
 }
 
 /** A typed word as it is stored: blanks at both ends taken off; undefined when nothing is left. */
@@ -198,9 +239,20 @@ function visit(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener:
     for (const inner of variant.lines) showLine(story, state, inner, listener)
     if (variant.turns !== undefined) showTurn(story, state, variant.turns, listener)
   }
+  return comeToRest(story, state, beat, listener)
+}
+
+/** What comes after a beat's lines: the next beat, or undefined when the story rests here. */
+function comeToRest(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener): number | undefined {
   if (beat.ending !== -1) return rest(state, 'ended')
   if (beat.ask !== undefined) return rest(state, 'word')
-  if (beat.choices.some((choice) => openness(story, state, choice).open)) return rest(state, 'choice')
+  return comeToChoices(story, state, beat, listener)
+}
+
+/** From where a beat offers its choices: the next beat, or undefined when the story rests here. */
+function comeToChoices(story: LinkedStory, state: PlayState, beat: LinkedBeat, listener: Listener): number | undefined {
+  if (beat.ask === undefined && beat.choices.some((choice) => openness(story, state, choice).open))
+    return rest(state, 'choice')
   return followOnward(story, state, beat, listener)
 }
 

@@ -1,7 +1,9 @@
+import { ok, type Result } from '../base/result'
 import type { LinkedStory } from '../story/linked'
-import type { Decision, Manner } from '../story/types'
+import { isDecision, type Manner, type RouteItem } from '../story/types'
+import { beginRoute } from './replay'
 import { begin, beginWith, decide, type Listener, type Setup } from './step'
-import type { PlayState } from './state'
+import { freshState, type PlayState } from './state'
 import { formatText } from './text'
 
 /** One line as it was played. */
@@ -12,20 +14,23 @@ export interface PlayedLine {
   readonly text: string
 }
 
+/** Stands for the address of who set what is given. */
+export const GAME = 'game'
+
 /** Something that was changed, and by what. */
 export interface PlayedChange {
   readonly of: 'entry' | 'quest'
   readonly id: string
   readonly from: boolean | number | string
   readonly to: boolean | number | string
-  /** Address of the effect's owner, or of the beat that asked for the word. */
+  /** Address of the effect's owner, or of the beat that asked for the word; GAME. */
   readonly owner: string
   readonly overrun: boolean
 }
 
-/** What one decision led to, up to where the story rested again; the first step has no decision. */
+/** What one item of a route led to, up to where the story rested again; the first step has none, and shows nothing where the route begins with what is given. */
 export interface PlayedStep {
-  readonly decision: Decision | undefined
+  readonly decision: RouteItem | undefined
   readonly beats: readonly string[]
   readonly lines: readonly PlayedLine[]
   readonly changes: readonly PlayedChange[]
@@ -35,36 +40,47 @@ export interface PlayedStep {
 export interface Transcript {
   readonly steps: readonly PlayedStep[]
   /** Why the decision after the last step could not be taken. */
-  readonly refused: { readonly step: number; readonly decision: Decision; readonly why: string } | undefined
+  readonly refused: { readonly step: number; readonly decision: RouteItem; readonly why: string } | undefined
 }
 
 /** An endless run repeats itself; this many of its lines are kept. */
 const LINES_MAX = 400
 
 /** Plays decisions, from the start or from values set by hand, and keeps everything that was shown and changed. */
-export function playThrough(story: LinkedStory, decisions: readonly Decision[], from?: Setup): Transcript {
-  const first = record(story, undefined, (listener) =>
-    from === undefined ? begin(story, listener) : beginWith(story, from, listener),
-  )
-  const steps: PlayedStep[] = [first]
+export function playThrough(story: LinkedStory, decisions: readonly RouteItem[], from?: Setup): Transcript {
+  const [opening] = decisions
+  const begins = from === undefined && opening !== undefined && !isDecision(opening)
+  const steps: PlayedStep[] = [
+    record(story, undefined, (listener) =>
+      begins ? freshState(story) : from === undefined ? begin(story, listener) : beginWith(story, from, listener),
+    ),
+  ]
   for (const [index, decision] of decisions.entries()) {
     const before = steps.at(-1)!.state
     let why: string | undefined
     const step = record(story, decision, (listener) => {
-      const next = decide(story, before, decision, listener)
+      const next: Result<PlayState> =
+        index === 0 && begins ? firstState(story, decisions, listener) : decide(story, before, decision, listener)
       if (next.ok) return next.value
       why = next.error
       return before
     })
     if (why !== undefined) return { steps, refused: { step: index + 1, decision, why } }
-    steps.push('word' in decision ? withWord(story, before, step) : step)
+    steps.push(
+      'word' in decision ? withWord(story, before, step) : 'given' in decision ? withGiven(story, before, step) : step,
+    )
   }
   return { steps, refused: undefined }
 }
 
+function firstState(story: LinkedStory, decisions: readonly RouteItem[], listener: Listener): Result<PlayState> {
+  const begun = beginRoute(story, decisions, listener)
+  return begun.ok ? ok(begun.value.state) : begun
+}
+
 function record(
   story: LinkedStory,
-  decision: Decision | undefined,
+  decision: RouteItem | undefined,
   play: (listener: Listener) => PlayState,
 ): PlayedStep {
   const beats: string[] = []
@@ -96,6 +112,15 @@ function record(
     },
   })
   return { decision, beats, lines, changes, state }
+}
+
+/** So does what the game sets. */
+function withGiven(story: LinkedStory, before: PlayState, step: PlayedStep): PlayedStep {
+  if (!('given' in step.decision!)) return step
+  const changes = Object.entries(step.decision.given).map(([id, to]): PlayedChange => {
+    return { of: 'entry', id, from: before.entries[story.entryOf.get(id)!]!, to, owner: GAME, overrun: false }
+  })
+  return { ...step, changes: [...changes.filter(({ from, to }) => from !== to), ...step.changes] }
 }
 
 /** A typed word changes its entry as well, though no effect does. */

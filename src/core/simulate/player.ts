@@ -2,7 +2,7 @@ import type { Random } from '../base/random'
 import { openness } from '../play/choices'
 import type { PlayState } from '../play/state'
 import type { LinkedStory } from '../story/linked'
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import type { Towards } from './towards'
 
 /** How a simulated player decides. */
@@ -41,7 +41,7 @@ export class Decider {
   }
 
   /** The next decision in a state that asks for one. */
-  next(state: PlayState): Decision {
+  next(state: PlayState): RouteItem {
     const decision = this.nearer()
     if (decision !== undefined) return decision
     const beat = this.story.beats[state.at]!
@@ -60,7 +60,7 @@ export class Decider {
   }
 
   /** Undefined for other players, and where the survey did not go. */
-  private nearer(): Decision | undefined {
+  private nearer(): RouteItem | undefined {
     const { towards, random } = this
     const ways = towards?.ways(this.at) ?? []
     if (towards === undefined || ways.length === 0) return undefined

@@ -1,10 +1,10 @@
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import { NO_STATE } from '../survey/states/state-set'
 import type { Survey } from '../survey/survey'
 
 /** One decision on the survey's map, and the state that it leads to. */
 export interface Way {
-  readonly decision: Decision
+  readonly decision: RouteItem
   readonly to: number
 }
 
@@ -17,7 +17,7 @@ export class Towards {
     private readonly survey: Survey,
     goals: readonly number[],
   ) {
-    this.distances = survey.search.backward.distancesTo(goals)
+    this.distances = survey.search.backward.distancesTo(goals).distances
   }
 
   /** Undefined where the story has no such ending, or no route to it is known. */

@@ -113,7 +113,17 @@ function linkEntries(doc: Story, scenes: readonly Scene[], unique: Unique, probl
 
 function linkEntry(entry: Entry, scene: number, index: number, problems: Problem[]): LinkedEntry {
   const report = (part: string, message: string) => problems.push({ address: entry.id, part, message })
-  const base = { index, id: entry.id, kind: entry.kind, entry, scene, positions: [], min: 0, max: 0 }
+  const base = {
+    index,
+    id: entry.id,
+    kind: entry.kind,
+    entry,
+    scene,
+    positions: [],
+    min: 0,
+    max: 0,
+    given: scene === -1 ? entry.given : undefined,
+  }
   switch (entry.kind) {
     case 'flag':
       return { ...base, initial: entry.initial ?? false }

@@ -1,5 +1,6 @@
 import { beatAddress, choiceAddress } from '../base/ids'
 import type { LinkedBeat, LinkedChoice, LinkedGroup, LinkedLine, LinkedRule, LinkedTurns, Road } from './linked'
+import { givenTrouble } from '../expression/check'
 import { linkCondition, linkEffects, linkText, type PartContext } from './link-parts'
 import {
   isGroup,
@@ -209,9 +210,11 @@ function linkInto(into: string, address: string, context: BeatContext): number {
   const trouble =
     'trouble' in entry
       ? entry.trouble
-      : entry.kind === 'text'
-        ? undefined
-        : `the word needs a text entry, and "${into}" is a ${entry.kind}`
+      : entry.isGiven === true
+        ? givenTrouble(into)
+        : entry.kind === 'text'
+          ? undefined
+          : `the word needs a text entry, and "${into}" is a ${entry.kind}`
   if (trouble !== undefined) {
     context.problems.push({
       address,

@@ -1,7 +1,7 @@
 import type { MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import type { BeatAddress, ChoiceAddress } from '../base/ids'
 import type { Effect, Expr } from '../expression/ast'
-import type { Entry, EntryKind, Manner, Order, Outcome, Route, Scene, Story, StoryPromise } from './types'
+import type { Entry, EntryKind, Manner, Order, Outcome, Route, Scene, Story, StoryPromise, WhenGiven } from './types'
 
 /**
  * A story with its names resolved, its expressions parsed and its double ids left out:
@@ -65,6 +65,8 @@ export interface LinkedEntry {
   readonly min: number
   readonly max: number
   readonly initial: boolean | number | string
+  /** When the game sets it; undefined: it is the story's. */
+  readonly given: WhenGiven | undefined
 }
 
 export interface LinkedQuest {

@@ -52,7 +52,13 @@ function forbidden(message: string) {
 
 const person = z.looseObject({ id, name: z.string(), colour: z.string().optional(), notes })
 
-const entryBase = { id, group: z.string().optional(), notes }
+const entryBase = {
+  id,
+  name: z.string().optional(),
+  group: z.string().optional(),
+  given: z.enum(['begin', 'rest']).optional(),
+  notes,
+}
 export const entrySchema = z.discriminatedUnion('kind', [
   z.looseObject({ ...entryBase, kind: z.literal('flag'), initial: z.boolean().optional() }),
   z.looseObject({
@@ -162,6 +168,7 @@ const ask = z.looseObject({
 export const beatSchema = z
   .looseObject({
     id,
+    title: z.string().optional(),
     place: z.boolean().optional(),
     redirects: listOf(rule).optional(),
     arrive: listOf(arriveRule).optional(),
@@ -184,10 +191,20 @@ export const beatSchema = z
       refuse('onward', 'a beat that is an ending does not go on; keep one of them')
   })
 
+/** An entry that lives only inside a scene. */
+export const sceneEntrySchema = entrySchema.superRefine((entry, context) => {
+  if (entry.given !== undefined)
+    context.addIssue({
+      code: 'custom',
+      path: ['given'],
+      message: 'an entry of a scene is the scene’s own, so the game can not set it; make it an entry of the story',
+    })
+})
+
 const scene = z.looseObject({
   id,
   title: z.string(),
-  ledger: listOf(entrySchema).optional(),
+  ledger: listOf(sceneEntrySchema).optional(),
   beats: listOf(beatSchema),
   notes,
 })
@@ -198,9 +215,12 @@ export const promiseSchema = z.discriminatedUnion('kind', [
   z.looseObject({ id, kind: z.literal('inOrder'), first: z.string(), then: z.string(), notes }),
 ])
 
+const oneThing = 'an item of a route is a choice, a word or what is given, and only one of them'
+const value = z.union([z.boolean(), integer, z.string()])
 const decision = z.union([
-  z.looseObject({ choice: z.string(), at: forbidden('a decision is a choice or a word, not both') }),
-  z.looseObject({ at: z.string(), word: z.string(), choice: forbidden('a decision is a choice or a word, not both') }),
+  z.looseObject({ choice: z.string(), at: forbidden(oneThing), given: forbidden(oneThing) }),
+  z.looseObject({ at: z.string(), word: z.string(), choice: forbidden(oneThing), given: forbidden(oneThing) }),
+  z.looseObject({ given: z.record(z.string(), value), choice: forbidden(oneThing), at: forbidden(oneThing) }),
 ])
 const route = z.looseObject({
   id,
@@ -210,7 +230,7 @@ const route = z.looseObject({
     .looseObject({
       ending: z.string().optional(),
       stages: z.record(z.string(), z.string()).optional(),
-      ledger: z.record(z.string(), z.union([z.boolean(), integer, z.string()])).optional(),
+      ledger: z.record(z.string(), value).optional(),
     })
     .optional(),
   notes,

@@ -34,6 +34,7 @@ export function scopeOf(declared: Declared, scene: number, promise = false): Sco
       return {
         kind: entry.kind,
         type: TYPES[entry.kind],
+        ...(entry.given === undefined ? {} : { isGiven: true }),
         ...(entry.kind === 'switch' ? { positions: entry.positions, ownedBy: { entry: id } } : {}),
       }
     },

@@ -14,6 +14,20 @@ export function phaseAfter(group: LinkedTurns, times: number): number {
   return group.order === 'again' ? times % phases : Math.min(times, phases - 1)
 }
 
+/** The counts that make a difference for a group: exactly below `from`, from there on only over `over`. */
+export function countOf({ order, turns }: LinkedTurns): { readonly from: number; readonly over: number } {
+  switch (order) {
+    case 'again':
+      return { from: 0, over: turns.length }
+    case 'last':
+      return { from: turns.length - 1, over: 1 }
+    case 'once':
+      return { from: turns.length, over: 1 }
+    case 'any':
+      return { from: 0, over: 1 }
+  }
+}
+
 /** The turn that is shown in a phase; -1 once all are used up. Of `any` the first stands for all. */
 export function turnIn({ turns }: LinkedTurns, phase: number): number {
   return phase < turns.length ? phase : -1

@@ -46,9 +46,16 @@ export interface Person extends Noted {
   colour?: string | undefined
 }
 
+/** When the game sets an entry that is its own, and the story only reads. */
+export type WhenGiven = 'begin' | 'rest'
+
 interface EntryBase extends Noted {
   id: string
+  /** What people read; the id where it is absent. */
+  name?: string | undefined
   group?: string | undefined
+  /** Before the story begins, or also while it rests. Only an entry of the story's can be given. */
+  given?: WhenGiven | undefined
 }
 
 export interface FlagEntry extends EntryBase {
@@ -188,6 +195,8 @@ export interface Ask extends Noted {
 
 export interface Beat extends Noted {
   id: string
+  /** What people read; the id where it is absent. */
+  title?: string | undefined
   place?: boolean | undefined
   redirects?: Rule[] | undefined
   arrive?: ArriveRule[] | undefined
@@ -221,8 +230,29 @@ export interface InOrderPromise extends PromiseBase {
 
 export type StoryPromise = HoldsPromise | StillPossiblePromise | InOrderPromise
 
+export type EntryValue = boolean | number | string
+
 /** One choice taken, or one word typed. */
 export type Decision = { choice: string } | { at: string; word: string }
+
+/** What the game sets: first in a route for what it begins with, later while the story rests. */
+export interface Given {
+  given: Record<string, EntryValue>
+}
+
+/** A route is what is decided, and what the game sets meanwhile. */
+export type RouteItem = Decision | Given
+
+export function isDecision(item: RouteItem): item is Decision {
+  return !('given' in item)
+}
+
+/** How many decisions a route has. */
+export function decisionsIn(route: readonly RouteItem[]): number {
+  let count = 0
+  for (const item of route) if (isDecision(item)) count += 1
+  return count
+}
 
 export interface Expectation {
   ending?: string | undefined
@@ -233,7 +263,7 @@ export interface Expectation {
 export interface Route extends Noted {
   id: string
   name: string
-  decisions: Decision[]
+  decisions: RouteItem[]
   expect?: Expectation | undefined
 }
 

@@ -1,11 +1,11 @@
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import type { PromiseVerdict } from './findings/exploration'
 import type { Finding } from './findings/finding'
 
 /** Reached: the fewest decisions, and a route of that many that replays (left out where it was not asked for). */
 export interface Reached {
   readonly decisions: number
-  readonly route?: readonly Decision[]
+  readonly route?: readonly RouteItem[]
 }
 
 export const REACHABLE = ['beats', 'choices', 'endings', 'stages'] as const

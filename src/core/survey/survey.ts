@@ -1,6 +1,6 @@
 import { inOneGo, type Slices } from '../base/slices'
 import type { LinkedStory } from '../story/linked'
-import type { Decision } from '../story/types'
+import type { RouteItem } from '../story/types'
 import { Search, type SearchLimits, type SearchOptions } from './explicit/search'
 import { evidenceOf, explicitExploration } from './explicit/explicit-exploration'
 import { allFindings } from './findings/all'
@@ -359,7 +359,7 @@ export class Survey {
   }
 
   /** A shortest route to something that is reached. */
-  routeTo(what: Reachable, address: string): Decision[] | undefined {
+  routeTo(what: Reachable, address: string): RouteItem[] | undefined {
     const { events } = this.evidence
     const witness =
       what === 'beats' || what === 'choices' ? events.witnessOfPart(address) : events.witnessOf(MARK_OF[what], address)
@@ -367,7 +367,7 @@ export class Survey {
   }
 
   /** The route that shows a finding. */
-  routeOf(kind: FindingKind, key: readonly string[]): Decision[] | undefined {
+  routeOf(kind: FindingKind, key: readonly string[]): RouteItem[] | undefined {
     const name = nameOfFinding({ kind, key })
     return this.findings()
       .found.find((one) => nameOfFinding(one) === name)

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
-import type { Decision, Expectation, Route } from '../../core/story/types'
+import type { RouteItem, Expectation, Route } from '../../core/story/types'
 import { plainId, sayValue } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
@@ -14,7 +14,7 @@ import { useSession } from '../shared/session/use-session'
 interface Props {
   readonly linked: LinkedStory
   readonly state: PlayState
-  readonly decisions: readonly Decision[]
+  readonly decisions: readonly RouteItem[]
   readonly onClose: () => void
 }
 

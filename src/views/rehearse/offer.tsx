@@ -10,7 +10,7 @@ import type { PlayState } from '../../core/play/state'
 import { formatText } from '../../core/play/text'
 import { whyClosed, type WhyClosed } from '../../core/play/why-closed'
 import type { LinkedStory } from '../../core/story/linked'
-import type { Decision } from '../../core/story/types'
+import type { RouteItem } from '../../core/story/types'
 import { plainId, sayValue, storyNames } from '../../session/names'
 import { Main, Quiet } from '../../ui/buttons'
 
@@ -20,8 +20,8 @@ interface Props {
   /** Counts steps, so that each offer begins anew. */
   readonly step: number
   /** Whether a decision was taken from here before. */
-  readonly isTried: (decision: Decision) => boolean
-  readonly onDecide: (decision: Decision) => void
+  readonly isTried: (decision: RouteItem) => boolean
+  readonly onDecide: (decision: RouteItem) => void
 }
 
 /** What the player may do now, and what not, and why. */

@@ -5,7 +5,7 @@ import { useRouter, useParams } from 'next/navigation'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { bindKeys } from '../../ui/key-bindings'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
-import type { Decision } from '../../core/story/types'
+import type { RouteItem } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
 import { PersonMark } from '../shared/fields/person-mark'
 import { sayDecision } from '../shared/naming/route-steps'
@@ -26,8 +26,8 @@ export function Rehearse() {
   const { decisions, tried, from } = rehearsal
   const linked = useLinked()
   const transcript = useMemo(() => playThrough(linked, decisions, from), [linked, decisions, from])
-  const play = (next: readonly Decision[]) => session.rehearse(next, from)
-  const isTried = (decision: Decision) => tried.has(runName([...taken, decision]))
+  const play = (next: readonly RouteItem[]) => session.rehearse(next, from)
+  const isTried = (decision: RouteItem) => tried.has(runName([...taken, decision]))
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
   const [keeping, setKeeping] = useState(false)

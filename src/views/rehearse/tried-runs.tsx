@@ -4,7 +4,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo } from 'react'
 import { branchesTried, type Branch } from '../../core/play/branches'
 import type { LinkedStory } from '../../core/story/linked'
-import type { Decision } from '../../core/story/types'
+import type { RouteItem } from '../../core/story/types'
 import { runName, type Rehearsal } from '../../session/story-session'
 import { itemName } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
@@ -37,7 +37,7 @@ export function TriedRuns({ linked, rehearsal }: { linked: LinkedStory; rehearsa
     () =>
       branchesTried(
         linked,
-        [...tried].map((run) => JSON.parse(run) as Decision[]),
+        [...tried].map((run) => JSON.parse(run) as RouteItem[]),
         from,
       ),
     [linked, tried, from],

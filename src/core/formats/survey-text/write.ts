@@ -1,4 +1,4 @@
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import type { Finding, Level } from '../../survey/findings/finding'
 import type { SurveyResult } from '../../survey/result'
 
@@ -33,8 +33,13 @@ function findingLine(finding: Finding): string {
 }
 
 /** A route on one line. */
-export function sayRoute(route: readonly Decision[]): string {
-  return route
-    .map((decision) => ('choice' in decision ? decision.choice : `${decision.at} "${decision.word}"`))
-    .join(', ')
+export function sayRoute(route: readonly RouteItem[]): string {
+  return route.map(sayItem).join(', ')
+}
+
+function sayItem(item: RouteItem): string {
+  if ('choice' in item) return item.choice
+  if ('word' in item) return `${item.at} "${item.word}"`
+  const given = Object.entries(item.given).map(([id, value]) => `${id} = ${JSON.stringify(value)}`)
+  return given.length === 0 ? 'nothing given' : `given ${given.join(' and ')}`
 }

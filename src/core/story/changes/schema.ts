@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../read'
-import { itemSchemas, languageSchema, storySchema, translationSchema } from '../schema'
+import { itemSchemas, languageSchema, sceneEntrySchema, storySchema, translationSchema } from '../schema'
 import { SCENE_LISTS, STORY_LISTS } from './lists'
 import type { Change, Item, ListPath } from './types'
 
@@ -70,5 +70,5 @@ export function readChange(json: unknown): Result<Change> {
 }
 
 function schemaOf(path: ListPath) {
-  return path.list === 'sceneLedger' ? itemSchemas.ledger : itemSchemas[path.list]
+  return path.list === 'sceneLedger' ? sceneEntrySchema : itemSchemas[path.list]
 }

@@ -8,7 +8,8 @@ import {
   isGroup,
   isInTurn,
   type Beat,
-  type Decision,
+  type EntryValue,
+  type RouteItem,
   type Line,
   type PlainLine,
   type Quest,
@@ -150,27 +151,33 @@ export class Rewriter {
 
   private route(route: Route): Route {
     const { expect } = route
-    const held = (of: 'entry' | 'quest', values: Record<string, boolean | number | string> | undefined) => {
-      if (values === undefined) return undefined
-      const pairs = Object.entries(values).map(([id, value]): [string, unknown] => {
-        const next = this.mapping.held === undefined ? value : this.counted(this.mapping.held(of, id, value), value)
-        return [this.name(of, id)!, next]
-      })
-      return pairs.every(([id, value]) => id in values && values[id] === value) ? values : Object.fromEntries(pairs)
-    }
     return patch(route, {
       decisions: mapped(route.decisions, (decision) => this.decision(decision)),
       expect:
         expect &&
         patch(expect, {
           ending: this.name('ending', expect.ending),
-          stages: held('quest', expect.stages) as Record<string, string> | undefined,
-          ledger: held('entry', expect.ledger) as Record<string, string> | undefined,
+          stages: this.held('quest', expect.stages),
+          ledger: this.held('entry', expect.ledger),
         }),
     })
   }
 
-  private decision(decision: Decision): Decision {
+  /** Values by the entry or quest that holds them. */
+  private held<T extends EntryValue>(
+    of: 'entry' | 'quest',
+    values: Record<string, T> | undefined,
+  ): Record<string, T> | undefined {
+    if (values === undefined) return undefined
+    const pairs = Object.entries(values).map(([id, value]): [string, T] => {
+      const next = this.mapping.held === undefined ? value : this.counted(this.mapping.held(of, id, value), value)
+      return [this.name(of, id)!, next as T]
+    })
+    return pairs.every(([id, value]) => id in values && values[id] === value) ? values : Object.fromEntries(pairs)
+  }
+
+  private decision(decision: RouteItem): RouteItem {
+    if ('given' in decision) return patch(decision, { given: this.held('entry', decision.given)! })
     return 'choice' in decision
       ? patch(decision, { choice: this.address(decision.choice) })
       : patch(decision, {

@@ -33,11 +33,12 @@ export interface FlowGraph {
   readonly layerOf: Int32Array
 }
 
-export function flowGraphOf(story: LinkedStory, slots: Slots): FlowGraph {
+/** `anywhere`: a playthrough may begin at any beat, with any place. */
+export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false): FlowGraph {
   const variables = variablesOf(story)
   const summaries = story.beats.map((beat) => summaryOf(story, variables, beat))
   const order = roadOrder(summaries, story.start)
-  const { places, placesBefore } = currentPlaces(story, slots, summaries, order)
+  const { places, placesBefore } = currentPlaces(story, slots, summaries, order, anywhere)
   const returns = listed(summaries.length, (beat, add) => {
     const { redirects, choices, onward } = summaries[beat]!.edges
     if (![redirects, choices, onward].some((ways) => ways.some(({ to }) => to === TO_RETURN))) return
@@ -136,10 +137,19 @@ function currentPlaces(
   slots: Slots,
   summaries: readonly BeatSummary[],
   order: Int32Array,
+  anywhere: boolean,
 ): Pick<FlowGraph, 'places' | 'placesBefore'> {
   const { length } = story.beats
   const places = new BitRows(length, slots.places.length + 1)
   const placesBefore = new BitRows(length, slots.places.length + 1)
+  if (anywhere) {
+    for (let beat = 0; beat < length; beat += 1)
+      for (let value = 0; value <= slots.places.length; value += 1) {
+        include(placesBefore.row(beat), value)
+        include(places.row(beat), value)
+      }
+    return { places, placesBefore }
+  }
   if (story.start === -1) return { places, placesBefore }
   include(placesBefore.row(story.start), 0)
   const work = new Worklist(order)

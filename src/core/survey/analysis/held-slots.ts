@@ -16,11 +16,15 @@ export interface ChunkView {
   readonly reached: Uint8Array
   /** What is looked at wherever the story rests. */
   readonly watched: number
+  /** What can have been changed before the story begins. */
+  readonly begun: number
   /** Whether some of the slots are quests that are noted. */
   readonly notes: boolean
   /** What is live on going from one beat into another. */
   into(target: number, from: number): number
   atRest(beat: number): number
+  /** What is live where a rest at a beat can be left as something given changes. */
+  afterChange(beat: number): number
   /** Quests of a row that are noted. */
   noted(rows: BitRows, beat: number): number
   /** The slots of some variables. */
@@ -64,12 +68,14 @@ export class HeldSlots {
       const noted = view.noted(this.horizon.observed, beat)
       if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now)
       if (this.story.beats[beat]!.ask !== undefined)
-        stuck.add(beat, (view.watched | noted) & (into === -1 ? now : now | view.mask([into])))
+        stuck.add(beat, (view.watched | view.afterChange(beat) | noted) & (into === -1 ? now : now | view.mask([into])))
     }
     if (this.every) {
       for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)
       return { atRest: atRest.list(), stuck: stuck.list() }
     }
+    const { start } = this.story
+    if (view.begun !== 0 && start !== -1) this.enter(view, start, view.begun, start, 0)
     for (const beat of named) if (reached[beat] === 1) work.add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) this.pass(view, beat)
     // what neither names a slot of the chunk nor is come to with a changed one holds none: most beats, most of the time

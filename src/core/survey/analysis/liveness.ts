@@ -1,5 +1,6 @@
 import { assert } from '../../base/assert'
 import type { LinkedStory } from '../../story/linked'
+import type { Demands } from '../summaries/demands'
 import type { BeatSummary } from '../summaries/beat-summary'
 import { EFFECT, STEP } from '../summaries/flow'
 import { variablesOf, variablesRead, type Variables } from '../summaries/variables'
@@ -7,6 +8,8 @@ import type { FollowedTurns } from '../summaries/turn-plan'
 import { flowAbout } from '../summaries/flow-about'
 import { HeldSlots, type Held, type ChunkView } from './held-slots'
 import { isEmpty, type BitRows } from './bits'
+import { givenPlan } from './given-plan'
+import { beatsThatRead } from './given-reads'
 import type { QuestHorizon } from './quest-horizon'
 import type { Adjacency } from './adjacency'
 import type { FlowGraph } from './flow-graph'
@@ -25,6 +28,10 @@ export interface Observed {
   readonly promises: boolean
   /** Slots kept everywhere, for a question about them. */
   readonly keep: readonly number[]
+  /** What is told apart besides, for the same. */
+  readonly demands?: Demands
+  /** A playthrough may begin anywhere, with anything. */
+  readonly anywhere?: true
 }
 
 /** What a state has to hold, by where it rests; slots in order. */
@@ -106,6 +113,10 @@ class Analysis implements ChunkView {
   private readonly results: WordResult[] = []
   private readonly chunks: number
   private readonly everywhere: Int32Array
+  /** By chunk: slots that the game sets before the story begins. */
+  private readonly chosen: Int32Array
+  /** By beat: whether a rest there can be left as something given changes. */
+  private readonly movesOn: Uint8Array
   /** By scene: its own slots. */
   private readonly own: readonly (Int32Array | undefined)[]
   /** By chunk: the beats that name one of its slots. */
@@ -161,6 +172,11 @@ class Analysis implements ChunkView {
         for (const expr of promiseParts(promise))
           for (const variable of variablesRead(story, this.variables, expr)) always(slots.ofVariable[variable]!)
     for (const slot of observed.keep) always(slot)
+    const given = givenPlan(story, slots, observed)
+    for (const slot of given.held) always(slot)
+    this.movesOn = beatsThatRead(roads, slots, [...given.free, ...given.held])
+    this.chosen = new Int32Array(this.chunks)
+    for (const slot of [...given.begin, ...given.held]) this.chosen[slot >>> 5]! |= 1 << (slot & 31)
     const own: Int32Array[] = []
     for (const entry of story.entries) {
       if (entry.scene === -1) continue
@@ -278,7 +294,8 @@ class Analysis implements ChunkView {
     }
     this.watched = this.everywhere[chunk]!
     if (this.watched !== 0) this.highest = NEVER
-    if (!this.held) this.lowest = 0
+    // what is chosen before the beginning is looked at from there on
+    if (!this.held || this.chosen[chunk] !== 0) this.lowest = 0
     this.owned = this.ownedWords[chunk] === 1
   }
 
@@ -294,6 +311,10 @@ class Analysis implements ChunkView {
       }
     })
     return lists.map((list) => Int32Array.from(list))
+  }
+
+  get begun(): number {
+    return this.chosen[this.chunk]!
   }
 
   /** Of the chunk that is looked at: the beats that name one of its slots. */
@@ -361,12 +382,19 @@ class Analysis implements ChunkView {
   }
 
   atRest(beat: number): number {
-    const { watched } = this
+    const watched = this.watched | this.afterChange(beat)
     if (this.names[beat] === 1) return watched | this.steps(this.roads.summaries[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
     return ending !== -1
       ? watched
       : watched | this.from(ask === undefined ? this.roads.choices : this.roads.onward, beat)
+  }
+
+  /** What is live where the story may go on by itself from a rest, as something given changes. */
+  afterChange(beat: number): number {
+    if (this.movesOn[beat] === 0) return 0
+    if (this.names[beat] === 0) return this.from(this.roads.onward, beat)
+    return this.steps(this.roads.summaries[beat]!.onward, 0, 0, beat)
   }
 
   private afterLines(beat: number, rest: number): number {

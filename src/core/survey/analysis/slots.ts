@@ -1,8 +1,11 @@
-import type { LinkedStory } from '../../story/linked'
+import type { LinkedEntry, LinkedStory } from '../../story/linked'
+import type { WhenGiven } from '../../story/types'
+import { givenClasses } from '../summaries/given-classes'
 import { summaryOf } from '../summaries/beat-summary'
 import { askedFor, variablesOf } from '../summaries/variables'
 import { promiseParts } from '../../story/linked-parts'
-import { phasesOf } from '../../story/turns'
+import { countOf } from '../../story/turns'
+import type { Demands } from '../summaries/demands'
 import { wordDomains, type WordDomain } from '../summaries/word-domains'
 
 /**
@@ -21,19 +24,29 @@ export type Slot = {
       readonly entry: number
       readonly words: WordDomain | undefined
       readonly wide: WideValues | undefined
+      /** Set by the game: the values that it may set, the initial one first. */
+      readonly given: Given | undefined
     }
   | { readonly kind: 'quest'; readonly quest: number }
   | { readonly kind: 'visits'; readonly beat: number }
   | { readonly kind: 'taken'; readonly choice: number }
-  /** Which turn of a group comes next. */
-  | { readonly kind: 'turns'; readonly group: number }
+  /** How often a group in turn was come to, as far as it makes a difference: from `from` on over again. */
+  | { readonly kind: 'turns'; readonly group: number; readonly from: number }
   | { readonly kind: 'place' }
 )
 
-/** A range too wide for 32 bits holds numbers by the order in which they turn up. */
+export interface Given {
+  readonly when: WhenGiven
+  readonly options: readonly number[]
+}
+
+/** A range too wide for 32 bits holds numbers by the order in which they turn up; one of which only classes are told apart by these. */
 export class WideValues {
   private readonly indices = new Map<number, number>()
   readonly values: number[] = []
+
+  /** `isFixed`: all values are known, and rise. */
+  constructor(readonly isFixed = false) {}
 
   indexOf(value: number): number {
     const known = this.indices.get(value)
@@ -71,15 +84,17 @@ const WIDE_VALUES_MAX = 2 ** 31 - 2
 /** A slot before it is numbered. */
 type Draft = Slot extends infer S ? (S extends Slot ? Omit<S, 'index'> : never) : never
 
-export function allotSlots(story: LinkedStory): Slots {
+/** `demands`: what is told apart besides what the story tells apart itself. */
+export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
   const all: Slot[] = []
   const add = (slot: Draft): number => {
     all.push({ ...slot, index: all.length })
     return all.length - 1
   }
-  const domains = wordDomains(story)
+  const domains = wordDomains(story, demands?.words)
   const ofEntry = Int32Array.from(story.entries, (entry) => {
-    const base = { kind: 'entry' as const, entry: entry.index, words: undefined, wide: undefined }
+    const base = { kind: 'entry' as const, entry: entry.index, words: undefined, wide: undefined, given: undefined }
+    if (entry.given !== undefined) return add(givenSlot(story, entry, domains.get(entry.index), demands))
     switch (entry.kind) {
       case 'flag':
         return add({ ...base, min: 0, max: 1, initial: entry.initial === true ? 1 : 0 })
@@ -113,7 +128,7 @@ export function allotSlots(story: LinkedStory): Slots {
   const ofQuest = Int32Array.from(story.quests, (quest) =>
     add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }),
   )
-  const asked = readCounts(story)
+  const asked = readCounts(story, demands)
   const ofVisits = Int32Array.from(story.beats, (beat) => {
     const max = asked.visits.get(beat.index)
     return max === undefined ? -1 : add({ kind: 'visits', beat: beat.index, min: 0, max, initial: 0 })
@@ -122,8 +137,11 @@ export function allotSlots(story: LinkedStory): Slots {
     asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
   )
   const ofTurns = Int32Array.from(story.turnGroups, (group) => {
-    const phases = phasesOf(group)
-    return phases === 1 ? -1 : add({ kind: 'turns', group: group.index, min: 0, max: phases - 1, initial: 0 })
+    const own = countOf(group)
+    const also = demands?.turns.get(group.index) ?? own
+    const from = Math.max(own.from, also.from)
+    const last = from + leastCommon(own.over, also.over) - 1
+    return last === 0 ? -1 : add({ kind: 'turns', group: group.index, from, min: 0, max: last, initial: 0 })
   })
   const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
   const placeOf = new Int32Array(story.beats.length)
@@ -141,8 +159,76 @@ export function allotSlots(story: LinkedStory): Slots {
   return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofTurns, ofVariable: ofThing, place, places, placeOf }
 }
 
+/** More values than this are not gone through one by one. */
+const OPTIONS_MAX = 2 ** 21
+
+function leastCommon(a: number, b: number): number {
+  let [x, y] = [a, b]
+  while (y !== 0) [x, y] = [y, x % y]
+  return (a / x) * b
+}
+
+function givenSlot(
+  story: LinkedStory,
+  entry: LinkedEntry,
+  words: WordDomain | undefined,
+  demands: Demands | undefined,
+): Draft {
+  const base = { kind: 'entry' as const, entry: entry.index, words, wide: undefined }
+  const given = (
+    initial: number,
+    options: readonly number[],
+  ): Pick<Draft & { kind: 'entry' }, 'given' | 'initial'> => ({
+    initial,
+    given: { when: entry.given!, options: [initial, ...options.filter((one) => one !== initial)] },
+  })
+  switch (entry.kind) {
+    case 'flag':
+      return { ...base, min: 0, max: 1, ...given(entry.initial === true ? 1 : 0, [0, 1]) }
+    case 'switch': {
+      const max = Math.max(0, entry.positions.length - 1)
+      const initial = Math.max(0, entry.positions.indexOf(String(entry.initial)))
+      return { ...base, min: 0, max, ...given(initial, [...Array(max + 1).keys()]) }
+    }
+    case 'text': {
+      const { values, typable } = words!
+      // any word as it would be kept, or none
+      return {
+        ...base,
+        min: 0,
+        max: values.length - 1,
+        ...given(values.indexOf(String(entry.initial)), [0, ...typable]),
+      }
+    }
+    case 'counter':
+    case 'item': {
+      const classes = givenClasses(story, entry, demands?.cuts)
+      const wide = new WideValues(true)
+      const size = Math.min(OPTIONS_MAX, entry.max - entry.min + 1)
+      for (const value of classes ?? Array.from({ length: size }, (_, at) => entry.min + at)) wide.indexOf(value)
+      const initial = wide.indexOf(Number(entry.initial))
+      return { ...base, wide, min: 0, max: wide.values.length - 1, ...given(initial, [...wide.values.keys()]) }
+    }
+  }
+}
+
+/** Whether the game may set a number to more values than can be gone through, which are told apart: then not all is decided. */
+export function isCutShort(story: LinkedStory, { all }: Slots): boolean {
+  return all.some(
+    (slot) =>
+      slot.kind === 'entry' &&
+      slot.given !== undefined &&
+      slot.wide !== undefined &&
+      slot.wide.values.length >= OPTIONS_MAX &&
+      story.entries[slot.entry]!.max - story.entries[slot.entry]!.min >= slot.wide.values.length,
+  )
+}
+
 /** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */
-function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: Set<number> } {
+function readCounts(
+  story: LinkedStory,
+  demands: Demands | undefined,
+): { visits: Map<number, number>; taken: Set<number> } {
   const visits = new Map<number, number>()
   const taken = new Set<number>()
   const need = (beat: number, most: number) => visits.set(beat, Math.max(visits.get(beat) ?? 1, most))
@@ -154,5 +240,7 @@ function readCounts(story: LinkedStory): { visits: Map<number, number>; taken: S
   }
   for (const promise of story.promises)
     for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
+  demands?.visits.forEach((most, beat) => need(beat, most))
+  demands?.taken.forEach((choice) => taken.add(choice))
   return { visits, taken }
 }

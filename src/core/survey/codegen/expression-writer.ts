@@ -1,4 +1,4 @@
-import { isSmall, typeOf } from '../interpreter/number-bounds'
+import { isSmall, typeOf } from '../summaries/number-bounds'
 import type { CompareOp, Expr } from '../../expression/ast'
 import type { Compiler } from '../interpreter/compile'
 import { binary, constant, not, OP, type Code } from './wasm'

@@ -1,4 +1,4 @@
-import { isSmall, isSmallSum } from '../interpreter/number-bounds'
+import { isSmall, isSmallSum } from '../summaries/number-bounds'
 import type {
   Condition,
   LinkedBeat,
@@ -11,7 +11,7 @@ import type {
   LinkedTurns,
   Road,
 } from '../../story/linked'
-import { phasesOf } from '../../story/turns'
+import { phaseAfter, turnIn } from '../../story/turns'
 import { members } from '../analysis/bits'
 import type { Slot } from '../analysis/slots'
 import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
@@ -394,15 +394,17 @@ export class BeatWriter {
     }
     const slot = this.parts.compiler.slots.ofTurns[group.index]!
     if (slot === -1) return group.turns.forEach(show)
-    const phase = this.locals.another()
-    this.emit(set(phase, this.read(slot)))
+    const { max, from } = this.parts.compiler.slots.all[slot] as Slot & { kind: 'turns' }
+    const times = this.locals.another()
+    this.emit(set(times, this.read(slot)))
+    const isAt = (value: number) => binary(OP.eq, get(times), constant(value))
     group.turns.forEach((turn, number) => {
       const shown = this.capture(() => show(turn))
-      if (shown.length > 0) this.branch(when(binary(OP.eq, get(phase), constant(number)), shown))
+      const values = Array.from({ length: max + 1 }, (_, value) => value)
+      const those = values.filter((value) => turnIn(group, phaseAfter(group, value)) === number)
+      if (shown.length > 0) this.branch(when(anyOf(those.map(isAt)), shown))
     })
-    const isLast = binary(OP.eq, get(phase), constant(phasesOf(group) - 1))
-    const last = group.order === 'again' ? constant(0) : get(phase)
-    this.write(slot, select(isLast, last, binary(OP.add, get(phase), constant(1))))
+    this.write(slot, select(isAt(max), constant(from), binary(OP.add, get(times), constant(1))))
   }
 
   private line(line: KnownLine): void {

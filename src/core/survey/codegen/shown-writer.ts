@@ -34,7 +34,7 @@ export function writeShown(
 
 function writeArgument({ story, slots, events }: Compiler, name: string, address: string, target: ShownTarget): void {
   const entry = story.entries[story.entryOf.get(name) ?? -1]
-  if (entry?.kind !== 'text') return
+  if (entry?.kind !== 'text' || entry.given !== undefined) return
   const noted = target.capture(() => target.event(events.number('unset', entry.id, address)))
   // "" is the first value of every word domain
   if (noted.length > 0) target.emit(when(not(target.read(slots.ofEntry[entry.index]!)), noted))

@@ -108,26 +108,67 @@ export class Backward {
     this.propagate(masks, states)
   }
 
-  /** The fewest transitions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward. */
-  distancesTo(goals: readonly number[]): Int32Array {
+  /**
+   * The fewest decisions from each state to one of the goals; -1 where none can be come to. Breadth-first, backward;
+   * `next` is the state that comes first on such a way.
+   */
+  distancesTo(goals: readonly number[]): { readonly distances: Int32Array; readonly next: Uint32Array } {
+    const { graph } = this
     const { first, sources } = this.predecessors()
-    const distances = new Int32Array(this.graph.states).fill(-1)
-    const queue = new Uint32Array(this.graph.states)
-    let tail = 0
-    for (const goal of goals) {
-      distances[goal] = 0
-      queue[tail++] = goal
+    const distances = new Int32Array(graph.states).fill(-1)
+    const next = new Uint32Array(graph.states).fill(NO_STATE)
+    const changes = this.changes()
+    if (changes === undefined) {
+      const queue = new Uint32Array(graph.states)
+      let tail = 0
+      for (const goal of goals) {
+        distances[goal] = 0
+        queue[tail++] = goal
+      }
+      for (let head = 0; head < tail; head += 1) {
+        const state = queue[head]!
+        for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+          const source = sources[at]!
+          if (distances[source] !== -1) continue
+          distances[source] = distances[state]! + 1
+          next[source] = state
+          queue[tail++] = source
+        }
+      }
+      return { distances, next }
     }
-    for (let head = 0; head < tail; head += 1) {
-      const state = queue[head]!
-      for (let at = first[state]!; at < first[state + 1]!; at += 1) {
-        const source = sources[at]!
-        if (distances[source] !== -1) continue
-        distances[source] = distances[state]! + 1
-        queue[tail++] = source
+    let level: (readonly [state: number, next: number])[] = goals.map((goal) => [goal, NO_STATE])
+    for (let distance = 0; level.length > 0; distance += 1) {
+      const further: typeof level = []
+      // what leads here without a decision is as far
+      for (const [state, to] of level) {
+        if (distances[state] !== -1) continue
+        distances[state] = distance
+        next[state] = to
+        for (let at = first[state]!; at < first[state + 1]!; at += 1) {
+          const source = sources[at]!
+          if (distances[source] === -1)
+            (changes.has(source * graph.states + state) ? level : further).push([source, state])
+        }
+      }
+      level = further
+    }
+    return { distances, next }
+  }
+
+  /** Pairs of states of which one leads to the other as something given changes; undefined where nothing can. */
+  private changes(): ReadonlySet<number> | undefined {
+    const { graph } = this
+    if (graph.expanded === 0 || !graph.hasMoves) return undefined
+    const pairs = new Set<number>()
+    for (let state = 0; state < graph.expanded; state += 1) {
+      const start = graph.firstEdge(state)
+      for (let at = start; at < start + graph.movesOf(state); at += 1) {
+        const to = graph.successor(at)
+        if (to !== NO_STATE) pairs.add(state * graph.states + to)
       }
     }
-    return distances
+    return pairs
   }
 
   /** Sweeps from the last state to the first; true when nothing is left to settle. */

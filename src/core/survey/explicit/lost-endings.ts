@@ -1,4 +1,4 @@
-import type { LostEnding } from '../findings/exploration'
+import { keyOfLoss, type LostEnding } from '../findings/exploration'
 import { NO_STATE } from '../states/state-set'
 import type { EndingProspects } from './prospects'
 import type { Routes } from './routes'
@@ -6,13 +6,18 @@ import type { Search } from './search'
 
 /** The decisions that lead from where some ending can be reached to where none can. */
 export function lostEndings(search: Search, routes: Routes, endings: EndingProspects): LostEnding[] | 'nowhere' {
-  const fromStart = search.states > 0 && endings.may(0)
-  if (!fromStart) {
-    return search.states > 0 || search.done ? 'nowhere' : []
+  const { beginnings } = search
+  if (!beginnings.some(({ state }) => endings.may(state))) {
+    return beginnings.length > 0 || search.done ? 'nowhere' : []
   }
   if (endings.everywhere) return []
   const found = new Map<string, LostEnding>()
-  const { degrees, table } = search
+  for (const { state, given } of beginnings) {
+    if (endings.may(state) || found.has('start')) continue
+    const route = { length: 0, take: () => routes.begun(given) }
+    found.set('start', { key: 'start', by: undefined, route })
+  }
+  const { degrees, table, story } = search
   const { mustStates: sure, mayStates: possible } = endings
   let start = 0
   let end = 0
@@ -23,10 +28,11 @@ export function lostEndings(search: Search, routes: Routes, endings: EndingProsp
     for (let edge = start; edge < end; edge += 1) {
       const next = search.successorId(edge)
       if (next === NO_STATE || possible.has(next)) continue
-      const decision = routes.decision(state, edge - start)
-      const key = 'choice' in decision ? decision.choice : decision.at
+      const by = routes.decision(state, edge - start)
+      const key = keyOfLoss(by, story.beats[search.beatOf(state)]!.address)
       if (found.has(key)) continue
-      found.set(key, { decision, route: routes.lazyOf({ state, pick: edge - start }) })
+      const pick = edge - start < search.movesOf(state) ? start - edge - 2 : edge - start
+      found.set(key, { key, by, route: routes.lazyOf({ state, pick }) })
     }
   }
   return [...found.values()]

@@ -110,29 +110,35 @@ function outOfOrder(
   first: (state: number) => boolean,
   then: (state: number) => boolean,
 ): number[] | undefined {
-  if (search.states === 0) return undefined
   const parents = new Uint32Array(search.states).fill(NO_STATE)
   const seen = search.table.noneOf()
-  const queue = new Uint32Array(search.states)
-  let length = 1
-  seen.add(search.table.idOf(0))
-  for (let head = 0; head < length; head += 1) {
-    const state = queue[head]!
-    if (first(state)) continue
-    if (then(state)) {
-      const path = [state]
-      for (let at = parents[state]!; at !== NO_STATE; at = parents[at]!) path.push(at)
-      return path.reverse()
+  // states come to by as many decisions; those that a change of what is given leads to come to the same list
+  let level = search.beginnings.map(({ state, from = NO_STATE }: { state: number; from?: number }) => ({ state, from }))
+  while (level.length > 0) {
+    const next: typeof level = []
+    for (const { state, from } of level) {
+      const own = search.table.idOf(state)
+      if (seen.has(own)) continue
+      seen.add(own)
+      parents[state] = from
+      if (first(state)) continue
+      if (then(state)) {
+        const path = [state]
+        for (let at = parents[state]; at !== NO_STATE; at = parents[at]!) path.push(at)
+        return path.reverse()
+      }
+      if (state >= search.expanded) continue
+      const start = search.firstEdge(state)
+      const decided = start + search.movesOf(state)
+      for (let at = start; at < search.endEdge(state); at += 1) {
+        const name = search.successorId(at)
+        if (name === NO_STATE || seen.has(name)) continue
+        const to = { state: search.successor(at), from: state }
+        if (at < decided) level.push(to)
+        else next.push(to)
+      }
     }
-    if (state >= search.expanded) continue
-    for (let at = search.firstEdge(state); at < search.endEdge(state); at += 1) {
-      const name = search.successorId(at)
-      if (name === NO_STATE || seen.has(name)) continue
-      seen.add(name)
-      const next = search.successor(at)
-      parents[next] = state
-      queue[length++] = next
-    }
+    level = next
   }
   return undefined
 }

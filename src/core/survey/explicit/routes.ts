@@ -1,26 +1,26 @@
-import type { Decision } from '../../story/types'
+import { isDecision, type EntryValue, type RouteItem } from '../../story/types'
+import type { Chosen } from '../interpreter/givens'
 import type { Witness } from '../interpreter/events'
 import type { LazyRoute } from '../findings/finding'
-import type { Search } from './search'
+import type { Leg, Search } from './search'
 
 interface Step {
   readonly from: number
-  readonly decision: Decision
+  readonly leg: Leg
 }
 
-/** Turns places in the search into lists of decisions, by going from parent to parent. */
+/** Turns places in the search into routes, by going from parent to parent. */
 export class Routes {
-  private readonly decisions = new Map<number, readonly Decision[]>()
+  private readonly legs = new Map<number, readonly Leg[]>()
   private readonly steps = new Map<number, Step | undefined>()
 
   constructor(private readonly search: Search) {}
 
-  of(witness: Witness): Decision[] {
-    if (witness.told !== undefined) return witness.told.route()
-    if (witness.state === -1) return []
-    const route = this.toState(witness.state)
-    if (witness.pick !== -1) route.push(this.decision(witness.state, witness.pick))
-    return route
+  of({ state, pick, given = [], told }: Witness): RouteItem[] {
+    if (told !== undefined) return told.route()
+    if (state === -1) return this.told(given, [])
+    if (pick !== -1) return this.after(state, [this.leg(state, pick)])
+    return given.length === 0 ? this.toState(state) : this.after(state, [{ item: undefined, given }])
   }
 
   /** The same when it is wanted. */
@@ -32,36 +32,66 @@ export class Routes {
     return this.lazyOf({ state, pick: -1 })
   }
 
-  toState(state: number): Decision[] {
-    const route: Decision[] = []
-    for (let step = this.stepTo(state); step !== undefined; step = this.stepTo(step.from)) route.push(step.decision)
-    return route.reverse()
+  toState(state: number): RouteItem[] {
+    return this.after(state, [])
+  }
+
+  /** How the story begins with what the game gives. */
+  begun(given: readonly Chosen[]): RouteItem[] {
+    return this.told(given, [])
+  }
+
+  /** To the first of some states, and along them. */
+  along(path: readonly number[]): RouteItem[] {
+    const legs: Leg[] = []
+    for (let at = 1; at < path.length; at += 1)
+      legs.push(this.leg(path[at - 1]!, this.pickTo(path[at - 1]!, path[at]!)))
+    return this.after(path[0]!, legs)
+  }
+
+  /** To a state, and from there by transitions of states that follow one another. */
+  byPicks(from: number, picks: readonly { readonly state: number; readonly pick: number }[]): RouteItem[] {
+    return this.after(
+      from,
+      picks.map(({ state, pick }) => this.leg(state, pick)),
+    )
+  }
+
+  /** What is decided in a state, or changed. */
+  decision(state: number, pick: number): RouteItem {
+    const { item, given } = this.leg(state, pick)
+    return item ?? this.search.givenItem(given)
+  }
+
+  private after(state: number, last: readonly Leg[]): RouteItem[] {
+    const legs: Leg[] = []
+    let first = state
+    for (let step = this.stepTo(first); step !== undefined; step = this.stepTo(first)) {
+      legs.push(step.leg)
+      first = step.from
+    }
+    const { beginnings } = this.search
+    const given = beginnings.find((one) => one.state === first)?.given ?? []
+    return this.told(given, [...legs.reverse(), ...last])
   }
 
   /** The last step of the route to a state; routes share their beginnings, so each is worked out once. */
   private stepTo(state: number): Step | undefined {
     if (!this.steps.has(state)) {
       const found = this.search.foundBy(state)
-      this.steps.set(state, found && { from: found.state, decision: this.decision(found.state, found.pick) })
+      this.steps.set(state, found && { from: found.state, leg: this.leg(found.state, found.pick) })
     }
     return this.steps.get(state)
   }
 
-  /** The decisions that lead along a path of states. */
-  along(path: readonly number[]): Decision[] {
-    const route: Decision[] = []
-    for (let at = 1; at < path.length; at += 1)
-      route.push(this.decision(path[at - 1]!, this.pickTo(path[at - 1]!, path[at]!)))
-    return route
-  }
-
-  decision(state: number, pick: number): Decision {
-    let open = this.decisions.get(state)
-    if (open === undefined) {
-      open = this.search.decisionsIn(state)
-      this.decisions.set(state, open)
+  /** By its number among a state's transitions, or a change by its own, from −2 downwards. */
+  private leg(state: number, pick: number): Leg {
+    let legs = this.legs.get(state)
+    if (legs === undefined) {
+      legs = this.search.legsIn(state)
+      this.legs.set(state, legs)
     }
-    return open[pick]!
+    return legs[pick < 0 ? -2 - pick : pick]!
   }
 
   private pickTo(from: number, to: number): number {
@@ -71,4 +101,42 @@ export class Routes {
     while (search.successor(edge) !== to) edge += 1
     return edge - start
   }
+
+  private told(begun: readonly Chosen[], legs: readonly Leg[]): RouteItem[] {
+    return tellRoute(
+      begun,
+      legs,
+      (given) => this.search.givenItem(given).given,
+      (slot) => this.search.slots.all[slot]!.initial,
+    )
+  }
+}
+
+/**
+ * Legs as a route: what the game gives is said where it changes something, and before the story begins where that
+ * makes no difference until then.
+ */
+export function tellRoute(
+  begun: readonly Chosen[],
+  legs: readonly Leg[],
+  told: (given: readonly Chosen[]) => Record<string, EntryValue>,
+  initial: (slot: number) => number,
+): RouteItem[] {
+  const now = new Map<number, number>()
+  const differing = (given: readonly Chosen[]) =>
+    given.filter(([slot, value]) => (now.get(slot) ?? initial(slot)) !== value)
+  const first = differing(begun)
+  const asked = new Set(begun.map(([slot]) => slot))
+  for (const [slot, value] of first) now.set(slot, value)
+  const route: RouteItem[] = []
+  for (const { item, given } of legs) {
+    const changed = differing(given)
+    const before = route.length === 0 && item !== undefined && changed.every(([slot]) => !asked.has(slot))
+    if (before) first.push(...changed)
+    else if (changed.length > 0) route.push({ given: told(changed) })
+    for (const [slot, value] of changed) now.set(slot, value)
+    if (item !== undefined) route.push(item)
+  }
+  if (first.length > 0) return [{ given: told(first) }, ...route]
+  return route[0] !== undefined && !isDecision(route[0]) ? [{ given: {} }, ...route] : route
 }

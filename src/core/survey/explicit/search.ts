@@ -1,12 +1,16 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Decision } from '../../story/types'
+import type { EntryValue, Given, RouteItem } from '../../story/types'
+import type { Chosen, Givens } from '../interpreter/givens'
 import type { Compiler } from '../interpreter/compile'
 import type { Liveness, Observed } from '../analysis/liveness'
 import type { EventLog, Witness } from '../interpreter/events'
 import { prepare, type Preparation } from '../states/preparation'
 import type { QuestHorizon } from '../analysis/quest-horizon'
 import type { FlowGraph } from '../analysis/flow-graph'
-import type { Slots } from '../analysis/slots'
+import { isCutShort, type Slots } from '../analysis/slots'
+import { givenPlan } from '../analysis/given-plan'
+import { beatsThatRead, beatsThatTouch } from '../analysis/given-reads'
+import { slotValue } from '../states/slot-value'
 import { otherWord } from '../summaries/word-domains'
 import { lastAtMost } from '../../base/last-at-most'
 import type { Layout } from '../states/layout'
@@ -26,6 +30,19 @@ const HOT = 100
 const FIRST_CODE = 512
 const NEXT_CODE = 4
 const NO_WORDS: ReadonlySet<string> = new Set()
+const NOTHING_GIVEN: readonly Chosen[] = []
+/** The number of the first change of a state among its transitions, of which the following go downwards. */
+const FIRST_MOVE = -2
+/** Stands for where a choice leads that can't be taken. */
+const CLOSED = -3
+
+/** A transition as it is told in a route. */
+export interface Leg {
+  /** What is decided; undefined where something given changes. */
+  readonly item: RouteItem | undefined
+  /** What the game gives for it. */
+  readonly given: readonly Chosen[]
+}
 
 export interface SearchLimits {
   readonly backward?: BackwardLimits
@@ -62,6 +79,18 @@ export class Search {
   readonly machine: Machine
   readonly table: StateSet
   readonly resting: Engine['resting']
+  readonly givens: Givens
+  /** By beat: whether it reads something that the game may change, and whether a decision there may come to something that does. */
+  private readonly readsGiven: Uint8Array
+  private readonly touchesGiven: Uint8Array
+  /** Where the story can begin, each with what the game gives for that. */
+  readonly beginnings: { readonly state: number; readonly given: readonly Chosen[] }[] = []
+  /** States that were first come to as something given changed. */
+  private readonly movedTo = new Map<number, { readonly state: number; readonly pick: number }>()
+  /** By state: how many of its transitions are such changes. */
+  private readonly moveCounts = new NumberList(64)
+  /** Of the level that is begun next: how many states have been looked at for changes. */
+  private settled = 0
   /** What can be reached from which states. */
   readonly backward: Backward
   private readonly engine: Engine
@@ -69,8 +98,11 @@ export class Search {
   private readonly edges = new LongList()
   private readonly degreeList = new DegreeList()
   expanded = 0
+  private readonly isCutShort: boolean
   /** A packed state, at hand. */
   private readonly one: Uint32Array
+  /** What a state that was added is called. */
+  private readonly found = new Uint32Array(1)
   /** Packed successors that are not numbered yet. */
   private pending: Uint32Array
   private waiting = 0
@@ -104,8 +136,15 @@ export class Search {
     this.liveness = liveness
     this.layout = layout
     this.engine =
-      before?.engine.renew(story, slots) === true ? before.engine : new Engine(story, slots, options.observed)
-    const { values, events, compiler, programs, machine, resting } = this.engine
+      before?.engine.renew(story, slots) === true
+        ? before.engine
+        : new Engine(story, slots, options.observed, givenPlan(story, slots, options.observed))
+    const { values, events, compiler, programs, machine, resting, givens } = this.engine
+    this.givens = givens
+    this.readsGiven = beatsThatRead(roads, slots, [...givens.plan.free, ...givens.plan.held])
+    // where something held can change, every state has changes
+    this.touchesGiven =
+      givens.plan.held.length > 0 ? this.readsGiven.map(() => 1) : beatsThatTouch(roads, this.readsGiven)
     this.values = values
     this.events = events
     this.compiler = compiler
@@ -119,7 +158,8 @@ export class Search {
     this.hotAfter = options.hot ?? HOT
     this.nextCode = options.hot ?? FIRST_CODE
     this.backward = new Backward(this, options.limits?.backward)
-    this.begin()
+    this.isCutShort = isCutShort(story, slots)
+    if (options.observed.anywhere !== true) this.begin()
   }
 
   get states(): number {
@@ -127,6 +167,11 @@ export class Search {
   }
 
   get done(): boolean {
+    return this.expanded === this.table.count && !this.isCutShort
+  }
+
+  /** All that can be looked at was, though not all that there is. */
+  get isExhausted(): boolean {
     return this.expanded === this.table.count
   }
 
@@ -143,6 +188,7 @@ export class Search {
         if (this.expanded === this.table.count) break
       }
       if (this.expanded === this.levelEnd) {
+        if (this.givens.canChange && !this.settle(until)) break
         this.levels.push(this.levelEnd)
         this.levelEnd = this.table.count
       }
@@ -155,6 +201,163 @@ export class Search {
     }
     this.flush()
     return this.done
+  }
+
+  /**
+   * What is come to as something given changes is come to without a decision: it belongs to the level that is begun
+   * next. False where `until` is too little to look at all of it.
+   */
+  private settle(until: number): boolean {
+    this.settled = Math.max(this.settled, this.levelEnd)
+    for (let budget = Math.max(1, until - this.expanded); this.settled < this.table.count; budget -= 1) {
+      if (budget === 0) return false
+      const state = this.settled
+      this.settled += 1
+      let moves = 0
+      this.events.state = state
+      this.eachMove(this.packedOf(state).slice(), this.locationOf(state), (to) => {
+        const pick = FIRST_MOVE - moves
+        moves += 1
+        if (this.packed(to, this.one, 0) === 0 || this.one[0] === NO_STATE) return
+        const { table, edges } = this
+        if (table.isCrowded) edges.replaceAll(table.holdWhole())
+        const before = table.count
+        table.addAll(this.one, 1, this.found, 0)
+        if (table.count > before) this.movedTo.set(before, { state, pick })
+      })
+    }
+    return true
+  }
+
+  /** Hears where the story goes, or how it rests on, as something given changes in a state; gives whether it can go on from there at all. */
+  private eachMove(packed: Uint32Array, location: number, hear: (to: number) => void): boolean {
+    const { givens, machine, values, events } = this
+    const { held } = givens.plan
+    const { length } = this.story.beats
+    const stuck = location >= length
+    const beat = stuck ? location - length : location
+    const program = this.programs.of(beat)
+    if (program.ending !== -1) return true
+    const reset = () => void this.unpack(packed, 0)
+    let moves = 0
+    let goesOn = false
+    let own: readonly number[] = []
+    const move = (to: number) => {
+      moves += 1
+      hear(to)
+    }
+    const isChanged = () => held.some((slot, at) => values[slot] !== own[at])
+    const choose = () => {
+      own = held.map((slot) => values[slot]!)
+      for (const slot of held) givens.choose(slot)
+    }
+    if (!stuck && program.asks) {
+      if (held.length > 0) givens.every(reset, choose, () => isChanged() && move(location))
+      return true
+    }
+    if (held.length === 0 && this.readsGiven[beat] === 0) {
+      reset()
+      if (stuck) return false
+      return program.choices.some((choice) => machine.isOpen(choice))
+    }
+    givens.every(
+      reset,
+      () => {
+        choose()
+        events.pick = FIRST_MOVE - moves
+        return machine.comeAgain(beat, stuck)
+      },
+      (to) => {
+        if (to !== location) goesOn = true
+        else if (machine.isOffered) goesOn = true
+        if (to !== location || isChanged()) move(to)
+      },
+    )
+    return goesOn
+  }
+
+  /** The transitions of a state where something given can change: first what changes lead to, then decisions with all that may be given for them. */
+  private eachTransition(
+    packed: Uint32Array,
+    location: number,
+    hear: (to: number, item: RouteItem | undefined) => boolean | void,
+  ): void {
+    const { givens, machine, events } = this
+    const { beats } = this.story
+    let transitions = 0
+    let isOver = false
+    const tell = (to: number, item?: RouteItem): boolean => {
+      transitions += 1
+      isOver = hear(to, item) === false
+      return !isOver
+    }
+    const goesOn = this.eachMove(packed, location, (to) => !isOver && tell(to))
+    const decided = transitions
+    if (isOver) return
+    const reset = () => {
+      this.unpack(packed, 0)
+      events.pick = -1
+    }
+    const program = location < beats.length ? this.programs.of(location) : undefined
+    if (program?.asks === true) {
+      if (program.prompt !== undefined) givens.every(reset, program.prompt, () => undefined)
+      for (const word of program.typable) {
+        const item = { at: beats[location]!.address, word: this.wordOf(program, word) }
+        const say = () => {
+          events.pick = transitions
+          return machine.say(location, word)
+        }
+        if (!isOver) givens.every(reset, say, (to) => tell(to, item))
+      }
+      return
+    }
+    for (const choice of program?.choices ?? []) {
+      if (isOver) return
+      const take = () => {
+        if (!machine.isOpen(choice)) return CLOSED
+        if (events.occurred[choice.event] === 0) events.record(choice.event)
+        choice.shown?.()
+        events.pick = transitions
+        return machine.take(location, choice)
+      }
+      givens.every(reset, take, (to) => to === CLOSED || tell(to, { choice: choice.address }))
+      const { shown } = choice
+      if (!choice.shownClosed || shown === undefined) continue
+      // greyed where the story rests
+      const rests = () => {
+        if (events.quietly(() => !machine.isOpen(choice) && machine.comeAgain(location, false) === location)) shown()
+      }
+      givens.every(reset, rests, () => undefined)
+    }
+    if (goesOn || decided < transitions || (program?.ending !== undefined && program.ending !== -1)) return
+    reset()
+    events.record(events.number('dead-end', beats[location % beats.length]!.address))
+  }
+
+  /** Whether a rest at a beat can be left, or its choices change, as something given does. */
+  canMoveAt(beat: number): boolean {
+    return this.readsGiven[beat] === 1
+  }
+
+  get hasMoves(): boolean {
+    return this.givens.canChange
+  }
+
+  /** How many of a state's first transitions are changes of what is given. */
+  movesOf(state: number): number {
+    return this.givens.canChange ? this.moveCounts.items[state]! : 0
+  }
+
+  /** The transitions of a state in their order: what is decided, or undefined where it is a change, and what the game gives for it. */
+  legsIn(state: number): Leg[] {
+    if (!this.givens.canChange) return this.decisionsIn(state).map((item) => ({ item, given: NOTHING_GIVEN }))
+    const legs: Leg[] = []
+    this.events.quietly(() =>
+      this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), (_, item) => {
+        legs.push({ item, given: this.givens.chosen() })
+      }),
+    )
+    return legs
   }
 
   /** How many beats have code of their own. */
@@ -197,7 +400,9 @@ export class Search {
 
   /** The state from which a state was found first, and by which of its decisions; undefined for the first state. */
   foundBy(state: number): { readonly state: number; readonly pick: number } | undefined {
-    if (state === 0) return undefined
+    if (this.beginnings.some((one) => one.state === state)) return undefined
+    const moved = this.movedTo.get(state)
+    if (moved !== undefined) return moved
     const { states, edges: starts } = this.additions
     const { edges } = this
     let edge = starts.items[lastAtMost(states.items, states.length, state)]!
@@ -216,7 +421,7 @@ export class Search {
   decisionsOf(witness: Witness): number {
     if (witness.told !== undefined) return witness.told.decisions
     if (witness.state === -1) return 0
-    return this.depthOf(witness.state) + (witness.pick === -1 ? 0 : 1)
+    return this.depthOf(witness.state) + (witness.pick < 0 ? 0 : 1)
   }
 
   /** Puts a state into the working vector; gives the beat it rests at. */
@@ -280,8 +485,9 @@ export class Search {
     for (const slot of slots) values[slot] = this.slots.all[slot]!.initial
   }
 
-  /** The decisions open in a state, in the order of its successors. */
-  decisionsIn(state: number): Decision[] {
+  /** The decisions open in a state, in the order of its successors; a change of what is given as such. */
+  decisionsIn(state: number): RouteItem[] {
+    if (this.givens.canChange) return this.legsIn(state).map(({ item, given }) => item ?? this.givenItem(given))
     const { beat, stuckAfterWord } = this.load(state)
     const program = this.programs.of(beat)
     if (stuckAfterWord || program.ending !== -1) return []
@@ -294,6 +500,12 @@ export class Search {
 
   /** Plays an open decision of a state again; the working vector is then where it led. */
   replayPick(state: number, pick: number): void {
+    if (this.givens.canChange) {
+      let at = -1
+      const edge = pick < 0 ? FIRST_MOVE - pick : pick
+      this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), () => (at += 1) < edge)
+      return
+    }
     this.load(state)
     const beat = this.locationOf(state)
     const program = this.programs.of(beat)
@@ -330,14 +542,84 @@ export class Search {
     return slot?.kind === 'entry' ? slot.words!.values[value]! : otherWord(NO_WORDS)
   }
 
+  /** What is chosen as it stands in a route. */
+  givenItem(given: readonly Chosen[]): Given {
+    const pairs = given.map(([slot, value]): [string, EntryValue] => {
+      const one = this.slots.all[slot]!
+      return [this.story.entries[one.kind === 'entry' ? one.entry : -1]!.id, slotValue(this.story, one, value)]
+    })
+    return { given: Object.fromEntries(pairs) }
+  }
+
   private begin(): void {
     if (this.story.start === -1) return
     this.events.state = -1
     this.events.pick = -1
+    const { plan } = this.givens
+    if (plan.begin.length + plan.held.length + plan.free.length > 0) return this.beginAll()
     const location = this.machine.begin(this.story.start)
     if (location === ENDLESS) return this.noteEndless()
     this.layout.pack(location, this.values, this.pending, 0)
-    this.table.addAll(this.pending, 1, new Uint32Array(1), 0)
+    this.table.addAll(this.pending, 1, this.found, 0)
+    this.beginnings.push({ state: 0, given: NOTHING_GIVEN })
+  }
+
+  /**
+   * Has a playthrough begin where `come` brings the working vector, from what everything is at first; gives its state,
+   * or NO_STATE where it never rests. Only of a search that may begin anywhere, before it has gone on.
+   */
+  beginAt(come: (values: Int32Array, machine: Machine) => number): number {
+    const { machine, values, layout, table, slots } = this
+    machine.putBack()
+    for (const { index, initial } of slots.all) values[index] = initial
+    const location = come(values, machine)
+    if (location === ENDLESS) return NO_STATE
+    layout.pack(location, values, this.one, 0)
+    const before = table.count
+    table.addAll(this.one, 1, this.found, 0)
+    const state = table.orderOf(this.found[0]!)
+    if (table.count > before) this.beginnings.push({ state, given: NOTHING_GIVEN })
+    return state
+  }
+
+  /** Whether the story is stuck in an expanded state, and nothing that the game gives opens or moves on. */
+  isDeadEnd(state: number): boolean {
+    const location = this.locationOf(state)
+    const { beats } = this.story
+    if (location < beats.length && beats[location]!.ending !== -1) return false
+    const start = this.firstEdge(state)
+    const decided = start + this.movesOf(state)
+    if (decided < this.endEdge(state)) return false
+    for (let edge = start; edge < decided; edge += 1) {
+      const next = this.successor(edge)
+      if (next === NO_STATE || this.locationOf(next) !== location) return false
+      // the same rest with something else given
+      if (this.movesOf(next) < this.degree(next)) return false
+    }
+    return true
+  }
+
+  /** Begins with all that the game may give. */
+  private beginAll(): void {
+    const { givens, machine, layout, story, table } = this
+    this.events.chosen = () => givens.chosen()
+    const isHeld = new Set([...givens.plan.begin, ...givens.plan.held])
+    const play = () => {
+      const location = machine.begin(story.start)
+      // what is held from the first rest on is chosen by then
+      if (location !== ENDLESS)
+        for (const { slot } of layout.fieldsOf(location)) if (isHeld.has(slot)) givens.choose(slot)
+      return location
+    }
+    const note = (location: number) => {
+      if (location === ENDLESS) return this.noteEndless()
+      layout.pack(location, this.values, this.pending, 0)
+      const before = table.count
+      table.addAll(this.pending, 1, this.found, 0)
+      if (table.count > before) this.beginnings.push({ state: before, given: givens.chosen() })
+    }
+    givens.every(() => undefined, play, note, true)
+    machine.putBack()
   }
 
   /** Expands a state in the interpreter. */
@@ -358,14 +640,25 @@ export class Search {
       count = code.expand(location, this.table, this.expanded, end)
     }
     this.expanded += count
+    if (this.givens.canChange) for (let at = 0; at < count; at += 1) this.moveCounts.push(0)
   }
 
   private expand(state: number, location: number): void {
     const { events, machine } = this
-    const packed = this.packedOf(state)
-    const beats = this.story.beats.length
     events.state = state
     events.pick = -1
+    if (this.givens.canChange) {
+      let moves = 0
+      this.eachTransition(this.packedOf(state).slice(), location, (to, item) => {
+        if (item === undefined) moves += 1
+        this.makeRoom(1)
+        this.record(to)
+      })
+      this.moveCounts.push(moves)
+      return
+    }
+    const packed = this.packedOf(state)
+    const beats = this.story.beats.length
     if (location >= beats) {
       events.record(events.number('dead-end', this.story.beats[location - beats]!.address))
       return
@@ -442,7 +735,7 @@ export class Search {
       },
     })
     this.programs.hasCode = true
-    this.code.write(this.hot.filter((location) => location < story.beats.length))
+    this.code.write(this.hot.filter((location) => location < story.beats.length && this.touchesGiven[location] === 0))
     this.hot = []
     this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE
   }

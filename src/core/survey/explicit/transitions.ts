@@ -10,6 +10,9 @@ export interface TransitionGraph {
   readonly transitions: number
   readonly table: StateSet
   readonly degrees: Uint8Array | Uint32Array
+  /** Whether some transitions are no decisions, but changes of what is given; and how many of a state's first ones are. */
+  readonly hasMoves: boolean
+  movesOf(state: number): number
   degree(state: number): number
   firstEdge(state: number): number
   successor(transition: number): number

@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import type { EventLog, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
 import type { LazyRoute } from './finding'
@@ -10,7 +10,7 @@ export interface Evidence {
   readonly programs: Programs
   /** The fewest decisions after which it was seen, and a route of that many. */
   decisionsOf(witness: Witness): number
-  routeOf(witness: Witness): Decision[]
+  routeOf(witness: Witness): RouteItem[]
 }
 
 export function routeTo(evidence: Evidence, witness: Witness): LazyRoute {
@@ -19,7 +19,7 @@ export function routeTo(evidence: Evidence, witness: Witness): LazyRoute {
 
 export interface PromiseVerdict {
   readonly verdict: 'kept' | 'broken' | 'undecided'
-  readonly route?: readonly Decision[]
+  readonly route?: readonly RouteItem[]
 }
 
 /** Whether something is so in every case, in some, or in none. */
@@ -27,8 +27,16 @@ export type Share = 'all' | 'some' | 'none'
 
 /** A decision from where some ending can be reached to where none can, with the route that it ends. */
 export interface LostEnding {
-  readonly decision: Decision
+  /** The choice; the beat where a word was typed or what is given was changed; `start`. */
+  readonly key: string
+  /** Undefined where the story begins so. */
+  readonly by: RouteItem | undefined
   readonly route: LazyRoute
+}
+
+/** What a lost ending is keyed by: of a word the beat, of a change the beat where the story rested. */
+export function keyOfLoss(item: RouteItem, restedAt: string): string {
+  return 'choice' in item ? item.choice : restedAt
 }
 
 /** A quest under way at a stage where it stays: its outcome is out of reach, or the story can end with it. */

@@ -1,4 +1,4 @@
-import type { Decision } from '../../story/types'
+import { decisionsIn, type RouteItem } from '../../story/types'
 
 export type Level = 'error' | 'warning' | 'note'
 
@@ -104,18 +104,18 @@ export interface Finding {
   readonly key: readonly string[]
   readonly message: string
   /** Left out where routes are told when they are asked for: then `decisions` says how long it is. */
-  readonly route?: readonly Decision[]
+  readonly route?: readonly RouteItem[]
   readonly decisions?: number
 }
 
-/** A route that is worked out only when somebody wants it. */
+/** A route that is worked out only when somebody wants it; how many decisions it has is known before. */
 export interface LazyRoute {
   readonly length: number
-  readonly take: () => Decision[]
+  readonly take: () => RouteItem[]
 }
 
-export function lazyRoute(route: readonly Decision[]): LazyRoute {
-  return { length: route.length, take: () => [...route] }
+export function lazyRoute(route: readonly RouteItem[]): LazyRoute {
+  return { length: decisionsIn(route), take: () => [...route] }
 }
 
 /** A finding whose route is not worked out yet. */

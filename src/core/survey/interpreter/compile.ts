@@ -1,10 +1,11 @@
 import { never } from '../../base/assert'
-import type { CompareOp, Expr } from '../../expression/ast'
+import { walk, type CompareOp, type Expr } from '../../expression/ast'
 import { add, multiply, negate, subtract, type Int } from '../../expression/integers'
 import type { LinkedEffect, LinkedStory } from '../../story/linked'
 import type { EventLog } from './events'
+import type { Givens } from './givens'
 import type { FollowedTurns } from '../summaries/turn-plan'
-import { isExact, typeOf } from './number-bounds'
+import { isExact, typeOf } from '../summaries/number-bounds'
 import type { Slot, Slots } from '../analysis/slots'
 
 /** What a search follows besides what the course of the story depends on. */
@@ -34,9 +35,39 @@ export class Compiler {
     /** Where `at` and `ended` look: the resting beat, and the ending there or -1. */
     readonly resting: { beat: number; ending: number },
     private readonly followed: Followed,
+    readonly givens: Givens,
   ) {}
 
   test(expr: Expr): Test {
+    return this.touching(expr, this.plainTest(expr))
+  }
+
+  /** What the game gives is chosen where a part of a condition reads it, and not before. */
+  private touching(expr: Expr, test: Test): Test {
+    const { kind } = expr
+    if (kind !== 'entry' && kind !== 'order' && kind !== 'compare' && kind !== 'in') return test
+    // parts that are conditions choose for themselves
+    if (kind === 'compare' && typeOf(this.story, expr.left) === 'bool') return test
+    const touched = this.givenIn(expr)
+    if (touched.length === 0) return test
+    const { givens } = this
+    return () => {
+      for (let at = 0; at < touched.length; at += 1) givens.touch(touched[at]!)
+      return test()
+    }
+  }
+
+  /** Slots in an expression that the game sets. */
+  givenIn(expr: Expr): readonly number[] {
+    const slots = new Set<number>()
+    walk(expr, (part) => {
+      const slot = part.kind === 'entry' ? this.slotOf(part)!.index : -1
+      if (slot !== -1 && this.givens.sets(slot)) slots.add(slot)
+    })
+    return [...slots]
+  }
+
+  private plainTest(expr: Expr): Test {
     const { values } = this
     switch (expr.kind) {
       case 'bool': {
@@ -102,7 +133,19 @@ export class Compiler {
     }
   }
 
-  effect({ effect }: LinkedEffect, owner: string): Action {
+  effect(linked: LinkedEffect, owner: string): Action {
+    const action = this.plainEffect(linked, owner)
+    const { effect } = linked
+    const touched = effect.kind === 'stage' ? [] : this.givenIn(effect.value)
+    if (touched.length === 0) return action
+    const { givens } = this
+    return () => {
+      for (let at = 0; at < touched.length; at += 1) givens.touch(touched[at]!)
+      action()
+    }
+  }
+
+  private plainEffect({ effect }: LinkedEffect, owner: string): Action {
     const { values, events, story } = this
     if (effect.kind === 'stage') return this.stageEffect(effect.quest, effect.value)
     const entry = story.entries[story.entryOf.get(effect.entry)!]!

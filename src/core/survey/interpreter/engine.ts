@@ -2,6 +2,8 @@ import type { LinkedStory } from '../../story/linked'
 import { Compiler, type Followed } from './compile'
 import { countEvents } from './count-events'
 import { EventLog } from './events'
+import type { GivenPlan } from '../analysis/given-plan'
+import { Givens } from './givens'
 import type { Slots } from '../analysis/slots'
 import { Machine } from './machine'
 import { Programs } from './programs'
@@ -23,6 +25,7 @@ export class Engine {
   readonly values: Int32Array
   readonly events: EventLog
   readonly resting = { beat: -1, ending: -1 }
+  readonly givens: Givens
   readonly compiler: Compiler
   readonly programs: Programs
   readonly machine: Machine
@@ -34,6 +37,7 @@ export class Engine {
     private story: LinkedStory,
     private readonly slots: Slots,
     followed: Followed,
+    readonly plan: GivenPlan,
     /** Where somebody watches what is read and written. */
     watched?: Watched,
   ) {
@@ -41,7 +45,8 @@ export class Engine {
     const Kind = watched?.Compiler ?? Compiler
     this.counted = countEvents(story) + story.endings.length + SPARE
     this.events = new EventLog(story, Math.ceil(this.counted * ROOM) + ROOM_LEAST)
-    this.compiler = new Kind(story, slots, this.values, this.events, this.resting, followed)
+    this.givens = new Givens(watched?.bare ?? this.values, slots, plan)
+    this.compiler = new Kind(story, slots, this.values, this.events, this.resting, followed, this.givens)
     this.programs = new Programs(story, this.compiler)
     this.machine = new Machine(story, slots, this.values, this.events, this.programs, watched?.bare)
   }

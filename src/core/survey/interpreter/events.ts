@@ -1,6 +1,7 @@
 import { beatOf } from '../../base/address'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
+import type { Chosen } from './givens'
 import { countParts, eachPart } from '../summaries/beat-parts'
 import { lastAtMost } from '../../base/last-at-most'
 import type { PartKind } from '../summaries/part-kinds'
@@ -18,10 +19,12 @@ export type EventKind = PartKind | NamedKind
 export interface Witness {
   /** -1: on the run from the start, before any decision. */
   readonly state: number
-  /** Which of the state's open decisions, from 0; -1: in the state itself. */
+  /** Which of the state's open decisions, from 0; -1: in the state itself; below: by which change of given values, from −2 downwards. */
   readonly pick: number
+  /** What the game gave for it to be seen. */
+  readonly given?: readonly Chosen[]
   /** Where it was seen elsewhere: after how many decisions, and a route of that many. */
-  readonly told?: { readonly decisions: number; readonly route: () => Decision[] }
+  readonly told?: { readonly decisions: number; readonly route: () => RouteItem[] }
 }
 
 export interface SurveyEvent {
@@ -44,6 +47,8 @@ export class EventLog {
   /** The transition that is being followed. */
   state = -1
   pick = -1
+  /** What was chosen of what the game gives, where something can be. */
+  chosen: (() => readonly Chosen[]) | undefined
   /** While transitions are played again: what each of them shows. */
   private recorded: number[] | undefined
   private readonly states: Int32Array
@@ -51,6 +56,8 @@ export class EventLog {
   private readonly numbers = new Map<NamedKind, Map<string, number>>()
   private readonly named = new Map<number, SurveyEvent>()
   private count = 0
+  /** What was given where something was seen, by number. */
+  private readonly given = new Map<number, readonly Chosen[]>()
   /** What was seen by another search, by number. */
   private readonly adopted = new Map<number, NonNullable<Witness['told']>>()
   /** By beat: the number of its first part, or -1. */
@@ -172,6 +179,7 @@ export class EventLog {
     this.occurred.fill(0)
     this.asked.fill(0)
     this.adopted.clear()
+    this.given.clear()
     this.state = -1
     this.pick = -1
     this.quiet = false
@@ -186,6 +194,7 @@ export class EventLog {
     }
     this.states[number] = this.state
     this.picks[number] = this.pick
+    if (this.chosen !== undefined) this.given.set(number, this.chosen())
   }
 
   /** Takes over what another search saw, if it was not seen here. */
@@ -232,9 +241,10 @@ export class EventLog {
 
   witness(number: number): Witness {
     const told = this.adopted.get(number)
-    return told === undefined
-      ? { state: this.states[number]!, pick: this.picks[number]! }
-      : { state: -1, pick: -1, told }
+    if (told !== undefined) return { state: -1, pick: -1, told }
+    const given = this.given.get(number)
+    const witness = { state: this.states[number]!, pick: this.picks[number]! }
+    return given === undefined ? witness : { ...witness, given }
   }
 
   /** Where something was first seen, or undefined when it was not. */

@@ -26,6 +26,8 @@ export class Machine {
   private lists = 0
   /** The beats gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
+  /** Whether a choice was open when a beat's choices were last come to again. */
+  isOffered = false
   /** Hears when the lines of one beat have been shown. */
   private watch: { readonly beat: number; readonly hear: () => void } = { beat: -1, hear: () => undefined }
 
@@ -118,6 +120,30 @@ export class Machine {
   resume(beat: number, scene: number): number {
     this.scene = scene
     return this.follow(beat)
+  }
+
+  /** Takes a playthrough up at a beat: what comes after its lines is come to again. */
+  takeUp(beat: number): number {
+    const program = this.programs.of(beat)
+    return program.ending !== -1 || program.asks ? beat : this.comeAgain(beat, false)
+  }
+
+  /** Comes to the choices of a beat again, as something that the game gives has changed; `stuck`: it was stuck after a word. */
+  comeAgain(beat: number, stuck: boolean): number {
+    const program = this.programs.of(beat)
+    this.scene = program.scene
+    this.wrote(program.writes)
+    this.isOffered = false
+    if (!stuck) {
+      const { choices } = program
+      for (let at = 0; at < choices.length; at += 1) {
+        if (!this.isOpen(choices[at]!)) continue
+        this.isOffered = true
+        return beat
+      }
+    }
+    const rule = this.firstOf(program.onward)
+    return rule === undefined ? (stuck ? this.beats + beat : beat) : this.follow(this.use(rule))
   }
 
   /** Whether a choice can be taken; a list's rules are tried after its effects, which are then put back. */

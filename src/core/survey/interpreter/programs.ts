@@ -14,7 +14,8 @@ import type {
 import type { Action, Compiler, Test } from './compile'
 import { compileShown } from './shown-words'
 import { eachLine, turnsIn } from '../../story/linked-parts'
-import { phaseAfter, phasesOf, turnIn } from '../../story/turns'
+import { phaseAfter, turnIn } from '../../story/turns'
+import type { Slot } from '../analysis/slots'
 
 /** Every field of a line is compiled here. */
 type KnownLine = WholeLine<
@@ -212,14 +213,13 @@ export class Programs {
     if (group.order === 'any') return turns
     const slot = slots.ofTurns[group.index]!
     if (slot === -1) return turns
-    const phases = phasesOf(group)
-    const shown = Array.from({ length: phases }, (_, phase) => turns[turnIn(group, phase)])
-    const after = Array.from({ length: phases }, (_, phase) => phaseAfter(group, phase + 1))
+    const { max, from } = slots.all[slot] as Slot & { kind: 'turns' }
+    const shown = Array.from({ length: max + 1 }, (_, times) => turns[turnIn(group, phaseAfter(group, times))])
     return [
       () => {
-        const phase = values[slot]!
-        values[slot] = after[phase]!
-        shown[phase]?.()
+        const times = values[slot]!
+        values[slot] = times === max ? from : times + 1
+        shown[times]?.()
       },
     ]
   }

@@ -34,7 +34,7 @@ function compileParts(compiler: Compiler, parts: readonly MessageFormatElement[]
 function compileArgument(compiler: Compiler, name: string, address: string): Action | undefined {
   const { story, slots, values, events } = compiler
   const entry = story.entries[story.entryOf.get(name) ?? -1]
-  if (entry?.kind !== 'text') return undefined
+  if (entry?.kind !== 'text' || entry.given !== undefined) return undefined
   const at = slots.ofEntry[entry.index]!
   const event = events.number('unset', entry.id, address)
   return () => {
@@ -54,7 +54,9 @@ function compileForms(compiler: Compiler, part: Forms, address: string): Action 
     forms.set(key, compileParts(compiler, option.value, address))
   const chosen = new Map<number, Action | undefined>()
   const at = slot.index
+  const { givens } = compiler
   return () => {
+    givens.touch(at)
     const held = values[at]!
     if (!chosen.has(held)) chosen.set(held, forms.get(formOf(compiler, part, slot, held)))
     chosen.get(held)?.()

@@ -1,5 +1,5 @@
 import type { Share } from '../findings/exploration'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import { ENDLESS } from '../interpreter/machine'
 import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings, type Prospects } from '../explicit/prospects'
@@ -20,7 +20,7 @@ export interface EntryValues {
 /** What can be true at a beat, and what can still come. */
 export interface Bearing {
   readonly address: string
-  readonly reached: { readonly decisions: number; readonly route: readonly Decision[] } | undefined
+  readonly reached: { readonly decisions: number; readonly route: readonly RouteItem[] } | undefined
   /** After the beat's lines, when its choices, its word or its roads on come. */
   readonly values: readonly EntryValues[]
   readonly endings: Readonly<Record<string, Share>>

@@ -1,13 +1,13 @@
 import type { Slices } from '../../base/slices'
 import { linkStory } from '../../story/link'
-import type { Decision, Expectation, Story } from '../../story/types'
+import type { RouteItem, Expectation, Story } from '../../story/types'
 import { surveyInSlices } from '../survey'
 import { printExpression, quote } from '../../expression/print'
 import { literal } from '../../expression/pick'
 
 /** A shortest route to where something holds; that there is none; or that the time was not enough to tell. */
 export type FoundRoute =
-  | { readonly kind: 'route'; readonly route: readonly Decision[] }
+  | { readonly kind: 'route'; readonly route: readonly RouteItem[] }
   | { readonly kind: 'none' }
   | { readonly kind: 'undecided' }
   | { readonly kind: 'unreadable'; readonly message: string }

@@ -1,6 +1,6 @@
 import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings } from '../explicit/prospects'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import type { Survey } from '../survey'
 
 /** A decision after which endings that could still be come to can be come to no more. */
@@ -12,7 +12,7 @@ export interface NoReturn {
   /** Endings that it closes in some cases and not in others. */
   readonly sometimes: readonly string[]
   /** A shortest route up to and with the decision where it first closes something. */
-  readonly route: readonly Decision[]
+  readonly route: readonly RouteItem[]
 }
 
 /** Backward reachability answers this many endings at once. */
@@ -32,13 +32,15 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
     for (let state = 0; state < search.expanded; state += 1) {
       const start = search.firstEdge(state)
       const end = search.endEdge(state)
-      let decisions: readonly Decision[] | undefined
+      let decisions: readonly RouteItem[] | undefined
       for (let edge = start; edge < end; edge += 1) {
         const next = search.successor(edge)
         for (let at = 0; at < group.length; at += 1) {
           if (!outlook.must(state, at)) continue
           decisions ??= search.decisionsIn(state)
           const decision = decisions[edge - start]!
+          // what the game changes is no decision
+          if ('given' in decision) continue
           const address = 'choice' in decision ? decision.choice : decision.at
           let point = found.get(address)
           if (point === undefined) {

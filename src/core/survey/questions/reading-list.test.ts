@@ -5,7 +5,7 @@ import { randomStory } from '../../../../bench/stories/random'
 import { begin, decide, type Listener } from '../../play/step'
 import { linkStory } from '../../story/link'
 import type { LinkedStory } from '../../story/linked'
-import type { Decision, Story } from '../../story/types'
+import type { RouteItem, Story } from '../../story/types'
 import { readingList, type ReadingList } from './reading-list'
 import { Survey } from '../survey'
 
@@ -18,7 +18,7 @@ function listOf(story: LinkedStory): { survey: Survey; list: ReadingList } {
 }
 
 /** Everything that routes show when they are played by the rehearsal's rules. */
-function shownBy(story: LinkedStory, routes: readonly (readonly Decision[])[]): Set<string> {
+function shownBy(story: LinkedStory, routes: readonly (readonly RouteItem[])[]): Set<string> {
   const shown = new Set<string>()
   const listener: Listener = {
     beat: ({ address, ending }) => {
@@ -35,7 +35,7 @@ function shownBy(story: LinkedStory, routes: readonly (readonly Decision[])[]): 
       const next = decide(story, state, decision, listener)
       if (!next.ok) throw new Error(next.error)
       state = next.value
-      shown.add('choice' in decision ? decision.choice : `word ${decision.at}`)
+      shown.add('choice' in decision ? decision.choice : `word ${'given' in decision ? 'given' : decision.at}`)
     }
   }
   return shown

@@ -1,5 +1,5 @@
 import type { Slices } from '../../base/slices'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
 import type { EventKind } from '../interpreter/events'
 import type { Survey } from '../survey'
@@ -14,7 +14,7 @@ export interface ReadingList {
 }
 
 export interface ReadingRoute {
-  readonly decisions: readonly Decision[]
+  readonly decisions: readonly RouteItem[]
   /** How many of the items no earlier route of the list shows. */
   readonly fresh: number
   readonly ending: string | undefined
@@ -76,6 +76,8 @@ class ReadingMap {
   /** Where the transition that shows an item first begins. */
   private readonly firstShown: number[] = []
   private toEnding: Int32Array = new Int32Array()
+  /** By state: the next on a shortest way to an ending. */
+  private nextToEnding: Uint32Array = new Uint32Array()
   /** Bit e: ending e (of the first 32) can still be come to from the state. */
   private open: Uint32Array = new Uint32Array()
   private readonly before: Int32Array
@@ -126,7 +128,8 @@ class ReadingMap {
             this.sources[edge] = state
             this.first[edge] = this.items.length
             this.items.push(
-              item('choice' in decision ? decision.choice : decision.at, edge),
+              // what the game changes is nothing to be read
+              ...('given' in decision ? [] : [item('choice' in decision ? decision.choice : decision.at, edge)]),
               ...shown(shows, () => search.replayPick(state, pick), edge),
             )
           })
@@ -141,7 +144,9 @@ class ReadingMap {
     const ended: number[] = []
     for (let state = 0; state < search.states; state += 1)
       if (search.loadResting(state).ending !== -1) ended.push(state)
-    this.toEnding = search.backward.distancesTo(ended)
+    const ends = search.backward.distancesTo(ended)
+    this.toEnding = ends.distances
+    this.nextToEnding = ends.next
     const seeds = new Uint32Array(search.states)
     for (const state of ended) seeds[state] = (1 << (search.loadResting(state).ending & 31)) >>> 0
     this.open = search.backward.canReach(seeds, -1)
@@ -265,8 +270,12 @@ class ReadingMap {
       const last = this.target(walk.at(-1)!)
       const ending = last === NO_STATE ? -1 : search.loadResting(last).ending
       return {
-        decisions: walk.map((edge) =>
-          routes.decision(this.sources[edge]!, edge - search.firstEdge(this.sources[edge]!)),
+        decisions: routes.byPicks(
+          0,
+          walk.map((edge) => {
+            const state = this.sources[edge]!
+            return { state, pick: edge - search.firstEdge(state) }
+          }),
         ),
         fresh: walk.reduce((sum, edge) => sum + cover(covered, this.itemsOf(edge)), 0),
         ending: ending === -1 ? undefined : story.endings[ending]!.id,
@@ -340,25 +349,20 @@ class ReadingMap {
     const goals = new Set<number>()
     for (let edge = 0; edge < search.transitions; edge += 1)
       if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
-    return { item, distances: search.backward.distancesTo([...goals]) }
+    return { item, distances: search.backward.distancesTo([...goals]).distances }
   }
 
   private toAnEnding(from: number): number[] {
     const { search } = this.survey
     const way: number[] = []
-    for (let at = from; this.toEnding[at]! > 0;) {
+    for (let at = from; this.nextToEnding[at]! !== NO_STATE;) {
       const end = search.endEdge(at)
       let edge = search.firstEdge(at)
-      while (edge < end && !this.isNearer(edge, at)) edge += 1
+      while (edge < end && this.target(edge) !== this.nextToEnding[at]) edge += 1
       way.push(edge)
       at = this.target(edge)
     }
     return way
-  }
-
-  private isNearer(edge: number, than: number): boolean {
-    const next = this.target(edge)
-    return next !== NO_STATE && this.toEnding[next] === this.toEnding[than]! - 1
   }
 }
 

@@ -1,4 +1,5 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
+import { cutsOfBeat } from '../summaries/given-classes'
 import { turnsIn } from '../../story/linked-parts'
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
@@ -27,11 +28,18 @@ export interface Preparation {
 export function prepare(story: LinkedStory, observed: Observed, reduce: boolean, before?: Preparation): Preparation {
   const again = reduce ? before && update(story, observed, before) : undefined
   if (again !== undefined) return again
-  const slots = allotSlots(story)
-  const roads = flowGraphOf(story, slots)
+  const slots = allotSlots(story, observed.demands)
+  const roads = flowGraphOf(story, slots, observed.anywhere)
   const horizon = questHorizon(story, roads)
   const every = { ...observed, keep: slots.all.map((slot) => slot.index) }
-  const liveness = analyseLiveness(story, slots, roads, horizon, reduce ? observed : every, reduce)
+  const liveness = analyseLiveness(
+    story,
+    slots,
+    roads,
+    horizon,
+    reduce ? observed : every,
+    reduce && observed.anywhere !== true,
+  )
   return { story, observed, slots, roads, horizon, liveness, layout: new Layout(story, slots, roads, liveness) }
 }
 
@@ -60,7 +68,12 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
     )
       return undefined
     const [now, then] = [roads.summaries[index]!, before.roads.summaries[index]!]
-    if (!samePhases(story.beats[index]!, was) || !sameDemands(now, then) || !sameTargets(now.edges, then.edges))
+    if (
+      !samePhases(story.beats[index]!, was) ||
+      cutsOfBeat(story, story.beats[index]!) !== cutsOfBeat(story, was) ||
+      !sameDemands(now, then) ||
+      !sameTargets(now.edges, then.edges)
+    )
       return undefined
     edited.push([now, then])
   }
@@ -99,6 +112,9 @@ function sameObserved(a: Observed, b: Observed): boolean {
     a.quests === b.quests &&
     a.promises === b.promises &&
     a.keep.length + b.keep.length === 0 &&
+    a.demands === undefined &&
+    b.demands === undefined &&
+    a.anywhere === b.anywhere &&
     sameSets(a.overruns, b.overruns) &&
     sameSets(a.turns, b.turns)
   )

@@ -101,10 +101,13 @@ export function askedFor(
   })
 }
 
-/** Whether some form of the text shows a text entry. */
+/** Whether some form of the text shows a text entry that the story fills. */
 export function showsWords(story: LinkedStory, elements: readonly MessageFormatElement[]): boolean {
   return elements.some((part) => {
-    if (part.type === TYPE.argument) return story.entries[story.entryOf.get(part.value) ?? -1]?.kind === 'text'
+    if (part.type === TYPE.argument) {
+      const entry = story.entries[story.entryOf.get(part.value) ?? -1]
+      return entry?.kind === 'text' && entry.given === undefined
+    }
     if (part.type === TYPE.select || part.type === TYPE.plural) {
       return Object.values(part.options).some((option) => showsWords(story, option.value))
     }

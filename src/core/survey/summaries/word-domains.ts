@@ -33,8 +33,8 @@ export function otherWord(taken: ReadonlySet<string>): string {
   }
 }
 
-/** The domain of every text entry, by entry index. Entries of one group share one object. */
-export function wordDomains(story: LinkedStory): Map<number, WordDomain> {
+/** The domain of every text entry, by entry index. Entries of one group share one object; all do where they are held against words from elsewhere. */
+export function wordDomains(story: LinkedStory, also?: readonly string[]): Map<number, WordDomain> {
   const groups = new Groups(story)
   const variables = variablesOf(story)
   for (const beat of story.beats) {
@@ -44,6 +44,7 @@ export function wordDomains(story: LinkedStory): Map<number, WordDomain> {
     for (const { parsed } of texts) groups.readSelects(parsed!)
   }
   for (const promise of story.promises) for (const expr of promiseParts(promise)) groups.readComparisons(expr)
+  if (also !== undefined) groups.holdAllAgainst(also)
   return groups.domains()
 }
 
@@ -57,6 +58,16 @@ class Groups {
       if (entry.kind !== 'text') continue
       this.parent.set(entry.index, entry.index)
       this.literals.set(entry.index, new Set([String(entry.initial)]))
+    }
+  }
+
+  /** Every text is held against some words, and against every other text. */
+  holdAllAgainst(words: readonly string[]): void {
+    const [first] = this.parent.keys()
+    for (const entry of this.parent.keys()) {
+      this.join(first!, entry)
+      this.compared.add(entry)
+      for (const word of words) this.literals.get(entry)!.add(word)
     }
   }
 

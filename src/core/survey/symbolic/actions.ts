@@ -20,8 +20,9 @@ export interface Demand {
   readonly conditions: readonly Decided[]
 }
 
-/** One way through something that is played: what must hold for it, and what it sets. */
+/** One way through something that is played: what must hold for it, what the game gives, and what it sets. */
 export interface Path<T> extends Demand {
+  readonly given: readonly Assignment[]
   readonly writes: readonly Assignment[]
   readonly outcome: T
 }
@@ -29,8 +30,12 @@ export interface Path<T> extends Demand {
 /** What happens at a resting place where something holds. */
 export interface Action extends Demand {
   readonly writes: readonly Assignment[]
-  /** The choice, by its place in the beat, or the value of the word. */
+  /** The choice, by its place in the beat, or the value of the word; MOVE where something given changes. */
   readonly decision: number
+  /** What the game gives for it. */
+  readonly given: readonly Assignment[]
+  /** Whether the story can go on from there: a choice is open, or it goes somewhere. */
+  readonly goesOn: boolean
   /** Where it leads: a location, or one of the two below. */
   readonly to: number
   /** Marks of the state itself, and of the run from there. */
@@ -41,6 +46,9 @@ export interface Action extends Demand {
   /** Each time the point that was asked about was come to: what is known of slots by what was asked and set until then. */
   readonly passed: readonly (readonly Assignment[])[]
 }
+
+/** Stands for a decision where something given changes. */
+export const MOVE = -1
 
 /** The choice is closed. */
 export const CLOSED = -2
@@ -64,6 +72,19 @@ interface Standing {
   readonly location: number
   readonly base: Int32Array
   readonly held: ReadonlySet<number>
+  /** Slots that the game gives, and that states do not hold. */
+  readonly inputs: ReadonlySet<number>
+}
+
+/** A way to begin: where the story rests first, with what the game gave and set on the way. */
+export interface Beginning {
+  readonly location: number
+  readonly values: readonly number[]
+  readonly given: readonly Assignment[]
+  readonly onTheWay: readonly number[]
+  readonly asked: readonly Assignment[]
+  /** Whether a point was come to. */
+  readonly isPassed: boolean
 }
 
 /**
@@ -76,6 +97,8 @@ export class Actions {
   private readonly values: WatchedValues
   private readonly compiler: WatchedCompiler
   private standing: Standing | undefined
+  /** What a slot is changed to in what is being played. */
+  private pick: (slot: number) => number = () => 0
   /** By condition: the slots that it reads. */
   private readonly slotsOf = new Map<Expr, readonly number[]>()
 
@@ -88,7 +111,7 @@ export class Actions {
   ) {
     const { slots } = search
     this.values = new WatchedValues(slots.all.length)
-    this.engine = new Engine(story, slots, followed, {
+    this.engine = new Engine(story, slots, followed, search.givens.plan, {
       values: this.values.watched,
       bare: this.values.bare,
       Compiler: WatchedCompiler,
@@ -96,31 +119,41 @@ export class Actions {
     this.compiler = this.engine.compiler as WatchedCompiler
   }
 
-  /** Begins a playthrough; gives where it rests first, and what is seen on the way. `hear` is told what slots hold each time a point is come to. */
-  begin(
-    point?: Point,
-    hear: (values: Int32Array) => void = () => undefined,
-  ): {
-    readonly location: number
-    readonly values: readonly number[]
-    readonly onTheWay: readonly number[]
-    readonly asked: readonly Assignment[]
-  } {
+  /** Every way to begin a playthrough; `hear` is told what slots hold each time a point is come to. Undefined where there are too many. */
+  begin(point?: Point, hear: (values: Int32Array) => void = () => undefined): Beginning[] | undefined {
     const { machine, events } = this.engine
-    let location = -1
-    let onTheWay: readonly number[] = []
-    let asked: readonly Assignment[] = []
-    this.listening(
-      point,
-      () => hear(this.values.bare),
-      () =>
-        this.tell((shows) => {
-          events.asked.fill(0)
-          onTheWay = this.withEndless([...shows(() => (location = machine.begin(this.story.start)))], location)
-          asked = this.askedNow()
-        }),
-    )
-    return { location, values: [...this.values.bare], onTheWay, asked }
+    const { slots, givens } = this.search
+    const { begin, held, free } = givens.plan
+    const standing: Standing = {
+      location: -1,
+      base: Int32Array.from(slots.all, ({ initial }) => initial),
+      held: new Set(),
+      inputs: new Set([...begin, ...held, ...free]),
+    }
+    let found: Beginning[] | undefined
+    this.tell((shows) => {
+      found = this.paths(standing, () => {
+        events.asked.fill(0)
+        let location = -1
+        let isPassed = false
+        const onTheWay = this.listening(
+          point,
+          () => {
+            isPassed = true
+            hear(this.values.bare)
+          },
+          () => [...shows(() => (location = machine.resume(this.story.start, -1)))],
+        )
+        return {
+          location,
+          values: [...this.values.bare],
+          onTheWay: this.withEndless(onTheWay, location),
+          asked: this.askedNow(),
+          isPassed,
+        }
+      })?.map(({ given, outcome }) => ({ ...outcome, given }))
+    })
+    return found
   }
 
   /**
@@ -129,12 +162,14 @@ export class Actions {
    */
   at(location: number, point?: Point, slots: readonly number[] = []): Action[] | undefined {
     const { machine, events, programs } = this.engine
-    const program = programs.of(location)
+    const { length } = this.story.beats
+    const stuck = location >= length
+    const program = programs.of(location % length)
     const found: Action[] = []
     const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
-      let paths: Path<Pick<Action, 'to' | 'here' | 'onTheWay' | 'asked' | 'passed'>>[] | undefined
+      let paths: Path<Omit<Action, 'guards' | 'conditions' | 'writes' | 'given' | 'decision'>>[] | undefined
       this.tell((shows) => {
-        paths = this.paths(location, () => {
+        paths = this.paths(this.standingAt(location), () => {
           events.asked.fill(0)
           let to = CLOSED
           const passed: Assignment[][] = []
@@ -143,14 +178,17 @@ export class Actions {
             () => passed.push(this.values.known(slots)),
             () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
           )
-          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed }
+          const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
+          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed, goesOn }
         })
       })
       if (paths === undefined) return false
-      for (const { guards, conditions, writes, outcome } of paths)
-        found.push({ guards, conditions, writes, ...outcome, decision })
+      for (const { guards, conditions, writes, given, outcome } of paths)
+        found.push({ guards, conditions, writes, given, ...outcome, decision })
       return true
     }
+    if (!this.moves(location, program.asks && !stuck, play)) return undefined
+    if (stuck) return found
     if (program.asks) {
       for (const word of program.typable) {
         const isOpen = () => {
@@ -173,18 +211,37 @@ export class Actions {
     return found
   }
 
+  /** What comes of changes of what is given; false where there are too many. */
+  private moves(
+    location: number,
+    isAtWord: boolean,
+    play: (decision: number, isOpen: () => boolean, go: () => number) => boolean,
+  ): boolean {
+    const { givens } = this.search
+    const { held } = givens.plan
+    const beat = location % this.story.beats.length
+    if (held.length === 0 && (isAtWord || !this.search.canMoveAt(beat))) return true
+    return play(
+      MOVE,
+      () => true,
+      () => {
+        for (const slot of held) this.values.watched[slot] = this.pick(slot)
+        return isAtWord ? location : this.engine.machine.comeAgain(beat, location !== beat)
+      },
+    )
+  }
+
   /** The values for which a condition holds in states resting at a location; undefined where there are too many. */
   valuesFor(location: number, expr: Expr): (readonly Assignment[])[] | undefined {
-    return this.paths(location, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
+    return this.paths(this.standingAt(location), this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
       outcome ? [guards] : [],
     )
   }
 
-  /** Every way through something that is played in a state resting at a location; undefined where there are too many. */
-  private paths<T>(location: number, play: () => T): Path<T>[] | undefined {
+  /** Every way through something that is played where a state rests; undefined where there are too many. */
+  private paths<T>({ base, held, inputs }: Standing, play: () => T): Path<T>[] | undefined {
     const { slots } = this.search
     const { bare } = this.values
-    const { base, held } = this.standingAt(location)
     const found: Path<T>[] = []
     const waiting: Demand[] = [{ guards: [], conditions: [] }]
     for (let demand = waiting.pop(); demand !== undefined; demand = waiting.pop()) {
@@ -194,19 +251,28 @@ export class Actions {
       this.engine.machine.wasPutBack()
       const guards = [...demand.guards]
       const conditions = [...demand.conditions]
-      for (const [slot, value] of guards) bare[slot] = value
-      const free = new Set(held)
+      for (const [slot, value] of guards) if (slot >= 0) bare[slot] = value
+      const free = new Set([...held, ...inputs])
       for (const [slot] of guards) free.delete(slot)
       this.values.onRead = (slot) => {
         if (!free.delete(slot)) return
-        const { min, max } = slots.all[slot]!
-        for (let value = min + 1; value <= max; value += 1)
-          waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
-        guards.push([slot, min])
+        const [first, ...others] = inputs.has(slot) ? this.optionsOf(slot) : valuesOf(slots.all[slot]!)
+        for (const value of others) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
+        guards.push([slot, first!])
+      }
+      // what a slot is changed to stands among the guards under a number of its own
+      this.pick = (slot) => {
+        const known = guards.find(([own]) => own === changeOf(slot))
+        if (known !== undefined) return known[1]
+        const [first, ...others] = this.optionsOf(slot)
+        for (const value of others)
+          waiting.push({ guards: [...guards, [changeOf(slot), value]], conditions: [...conditions] })
+        guards.push([changeOf(slot), first!])
+        return first!
       }
       this.compiler.decide = (expr) => {
         const asked = this.slotsIn(expr)
-        if (asked.some((slot) => this.values.isWritten(slot))) return undefined
+        if (asked.some((slot) => this.values.isWritten(slot) || inputs.has(slot))) return undefined
         const known = conditions.find(([other]) => other === expr)
         if (known !== undefined) return known[1]
         if (!this.isBetterDecided(asked.filter((slot) => free.has(slot)))) return undefined
@@ -221,8 +287,10 @@ export class Actions {
         this.compiler.decide = undefined
         this.values.onRead = () => undefined
       }
+      const isGiven = ([slot]: Assignment) => slot < 0 || inputs.has(slot)
       found.push({
-        guards,
+        guards: guards.filter((one) => !isGiven(one)),
+        given: guards.filter(isGiven).map(([slot, value]) => [slot < 0 ? changeOf(slot) : slot, value]),
         conditions,
         writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]),
         outcome,
@@ -255,7 +323,13 @@ export class Actions {
     const base = Int32Array.from(slots.all, ({ index }) => layout.knownAt(location, index))
     const held = new Set(layout.fieldsOf(location).map(({ slot }) => slot))
     for (const slot of held) base[slot] = slots.all[slot]!.min
-    return (this.standing = { location, base, held })
+    const inputs = new Set(this.search.givens.plan.free)
+    return (this.standing = { location, base, held, inputs })
+  }
+
+  private optionsOf(slot: number): readonly number[] {
+    const one = this.search.slots.all[slot]!
+    return (one.kind === 'entry' ? one.given?.options : undefined) ?? []
   }
 
   private slotsIn(expr: Expr): readonly number[] {
@@ -289,4 +363,13 @@ export class Actions {
       events.push(this.engine.events.number('endless', this.story.beats[this.engine.machine.firstOfCycle]!.address))
     return events
   }
+}
+
+/** The number under which a change of a slot stands among guards, and back. */
+function changeOf(slot: number): number {
+  return -1 - slot
+}
+
+function valuesOf({ min, max }: { readonly min: number; readonly max: number }): number[] {
+  return Array.from({ length: max - min + 1 }, (_, at) => min + at)
 }

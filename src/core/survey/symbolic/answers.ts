@@ -1,10 +1,12 @@
 import type { LinkedPromise } from '../../story/linked'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import { has } from '../analysis/bits'
-import type { LostEnding, PromiseVerdict, QuestEnd } from '../findings/exploration'
+import { keyOfLoss, type LostEnding, type PromiseVerdict, type QuestEnd } from '../findings/exploration'
 import type { LazyRoute } from '../findings/finding'
 import { EMPTY } from './diagrams'
-import type { Sets, SymbolicSearch } from './symbolic-search'
+import type { Leg } from '../explicit/search'
+import { MOVE } from './actions'
+import { levelsBefore, type GuardedCommand, type Level, type Sets, type SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
 export interface Answers {
@@ -13,7 +15,7 @@ export interface Answers {
   readonly promises: Readonly<Record<string, PromiseVerdict>>
 }
 
-/** States of one depth at one location. */
+/** States of one level at one location. */
 interface Spot {
   readonly depth: number
   readonly location: number
@@ -34,10 +36,18 @@ export function* answers(search: SymbolicSearch): Generator<void, Answers> {
 
 function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, LostEnding[] | 'nowhere'> {
   const { diagrams, levels } = search
-  const [start] = levels[0] ?? []
-  if (start === undefined || diagrams.both(start[1], canEnd.get(start[0]) ?? EMPTY) === EMPTY) return 'nowhere'
+  const { beginnings } = search
+  const canEndFrom = ({ location, set }: (typeof beginnings)[number]) =>
+    diagrams.both(set, canEnd.get(location) ?? EMPTY)
+  if (!beginnings.some((one) => canEndFrom(one) !== EMPTY)) return 'nowhere'
   const found = new Map<string, LostEnding>()
-  if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return []
+  for (const one of beginnings) {
+    const lost = diagrams.minus(one.set, canEnd.get(one.location) ?? EMPTY)
+    if (lost === EMPTY || found.has('start')) continue
+    const take = () => search.tellBegun(search.givenFor(one.location, search.one(one.location, lost)))
+    found.set('start', { key: 'start', by: undefined, route: { length: 0, take: () => diagrams.withRoom(take) } })
+  }
+  if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return [...found.values()]
   for (const { depth, location, set } of spots(levels)) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
     if (before === EMPTY) continue
@@ -47,10 +57,11 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
       const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
       if (lost === EMPTY) continue
       const decision = search.decision(command)
-      const key = 'choice' in decision ? decision.choice : decision.at
+      const key = keyOfLoss(decision, search.search.story.beats[location % search.search.story.beats.length]!.address)
       if (!found.has(key))
         found.set(key, {
-          decision,
+          key,
+          by: decision,
           route: search.lazyRouteInto(levels, depth, location, search.comeFrom(command, lost, before), command),
         })
     }
@@ -58,10 +69,11 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
   return [...found.values()]
 }
 
-function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generator<void, QuestEnd[]> {
+function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Level[]): Generator<void, QuestEnd[]> {
   const { diagrams, levels, reached } = search
   const { story, slots, layout, horizon } = search.search
   const found: QuestEnd[] = []
+  const far = (depth: number, left: number) => levels[depth]!.distance + toEnds[left]!.distance
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
     const slot = slots.ofQuest[quest.index]!
@@ -94,10 +106,10 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
         if (!ended && has(horizon.ahead.row(location % story.beats.length), quest.index)) continue
         for (
           let left = 0;
-          left < toEnds.length && depth + left < (open === undefined ? Infinity : open.spot.depth + open.left);
+          left < toEnds.length && far(depth, left) < (open === undefined ? Infinity : far(open.spot.depth, open.left));
           left += 1
         ) {
-          const near = diagrams.both(under, toEnds[left]!.get(location) ?? EMPTY)
+          const near = diagrams.both(under, toEnds[left]!.sets.get(location) ?? EMPTY)
           if (near !== EMPTY) open = { spot: { depth, location, set: near }, left }
         }
       }
@@ -114,28 +126,48 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Sets[]): Generat
 function through(
   search: SymbolicSearch,
   { depth, location, set }: Spot,
-  toEnds: readonly Sets[],
+  toEnds: readonly Level[],
   left: number,
 ): LazyRoute {
   const { diagrams, levels } = search
-  const take = (): Decision[] => diagrams.withRoom(along)
-  const along = (): Decision[] => {
+  const take = (): RouteItem[] => diagrams.withRoom(along)
+  const along = (): RouteItem[] => {
     let one = search.one(location, set)
-    const route = search.routeInto(levels, depth, location, one)
+    const legs: Leg[] = []
+    const first = one
     let at = location
-    for (let distance = left - 1; distance >= 0; distance -= 1) {
-      for (const command of search.commandsOf(at)) {
-        const nearer = diagrams.both(search.after(command, one), toEnds[distance]!.get(command.action.to) ?? EMPTY)
-        if (nearer === EMPTY) continue
-        route.push(search.decision(command))
-        one = nearer
-        at = command.action.to
-        break
-      }
+    for (let layer = left; layer > 0;) {
+      const { from, isMove } = levelsBefore(toEnds, layer)
+      const step = stepOn(search, at, one, toEnds, from, isMove)
+      if (step === undefined) break
+      legs.push(search.legOf(step.command))
+      one = search.one(step.command.action.to, step.nearer)
+      at = step.command.action.to
+      layer = step.layer
     }
-    return route
+    return search.routeInto(levels, depth, location, first, legs)
   }
-  return { length: depth + left, take }
+  return { length: levels[depth]!.distance + toEnds[left]!.distance, take }
+}
+
+/** A command from a state into one of some layers. */
+function stepOn(
+  search: SymbolicSearch,
+  location: number,
+  state: number,
+  layers: readonly Level[],
+  into: readonly number[],
+  isMove: boolean,
+): { readonly command: GuardedCommand; readonly nearer: number; readonly layer: number } | undefined {
+  for (const command of search.commandsOf(location)) {
+    if ((command.action.decision === MOVE) !== isMove) continue
+    for (const layer of into) {
+      const goal = layers[layer]!.sets.get(command.action.to) ?? EMPTY
+      const nearer = search.diagrams.both(search.after(command, state), goal)
+      if (nearer !== EMPTY) return { command, nearer, layer }
+    }
+  }
+  return undefined
 }
 
 function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, PromiseVerdict> {
@@ -178,21 +210,37 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
     }
     case 'inOrder': {
       const seen: Sets = new Map()
-      const ways: Sets[] = levels.slice(0, 1).map((level) => new Map(level))
-      for (let depth = 0; depth < ways.length; depth += 1) {
-        const next: Sets = new Map()
-        for (const [location, set] of ways[depth]!) {
-          yield
-          search.add(seen, location, set)
-          const left = diagrams.minus(set, search.where(location, set, linked.first!))
-          const met = search.where(location, left, linked.then!)
-          if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
-          ways[depth]!.set(location, left)
-          for (const command of search.commandsOf(location))
-            if (command.relation !== undefined) search.add(next, command.action.to, search.after(command, left))
+      const ways: Level[] = []
+      const follow = function* (level: Level, isMove: boolean, next: Sets): Generator<void> {
+        for (const [location, left] of level.sets) {
+          for (const command of search.commandsOf(location)) {
+            if (command.relation === undefined || (command.action.decision === MOVE) !== isMove) continue
+            yield
+            search.add(next, command.action.to, search.after(command, left))
+          }
         }
-        const fresh = search.without(next, seen)
-        if (fresh.size > 0) ways.push(fresh)
+      }
+      let next: Sets = new Map()
+      for (const { location, set } of search.beginnings) search.add(next, location, set)
+      for (let distance = 0; next.size > 0; distance += 1) {
+        const start = ways.length
+        for (let sets = next; sets.size > 0;) {
+          const depth = ways.push({ sets, distance }) - 1
+          for (const [location, set] of sets) {
+            yield
+            search.add(seen, location, set)
+            const left = diagrams.minus(set, search.where(location, set, linked.first!))
+            const met = search.where(location, left, linked.then!)
+            if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
+            sets.set(location, left)
+          }
+          const moved: Sets = new Map()
+          yield* follow(ways[depth]!, true, moved)
+          sets = search.without(moved, seen)
+        }
+        const decided: Sets = new Map()
+        for (const level of ways.slice(start)) yield* follow(level, false, decided)
+        next = search.without(decided, seen)
       }
       return { verdict: 'kept' }
     }
@@ -200,8 +248,9 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
 }
 
 /** All of them, nearest first. */
-function* spots(levels: readonly Sets[]): Generator<Spot, void> {
-  for (const [depth, level] of levels.entries()) for (const [location, set] of level) yield { depth, location, set }
+function* spots(levels: readonly Level[]): Generator<Spot, void> {
+  for (const [depth, level] of levels.entries())
+    for (const [location, set] of level.sets) yield { depth, location, set }
 }
 
 function memo(test: (location: number) => boolean): (location: number) => boolean {

@@ -46,9 +46,9 @@ export class SetBearings {
       const start = search.passedAtStart({ beat }, (now) => {
         for (const slot of slots) values.get(slot)!.add(now[slot]!)
       })
-      if (start !== undefined) {
-        if (start.location === undefined) isEndless = true
-        else search.add(outcomes, start.location, search.levels[0]!.get(start.location)!)
+      for (const { location, set } of start) {
+        if (location === undefined) isEndless = true
+        else search.add(outcomes, location, set)
       }
       for (const [location, set] of reached) {
         if (!search.commandsOf(location).some(({ action }) => action.onTheWay.includes(event))) continue

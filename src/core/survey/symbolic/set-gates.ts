@@ -13,6 +13,9 @@ export function gateInSets(
   parts: readonly Expr[],
   reads: readonly (readonly number[])[],
 ): GateObservations | undefined {
+  // what may be anything at each rest is not held in sets
+  const free = search.search.givens.plan.free
+  if (reads.some((slots) => slots.some((slot) => free.includes(slot)))) return undefined
   try {
     return lookAt(search, search.events.part(address), parts, reads)
   } catch (error) {

@@ -1,18 +1,41 @@
 import type { Followed } from '../interpreter/compile'
 import type { Expr } from '../../expression/ast'
-import type { Decision } from '../../story/types'
+import type { RouteItem } from '../../story/types'
 import type { EventLog, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
-import type { Search } from '../explicit/search'
+import type { Leg, Search } from '../explicit/search'
 import type { LazyRoute } from '../findings/finding'
 import type { Evidence } from '../findings/exploration'
-import { Actions, CLOSED, ENDLESS, type Action, type Assignment, type Point } from './actions'
+import type { Slot } from '../analysis/slots'
+import { tellRoute } from '../explicit/routes'
+import { Actions, ENDLESS, MOVE, type Action, type Assignment, type Point } from './actions'
 import { Diagrams, type DiagramLimits, EMPTY, TooMuch, type Relation } from './diagrams'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
 
 /** Sets of states by where they rest. */
 export type Sets = Map<number, number>
+
+/**
+ * States as near as one another, in decisions, to where one began. What is come to without a decision, as something
+ * given changes, is a level of its own behind the one that it is come to from.
+ */
+export interface Level {
+  readonly sets: Sets
+  readonly distance: number
+}
+
+/** The levels from which a level is come to, and whether that is a decision. */
+export function levelsBefore(
+  levels: readonly Level[],
+  at: number,
+): { readonly from: number[]; readonly isMove: boolean } {
+  const { distance } = levels[at]!
+  if (at > 0 && levels[at - 1]!.distance === distance) return { from: [at - 1], isMove: true }
+  const from: number[] = []
+  for (let one = at - 1; one >= 0 && levels[one]!.distance === distance - 1; one -= 1) from.push(one)
+  return { from, isMove: false }
+}
 
 /** An action with what it does to sets. */
 export interface GuardedCommand {
@@ -35,8 +58,9 @@ interface LocationCommands {
   readonly isNeverStuck: boolean
 }
 
-/** States of one depth from which something was seen. */
+/** States of one level from which something was seen. */
 interface Observation {
+  /** The level. */
   readonly depth: number
   readonly location: number
   readonly set: number
@@ -58,8 +82,12 @@ export class SymbolicSearch implements Evidence {
   readonly diagrams: Diagrams
   readonly events: EventLog
   readonly programs: Programs
-  /** By depth: states first come to there. */
-  readonly levels: Sets[] = []
+  /** States by how near they are to the start. */
+  readonly levels: Level[] = []
+  /** Ways to begin, with the states that each leads to. */
+  readonly beginnings: { readonly location: number; readonly set: number; readonly given: readonly Assignment[] }[] = []
+  /** What was given where the story began in such a way that something was seen: by observation, from −2 downwards. */
+  private readonly begun: (readonly Assignment[])[] = []
   readonly reached: Sets = new Map()
   readonly actions: Actions
   private readonly locations: (LocationCommands | undefined)[] = []
@@ -90,25 +118,43 @@ export class SymbolicSearch implements Evidence {
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
   *run(): Generator<void, boolean> {
     const { story } = this.search
-    if (story.start === -1 || this.search.slots.all.some((slot) => slot.kind === 'entry' && slot.wide !== undefined))
-      return false
-    const start = this.actions.begin()
-    this.note(start.onTheWay, start.asked, undefined, -1)
-    if (start.location !== ENDLESS) {
-      if (this.locationAt(start.location) === undefined) return false
-      this.levels.push(new Map([[start.location, this.single(start.location, start.values)]]))
+    const isOpenRange = (slot: Slot) => slot.kind === 'entry' && slot.wide !== undefined && !slot.wide.isFixed
+    if (story.start === -1 || this.search.slots.all.some(isOpenRange)) return false
+    const starts = this.actions.begin()
+    if (starts === undefined) return false
+    let next: Sets = new Map()
+    for (const { location, values, given, onTheWay, asked } of starts) {
+      this.begun.push(given)
+      this.note(onTheWay, asked, -1 - this.begun.length, -1)
+      if (location === ENDLESS) continue
+      if (this.locationAt(location) === undefined) return false
+      const set = this.opening(location, values, given)
+      this.beginnings.push({ location, set, given })
+      this.add(next, location, set)
     }
-    for (let depth = 0; depth < this.levels.length; depth += 1) {
-      const level = this.levels[depth]!
-      for (const [location, set] of level) this.add(this.reached, location, set)
-      const next: Sets = new Map()
-      for (const [location, set] of level) {
-        const place = this.locationAt(location)
-        if (place === undefined) return false
-        yield* this.expand(depth, location, set, place, next)
+    for (let distance = 0; next.size > 0; distance += 1) {
+      const first = this.levels.length
+      // what comes of changes alone is as near
+      for (let level = next; level.size > 0;) {
+        const depth = this.levels.push({ sets: level, distance }) - 1
+        for (const [location, set] of level) this.add(this.reached, location, set)
+        const moved: Sets = new Map()
+        for (const [location, set] of level) {
+          const place = this.locationAt(location)
+          if (place === undefined) return false
+          yield* this.expand(depth, location, set, place, moved, true)
+        }
+        level = this.without(moved, this.reached)
       }
-      const fresh = this.without(next, this.reached)
-      if (fresh.size > 0) this.levels.push(fresh)
+      const decided: Sets = new Map()
+      for (let depth = first; depth < this.levels.length; depth += 1) {
+        for (const [location, set] of this.levels[depth]!.sets) {
+          const place = this.locationAt(location)!
+          yield* this.expand(depth, location, set, place, decided, false)
+          this.noteDeadEnd(depth, location, set, place)
+        }
+      }
+      next = this.without(decided, this.reached)
     }
     this.events.asked.set(this.asked)
     return true
@@ -128,81 +174,159 @@ export class SymbolicSearch implements Evidence {
 
   decisionsOf({ state, pick, told }: Witness): number {
     if (told !== undefined) return told.decisions
-    return state === -1 ? 0 : this.observations[state]!.depth + (pick === -1 ? 0 : 1)
+    if (state < 0) return 0
+    const { depth, command } = this.observations[state]!
+    return this.levels[depth]!.distance + (pick === -1 || command!.action.decision === MOVE ? 0 : 1)
   }
 
-  routeOf({ state, pick, told }: Witness): Decision[] {
+  routeOf({ state, pick, told }: Witness): RouteItem[] {
     if (told !== undefined) return told.route()
-    if (state === -1) return []
+    if (state < 0) return this.tellBegun(this.begun[-2 - state] ?? [])
     const { depth, location, set, command } = this.observations[state]!
     const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))
-    const route = this.routeInto(this.levels, depth, location, some)
-    if (pick !== -1) route.push(this.decision(command!))
-    return route
+    if (command === undefined) return this.routeInto(this.levels, depth, location, some)
+    // what is seen in the state itself may be seen for what is given alone
+    const last = pick === -1 ? { item: undefined, given: command.action.given } : this.legOf(command)
+    return this.routeInto(this.levels, depth, location, some, [last])
+  }
+
+  /** How the story begins with what the game gives. */
+  tellBegun(given: readonly Assignment[]): RouteItem[] {
+    return this.told(given, [])
+  }
+
+  private told(begun: readonly Assignment[], legs: readonly Leg[]): RouteItem[] {
+    const { search } = this
+    return tellRoute(
+      begun,
+      legs,
+      (given) => search.givenItem(given).given,
+      (slot) => search.slots.all[slot]!.initial,
+    )
+  }
+
+  /** A command as it is told in a route. */
+  legOf(command: GuardedCommand): Leg {
+    const { given, decision } = command.action
+    return { item: decision === MOVE ? undefined : this.decision(command), given }
+  }
+
+  /** The states in which the story can first rest: what is held and was not asked for on the way may be anything that the game gives. */
+  private opening(location: number, values: readonly number[], given: readonly Assignment[]): number {
+    const { slots, givens } = this.search
+    let set = this.single(location, values)
+    for (const slot of [...givens.plan.begin, ...givens.plan.held]) {
+      if (!this.isHeldAt(location, slot) || given.some(([own]) => own === slot)) continue
+      const one = slots.all[slot]!
+      const options = one.kind === 'entry' ? one.given!.options : []
+      set = options.reduce(
+        (all, value) => this.diagrams.union(all, this.withValues(location, set, [[slot, value]])),
+        set,
+      )
+    }
+    return set
+  }
+
+  /** What the game gave for the story to begin in a state. */
+  givenFor(location: number, state: number): readonly Assignment[] {
+    const { givens } = this.search
+    const found = this.beginnings.find(
+      (one) => one.location === location && this.diagrams.both(one.set, state) !== EMPTY,
+    )
+    if (found === undefined) return []
+    const values = this.valuesAt(location, this.diagrams.both(found.set, state))
+    const held = [...givens.plan.begin, ...givens.plan.held].flatMap((slot): Assignment[] => {
+      const own = values.get(slot)
+      return own === undefined || found.given.some(([other]) => other === slot) ? [] : [[slot, own[0]!]]
+    })
+    return [...found.given, ...held]
   }
 
   /** A way to one of some states at a location, which are come to at a depth. */
   lazyRouteInto(
-    levels: readonly Sets[],
+    levels: readonly Level[],
     depth: number,
     location: number,
     set: number,
     last?: GuardedCommand,
   ): LazyRoute {
+    const isDecided = last !== undefined && last.action.decision !== MOVE
     return {
-      length: depth + (last === undefined ? 0 : 1),
-      take: () => [
-        ...this.routeInto(levels, depth, location, set),
-        ...(last === undefined ? [] : [this.decision(last)]),
-      ],
+      length: levels[depth]!.distance + (isDecided ? 1 : 0),
+      take: () => this.routeInto(levels, depth, location, set, last === undefined ? [] : [this.legOf(last)]),
     }
   }
 
-  routeInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
-    return this.diagrams.withRoom(() => this.pathInto(levels, depth, location, set))
+  /** A way from the start to one of some states of a level, and on by some legs. */
+  routeInto(
+    levels: readonly Level[],
+    depth: number,
+    location: number,
+    set: number,
+    last: readonly Leg[] = [],
+  ): RouteItem[] {
+    return this.diagrams.withRoom(() => {
+      const { given, legs } = this.pathInto(levels, depth, location, set)
+      return this.told(given, [...legs, ...last])
+    })
   }
 
-  private pathInto(levels: readonly Sets[], depth: number, location: number, set: number): Decision[] {
-    const route: Decision[] = []
+  /** The same as legs, with what the story begins with. */
+  pathInto(
+    levels: readonly Level[],
+    depth: number,
+    location: number,
+    set: number,
+  ): { readonly given: readonly Assignment[]; readonly legs: Leg[] } {
+    const legs: Leg[] = []
     let at = location
     let goal = this.one(at, set)
-    for (let level = depth - 1; level >= 0; level -= 1) {
-      const step = this.stepInto(levels[level]!, at, goal)
-      route.push(this.decision(step.command))
+    for (let level = depth; levels[level]!.distance > 0 || levelsBefore(levels, level).isMove;) {
+      const step = this.stepInto(levels, level, at, goal)
+      legs.push(this.legOf(step.command))
       at = step.command.from
       goal = this.one(at, step.before)
+      level = step.level
     }
-    return route.reverse()
+    return { given: this.givenFor(at, goal), legs: legs.reverse() }
   }
 
   /** Distances of states to where they lead, nearest first: sets from which goals can be reached by so many decisions, each state in the first of them. */
-  *layersTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Sets[]> {
+  *layersTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Level[]> {
     const { diagrams } = this
     const all: Sets = new Map(goals)
-    const layers: Sets[] = [new Map(goals)]
-    for (let layer = layers[0]!; layer.size > 0;) {
+    const layers: Level[] = []
+    const preimage = function* (search: SymbolicSearch, of: readonly Level[], isMove: boolean): Generator<void, Sets> {
       const before: Sets = new Map()
-      for (const [location, set] of layer) {
-        for (const command of this.into[location] ?? []) {
-          if (!within(command.from)) continue
-          const known = all.get(command.from) ?? EMPTY
-          const fresh = diagrams.minus(this.comeFrom(command, set, this.reached.get(command.from)!), known)
-          if (fresh !== EMPTY) {
-            this.add(before, command.from, fresh)
-            all.set(command.from, diagrams.union(known, fresh))
+      for (const { sets } of of) {
+        for (const [location, set] of sets) {
+          for (const command of search.into[location] ?? []) {
+            if (!within(command.from) || (command.action.decision === MOVE) !== isMove) continue
+            const known = all.get(command.from) ?? EMPTY
+            const fresh = diagrams.minus(search.comeFrom(command, set, search.reached.get(command.from)!), known)
+            if (fresh !== EMPTY) {
+              search.add(before, command.from, fresh)
+              all.set(command.from, diagrams.union(known, fresh))
+            }
+            yield
           }
-          yield
         }
       }
-      if (before.size > 0) layers.push(before)
-      layer = before
+      return before
+    }
+    let next: Sets = new Map(goals)
+    for (let distance = 0; next.size > 0; distance += 1) {
+      const first = layers.length
+      for (let sets = next; sets.size > 0; sets = yield* preimage(this, layers.slice(-1), true))
+        layers.push({ sets, distance })
+      next = yield* preimage(this, layers.slice(first), false)
     }
     return layers
   }
 
-  together(layers: readonly Sets[]): Sets {
+  together(layers: readonly Level[]): Sets {
     const all: Sets = new Map()
-    for (const layer of layers) for (const [location, set] of layer) this.add(all, location, set)
+    for (const { sets } of layers) for (const [location, set] of sets) this.add(all, location, set)
     return all
   }
 
@@ -295,17 +419,20 @@ export class SymbolicSearch implements Evidence {
     )
   }
 
-  /** Hears of what slots hold when the story comes to a point before anything is decided; gives where it rests then (undefined for nowhere), or undefined when it does not come to it. */
+  /** Hears of what slots hold when the story comes to a point before anything is decided; gives the states in which it rests then, none for one that runs for ever. */
   passedAtStart(
     point: Point,
     hear: (values: Int32Array) => void,
-  ): { readonly location: number | undefined } | undefined {
-    let passed = false
-    const { location } = this.actions.begin(point, (values) => {
-      passed = true
-      hear(values)
-    })
-    return passed ? { location: location === ENDLESS ? undefined : location } : undefined
+  ): { readonly location: number | undefined; readonly set: number }[] {
+    const starts = this.actions.begin(point, hear)
+    if (starts === undefined) throw new TooMuch()
+    return starts
+      .filter(({ isPassed }) => isPassed)
+      .map(({ location, values, given }) => {
+        return location === ENDLESS
+          ? { location: undefined, set: EMPTY }
+          : { location, set: this.opening(location, values, given) }
+      })
   }
 
   /** The commands of a location that come to a point, with what some slots hold there; undefined where there are too many. */
@@ -348,7 +475,8 @@ export class SymbolicSearch implements Evidence {
     return location < this.beats && this.search.story.beats[location]!.ending !== -1
   }
 
-  decision({ from, action }: GuardedCommand): Decision {
+  decision({ from, action }: GuardedCommand): RouteItem {
+    if (action.decision === MOVE) return this.search.givenItem(action.given)
     const beat = this.search.story.beats[from]!
     const program = this.programs.of(from)
     return program.asks
@@ -362,23 +490,30 @@ export class SymbolicSearch implements Evidence {
     set: number,
     place: LocationCommands,
     next: Sets,
+    isMove: boolean,
   ): Generator<void, void> {
-    const { diagrams, events } = this
-    let stuck = set
     for (const command of place.commands) {
-      const { action, relation: relation } = command
+      const { action, relation } = command
+      if ((action.decision === MOVE) !== isMove) continue
       if (relation !== undefined) {
         const image = this.after(command, set)
         if (image === EMPTY) continue
         this.add(next, action.to, image)
         this.see(depth, location, set, command)
       } else if (!command.isRecorded && this.before(command, set) !== EMPTY) this.see(depth, location, set, command)
-      if (!place.isNeverStuck && action.to !== CLOSED) stuck = diagrams.minus(stuck, this.before(command, stuck))
       yield
     }
-    if (stuck === EMPTY || place.isNeverStuck || this.isEnding(location)) return
+  }
+
+  private noteDeadEnd(depth: number, location: number, set: number, place: LocationCommands): void {
+    const { diagrams, events } = this
+    if (place.isNeverStuck || this.isEnding(location)) return
     const event = events.number('dead-end', this.search.story.beats[location % this.beats]!.address)
     if (events.occurred[event] === 1) return
+    let stuck = set
+    for (const command of place.commands)
+      if (command.action.goesOn) stuck = diagrams.minus(stuck, this.before(command, stuck))
+    if (stuck === EMPTY) return
     events.state = this.observations.push({ depth, location, set: stuck, command: undefined }) - 1
     events.pick = -1
     events.record(event)
@@ -410,15 +545,20 @@ export class SymbolicSearch implements Evidence {
   }
 
   private stepInto(
-    level: Sets,
+    levels: readonly Level[],
+    at: number,
     location: number,
     goal: number,
-  ): { readonly command: GuardedCommand; readonly before: number } {
+  ): { readonly command: GuardedCommand; readonly before: number; readonly level: number } {
+    const { from, isMove } = levelsBefore(levels, at)
     for (const command of this.into[location]!) {
-      const set = level.get(command.from)
-      if (set === undefined) continue
-      const before = this.comeFrom(command, goal, set)
-      if (before !== EMPTY) return { command, before }
+      if ((command.action.decision === MOVE) !== isMove) continue
+      for (const level of from) {
+        const set = levels[level]!.sets.get(command.from)
+        if (set === undefined) continue
+        const before = this.comeFrom(command, goal, set)
+        if (before !== EMPTY) return { command, before, level }
+      }
     }
     throw new Error('internal: a state without a predecessor')
   }
@@ -441,7 +581,7 @@ export class SymbolicSearch implements Evidence {
     const slots = this.relations.slotsAt(location)
     const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
     if (sizes.some((size) => size > VALUES_MAX)) return undefined
-    const ends = location >= this.beats || this.isEnding(location)
+    const ends = (location >= this.beats && !this.search.hasMoves) || this.isEnding(location)
     const actions = ends ? [] : this.actions.at(location)
     if (actions === undefined) return undefined
     const commands = actions.map((action) => this.commandFor(location, action))
@@ -452,7 +592,7 @@ export class SymbolicSearch implements Evidence {
       sizes,
       commands: commands,
       isNeverStuck: commands.some(
-        ({ action }) => action.to !== CLOSED && action.guards.length === 0 && action.conditions.length === 0,
+        ({ action }) => action.goesOn && action.guards.length === 0 && action.conditions.length === 0,
       ),
     }
   }

@@ -6,7 +6,7 @@ import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOf, parseAddress } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { namesIn } from '../../../core/story/reshape/names-in'
-import type { Decision } from '../../../core/story/types'
+import type { RouteItem } from '../../../core/story/types'
 import type { Bearing, EntryValues } from '../../../core/survey/questions/bearing'
 import type { Share } from '../../../core/survey/findings/exploration'
 import { FINDING_KINDS, nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
@@ -123,7 +123,7 @@ function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
   )
 }
 
-function WalkIt({ route }: { route: readonly Decision[] }) {
+function WalkIt({ route }: { route: readonly RouteItem[] }) {
   const walk = useWalk()
   return (
     <Quiet color="needle" onClick={() => walk(route)}>

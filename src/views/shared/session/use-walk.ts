@@ -3,13 +3,13 @@
 import { useParams, useRouter } from 'next/navigation'
 import type { Finding } from '../../../core/survey/findings/finding'
 import type { Reachable } from '../../../core/survey/result'
-import type { Decision } from '../../../core/story/types'
+import type { RouteItem } from '../../../core/story/types'
 import type { Result } from '../../../core/base/result'
 import type { StorySession } from '../../../session/story-session'
 import { useSession } from './use-session'
 
 /** Plays a route in the rehearsal. */
-export function useWalk(): (route: readonly Decision[]) => void {
+export function useWalk(): (route: readonly RouteItem[]) => void {
   const session = useSession()
   const router = useRouter()
   const { id } = useParams<{ id: string }>()
@@ -37,8 +37,8 @@ export function useWalkTo(): (what: Reachable, address: string) => void {
 
 function walkAnswer(
   session: StorySession,
-  walk: (route: readonly Decision[]) => void,
-  route: Result<readonly Decision[] | undefined>,
+  walk: (route: readonly RouteItem[]) => void,
+  route: Result<readonly RouteItem[] | undefined>,
 ): void {
   if (!route.ok) session.tell(`The route could not be worked out: ${route.error}.`)
   else if (route.value !== undefined) walk(route.value)

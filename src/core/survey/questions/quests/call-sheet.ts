@@ -3,7 +3,7 @@ import type { Slices } from '../../../base/slices'
 import { ownerOf } from '../../../base/address'
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedChoice, LinkedStory } from '../../../story/linked'
-import type { Decision } from '../../../story/types'
+import type { RouteItem } from '../../../story/types'
 import { Search } from '../../explicit/search'
 import { NO_STATE } from '../../states/state-set'
 import { Routes } from '../../explicit/routes'
@@ -26,7 +26,7 @@ export interface Playing {
   readonly line: string | undefined
   /** The beat that shows it, or that the choice leads to. */
   readonly beat: string
-  readonly route: readonly Decision[]
+  readonly route: readonly RouteItem[]
   /** In how many states of the survey. */
   readonly states: number
 }

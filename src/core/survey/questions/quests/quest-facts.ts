@@ -1,6 +1,6 @@
 import type { Slices } from '../../../base/slices'
 import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
-import type { Decision } from '../../../story/types'
+import type { RouteItem } from '../../../story/types'
 import type { Test } from '../../interpreter/compile'
 import type { Share } from '../../findings/exploration'
 import type { EventKind } from '../../interpreter/events'
@@ -14,7 +14,7 @@ export interface QuestMove {
   readonly from: string
   readonly to: string
   /** The choices, rules, arrivals and lines whose effects make it, each with a shortest route. */
-  readonly by: readonly { readonly owner: string; readonly route: readonly Decision[] }[]
+  readonly by: readonly { readonly owner: string; readonly route: readonly RouteItem[] }[]
 }
 
 /** What a finished survey says of one quest. */

@@ -1,5 +1,5 @@
 import type { LinkedBeat, LinkedChoice, LinkedStory } from '../../../story/linked'
-import type { Decision } from '../../../story/types'
+import type { RouteItem } from '../../../story/types'
 import type { ChoiceProgram } from '../../interpreter/programs'
 import type { Search } from '../../explicit/search'
 import type { Routes } from '../../explicit/routes'
@@ -18,14 +18,14 @@ export interface Presence {
 export interface TwoPlaces {
   readonly person: string
   readonly places: readonly [string, string]
-  readonly route: readonly Decision[]
+  readonly route: readonly RouteItem[]
 }
 
 /** Somebody whom a quest needs at a stage, and who can be approached nowhere in some state of it. */
 export interface Nowhere {
   readonly person: string
   readonly column: number
-  readonly route: readonly Decision[]
+  readonly route: readonly RouteItem[]
 }
 
 /** Who can be approached where, gathered state by state of a call sheet's survey. */

@@ -22,7 +22,7 @@ export function isSmallSum(story: LinkedStory, entry: LinkedEntry, expr: Expr): 
 }
 
 /** Between which numbers the expression stays; infinite when some part may be more or less than `most`. */
-function boundsOf(story: LinkedStory, expr: Expr, most: number): readonly [number, number] {
+export function boundsOf(story: LinkedStory, expr: Expr, most: number): readonly [number, number] {
   const exact = (low: number, high: number): [number, number] =>
     low >= -most && high <= most ? [low, high] : [-Infinity, Infinity]
   switch (expr.kind) {

@@ -1,0 +1,126 @@
+import { z } from 'zod'
+import { sceneOfAddress } from '../base/address'
+import { SAVE_VERSION, VISITS_MAX } from '../base/limits'
+import { fail, ok, type Result } from '../base/result'
+import type { LinkedEntry, LinkedStory } from '../story/linked'
+import { explain, formatMalformed } from '../story/read'
+import type { EntryValue } from '../story/types'
+import { isInDomain } from './given'
+import { freshState, type PlayState } from './state'
+import { resumeAt, resumeFrom, type Listener } from './step'
+
+const count = z.int().min(0)
+
+/** A playthrough where it rests, by names alone, so that another version of the story can take it up. */
+export const saveSchema = z.looseObject({
+  paperCompassSave: z.literal(SAVE_VERSION, { error: `expected "paperCompassSave": ${SAVE_VERSION}` }),
+  at: z.string(),
+  status: z.enum(['choice', 'word', 'ended', 'stuck']),
+  ending: z.string().nullable(),
+  place: z.string().nullable(),
+  ledger: z.record(z.string(), z.union([z.boolean(), z.number(), z.string()])),
+  stages: z.record(z.string(), z.string()),
+  visits: z.record(z.string(), count),
+  taken: z.array(z.string()),
+  turns: z.record(z.string(), count),
+})
+
+export type Save = z.infer<typeof saveSchema>
+
+/** Where a playthrough rests as a save; undefined where it does not rest. Counts that are 0, and entries of scenes that it is not in, are left out. */
+export function saveOf(story: LinkedStory, state: PlayState): Save | undefined {
+  const { status } = state
+  const beat = story.beats[state.at]
+  if (beat === undefined || status === 'endless' || status === 'nowhere') return undefined
+  const counted = <T>(list: readonly T[], name: (one: T) => string, times: (at: number) => number) =>
+    Object.fromEntries(list.flatMap((one, at) => (times(at) === 0 ? [] : [[name(one), times(at)] as const])))
+  return {
+    paperCompassSave: SAVE_VERSION,
+    at: beat.address,
+    status,
+    ending: status === 'ended' ? (story.endings[beat.ending]?.id ?? null) : null,
+    place: story.beats[state.place]?.address ?? null,
+    ledger: Object.fromEntries(
+      story.entries
+        .filter(({ scene }) => scene === -1 || scene === beat.scene)
+        .map(({ id, index }) => [id, state.entries[index]!]),
+    ),
+    stages: Object.fromEntries(story.quests.map(({ id, index, stages }) => [id, stages[state.stages[index]!]!])),
+    visits: counted(
+      story.beats,
+      ({ address }) => address,
+      (at) => state.visits[at]!,
+    ),
+    taken: story.choices.filter(({ index }) => state.taken[index] === 1).map(({ address }) => address),
+    turns: counted(
+      story.turnGroups,
+      ({ address }) => address,
+      (at) => state.turns[at]!,
+    ),
+  }
+}
+
+/** Reads the text of a save; a damaged one is refused with the reasons. */
+export function readSave(text: string): Result<Save> {
+  let json: unknown
+  try {
+    json = JSON.parse(text.replace(/^\uFEFF/, ''))
+  } catch (error) {
+    return fail(`this save can not be read: it is not JSON (${(error as Error).message})`)
+  }
+  const checked = saveSchema.safeParse(json)
+  return checked.success
+    ? ok(checked.data)
+    : fail(`this save can not be read: ${formatMalformed(explain(checked.error, json))}`)
+}
+
+/**
+ * What a save holds of an entry as another version of it takes it up: its own value where it has the kind and lies in
+ * the domain, a number outside of its range at the end of it; else its initial one.
+ */
+export function carriedValue(entry: LinkedEntry, value: EntryValue | undefined): EntryValue {
+  if (value === undefined) return entry.initial
+  if ((entry.kind === 'counter' || entry.kind === 'item') && typeof value === 'number' && Number.isInteger(value))
+    return Math.min(entry.max, Math.max(entry.min, value))
+  // what the story itself puts into a text may be any
+  if (entry.kind === 'text' && entry.given === undefined) return typeof value === 'string' ? value : entry.initial
+  return isInDomain(entry, value) ? value : entry.initial
+}
+
+/** How a save was taken up. */
+export interface Loaded {
+  readonly state: PlayState
+  /** The beat is gone: one is at the place, or at the start. */
+  readonly moved: boolean
+}
+
+/** Takes up a save, of this version of the story or another. It never fails: what is not there any more is left out. */
+export function loadSave(story: LinkedStory, save: Save, listener: Listener = {}): Loaded {
+  const state = freshState(story)
+  const scene = story.scenes.findIndex(({ id }) => id === sceneOfAddress(save.at))
+  for (const entry of story.entries)
+    if (entry.scene === -1 || entry.scene === scene)
+      state.entries[entry.index] = carriedValue(
+        entry,
+        Object.hasOwn(save.ledger, entry.id) ? save.ledger[entry.id] : undefined,
+      )
+  for (const { id, index, stages } of story.quests)
+    state.stages[index] = Math.max(0, stages.indexOf(Object.hasOwn(save.stages, id) ? save.stages[id]! : ''))
+  for (const [address, times] of Object.entries(save.visits)) {
+    const beat = story.beatOf.get(address)
+    if (beat !== undefined) state.visits[beat] = Math.min(VISITS_MAX, times)
+  }
+  for (const address of save.taken) {
+    const choice = story.choiceOf.get(address)
+    if (choice !== undefined) state.taken[choice] = 1
+  }
+  for (const [address, times] of Object.entries(save.turns)) {
+    const group = story.turnsOf.get(address)
+    if (group !== undefined) state.turns[group] = times
+  }
+  const place = story.beats[story.beatOf.get(save.place ?? '') ?? -1]
+  if (place?.place === true) state.place = place.index
+  const at = story.beats[story.beatOf.get(save.at) ?? -1]
+  if (at !== undefined) return { state: resumeAt(story, state, at, listener), moved: false }
+  return { state: resumeFrom(story, state, scene, listener), moved: true }
+}
