@@ -1,5 +1,6 @@
 import { Command } from 'commander'
 import { backupCommand, restoreCommand } from './data'
+import { carryCommand } from './carry'
 import { simulateCommand } from './simulate'
 import { surveyCommand } from './survey'
 import { VERSION } from './version'
@@ -21,7 +22,7 @@ process.on('unhandledRejection', fault)
 const program = new Command('paper-compass')
   .description('Decides what every route through a story comes to.')
   .version(VERSION)
-for (const command of [surveyCommand(), simulateCommand(), backupCommand(), restoreCommand()])
+for (const command of [surveyCommand(), carryCommand(), simulateCommand(), backupCommand(), restoreCommand()])
   program.addCommand(command.option('--debug', 'tell where a fault of the program comes from'))
 // A call that can't be understood is like a file that can't be read: 2, not commander's 1.
 for (const command of [program, ...program.commands]) {

@@ -71,8 +71,10 @@ function explore(story: LinkedStory): Map<string, { state: PlayState; next: stri
 
 test('a bearing shows just the values that occur at a beat and the endings that can still come', () => {
   let compared = 0
-  for (let seed = 1; seed <= 400; seed += 1) {
+  for (let seed = 1; seed <= 580; seed += 1) {
     const story = linkStory(randomStory(seed, 'tiny'))
+    // what the game gives may be anything
+    if (story.entries.some(({ given }) => given !== undefined)) continue
     const nodes = explore(story)
     if (nodes === undefined) continue
     const bearings = new Bearings(surveyed(story))

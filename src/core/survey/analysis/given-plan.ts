@@ -1,7 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
 import { promiseParts } from '../../story/linked-parts'
 import { variablesOf, variablesRead } from '../summaries/variables'
-import type { Observed } from './liveness'
 import type { Slots } from './slots'
 
 /**
@@ -17,7 +16,11 @@ export interface GivenPlan {
   readonly free: readonly number[]
 }
 
-export function givenPlan(story: LinkedStory, slots: Slots, observed: Pick<Observed, 'promises' | 'keep'>): GivenPlan {
+export function givenPlan(
+  story: LinkedStory,
+  slots: Slots,
+  observed: { readonly promises: boolean; readonly keep: readonly number[] },
+): GivenPlan {
   const begin: number[] = []
   const held: number[] = []
   const free: number[] = []

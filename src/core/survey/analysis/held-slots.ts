@@ -18,6 +18,8 @@ export interface ChunkView {
   readonly watched: number
   /** What can have been changed before the story begins. */
   readonly begun: number
+  /** What is chosen anew after every rest, and never held. */
+  readonly freed: number
   /** Whether some of the slots are quests that are noted. */
   readonly notes: boolean
   /** What is live on going from one beat into another. */
@@ -66,9 +68,12 @@ export class HeldSlots {
     const list = (beat: number, now: number) => {
       const { into } = this.roads.summaries[beat]!.edges
       const noted = view.noted(this.horizon.observed, beat)
-      if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now)
+      if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now & ~view.freed)
       if (this.story.beats[beat]!.ask !== undefined)
-        stuck.add(beat, (view.watched | view.afterChange(beat) | noted) & (into === -1 ? now : now | view.mask([into])))
+        stuck.add(
+          beat,
+          (view.watched | view.afterChange(beat) | noted) & (into === -1 ? now : now | view.mask([into])) & ~view.freed,
+        )
     }
     if (this.every) {
       for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)

@@ -115,6 +115,8 @@ class Analysis implements ChunkView {
   private readonly everywhere: Int32Array
   /** By chunk: slots that the game sets before the story begins. */
   private readonly chosen: Int32Array
+  /** By chunk: slots that are chosen anew after every rest. */
+  private readonly anew: Int32Array
   /** By beat: whether a rest there can be left as something given changes. */
   private readonly movesOn: Uint8Array
   /** By scene: its own slots. */
@@ -174,6 +176,8 @@ class Analysis implements ChunkView {
     for (const slot of observed.keep) always(slot)
     const given = givenPlan(story, slots, observed)
     for (const slot of given.held) always(slot)
+    this.anew = new Int32Array(this.chunks)
+    for (const slot of given.free) this.anew[slot >>> 5]! |= 1 << (slot & 31)
     this.movesOn = beatsThatRead(roads, slots, [...given.free, ...given.held])
     this.chosen = new Int32Array(this.chunks)
     for (const slot of [...given.begin, ...given.held]) this.chosen[slot >>> 5]! |= 1 << (slot & 31)
@@ -311,6 +315,10 @@ class Analysis implements ChunkView {
       }
     })
     return lists.map((list) => Int32Array.from(list))
+  }
+
+  get freed(): number {
+    return this.anew[this.chunk]!
   }
 
   get begun(): number {

@@ -1,7 +1,8 @@
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
 import type { WhenGiven } from '../../story/types'
-import { givenClasses } from '../summaries/given-classes'
+import { classStarts, givenClasses } from '../summaries/given-classes'
 import { summaryOf } from '../summaries/beat-summary'
+import { lastAtMost } from '../../base/last-at-most'
 import { askedFor, variablesOf } from '../summaries/variables'
 import { promiseParts } from '../../story/linked-parts'
 import { countOf } from '../../story/turns'
@@ -47,6 +48,14 @@ export class WideValues {
 
   /** `isFixed`: all values are known, and rise. */
   constructor(readonly isFixed = false) {}
+
+  /** Where classes begin, of which each of the values is one. */
+  starts: readonly number[] | undefined
+
+  /** The number of a value, or of the class that it is in. */
+  classOf(value: number): number {
+    return this.starts === undefined ? this.indexOf(value) : lastAtMost(this.starts, this.starts.length, value)
+  }
 
   indexOf(value: number): number {
     const known = this.indices.get(value)
@@ -206,6 +215,7 @@ function givenSlot(
       const wide = new WideValues(true)
       const size = Math.min(OPTIONS_MAX, entry.max - entry.min + 1)
       for (const value of classes ?? Array.from({ length: size }, (_, at) => entry.min + at)) wide.indexOf(value)
+      if (classes !== undefined) wide.starts = classStarts(story, entry, demands?.cuts.get(entry.index))
       const initial = wide.indexOf(Number(entry.initial))
       return { ...base, wide, min: 0, max: wide.values.length - 1, ...given(initial, [...wide.values.keys()]) }
     }

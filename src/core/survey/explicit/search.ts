@@ -599,10 +599,34 @@ export class Search {
     return true
   }
 
+  /** Begins again in every way; `before` hears before each, `hear` to which state it leads, or NO_STATE. */
+  eachBeginning(before: () => void, hear: (state: number) => void): void {
+    const { layout, table } = this
+    if (this.story.start === -1) return
+    this.everyBeginning(before, (location) => {
+      if (location === ENDLESS) return hear(NO_STATE)
+      layout.pack(location, this.values, this.one, 0)
+      table.addAll(this.one, 1, this.found, 0)
+      hear(table.orderOf(this.found[0]!))
+    })
+  }
+
   /** Begins with all that the game may give. */
   private beginAll(): void {
-    const { givens, machine, layout, story, table } = this
+    const { givens, layout, table } = this
     this.events.chosen = () => givens.chosen()
+    const note = (location: number) => {
+      if (location === ENDLESS) return this.noteEndless()
+      layout.pack(location, this.values, this.pending, 0)
+      const before = table.count
+      table.addAll(this.pending, 1, this.found, 0)
+      if (table.count > before) this.beginnings.push({ state: before, given: givens.chosen() })
+    }
+    this.everyBeginning(() => undefined, note)
+  }
+
+  private everyBeginning(before: () => void, hear: (location: number) => void): void {
+    const { givens, machine, layout, story } = this
     const isHeld = new Set([...givens.plan.begin, ...givens.plan.held])
     const play = () => {
       const location = machine.begin(story.start)
@@ -611,14 +635,7 @@ export class Search {
         for (const { slot } of layout.fieldsOf(location)) if (isHeld.has(slot)) givens.choose(slot)
       return location
     }
-    const note = (location: number) => {
-      if (location === ENDLESS) return this.noteEndless()
-      layout.pack(location, this.values, this.pending, 0)
-      const before = table.count
-      table.addAll(this.pending, 1, this.found, 0)
-      if (table.count > before) this.beginnings.push({ state: before, given: givens.chosen() })
-    }
-    givens.every(() => undefined, play, note, true)
+    givens.every(before, play, hear, true)
     machine.putBack()
   }
 

@@ -1,6 +1,5 @@
 import type { Share } from '../findings/exploration'
 import type { RouteItem } from '../../story/types'
-import { ENDLESS } from '../interpreter/machine'
 import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings, type Prospects } from '../explicit/prospects'
 import { slotValue } from '../states/slot-value'
@@ -15,6 +14,8 @@ export interface EntryValues {
   readonly values: readonly (boolean | number | string)[] | undefined
   /** A text entry can also hold any word that the story does not name. */
   readonly anyWord?: boolean
+  /** The game gives it: it may be anything. */
+  readonly isGiven?: true
 }
 
 /** What can be true at a beat, and what can still come. */
@@ -46,6 +47,7 @@ export class Bearings {
     const inSets = this.survey.passedInSets(beat, live)
     const passed = inSets ?? this.passed(beat, live)
     const named = (of: 'entry' | 'quest', id: string, slot: Slot): EntryValues => {
+      if (slot.kind === 'entry' && slot.given !== undefined) return { of, id, values: undefined, isGiven: true }
       const seen = passed.values.get(slot.index)
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
       const values =
@@ -111,10 +113,10 @@ export class Bearings {
       hear()
     }
     const playAll = () => {
-      if (story.start !== -1) {
-        const location = machine.begin(story.start)
-        if (passed) outcomes.push(location === ENDLESS ? NO_STATE : 0)
-      }
+      search.eachBeginning(
+        () => (passed = false),
+        (state) => passed && outcomes.push(state),
+      )
       for (let state = 0; state < search.expanded; state += 1) {
         const start = search.firstEdge(state)
         const end = search.endEdge(state)

@@ -10,7 +10,7 @@ import type { RouteItem } from '../../../core/story/types'
 import type { Bearing, EntryValues } from '../../../core/survey/questions/bearing'
 import type { Share } from '../../../core/survey/findings/exploration'
 import { FINDING_KINDS, nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
-import { plainId, sayValue } from '../../../session/names'
+import { plainId, sayValue, storyNames } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
 import { byLevel, useFindings } from '../../shared/session/findings'
@@ -175,9 +175,10 @@ function Values({ bearing }: { bearing: Bearing }) {
   const { story } = useNaming()
   const [unfolded, setUnfolded] = useState(false)
   const followed = bearing.values.filter(
-    (one) => one.values !== undefined && (one.values.length > 0 || one.anyWord === true),
+    (one) => one.isGiven === true || (one.values !== undefined && (one.values.length > 0 || one.anyWord === true)),
   )
-  const others = bearing.values.length - bearing.values.filter((one) => one.values !== undefined).length
+  const others =
+    bearing.values.length - bearing.values.filter((one) => one.values !== undefined || one.isGiven === true).length
   const many = followed.length > GLANCE_MAX
   const beat = useSessionState((state) => (many ? beatAt(state.story, bearing.address) : undefined))
   const names = beat && namesIn(beat)
@@ -190,7 +191,7 @@ function Values({ bearing }: { bearing: Bearing }) {
     <ValueLine
       key={`${one.of} ${one.id}`}
       value={one}
-      name={one.of === 'quest' ? (story.quests?.find(({ id }) => id === one.id)?.name ?? one.id) : plainId(one.id)}
+      name={one.of === 'quest' ? storyNames(story).quest(one.id) : storyNames(story).entry(one.id)}
     />
   )
   return (
@@ -226,9 +227,11 @@ function ValueLine({ value, name }: { value: EntryValues; name: string }) {
     <p className="value">
       <span>{name}</span>
       <span>
-        {[...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(
-          ', ',
-        )}
+        {value.isGiven === true
+          ? 'any: the game gives it'
+          : [...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(
+              ', ',
+            )}
       </span>
     </p>
   )
