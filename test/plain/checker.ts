@@ -29,7 +29,7 @@ type KnownLine = WholeLine<
  * agree with it. It shares the parser and the linked story with it, not play and not the search.
  */
 
-interface State {
+export interface State {
   at: number
   mode: 'choice' | 'word' | 'ended' | 'stuck'
   ledger: Record<string, boolean | number | string>
@@ -41,14 +41,18 @@ interface State {
   place: number
 }
 
-interface Node {
+export interface Node {
   readonly state: State
   depth: number
+  isDead: boolean
   /** `free`: no decision, but a change of what is given. Without a label it rests where it was. */
   readonly next: { readonly label: string | undefined; readonly to: string | 'endless'; readonly free: boolean }[]
 }
 
 type Ledger = State['ledger']
+
+const COUNT_MAX = 24
+const COUNT_OVER = 12
 
 export interface PlainResult {
   readonly items: ReadonlySet<string>
@@ -91,40 +95,54 @@ function findingItem({ kind, level, key, route }: Finding): string {
   return `${kind} ${level} ${key.join(' | ')}${length}`
 }
 
-class PlainChecker {
-  private readonly nodes = new Map<string, Node>()
+export class PlainChecker {
+  readonly nodes = new Map<string, Node>()
   private readonly first = new Map<string, number>()
   private readonly whens = new Map<string, Set<boolean>>()
-  private readonly document: PlainDocument
+  readonly document: PlainDocument
   private readonly found: Finding[] = []
   private decisions = 0
 
+  /** `words`: what else texts are held against; where it is given, turns are counted, as another version may count them otherwise. */
   constructor(
-    private readonly story: LinkedStory,
+    readonly story: LinkedStory,
     private readonly limit: number,
+    private readonly words?: readonly string[],
   ) {
-    this.document = plainDocument(story.doc)
+    this.document = plainDocument(story.doc, words)
   }
 
   run(): PlainResult | undefined {
+    const starts = this.starts()
+    if (!this.explore(starts.values())) return undefined
+    return this.told(new Set(starts.keys()))
+  }
+
+  /** Where the story can begin. */
+  starts(): Map<string, State> {
     const { story } = this
-    const starts = new Set<string>()
-    // states of one depth; what a change leads to comes to the same list, what a decision does to the next
-    let level: State[] = []
+    const starts = new Map<string, State>()
     const initial = Object.fromEntries(story.entries.map((entry) => [entry.id, entry.initial]))
     for (const given of this.combinations(() => true, initial)) {
       const opening = this.begun(given)
       if (opening === undefined || opening === 'endless') continue
-      starts.add(JSON.stringify(opening))
-      level.push(opening)
+      starts.set(JSON.stringify(opening), opening)
     }
+    return starts
+  }
+
+  /** Everything that comes of some states; false where there are too many. */
+  explore(starts: Iterable<State>): boolean {
+    const { story } = this
+    // states of one depth; what a change leads to comes to the same list, what a decision does to the next
+    let level = [...starts]
     for (let depth = 0; level.length > 0; depth += 1) {
       const next: State[] = []
       for (const state of level) {
         const name = JSON.stringify(state)
         if (this.nodes.has(name)) continue
-        if (this.nodes.size > this.limit) return undefined
-        const node: Node = { state, depth, next: [] }
+        if (this.nodes.size > this.limit) return false
+        const node: Node = { state, depth, isDead: false, next: [] }
         this.nodes.set(name, node)
         this.decisions = depth
         this.look(state)
@@ -137,12 +155,18 @@ class PlainChecker {
           isStuck &&= !moved && to !== 'endless' && to.mode === 'stuck'
           add(moved ? story.beats[state.at]!.address : undefined, to, true)
         }
+        node.isDead = isStuck
         if (isStuck) this.event('dead-end', story.beats[state.at]!.address)
         this.decisions = depth + 1
         for (const { label, to } of this.successors(state)) add(label, to, false)
       }
       level = next
     }
+    return true
+  }
+
+  private told(starts: ReadonlySet<string>): PlainResult {
+    const { story } = this
     this.unreached()
     this.graphFindings(starts)
     const promises = this.promises(starts)
@@ -255,7 +279,7 @@ class PlainChecker {
     }
   }
 
-  private goTo(state: State, target: number): State | 'endless' {
+  goTo(state: State, target: number): State | 'endless' {
     const seen = new Map<string, number>()
     const trail: number[] = []
     for (;;) {
@@ -324,7 +348,7 @@ class PlainChecker {
     return this.onward(state, beat)
   }
 
-  private onward(state: State, beat: LinkedBeat): number | undefined {
+  onward(state: State, beat: LinkedBeat): number | undefined {
     const rule = this.pick(state, beat.onward)
     if (rule === undefined) {
       state.mode = 'stuck'
@@ -344,7 +368,18 @@ class PlainChecker {
       }
       return
     }
-    const now = state.turns[address]!
+    const times = state.turns[address]!
+    if (this.words !== undefined) {
+      // groups have few turns: from here on only the remainder counts
+      state.turns[address] = times + 1 < COUNT_MAX ? times + 1 : times + 1 - COUNT_OVER
+      const last = turns.length - 1
+      const shown = { again: times % turns.length, last: Math.min(times, last), once: times }[order]
+      if (shown > last) return
+      this.event('turn', turns[shown]!.address)
+      for (const line of turns[shown]!.lines) this.show(state, line)
+      return
+    }
+    const now = times
     if (now === turns.length) return
     state.turns[address] = now + 1 < turns.length ? now + 1 : { again: 0, last: now, once: now + 1 }[order]
     this.event('turn', turns[now]!.address)
@@ -376,7 +411,7 @@ class PlainChecker {
     }
   }
 
-  private isOpen(state: State, choice: LinkedChoice): boolean {
+  isOpen(state: State, choice: LinkedChoice): boolean {
     if (!this.test(state, choice.when)) return false
     if (choice.once && state.taken[choice.address]) return false
     if (choice.to.kind === 'road') return this.leads(state, choice.to.road)
@@ -567,7 +602,7 @@ class PlainChecker {
   }
 
   /** The nodes from which one with a property can be reached, itself included: added until none is left to add. */
-  private canReach(has: (state: State) => boolean): ReadonlySet<string> {
+  canReach(has: (state: State) => boolean): ReadonlySet<string> {
     const names = [...this.nodes.keys()].reverse()
     const can = new Set(names.filter((name) => has(this.nodes.get(name)!.state)))
     for (let before = -1; before < can.size;) {

@@ -38,8 +38,9 @@ interface Typed {
   readonly of?: readonly string[]
 }
 
-export function plainDocument(story: Story): PlainDocument {
-  return new Reader(story).document()
+/** `words`: what else texts are held against. */
+export function plainDocument(story: Story, words: readonly string[] = []): PlainDocument {
+  return new Reader(story, words).document()
 }
 
 class Reader {
@@ -63,7 +64,10 @@ class Reader {
   private scene: string | undefined
   private inPromise = false
 
-  constructor(private readonly story: Story) {
+  constructor(
+    private readonly story: Story,
+    private readonly others: readonly string[],
+  ) {
     this.people = this.declared(story.cast, (id) => id)
     this.endings = this.declared(story.endings, (id) => id)
   }
@@ -476,7 +480,9 @@ class Reader {
   private words(): string[] {
     const texts = [...this.entries.values()].filter(({ entry }) => entry.kind === 'text').length
     const others = Array.from({ length: this.comparesTexts ? texts : 1 }, (_, at) => `another ${at + 1}`)
-    return [...this.literals, ...others].filter((word) => word !== '' && word.trim() === word)
+    return [...new Set([...this.literals, ...others, ...this.others])].filter(
+      (word) => word !== '' && word.trim() === word,
+    )
   }
 }
 

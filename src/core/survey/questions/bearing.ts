@@ -94,7 +94,7 @@ export class Bearings {
 
   /** Plays again every run that shows the beat's lines; `outcomes` gets the state that each comes to, NO_STATE for none. */
   private pass(beat: number, hear: () => void, outcomes: number[]): void {
-    const { story, search } = this.survey
+    const { search } = this.survey
     const { machine, programs } = search
     const program = programs.of(beat)
     if (program.ending !== -1 || program.asks || program.onward.length === 0) {
