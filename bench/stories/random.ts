@@ -59,6 +59,7 @@ function withMore(story: Story, random: Random): Story {
       if (random.chance(0.4)) beat.ask.default = random.pick(['Wren', ' Moss ', 'Plover', ' ', ''])
       keys.push(`prompt/${address}`, `suggest/${address}/1`)
     }
+  if (random.chance(0.3)) nameUntilKnown(story, random)
   if (random.chance(0.4)) takeTurns(story, random)
   if (random.chance(0.35)) giveSome(story, random)
   if (!random.chance(0.4)) return story
@@ -70,6 +71,38 @@ function withMore(story: Story, random: Random): Story {
       de: { texts: Object.fromEntries(translated.map((key) => [key, { text: random.pick(translations) }])) },
     },
   }
+}
+
+/** Names until known, titles, and cues; of these some that are not declared. */
+function nameUntilKnown(story: Story, random: Random): void {
+  story.cues = [{ id: 'bell', name: 'Bell' }, ...(random.chance(0.1) ? [{ id: 'bell', name: 'Again' }] : [])]
+  const whens = [
+    'lit',
+    "visits('s0.b0') == 0",
+    "name == 'Heron'",
+    'tide > 1 && coin == 0',
+    "quest.dig == 'done'",
+    'own0 == 1',
+    'no such',
+  ]
+  story.cast![0]!.called = Array.from({ length: 1 + random.below(2) }, (_, at) => ({
+    when: random.pick(whens),
+    name: at === 0 ? 'the keeper' : 'Wren',
+  }))
+  const texts = [
+    'Ask {person_odile}.',
+    '{person_odile, select, Wren {{nick}} other {Hm}}',
+    '{person_odile, select, Odile {Hm} other {You, {name}}}',
+    '{person_nobody}',
+  ]
+  for (const { beats } of story.scenes)
+    for (const beat of beats) {
+      if (random.chance(0.3)) beat.title = '東の桟橋'
+      for (const line of [...linesOf(beat), ...(beat.choices ?? [])]) {
+        if (random.chance(0.25)) line.text = random.pick(texts)
+        if (random.chance(0.2)) line.cues = [{ cue: random.pick(['bell', 'bell', 'gone']), with: 'twice' }]
+      }
+    }
 }
 
 const ORDERS: readonly (Order | undefined)[] = [undefined, 'again', 'last', 'once', 'any']

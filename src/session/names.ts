@@ -1,7 +1,7 @@
 import { parseAddress, parseStage } from '../core/base/address'
 import type { Names } from '../core/expression/words'
 import type { Named } from '../core/story/rename/rename'
-import { choiceAt } from '../core/story/beat-at'
+import { beatAt, choiceAt } from '../core/story/beat-at'
 import type { Story } from '../core/story/types'
 
 /** An id as it is read: "toll_paid" is "toll paid". */
@@ -9,14 +9,27 @@ export function plainId(id: string): string {
   return id.replaceAll('_', ' ')
 }
 
+/** What an entry is called: by its name, or its id where it has none. */
+export function entryName(story: Story, id: string): string {
+  const entry =
+    story.ledger?.find((one) => one.id === id) ??
+    story.scenes.flatMap(({ ledger }) => ledger ?? []).find((one) => one.id === id)
+  return entry?.name ?? plainId(id)
+}
+
+/** What a beat is called: by its title, or its id where it has none. */
+export function beatName(story: Story, address: string): string {
+  return beatAt(story, address)?.title ?? plainId(parseAddress(address)?.beat ?? address)
+}
+
 /** What things are called on the page. */
 export function storyNames(story: Story): Names {
   return {
-    entry: plainId,
+    entry: (id) => entryName(story, id),
     quest: (id) => story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id),
     stage: (quest, stage) =>
       story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name ?? plainId(stage),
-    beat: (address) => plainId(parseAddress(address)?.beat ?? address),
+    beat: (address) => beatName(story, address),
     choice: (address) => {
       const found = choiceAt(story, address)
       return found === undefined ? plainId(parseAddress(address)?.choice ?? address) : `“${found.text}”`
@@ -65,6 +78,8 @@ export function thingName(story: Story, named: Named): string {
       return story.cast?.find(({ id }) => id === named.id)?.name ?? named.id
     case 'quest':
       return story.quests?.find(({ id }) => id === named.id)?.name ?? named.id
+    case 'cue':
+      return story.cues?.find(({ id }) => id === named.id)?.name ?? named.id
     case 'ending':
       return itemName(story, 'endings', named.id)
     case 'stage':

@@ -20,7 +20,7 @@ import { plainDocument, type PlainDocument } from './document'
 
 /** Every field of a line is played here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'cues' | 'speaker' | 'manner'>
 >
 
 /**
@@ -402,6 +402,12 @@ export class PlainChecker {
       for (const [id, value] of Object.entries(state.ledger))
         values[id] = typeof value === 'boolean' ? String(value) : value
       for (const [id, stage] of Object.entries(state.stages)) values[`quest_${id}`] = stage
+      for (const { id, name, called } of this.story.people.values()) {
+        const first = called.find(
+          ({ when }) => when.expr !== undefined && evaluate(when.expr, this.env(state)) === true,
+        )
+        values[`person_${id}`] = first?.name ?? name
+      }
       const plain = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
       values[entry.id] = '\u2603'
       const marked = String(

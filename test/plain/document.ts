@@ -2,6 +2,7 @@ import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messagefor
 import type { Effect, Expr } from '../../src/core/expression/ast'
 import { parseEffect, parseExpression } from '../../src/core/expression/parse'
 import type {
+  CueUse,
   Entry,
   EntryValue,
   Line,
@@ -60,6 +61,7 @@ class Reader {
   private readonly choices = new Set<string>()
   private readonly endings: ReadonlySet<string>
   private readonly people: ReadonlySet<string>
+  private readonly cues: ReadonlySet<string>
   /** Where what is looked at stands: a scene, `undefined` outside of all; promises may ask more. */
   private scene: string | undefined
   private inPromise = false
@@ -69,6 +71,7 @@ class Reader {
     private readonly others: readonly string[],
   ) {
     this.people = this.declared(story.cast, (id) => id)
+    this.cues = this.declared(story.cues, (id) => id)
     this.endings = this.declared(story.endings, (id) => id)
   }
 
@@ -101,6 +104,11 @@ class Reader {
         this.beats.add(`${scene.id}.${beat.id}`)
         for (const { id } of choices) this.choices.add(`${scene.id}.${beat.id}.${id}`)
       }
+    for (const person of this.first(story.cast, (id) => id))
+      person.called?.forEach(({ when }, at) => {
+        const expr = this.condition(when, `${person.id}#called${at + 1}`, 'when')
+        if (expr !== undefined) this.readBy(expr)
+      })
     for (const { scene, beats: own } of beats) {
       this.scene = scene.id
       for (const { beat, choices } of own) {
@@ -117,6 +125,7 @@ class Reader {
         beat.lines?.forEach((line, at) => this.line(line, `${address}#line${at + 1}`))
         for (const choice of choices) {
           const own = `${address}.${choice.id}`
+          this.issued(choice.cues, own)
           if (choice.who !== undefined && !this.people.has(choice.who)) this.problem(own, 'who')
           this.text(choice.text, own, 'text')
           this.source(`choice/${own}`, choice.text)
@@ -295,9 +304,16 @@ class Reader {
       this.turns(line, address)
       return
     }
+    this.issued(line.cues, address)
     if (line.speaker !== undefined && !this.people.has(line.speaker)) this.problem(address, 'speaker')
     this.text(line.text, address, 'text')
     this.owner(line, address)
+  }
+
+  private issued(cues: readonly CueUse[] | undefined, address: string): void {
+    cues?.forEach(({ cue }, at) => {
+      if (!this.cues.has(cue)) this.problem(address, `cue${at + 1}`)
+    })
   }
 
   private turns({ order, inTurn }: Pick<Variant, 'order' | 'inTurn'>, address: string): void {
@@ -326,6 +342,7 @@ class Reader {
         if (element.type === TYPE.tag || element.type === TYPE.date || element.type === TYPE.time) return false
         const name = element.value
         shows(name)
+        if (name.startsWith('person_')) return this.isSoundName(element, name.slice('person_'.length), isSound)
         const quest = name.startsWith('quest_') ? this.quests.get(name.slice('quest_'.length)) : undefined
         const entry = this.entry(name)
         if (quest === undefined && entry === undefined) return false
@@ -339,6 +356,15 @@ class Reader {
     if (!isSound(elements)) return this.problem(address, part)
     for (const id of used) this.reads.add(id)
     for (const key of keys) this.literals.add(key)
+  }
+
+  private isSoundName(
+    element: MessageFormatElement,
+    person: string,
+    isSound: (list: readonly MessageFormatElement[]) => boolean,
+  ): boolean {
+    if (!this.people.has(person) || element.type === TYPE.plural || element.type === TYPE.number) return false
+    return element.type !== TYPE.select || Object.values(element.options).every(({ value }) => isSound(value))
   }
 
   private condition(source: string, address: string, part: string): Expr | undefined {

@@ -28,6 +28,7 @@ export interface Scope {
   hasBeat(address: string): boolean
   hasChoice(address: string): boolean
   hasEnding(id: string): boolean
+  hasPerson(id: string): boolean
   /** `at` and `ended` have a meaning in promises only. */
   readonly promise: boolean
 }

@@ -41,6 +41,7 @@ const scope: Scope = {
   quest: (id) => (id === 'sluice' ? ['unstarted', 'asked', 'done'] : undefined),
   hasBeat: (address) => address === 'quay.morning',
   hasChoice: (address) => address === 'quay.morning.pay',
+  hasPerson: () => false,
   hasEnding: () => true,
   promise: false,
 }
@@ -269,6 +270,7 @@ test('what an expression names and the story lacks is told as data', () => {
     quest: (id) => (id === 'sluice' ? ['unstarted', 'asked'] : undefined),
     hasBeat: () => false,
     hasChoice: () => false,
+    hasPerson: () => false,
     hasEnding: () => false,
     promise: true,
   }

@@ -21,7 +21,7 @@ import { copyState, freshState, sameState, type PlayState } from './state'
 
 /** Every field of a line is played here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'cues' | 'speaker' | 'manner'>
 >
 
 /** Hears what happens while the story goes on by itself; the state is the one at that moment. */

@@ -1,5 +1,6 @@
 import { IntlMessageFormat } from 'intl-messageformat'
 import type { LinkedStory, LinkedText } from '../story/linked'
+import { conditionHolds } from './choices'
 import type { PlayState } from './state'
 
 const formats = new WeakMap<LinkedText, IntlMessageFormat>()
@@ -25,5 +26,13 @@ function textValues(story: LinkedStory, state: PlayState): Record<string, string
     values[id] = typeof value === 'boolean' ? String(value) : value
   }
   for (const { id, index, stages } of story.quests) values[`quest_${id}`] = stages[state.stages[index]!]!
+  for (const id of story.people.keys()) values[`person_${id}`] = nameOf(story, state, id)
   return values
+}
+
+/** What a person is called as the story stands; the id of one who is not in the cast. */
+export function nameOf(story: LinkedStory, state: PlayState, id: string): string {
+  const person = story.people.get(id)
+  if (person === undefined) return id
+  return (person.called.find(({ when }) => conditionHolds(story, state, when)) ?? person).name
 }

@@ -1,15 +1,18 @@
 import { ok, type Result } from '../base/result'
-import type { LinkedStory } from '../story/linked'
+import type { LinkedCue, LinkedStory } from '../story/linked'
 import { isDecision, type Manner, type RouteItem } from '../story/types'
 import { beginRoute } from './replay'
 import { begin, beginWith, decide, type Listener, type Setup } from './step'
 import { freshState, type PlayState } from './state'
-import { formatText } from './text'
+import { formatText, nameOf } from './text'
 
 /** One line as it was played. */
 export interface PlayedLine {
   readonly address: string
   readonly speaker: string | undefined
+  /** What the speaker is called at that moment. */
+  readonly name: string | undefined
+  readonly cues: readonly LinkedCue[]
   readonly manner: Manner
   readonly text: string
 }
@@ -32,6 +35,8 @@ export interface PlayedChange {
 export interface PlayedStep {
   readonly decision: RouteItem | undefined
   readonly beats: readonly string[]
+  /** Issued by the choice that was taken. */
+  readonly cues: readonly LinkedCue[]
   readonly lines: readonly PlayedLine[]
   readonly changes: readonly PlayedChange[]
   readonly state: PlayState
@@ -95,6 +100,8 @@ function record(
       lines.push({
         address: line.address,
         speaker: line.speaker,
+        name: line.speaker === undefined ? undefined : nameOf(story, now, line.speaker),
+        cues: line.cues,
         manner: line.manner,
         text: formatText(story, now, line.text),
       })
@@ -111,7 +118,8 @@ function record(
       })
     },
   })
-  return { decision, beats, lines, changes, state }
+  const taken = decision !== undefined && 'choice' in decision ? story.choiceOf.get(decision.choice) : undefined
+  return { decision, beats, cues: taken === undefined ? [] : story.choices[taken]!.cues, lines, changes, state }
 }
 
 /** So does what the game sets. */

@@ -1,12 +1,13 @@
 import { beatAddress } from '../base/ids'
 import type { LinkedEntry, LinkedQuest, Problem } from './linked'
 import type { Declared } from './scope'
-import { isGroup, isInTurn, type Beat, type Choice, type Entry, type Scene, type Story } from './types'
+import { isGroup, isInTurn, type Beat, type Choice, type Entry, type Person, type Scene, type Story } from './types'
 
 /** All that a story names, double ids left out; nothing in a beat has been looked at yet. */
 export interface DeclaredStory extends Declared {
   readonly scenes: readonly Scene[]
-  readonly people: ReadonlyMap<string, string>
+  readonly people: ReadonlyMap<string, Person>
+  readonly cues: ReadonlyMap<string, string>
   readonly endings: readonly { readonly id: string; readonly name: string }[]
   /** By scene, the beats that count, each with the choices that count. */
   readonly sceneBeats: readonly (readonly { readonly beat: Beat; readonly choices: readonly Choice[] }[])[]
@@ -19,7 +20,8 @@ interface Keyed {
 /** Finds what a story declares: cheap, and enough to check an expression by. */
 export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStory {
   const unique = uniqueIn(problems)
-  const people = new Map(unique(doc.cast, (person) => person.id).map((person) => [person.id, person.name]))
+  const people = new Map(unique(doc.cast, (person) => person.id).map((person) => [person.id, person]))
+  const cues = new Map(unique(doc.cues, (cue) => cue.id).map((cue) => [cue.id, cue.name]))
   const scenes = unique(doc.scenes, (scene) => scene.id)
   const entries = linkEntries(doc, scenes, unique, problems)
   const entryOf = indexById(entries)
@@ -59,7 +61,21 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
     }),
   )
 
-  return { people, scenes, entries, quests, endings, sceneBeats, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf }
+  return {
+    people,
+    cues,
+    scenes,
+    entries,
+    quests,
+    endings,
+    sceneBeats,
+    entryOf,
+    questOf,
+    endingOf,
+    beatOf,
+    choiceOf,
+    turnsOf,
+  }
 }
 
 /** The groups in turn of a beat, by what follows the beat in their addresses. */

@@ -3,6 +3,7 @@ import type { LinkedText, Problem, Use } from './linked'
 import { linkText } from './link-parts'
 import { scopeOf } from './scope'
 import { argumentsIn } from './text'
+import { noteArgument } from './uses'
 import type { Story } from './types'
 
 /** What the journal reads at each stage, by `quest.stage`: texts that read the story's ledger, and no scene's own entry. */
@@ -25,7 +26,7 @@ export function linkJournals(
       const text = linkText(stage.journal, address, 'journal', { scope, problems })
       journals.set(address, text)
       for (const argument of text.isPlain || text.parsed === undefined ? [] : argumentsIn(text.parsed))
-        uses.push({ ...argument, how: 'read', address, part: 'journal' })
+        noteArgument(argument, address, 'journal', uses)
     }
   }
   return { journals, uses }

@@ -22,7 +22,7 @@ export function sourcesOf(
 ): Map<string, Source> {
   const sources = new Map<string, Source>()
   const name = (key: string, source: string) => sources.set(key, { kind: 'name', source })
-  for (const [id, shown] of declared.people) name(`person/${id}`, shown)
+  for (const [id, person] of declared.people) name(`person/${id}`, person.name)
   for (const ending of declared.endings) name(`ending/${ending.id}`, ending.name)
   for (const quest of declared.quests) {
     name(`quest/${quest.id}`, quest.name)

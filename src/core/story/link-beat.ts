@@ -1,5 +1,14 @@
 import { beatAddress, choiceAddress } from '../base/ids'
-import type { LinkedBeat, LinkedChoice, LinkedGroup, LinkedLine, LinkedRule, LinkedTurns, Road } from './linked'
+import type {
+  LinkedBeat,
+  LinkedChoice,
+  LinkedCue,
+  LinkedGroup,
+  LinkedLine,
+  LinkedRule,
+  LinkedTurns,
+  Road,
+} from './linked'
 import { givenTrouble } from '../expression/check'
 import { linkCondition, linkEffects, linkText, type PartContext } from './link-parts'
 import {
@@ -7,6 +16,7 @@ import {
   isInTurn,
   type Beat,
   type Choice,
+  type CueUse,
   type Line,
   type Order,
   type PlainLine,
@@ -16,7 +26,8 @@ import {
 
 export interface BeatContext extends PartContext {
   readonly scene: number
-  readonly people: ReadonlyMap<string, string>
+  readonly people: ReadonlyMap<string, unknown>
+  readonly cues: ReadonlyMap<string, string>
   readonly entryOf: ReadonlyMap<string, number>
   readonly endingOf: ReadonlyMap<string, number>
   readonly beatOf: ReadonlyMap<string, number>
@@ -160,6 +171,7 @@ function linkPlainLine(
     when: linkCondition(line.when, address, context),
     effects: any ? refuseEffects(line.do, address, context) : linkEffects(line.do, address, context),
     text: linkText(line.text, address, 'text', context),
+    cues: linkCues(line.cues, address, context),
     speaker: line.speaker,
     manner: line.manner ?? (line.speaker === undefined ? 'narration' : 'speech'),
   }
@@ -180,6 +192,16 @@ function refuseEffects(
   return NONE
 }
 
+function linkCues(cues: readonly CueUse[] | undefined, address: string, context: BeatContext): readonly LinkedCue[] {
+  if (cues === undefined) return NONE
+  return cues.flatMap(({ cue, with: passed }, at) => {
+    if (context.cues.has(cue)) return [{ cue, with: passed }]
+    const message = cue === '' ? 'it is not said yet which cue' : `there is no cue "${cue}"`
+    context.problems.push({ address, part: `cue${at + 1}`, message })
+    return []
+  })
+}
+
 function linkChoice(scene: string, beatId: string, choice: Choice, beat: number, context: BeatContext): LinkedChoice {
   const address = choiceAddress(scene, beatId, choice.id)
   knowPerson(choice.who, address, 'who', context)
@@ -193,6 +215,7 @@ function linkChoice(scene: string, beatId: string, choice: Choice, beat: number,
     once: choice.once ?? false,
     shownClosed: choice.closed === 'show',
     effects: linkEffects(choice.do, address, context),
+    cues: linkCues(choice.cues, address, context),
     to:
       typeof choice.to === 'string'
         ? { kind: 'road', road: linkRoad(choice.to, address, context) }

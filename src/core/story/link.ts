@@ -7,6 +7,7 @@ import { linkBeat, type BeatContext } from './link-beat'
 import { cachedExpression } from './link-parts'
 import { turnsIn } from './linked-parts'
 import { linkJournals } from './journals'
+import { linkPeople } from './people'
 import { translationProblems } from './languages'
 import { sameNames } from './same-names'
 import { scopeOf } from './scope'
@@ -15,6 +16,7 @@ import { noteReads } from './uses'
 interface Kept {
   readonly declared: DeclaredStory
   readonly journals: ReturnType<typeof linkJournals>
+  readonly called: ReturnType<typeof linkPeople>
   readonly problems: readonly Problem[]
   /** Those of each beat. */
   readonly beats: readonly (readonly Problem[])[]
@@ -35,8 +37,10 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
   const declaredProblems: Problem[] = again ? [...known.problems] : []
   const declared = again ? { ...known.declared, scenes: doc.scenes } : declareStory(doc, declaredProblems)
   const journals = again ? known.journals : linkJournals(doc, declared, declaredProblems)
+  const called = again ? known.called : linkPeople(declared, declaredProblems)
   const problems = [...declaredProblems]
-  const { people, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf } = declared
+  const { people, cues, scenes, entries, quests, endings, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf } =
+    declared
   const troubles: (readonly Problem[])[] = again ? [...known.beats] : []
   const beats: LinkedBeat[] = again ? [...before!.beats] : []
   const changed: LinkedBeat[] = []
@@ -53,6 +57,7 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
       scene: s,
       scope,
       people,
+      cues,
       entryOf,
       endingOf,
       beatOf,
@@ -112,7 +117,8 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     turnGroups: again ? replaced(before!.turnGroups, changed.flatMap(turnsIn)) : beats.flatMap(turnsIn),
     promises,
     routes,
-    people,
+    people: called.people,
+    cues,
     entryOf,
     questOf,
     endingOf,
@@ -124,8 +130,9 @@ export function linkStory(doc: Story, before?: LinkedStory): LinkedStory {
     promiseUses,
     journals: journals.journals,
     journalUses: journals.uses,
+    calledUses: called.uses,
   }
-  kept.set(linked, { declared, journals, problems: declaredProblems, beats: troubles })
+  kept.set(linked, { declared, journals, called, problems: declaredProblems, beats: troubles })
   return linked
 }
 

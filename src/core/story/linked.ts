@@ -19,7 +19,9 @@ export interface LinkedStory {
   readonly turnGroups: readonly LinkedTurns[]
   readonly promises: readonly LinkedPromise[]
   readonly routes: readonly Route[]
-  readonly people: ReadonlyMap<string, string>
+  readonly people: ReadonlyMap<string, LinkedPerson>
+  /** Names of the cues that are declared. */
+  readonly cues: ReadonlyMap<string, string>
   readonly entryOf: ReadonlyMap<string, number>
   readonly questOf: ReadonlyMap<string, number>
   readonly endingOf: ReadonlyMap<string, number>
@@ -34,6 +36,21 @@ export interface LinkedStory {
   /** What the journal reads, by `quest.stage`, and what these texts show. */
   readonly journals: ReadonlyMap<string, LinkedText>
   readonly journalUses: readonly Use[]
+  /** What names until known read. */
+  readonly calledUses: readonly Use[]
+}
+
+/** A member of the cast, as the player is shown them: the first name whose condition holds, else the name. */
+export interface LinkedPerson {
+  readonly id: string
+  readonly name: string
+  readonly called: readonly { readonly when: Condition; readonly name: string }[]
+}
+
+/** A cue that is issued; those that are not declared are left out. */
+export interface LinkedCue {
+  readonly cue: string
+  readonly with: string | undefined
 }
 
 /** A part that can't be understood. */
@@ -128,6 +145,7 @@ export interface LinkedLine {
   readonly when: Condition | undefined
   readonly effects: readonly LinkedEffect[]
   readonly text: LinkedText
+  readonly cues: readonly LinkedCue[]
   readonly speaker: string | undefined
   readonly manner: Manner
 }
@@ -180,6 +198,7 @@ export interface LinkedChoice {
   readonly once: boolean
   readonly shownClosed: boolean
   readonly effects: readonly LinkedEffect[]
+  readonly cues: readonly LinkedCue[]
   readonly to:
     { readonly kind: 'road'; readonly road: Road } | { readonly kind: 'rules'; readonly rules: readonly LinkedRule[] }
 }

@@ -9,6 +9,7 @@ export function sameNames(
 ): boolean {
   if (
     before.cast !== after.cast ||
+    before.cues !== after.cues ||
     before.ledger !== after.ledger ||
     before.quests !== after.quests ||
     before.endings !== after.endings

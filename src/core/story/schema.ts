@@ -6,6 +6,7 @@ import type {
   Ask,
   Beat,
   Choice,
+  Cue,
   Ending,
   Entry,
   EntryKind,
@@ -50,7 +51,17 @@ function forbidden(message: string) {
   return z.never({ error: message }).optional()
 }
 
-const person = z.looseObject({ id, name: z.string(), colour: z.string().optional(), notes })
+const called = z.looseObject({ when: z.string(), name: z.string(), notes })
+const person = z.looseObject({
+  id,
+  name: z.string(),
+  colour: z.string().optional(),
+  called: listOf(called).optional(),
+  notes,
+})
+
+const cue = z.looseObject({ id, name: z.string(), notes })
+const cueUses = listOf(z.looseObject({ cue: z.string(), with: z.string().optional(), notes })).optional()
 
 const entryBase = {
   id,
@@ -105,6 +116,7 @@ const plainLine = z.looseObject({
   text: z.string(),
   when: condition,
   do: effects,
+  cues: cueUses,
   firstOf: forbidden('a line has either text or firstOf; the lines of a variant are plain lines'),
   inTurn: forbidden('a line has either text or inTurn; the lines of a turn are plain lines'),
   notes,
@@ -153,6 +165,7 @@ const choice = z.looseObject({
   closed: z.enum(['hide', 'show']).optional(),
   once: z.boolean().optional(),
   do: effects,
+  cues: cueUses,
   to: z.union([z.string(), listOf(rule)]),
   notes,
 })
@@ -263,6 +276,7 @@ export const storySchema = z.looseObject({
   start: z.string(),
   notes,
   cast: listOf(person).optional(),
+  cues: listOf(cue).optional(),
   ledger: listOf(entrySchema).optional(),
   quests: listOf(quest).optional(),
   endings: listOf(ending).optional(),
@@ -276,6 +290,7 @@ export const storySchema = z.looseObject({
 /** One schema for each list whose items are changed one by one. */
 export const itemSchemas = {
   cast: person,
+  cues: cue,
   ledger: entrySchema,
   quests: quest,
   endings: ending,
@@ -326,6 +341,7 @@ type Agreement = {
   turn: Differs<z.infer<typeof turn>, Turn>
   turnGroup: Differs<z.infer<typeof turnGroup>, TurnGroup>
   person: Differs<z.infer<typeof person>, Person>
+  cue: Differs<z.infer<typeof cue>, Cue>
   quest: Differs<z.infer<typeof quest>, Quest>
   stage: Differs<z.infer<typeof stage>, Stage>
   ending: Differs<z.infer<typeof ending>, Ending>
@@ -349,6 +365,7 @@ const differing: { [Key in keyof Agreement]: Agreement[Key] extends never ? [] :
   turn: [],
   turnGroup: [],
   person: [],
+  cue: [],
   quest: [],
   stage: [],
   ending: [],

@@ -15,6 +15,7 @@ export interface Declared {
   readonly entryOf: ReadonlyMap<string, number>
   readonly questOf: ReadonlyMap<string, number>
   readonly endingOf: ReadonlyMap<string, number>
+  readonly people: ReadonlyMap<string, unknown>
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
   /** Groups in turn by their addresses. */
@@ -41,6 +42,7 @@ export function scopeOf(declared: Declared, scene: number, promise = false): Sco
     quest: (id) => quests[declared.questOf.get(id) ?? -1]?.stages,
     hasBeat: (address) => declared.beatOf.has(address),
     hasChoice: (address) => declared.choiceOf.has(address),
+    hasPerson: (id) => declared.people.has(id),
     hasEnding: (id) => declared.endingOf.has(id),
     promise,
   }

@@ -11,6 +11,7 @@ import { fail, ok, type Result } from '../base/result'
 import type { Scope } from '../expression/check'
 
 const QUEST_ARGUMENT = 'quest_'
+const PERSON_ARGUMENT = 'person_'
 
 /** Text without any of these is itself, whatever the format. */
 const FORMATTED = /[{}']/
@@ -110,16 +111,16 @@ function explain(code: string): string {
   }
 }
 
-/** An argument of a text: the entry or quest that it names. */
+/** An argument of a text: the entry, quest or person that it names. */
 export interface TextArgument {
-  readonly of: 'entry' | 'quest'
+  readonly of: 'entry' | 'quest' | 'person'
   readonly id: string
 }
 
 export function textArgument(name: string): TextArgument {
-  return name.startsWith(QUEST_ARGUMENT)
-    ? { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) }
-    : { of: 'entry', id: name }
+  if (name.startsWith(QUEST_ARGUMENT)) return { of: 'quest', id: name.slice(QUEST_ARGUMENT.length) }
+  if (name.startsWith(PERSON_ARGUMENT)) return { of: 'person', id: name.slice(PERSON_ARGUMENT.length) }
+  return { of: 'entry', id: name }
 }
 
 /** The parts of a text that show or choose by something, forms of forms included, in order of appearance. */
@@ -156,6 +157,8 @@ function argumentTrouble(argument: TextArgument, part: MessageFormatElement, sco
   let type = 'string'
   if (argument.of === 'quest') {
     if (scope.quest(argument.id) === undefined) return `there is no quest "${argument.id}"`
+  } else if (argument.of === 'person') {
+    if (!scope.hasPerson(argument.id)) return `"${argument.id}" is not in the cast`
   } else {
     const entry = scope.entry(argument.id)
     if ('trouble' in entry) return entry.trouble

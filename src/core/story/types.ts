@@ -15,6 +15,7 @@ export interface Story extends Noted {
   /** The first beat's address; "" while there is none. */
   start: string
   cast?: Person[] | undefined
+  cues?: Cue[] | undefined
   ledger?: Entry[] | undefined
   quests?: Quest[] | undefined
   endings?: Ending[] | undefined
@@ -44,6 +45,25 @@ export interface Person extends Noted {
   name: string
   /** A colour by which their lines are told apart, `#rrggbb`. */
   colour?: string | undefined
+  /** How they are shown until the player knows better: the first that holds, else the name. */
+  called?: Called[] | undefined
+}
+
+export interface Called extends Noted {
+  when: string
+  name: string
+}
+
+/** What the game is told to do beside the text: a sound, a gesture, a wait. The course of the story never depends on it. */
+export interface Cue extends Noted {
+  id: string
+  name: string
+}
+
+/** A cue issued by a line or a choice; `with` is passed on as it is written. */
+export interface CueUse extends Noted {
+  cue: string
+  with?: string | undefined
 }
 
 /** When the game sets an entry that is its own, and the story only reads. */
@@ -144,6 +164,8 @@ export interface PlainLine extends Noted {
   text: string
   when?: string | undefined
   do?: string[] | undefined
+  /** Issued in order when the line is shown. */
+  cues?: CueUse[] | undefined
 }
 
 export interface Turn extends Noted {
@@ -182,6 +204,8 @@ export interface Choice extends Noted {
   closed?: 'hide' | 'show' | undefined
   once?: boolean | undefined
   do?: string[] | undefined
+  /** Issued in order when the choice is taken. */
+  cues?: CueUse[] | undefined
   to: string | Rule[]
 }
 

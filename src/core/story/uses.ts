@@ -1,7 +1,7 @@
 import { walk, type Expr } from '../expression/ast'
 import type { LinkedStory, LinkedText, Use } from './linked'
 import { eachOwner, eachText } from './linked-parts'
-import { argumentsIn } from './text'
+import { argumentsIn, type TextArgument } from './text'
 
 /** Notes every entry and quest that a sound expression reads. */
 export function noteReads(expr: Expr, address: string, part: string, uses: Use[]): void {
@@ -11,12 +11,16 @@ export function noteReads(expr: Expr, address: string, part: string, uses: Use[]
   })
 }
 
+/** Notes what an argument of a text reads; what a person is called reads what it does at the person. */
+export function noteArgument({ of, id }: TextArgument, address: string, part: string, uses: Use[]): void {
+  if (of !== 'person') uses.push({ of, id, how: 'read', address, part })
+}
+
 /** Where entries and quests are read and written, beat by beat, then in the promises and the journal; what can't be understood uses nothing. */
 export function usesIn(story: LinkedStory): Use[] {
   const uses: Use[] = []
   const shows = ({ parsed }: LinkedText, address: string, part: string) => {
-    for (const argument of parsed === undefined ? [] : argumentsIn(parsed))
-      uses.push({ ...argument, how: 'read', address, part })
+    for (const argument of parsed === undefined ? [] : argumentsIn(parsed)) noteArgument(argument, address, part, uses)
   }
   for (const beat of story.beats) {
     eachOwner(beat, (address, when, effects) => {
@@ -35,5 +39,5 @@ export function usesIn(story: LinkedStory): Use[] {
     const into = beat.ask === undefined ? undefined : story.entries[beat.ask.into]
     if (into !== undefined) uses.push({ of: 'entry', id: into.id, how: 'write', address: beat.address, part: 'into' })
   }
-  return [...uses, ...story.promiseUses, ...story.journalUses]
+  return [...uses, ...story.promiseUses, ...story.journalUses, ...story.calledUses]
 }

@@ -4,6 +4,7 @@
  */
 export const LISTS = {
   cast: { of: 'story', key: 'cast', item: 'member of the cast' },
+  cues: { of: 'story', key: 'cues', item: 'cue' },
   ledger: { of: 'story', key: 'ledger', item: 'ledger entry' },
   quests: { of: 'story', key: 'quests', item: 'quest' },
   endings: { of: 'story', key: 'endings', item: 'ending' },

@@ -1,6 +1,7 @@
 import type { SceneList, StoryList } from './lists'
 import type {
   Beat,
+  Cue,
   Ending,
   Entry,
   Person,
@@ -16,7 +17,7 @@ import type {
 /** A list of the story, or of one of its scenes. */
 export type ListPath = { readonly list: StoryList } | { readonly list: SceneList; readonly scene: string }
 
-export type Item = Person | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
+export type Item = Person | Cue | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
 
 export type Translations = Readonly<Record<string, Translation | null>>
 export type Values = Readonly<Record<string, string | null>>

@@ -1,5 +1,15 @@
 import { diffArrays } from 'diff'
-import { isGroup, isInTurn, isPlain, type Beat, type Choice, type Line, type Rule, type Variant } from '../types'
+import {
+  isGroup,
+  isInTurn,
+  isPlain,
+  type Beat,
+  type Choice,
+  type CueUse,
+  type Line,
+  type Rule,
+  type Variant,
+} from '../types'
 
 /** One thing that is different, in plain words, with what it was and what it is where that can be shown. */
 export interface Note {
@@ -85,8 +95,13 @@ function compareLine(before: Line, after: Line): Note[] {
       : [{ text: `manner of “${after.text}”`, before: before.manner, after: after.manner }]),
     ...changed(`gate of “${after.text}”`, before.when, after.when),
     ...changed(`effects of “${after.text}”`, before.do?.join('; '), after.do?.join('; ')),
+    ...changed(`cues of “${after.text}”`, sayCues(before.cues), sayCues(after.cues)),
     ...changed(`note on “${after.text}”`, before.notes, after.notes),
   ]
+}
+
+function sayCues(cues: readonly CueUse[] | undefined): string | undefined {
+  return cues?.map(({ cue, with: passed }) => (passed === undefined ? cue : `${cue} (${passed})`)).join(', ')
 }
 
 function compareChoices(before: readonly Choice[], after: readonly Choice[]): Note[] {

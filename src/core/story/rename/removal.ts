@@ -14,6 +14,8 @@ export function removal(story: Story, named: Named): Change | undefined {
       return from({ list: 'scenes' }, story.scenes)
     case 'person':
       return from({ list: 'cast' }, story.cast)
+    case 'cue':
+      return from({ list: 'cues' }, story.cues)
     case 'ending':
       return from({ list: 'endings' }, story.endings)
     case 'quest':

@@ -11,7 +11,7 @@ import { mapTextNames } from './text-names'
 export type Named =
   | { readonly of: 'beat'; readonly scene: string; readonly id: string }
   | { readonly of: 'choice'; readonly scene: string; readonly beat: string; readonly id: string }
-  | { readonly of: 'scene' | 'entry' | 'quest' | 'ending' | 'person'; readonly id: string }
+  | { readonly of: 'scene' | 'entry' | 'quest' | 'ending' | 'person' | 'cue'; readonly id: string }
   | { readonly of: 'stage'; readonly quest: string; readonly id: string }
   | { readonly of: 'position'; readonly entry: string; readonly id: string }
 
@@ -38,7 +38,7 @@ export function rename(story: Story, named: Named, to: string): Result<Renaming>
   })
   return ok({
     mentions: rewriter.count,
-    change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to, (quest) => rewriter.quest(quest))] },
+    change: { op: 'batch', changes: [...changes, ...ownChanges(story, named, to, rewriter)] },
   })
 }
 
@@ -68,6 +68,8 @@ function isTaken(story: Story, named: Named, id: string): boolean {
       return has(story.endings)
     case 'person':
       return has(story.cast)
+    case 'cue':
+      return has(story.cues)
     case 'stage':
       return has(story.quests?.find((quest) => quest.id === named.quest)?.stages)
     case 'position': {
@@ -89,8 +91,15 @@ function mappingOf(named: Named, to: string): Mapping {
       return {
         address: (address) => (address.startsWith(`${named.id}.`) ? to + address.slice(named.id.length) : address),
       }
-    case 'person':
-      return { person: exactly(named.id, to) }
+    case 'person': {
+      const person = exactly(named.id, to)
+      return {
+        person,
+        text: (source) => mapTextNames(source, exactly(`person_${named.id}`, `person_${to}`), (_, key) => key),
+      }
+    }
+    case 'cue':
+      return { cue: exactly(named.id, to) }
     case 'ending':
       return { ending: exactly(named.id, to) }
     case 'entry':
@@ -152,8 +161,9 @@ function valueMapping(of: 'entry' | 'quest', owner: string, from: string, to: st
   }
 }
 
-/** `journaled`: a quest whose journal names what it names under its new name. */
-function ownChanges(story: Story, named: Named, to: string, journaled: (quest: Quest) => Quest): Change[] {
+/** `own` rewrites what a quest or a person names, under its new name. */
+function ownChanges(story: Story, named: Named, to: string, own: Rewriter): Change[] {
+  const journaled = (quest: Quest) => own.quest(quest)
   const replaced = <T extends Item>(
     path: ListPath,
     items: readonly T[] | undefined,
@@ -171,7 +181,9 @@ function ownChanges(story: Story, named: Named, to: string, journaled: (quest: Q
     case 'scene':
       return [{ op: 'set-scene', scene: named.id, values: { id: to } }]
     case 'person':
-      return replaced({ list: 'cast' }, story.cast, named.id, withId)
+      return replaced({ list: 'cast' }, story.cast, named.id, (person) => withId(own.person(person)))
+    case 'cue':
+      return replaced({ list: 'cues' }, story.cues, named.id, withId)
     case 'ending':
       return replaced({ list: 'endings' }, story.endings, named.id, withId)
     case 'entry':

@@ -8,9 +8,11 @@ import {
   isGroup,
   isInTurn,
   type Beat,
+  type CueUse,
   type EntryValue,
   type RouteItem,
   type Line,
+  type Person,
   type PlainLine,
   type Quest,
   type Route,
@@ -34,6 +36,7 @@ export interface Mapping {
   readonly asked?: (address: string) => string
   readonly person?: (id: string) => string
   readonly ending?: (id: string) => string
+  readonly cue?: (id: string) => string
   readonly entry?: (id: string) => string
   readonly quest?: (id: string) => string
   /** What a kept route expects an entry or a quest to hold at its end. */
@@ -75,6 +78,10 @@ export class Rewriter {
       const item = this.quest(quest)
       if (item !== quest) changes.push({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
     })
+    story.cast?.forEach((person, at) => {
+      const item = this.person(person)
+      if (item !== person) changes.push({ op: 'replace', in: { list: 'cast' }, id: person.id, at, item })
+    })
     changes.push(...translationChanges(story, { key: (key) => this.key(key), text: (source) => this.text(source) }))
     const start = this.address(story.start)
     if (start !== story.start) changes.push({ op: 'set-story', values: { start } })
@@ -108,6 +115,15 @@ export class Rewriter {
     }
   }
 
+  /** When a person is called otherwise. */
+  person(person: Person): Person {
+    return patch(person, { called: person.called && mapped(person.called, (one) => this.conditions(one, ['when'])) })
+  }
+
+  private cues(cues: CueUse[] | undefined): CueUse[] | undefined {
+    return cues && mapped(cues, (one) => patch(one, { cue: this.name('cue', one.cue) }))
+  }
+
   /** What the journal reads at each of its stages. */
   quest(quest: Quest): Quest {
     return patch(quest, {
@@ -131,6 +147,7 @@ export class Rewriter {
           patch(this.owner(choice), {
             text: this.text(choice.text),
             who: this.name('person', choice.who),
+            cues: this.cues(choice.cues),
             to: typeof choice.to === 'string' ? this.address(choice.to) : mapped(choice.to, (rule) => this.rule(rule)),
           }),
         ),
@@ -207,7 +224,11 @@ export class Rewriter {
   }
 
   private plainLine(line: PlainLine): PlainLine {
-    return patch(this.owner(line), { text: this.text(line.text), speaker: this.name('person', line.speaker) })
+    return patch(this.owner(line), {
+      text: this.text(line.text),
+      speaker: this.name('person', line.speaker),
+      cues: this.cues(line.cues),
+    })
   }
 
   private rule(rule: Rule): Rule {
@@ -236,7 +257,7 @@ export class Rewriter {
     return this.counted((this.mapping.address ?? same)(address), address)
   }
 
-  private name(of: 'person' | 'ending' | 'entry' | 'quest', id: string | undefined): string | undefined {
+  private name(of: 'person' | 'ending' | 'entry' | 'quest' | 'cue', id: string | undefined): string | undefined {
     return id === undefined ? undefined : this.counted((this.mapping[of] ?? same)(id), id)
   }
 

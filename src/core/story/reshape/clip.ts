@@ -5,14 +5,15 @@ import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
 import { Rewriter } from '../rename/rewrite'
 import { itemSchemas } from '../schema'
-import type { Beat, Ending, Entry, Person, Quest, Story } from '../types'
-import { namesIn, namesInText } from './names-in'
+import type { Beat, Cue, Ending, Entry, Person, Quest, Story } from '../types'
+import { namesIn, namesInText, namesOfPeople } from './names-in'
 
 /** Beats on the clipboard, with what they need to be understood elsewhere. */
 export interface Clip {
   readonly paperCompassBeats: 1
   readonly beats: readonly { readonly scene: string; readonly beat: Beat }[]
   readonly cast: readonly Person[]
+  readonly cues: readonly Cue[]
   readonly ledger: readonly Entry[]
   readonly quests: readonly Quest[]
   readonly endings: readonly Ending[]
@@ -22,6 +23,7 @@ const clipSchema = z.object({
   paperCompassBeats: z.literal(1),
   beats: z.array(z.object({ scene: z.string(), beat: itemSchemas.beats })).min(1),
   cast: z.array(itemSchemas.cast),
+  cues: z.array(itemSchemas.cues).default([]),
   ledger: z.array(itemSchemas.ledger),
   quests: z.array(itemSchemas.quests),
   endings: z.array(itemSchemas.endings),
@@ -33,15 +35,23 @@ export function clipBeats(story: Story, addresses: readonly string[]): Clip {
     scene.beats.filter((beat) => wanted.has(`${scene.id}.${beat.id}`)).map((beat) => ({ scene: scene.id, beat })),
   )
   const names = beats.map(({ beat }) => namesIn(beat))
-  const needed = <T extends { readonly id: string }>(list: readonly T[] | undefined, of: 'people' | 'endings') =>
-    (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
+  const needed = <T extends { readonly id: string }>(
+    list: readonly T[] | undefined,
+    of: 'people' | 'endings' | 'cues',
+  ) => (list ?? []).filter(({ id }) => names.some((one) => one[of].has(id)))
   const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
-  const named = namedByJournals(story, new Set(names.flatMap(({ quests }) => [...quests])))
+  const cast = needed(story.cast, 'people')
+  // what people are called may ask for more
+  const asked = namesOfPeople(cast)
+  const named = namedByJournals(story, new Set([...asked.quests, ...names.flatMap(({ quests }) => [...quests])]))
   return {
     paperCompassBeats: 1,
     beats,
-    cast: needed(story.cast, 'people'),
-    ledger: entries.filter(({ id }) => named.entries.has(id) || names.some((one) => one.entries.has(id))),
+    cast,
+    cues: needed(story.cues, 'cues'),
+    ledger: entries.filter(
+      ({ id }) => named.entries.has(id) || asked.entries.has(id) || names.some((one) => one.entries.has(id)),
+    ),
     quests: (story.quests ?? []).filter(({ id }) => named.quests.has(id)),
     endings: needed(story.endings, 'endings'),
   }
@@ -56,7 +66,7 @@ function namedByJournals(story: Story, quests: Set<string>): { quests: Set<strin
     for (const { journal = '' } of quest?.stages ?? [])
       for (const { of, id: named } of namesInText(journal)) {
         if (of === 'entry') entries.add(named)
-        else if (!quests.has(named)) {
+        else if (of === 'quest' && !quests.has(named)) {
           quests.add(named)
           waiting.push(named)
         }
@@ -116,8 +126,8 @@ export function pasteClip(
   const inList = (list: readonly { readonly id: string }[] | undefined) => (id: string) =>
     list?.some((one) => one.id === id) ?? false
   const add = (
-    list: 'cast' | 'ledger' | 'quests' | 'endings',
-    wanted: readonly (Person | Entry | Quest | Ending)[],
+    list: 'cast' | 'cues' | 'ledger' | 'quests' | 'endings',
+    wanted: readonly (Person | Cue | Entry | Quest | Ending)[],
   ): Change[] =>
     wanted.map((item, index) => ({ op: 'insert', in: { list }, at: (story[list]?.length ?? 0) + index, item }))
   return ok({
@@ -126,6 +136,7 @@ export function pasteClip(
       op: 'batch',
       changes: [
         ...add('cast', missing(clip.cast, inList(story.cast))),
+        ...add('cues', missing(clip.cues, inList(story.cues))),
         ...add(
           'ledger',
           missing(clip.ledger, (id) => entries.has(id)),

@@ -43,7 +43,7 @@ import {
 
 /** Every field of a line is written as code here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'cues' | 'speaker' | 'manner'>
 >
 
 /** Statements of code for one choice, after which its run goes on in the interpreter. */

@@ -47,6 +47,8 @@ function writeForms(
   target: ShownTarget,
 ): void {
   const argument = textArgument(part.value)
+  // asks conditions: left to the interpreter
+  if (argument.of === 'person') return target.refuse()
   const slot = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })!
   if (slot.max - slot.min >= VALUES_MAX) return target.refuse()
   const chosen = new Map<string, number[]>()

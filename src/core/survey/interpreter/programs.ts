@@ -19,7 +19,7 @@ import type { Slot } from '../analysis/slots'
 
 /** Every field of a line is compiled here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'cues' | 'speaker' | 'manner'>
 >
 
 /** A rule of a road: `to` is a beat's index, or one of the two below. */

@@ -48,6 +48,7 @@ type Forms = MessageFormatElement & { type: TYPE.select | TYPE.plural }
 function compileForms(compiler: Compiler, part: Forms, address: string): Action {
   const { values } = compiler
   const argument = textArgument(part.value)
+  if (argument.of === 'person') return compileByName(compiler, part, argument.id, address)
   const slot = compiler.slotOf({ kind: argument.of, id: argument.id, start: 0, end: 0 })!
   const forms = new Map<string, Action | undefined>()
   for (const [key, option] of Object.entries(part.options))
@@ -60,6 +61,25 @@ function compileForms(compiler: Compiler, part: Forms, address: string): Action 
     const held = values[at]!
     if (!chosen.has(held)) chosen.set(held, forms.get(formOf(compiler, part, slot, held)))
     chosen.get(held)?.()
+  }
+}
+
+/** Forms that are chosen by what a person is called. */
+function compileByName(compiler: Compiler, part: Forms, person: string, address: string): Action {
+  const { name, called } = compiler.story.people.get(person)!
+  const shown = (value: string): Action | undefined => {
+    const option = part.options[Object.hasOwn(part.options, value) ? value : 'other']
+    return option && compileParts(compiler, option.value, address)
+  }
+  const otherwise = shown(name)
+  const names = called.map(({ when, name: own }) => ({
+    holds: when.expr === undefined ? () => false : compiler.test(when.expr),
+    action: shown(own),
+  }))
+  return () => {
+    const first = names.find(({ holds }) => holds())
+    if (first === undefined) otherwise?.()
+    else first.action?.()
   }
 }
 

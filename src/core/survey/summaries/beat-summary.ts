@@ -13,7 +13,7 @@ import type {
   LinkedTurns,
   Road,
 } from '../../story/linked'
-import { textArgument } from '../../story/text'
+import { argumentsIn, textArgument } from '../../story/text'
 import { EFFECT, STEP } from './flow'
 import { NumberWriter } from './number-writer'
 import { eachLine, eachOwner, eachText, turnsIn } from '../../story/linked-parts'
@@ -21,7 +21,7 @@ import { askedFor, eachVariable, readsText, showsWords, type Variables } from '.
 
 /** Every field of a line is summarised here. */
 type KnownLine = WholeLine<
-  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'speaker' | 'manner'>
+  Exclude<keyof LinkedLine, 'kind' | 'id' | 'address' | 'when' | 'effects' | 'text' | 'cues' | 'speaker' | 'manner'>
 >
 
 /**
@@ -194,6 +194,7 @@ class Reader {
     if (this.events === before) return
     this.texts.push(text)
     this.shownEntries(text.parsed)
+    this.chosenByNames(text.parsed)
   }
 
   private nameAll(ways: readonly FlowEdge[]): void {
@@ -273,6 +274,19 @@ class Reader {
   private readonly askedThing = (variable: number): void => {
     if (variable < this.variables.quest) this.entriesRead.include(variable)
     else if (variable >= this.variables.visits) this.asksForCounts = true
+  }
+
+  /** What people are called is asked where it may choose between forms that show a word. */
+  private chosenByNames(parts: readonly MessageFormatElement[]): void {
+    if (!showsWords(this.story, parts)) return
+    for (const { of, id } of argumentsIn(parts)) {
+      if (of !== 'person') continue
+      for (const { when } of this.story.people.get(id)!.called) {
+        if (when.expr === undefined) continue
+        this.exprs.push(when.expr)
+        this.asked(when.expr)
+      }
+    }
   }
 
   private shownEntries(parts: readonly MessageFormatElement[]): void {
@@ -476,13 +490,26 @@ class Reader {
     for (const part of parts) {
       if (part.type === TYPE.literal || part.type === TYPE.pound || part.type === TYPE.tag) continue
       const { of, id } = textArgument(part.value)
-      const variable = of === 'quest' ? this.variables.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!
-      this.named.include(variable)
-      this.steps.push(STEP.shown)
-      this.steps.push(variable)
+      if (of === 'person') this.shownName(id)
+      else
+        this.shownVariable(
+          of === 'quest' ? this.variables.quest + this.story.questOf.get(id)! : this.story.entryOf.get(id)!,
+        )
       if (part.type === TYPE.select || part.type === TYPE.plural)
         for (const option of Object.values(part.options)) this.shownParts(option.value)
     }
+  }
+
+  private readonly shownVariable = (variable: number): void => {
+    this.named.include(variable)
+    this.steps.push(STEP.shown)
+    this.steps.push(variable)
+  }
+
+  /** What a person is called may choose a form. */
+  private shownName(id: string): void {
+    for (const { when } of this.story.people.get(id)!.called)
+      if (when.expr !== undefined) eachVariable(this.story, this.variables, when.expr, this.shownVariable)
   }
 
   private kill(variable: number): void {

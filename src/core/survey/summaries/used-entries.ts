@@ -27,7 +27,7 @@ function listUses(story: LinkedStory): UsedEntries {
     for (const entry of summary.entriesRead) read[entry] = 1
     for (const entry of summary.entriesWritten) written[entry] = 1
   }
-  for (const { of, id } of [...story.promiseUses, ...story.journalUses])
+  for (const { of, id } of [...story.promiseUses, ...story.journalUses, ...story.calledUses])
     if (of === 'entry') read[story.entryOf.get(id)!] = 1
   return { read, written }
 }
@@ -37,6 +37,7 @@ function sameUses(story: LinkedStory, before: LinkedStory): boolean {
     story.entries !== before.entries ||
     story.doc.promises !== before.doc.promises ||
     story.doc.quests !== before.doc.quests ||
+    story.doc.cast !== before.doc.cast ||
     story.beats.length !== before.beats.length
   )
     return false

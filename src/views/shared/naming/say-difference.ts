@@ -54,6 +54,7 @@ function addressOf(named: Named): string {
       return `${named.scene}.${named.beat}.${named.id}`
     case 'stage':
       return `${named.quest}.${named.id}`
+    case 'cue':
     case 'ending':
     case 'entry':
     case 'person':
