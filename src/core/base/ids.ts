@@ -1,3 +1,4 @@
+import { transliterate } from 'transliteration'
 const ID_PATTERN = /^[a-z][a-z0-9_]{0,63}$/
 
 /** Words that an expression gives a meaning of its own; an object may not be called so. */
@@ -22,9 +23,12 @@ export function idTrouble(text: string): string | undefined {
   return undefined
 }
 
-/** An id made from what a person typed: "Talk to Odile!" becomes "talk_to_odile". Never reserved. */
+/** More of a name than this is in no id. */
+const NAME_MAX = 200
+
+/** An id made from what a person typed, in any script: "Talk to Odile!" becomes "talk_to_odile". Never reserved. */
 export function idFrom(text: string, fallback: string): string {
-  const plain = text
+  const plain = transliterate(text.slice(0, NAME_MAX).normalize('NFC'))
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')
     .toLowerCase()

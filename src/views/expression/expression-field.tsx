@@ -105,9 +105,18 @@ export function ExpressionField({ form, scene, source, field, promise, onDone }:
 /** An entry that does not exist yet can be made without leaving the sentence. */
 function MakeEntry({ id }: { id: string }) {
   const session = useSession()
+  const [given, setGiven] = useState(false)
   if (idTrouble(id) !== undefined) return null
   return (
     <Box>
+      <Quiet
+        aria-pressed={given}
+        title="The game sets it while the story rests; the story only reads it"
+        onMouseDown={(event) => event.preventDefault()}
+        onClick={() => setGiven(!given)}
+      >
+        {given ? '☑' : '☐'} the game’s own
+      </Quiet>{' '}
       Make it a{' '}
       {KINDS.map((kind) => (
         <Quiet
@@ -121,7 +130,7 @@ function MakeEntry({ id }: { id: string }) {
               op: 'insert',
               in: { list: 'ledger' },
               at: session.getState().story.ledger?.length ?? 0,
-              item: newEntry(kind, id),
+              item: { ...newEntry(kind, id), ...(given ? { given: 'rest' } : {}) },
             })
           }
         >

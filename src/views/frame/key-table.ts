@@ -36,6 +36,7 @@ export const SHORTCUTS: readonly { readonly keys: string; readonly does: string 
   { keys: 'Ctrl+Enter', does: 'A new choice in this beat.' },
   { keys: 'Ctrl+Shift+Enter', does: 'A new beat after this one.' },
   { keys: 'Ctrl+Alt+Enter', does: 'In a line: another variant of it.' },
+  { keys: 'Alt+C', does: 'In a line or choice: a cue for the game.' },
   { keys: '{', does: 'In a text: what can be put in; words by a flag, a number or a stage.' },
   { keys: 'Alt+Enter', does: 'In a line: split the beat here; this line and what follows become the next beat.' },
   { keys: 'Name:', does: 'The first letters of a name and a colon at the start of a line: that person speaks.' },

@@ -5,7 +5,8 @@ import { useMemo, useState } from 'react'
 import { countWords } from '../../core/base/count-words'
 import { freshId, idFrom } from '../../core/base/ids'
 import { flowOrder } from '../../core/story/reshape/flow-order'
-import { linesOf, type Person, type Story } from '../../core/story/types'
+import { linesOf, type Called, type Person, type Story } from '../../core/story/types'
+import { nameItem } from '../../core/story/reshape/naming'
 import { sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
@@ -15,6 +16,8 @@ import { useGrowing } from '../../ui/use-growing'
 import { useThings } from '../shared/naming/things'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { listOrNone, removeAt, replaceAt, withKeys } from '../../core/story/reshape/beat-edits'
+import { MarginNote } from '../expression/margin-note'
 import { Section } from './section'
 
 const SHOWN = 40
@@ -66,6 +69,17 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
   const [open, setOpen] = useState(false)
   const replace = (keys: Partial<Person>) =>
     session.edit({ op: 'replace', in: { list: 'cast' }, id: person.id, at, item: { ...person, ...keys } })
+  const call = (called: Called[]) =>
+    session.edit({
+      op: 'replace',
+      in: { list: 'cast' },
+      id: person.id,
+      at,
+      item: withKeys(person, { called: listOrNone(called) }),
+    })
+  // as a beginning: until the first beat in which they are met or speak
+  const first = part?.lines[0]?.beat ?? part?.met[0]?.split('.').slice(0, 2).join('.')
+  const firstMeeting = first === undefined ? 'true' : `visits('${first}') == 0`
   const beats = new Set(part?.lines.map(({ beat }) => beat) ?? [])
   const count = (number: number, one: string) => `${number} ${one}${number === 1 ? '' : 's'}`
   const says =
@@ -93,7 +107,14 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
             label={`Name of ${person.id}`}
             value={person.name}
             single
-            onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })}
+            onCommit={(text) =>
+              text.trim() !== '' &&
+              session.edit(
+                nameItem(session.getState().story, { list: 'cast' }, 'person', person, at, text, (id) =>
+                  (session.getState().story.cast ?? []).some((one) => one.id === id),
+                ),
+              )
+            }
           />
         </Box>
         <Quiet
@@ -121,10 +142,65 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
         >
           {says}
         </Quiet>
+        <Quiet
+          fontSize="sm"
+          title="Shown under another name until the player knows better"
+          aria-label={`${person.name} is called otherwise until known`}
+          onClick={() => call([...(person.called ?? []), { when: firstMeeting, name: 'a stranger' }])}
+        >
+          + until known
+        </Quiet>
         <Quiet aria-label={`Delete ${person.name}`} onClick={() => things.remove({ of: 'person', id: person.id })}>
           Delete
         </Quiet>
       </Flex>
+      {(person.called ?? []).map((one, index) => (
+        <Flex
+          key={index}
+          gap="2"
+          pl="9"
+          pb="1"
+          fontSize="sm"
+          align="baseline"
+          data-called={`${person.id} ${index + 1}`}
+        >
+          <Text color="faded" whiteSpace="nowrap">
+            {index === 0 ? 'called' : 'or else'}
+          </Text>
+          <Box w="10rem">
+            <DraftText
+              label={`What ${person.name} is called, ${index + 1}`}
+              value={one.name}
+              placeholder="the toll-keeper"
+              single
+              onCommit={(name) => call(replaceAt(person.called, index, { ...one, name: name.trim() }))}
+            />
+          </Box>
+          <Box flex="1" minW="0">
+            <MarginNote
+              form="gate"
+              scene=""
+              source={one.when}
+              lead="as long as"
+              field={`${person.id}:called${index + 1}?when`}
+              onChange={(when) =>
+                call(
+                  when === undefined
+                    ? removeAt(person.called, index)
+                    : replaceAt(person.called, index, { ...one, when }),
+                )
+              }
+            />
+          </Box>
+          <Quiet
+            fontSize="sm"
+            aria-label={`Always call ${person.name} by name, ${index + 1}`}
+            onClick={() => call(removeAt(person.called, index))}
+          >
+            Take away
+          </Quiet>
+        </Flex>
+      ))}
       {open && part !== undefined && (
         <Box pl="9" pb="2" data-lines={person.id}>
           {part.lines.slice(0, SHOWN * 5).map((line, number) => (

@@ -2,6 +2,7 @@
 
 import { Box, Flex } from '@chakra-ui/react'
 import { freshId, idFrom } from '../../core/base/ids'
+import { nameItem } from '../../core/story/reshape/naming'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/fields/draft-text'
@@ -42,7 +43,14 @@ export function Endings() {
                 label={`Name of the ending ${ending.id}`}
                 value={ending.name}
                 single
-                onCommit={(text) => text.trim() !== '' && replace({ name: text.trim() })}
+                onCommit={(text) =>
+                  text.trim() !== '' &&
+                  session.edit(
+                    nameItem(session.getState().story, { list: 'endings' }, 'ending', ending, at, text, (id) =>
+                      endings.some((one) => one.id === id),
+                    ),
+                  )
+                }
               />
             </Box>
             <Box flex="1" color="faded">

@@ -7,8 +7,8 @@ import { nearlySame } from '../../core/base/near-names'
 import { usesIn } from '../../core/story/uses'
 import type { Use } from '../../core/story/linked'
 import type { ListPath } from '../../core/story/changes/types'
-import type { Entry, EntryKind } from '../../core/story/types'
-import { KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
+import type { Entry, EntryKind, WhenGiven } from '../../core/story/types'
+import { GIVEN, KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
 import { useGrowing } from '../../ui/use-growing'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { AddForm } from '../shared/fields/add-form'
@@ -48,6 +48,7 @@ export function Entries() {
   const { entries } = linked
   const [kind, setKind] = useState<EntryKind>('flag')
   const [scene, setScene] = useState('')
+  const [given, setGiven] = useState<WhenGiven | ''>('')
   const [search, setSearch] = useState('')
   const groups = useMemo(
     () => groupsOf(story.ledger ?? [], story.scenes, search.trim().toLowerCase()),
@@ -74,7 +75,10 @@ export function Entries() {
     const path: ListPath = scene === '' ? STORY : { list: 'sceneLedger', scene }
     const at =
       scene === '' ? (story.ledger?.length ?? 0) : (story.scenes.find((one) => one.id === scene)?.ledger?.length ?? 0)
-    session.edit({ op: 'insert', in: path, at, item: newEntry(kind, id) })
+    const item = newEntry(kind, id)
+    if (name !== plainId(id)) item.name = name
+    if (scene === '' && given !== '') item.given = given
+    session.edit({ op: 'insert', in: path, at, item })
   }
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
@@ -138,6 +142,20 @@ export function Entries() {
             </option>
           ))}
         </select>
+        {scene === '' && (
+          <select
+            className="field"
+            aria-label="Who sets the new entry"
+            value={given}
+            onChange={(event) => setGiven(event.target.value as WhenGiven | '')}
+          >
+            {GIVEN.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
+        )}
       </AddForm>
     </Section>
   )

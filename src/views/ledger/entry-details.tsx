@@ -2,7 +2,9 @@
 
 import { Box, Flex } from '@chakra-ui/react'
 import { useState } from 'react'
-import type { Entry, SwitchEntry } from '../../core/story/types'
+import { withKeys } from '../../core/story/reshape/beat-edits'
+import type { Entry, SwitchEntry, WhenGiven } from '../../core/story/types'
+import { GIVEN } from '../shared/new/entry-kinds'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
@@ -42,6 +44,28 @@ export function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (ent
         </Flex>
       ))}
     </Flex>
+  )
+}
+
+/** Whether the entry is the game's own, and when it is set then. */
+export function WhoSets({ entry, replace }: { entry: Entry; replace: (entry: Entry) => void }) {
+  return (
+    <select
+      className="field"
+      aria-label={`Who sets ${entry.id}`}
+      title="What the game gives is only read by the story, and may be anything"
+      value={entry.given ?? ''}
+      onChange={(event) => {
+        const given = event.target.value === '' ? undefined : (event.target.value as WhenGiven)
+        replace(withKeys(entry, { given }))
+      }}
+    >
+      {GIVEN.map(([value, words]) => (
+        <option key={value} value={value}>
+          {words}
+        </option>
+      ))}
+    </select>
   )
 }
 

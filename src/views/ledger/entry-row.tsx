@@ -6,6 +6,7 @@ import type { ListPath } from '../../core/story/changes/types'
 import type { Use } from '../../core/story/linked'
 import type { Entry, EntryKind } from '../../core/story/types'
 import type { TakenValues } from '../../core/survey/questions/entry-values'
+import { nameItem } from '../../core/story/reshape/naming'
 import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
@@ -16,7 +17,7 @@ import { KindDialog } from './kind-dialog'
 import { MergeDialog } from './merge-dialog'
 import { neverTaken, sayValues } from './say-values'
 import { Uses } from './uses'
-import { Meanings, Details } from './entry-details'
+import { Meanings, Details, WhoSets } from './entry-details'
 
 interface Props {
   readonly entry: Entry
@@ -42,6 +43,10 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
   const [merging, setMerging] = useState(false)
   const reads = uses.filter(({ how }) => how === 'read').length
   const writes = uses.length - reads
+  const isTaken = (id: string) => {
+    const { ledger, scenes } = session.getState().story
+    return [ledger, ...scenes.map((scene) => scene.ledger)].some((list) => list?.some((one) => one.id === id))
+  }
   const turn = (kind: EntryKind) => {
     // what nothing names yet has nothing to be rewritten
     if (uses.length === 0) replace(asKind(entry, kind))
@@ -51,15 +56,25 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
     <Box borderBottom="1px solid" borderColor="hairline" data-ledger={entry.id}>
       <Flex gap="3" pt="1.5" align="baseline">
         <Box w="8.5rem" minW="0" flexShrink={0}>
+          <Box fontWeight={600}>
+            <DraftText
+              label={`Name of ${entry.id}`}
+              value={entry.name ?? plainId(entry.id)}
+              single
+              onCommit={(text) =>
+                text.trim() !== '' &&
+                session.edit(nameItem(session.getState().story, path, 'entry', entry, at, text, isTaken))
+              }
+            />
+          </Box>
           <Quiet
             px="0"
-            fontWeight={600}
-            color="ink"
+            fontSize="xs"
             title="Rename it everywhere"
             aria-label={`Rename ${entry.id}`}
             onClick={() => things.rename({ of: 'entry', id: entry.id })}
           >
-            {plainId(entry.id)}
+            {entry.id}
           </Quiet>
         </Box>
         <select
@@ -74,6 +89,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
         </select>
         <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
           <Details entry={entry} replace={replace} />
+          {path.list === 'ledger' && <WhoSets entry={entry} replace={replace} />}
         </Flex>
         <Box flex="1 1 9rem" minW="6rem" color="faded">
           <DraftText
@@ -134,11 +150,12 @@ function Taken({
   writes: number
   near: readonly string[]
 }) {
-  const never = taken === undefined ? [] : neverTaken(entry, taken)
+  const never = taken === undefined || entry.given !== undefined ? [] : neverTaken(entry, taken)
   const remarks = [
     ...(reads === 0 && writes > 0 ? ['nothing reads it'] : []),
-    ...(writes === 0 && reads > 0 ? ['nothing changes it'] : []),
-    ...(taken !== undefined && writes > 0 && taken.values.length === 1 && !taken.anyWord
+    ...(writes === 0 && reads > 0 && entry.given === undefined ? ['nothing changes it'] : []),
+    ...(writes > 0 && entry.given !== undefined ? ['effects on it do nothing: the game sets it'] : []),
+    ...(taken !== undefined && entry.given === undefined && writes > 0 && taken.values.length === 1 && !taken.anyWord
       ? [`it is never anything but ${sayValues(taken.values)}`]
       : never.length > 0
         ? [`never ${sayValues(never)}`]
@@ -148,9 +165,11 @@ function Taken({
   return (
     <Flex gap="3" fontSize="sm" color="faded" pb="1" wrap="wrap">
       <Text data-taken={taken === undefined ? '' : taken.values.join(' ')}>
-        {taken === undefined
-          ? ''
-          : `really ${[sayValues(taken.values), ...(taken.anyWord ? ['any other word'] : [])].filter((part) => part !== '').join(', ')}`}
+        {entry.given !== undefined
+          ? 'may be any of these: the story is proven for all'
+          : taken === undefined
+            ? ''
+            : `really ${[sayValues(taken.values), ...(taken.anyWord ? ['any other word'] : [])].filter((part) => part !== '').join(', ')}`}
       </Text>
       {remarks.map((remark) => (
         <Text key={remark} color="ochre">

@@ -2,6 +2,7 @@
 
 import { Box } from '@chakra-ui/react'
 import { Cast } from './cast'
+import { Cues } from './cues'
 import { Endings } from './endings'
 import { Entries } from './entries'
 import { StoryFacts } from './story-facts'
@@ -14,6 +15,7 @@ export function Ledger() {
         <Entries />
         <Endings />
         <Cast />
+        <Cues />
         <StoryFacts />
       </Box>
     </Box>

@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import type { ReactNode } from 'react'
 import type { PlayedStep } from '../../core/play/transcript'
 import type { LinkedStory } from '../../core/story/linked'
 import { PlayersPage } from './players-page'
@@ -10,10 +11,12 @@ interface Props {
   readonly linked: LinkedStory
   readonly step: PlayedStep
   readonly before: PlayedStep | undefined
+  /** What the game sets, each with a control. */
+  readonly given: ReactNode
 }
 
 /** What the story remembers now; what the last decision changed, and what changed it. */
-export function LedgerPanel({ linked, step, before }: Props) {
+export function LedgerPanel({ linked, step, before, given }: Props) {
   const { state, changes } = step
   const changesOf = (of: 'entry' | 'quest', id: string) =>
     changes.filter((change) => change.of === of && change.id === id)
@@ -30,19 +33,22 @@ export function LedgerPanel({ linked, step, before }: Props) {
       tabIndex={-1}
     >
       <PlayersPage linked={linked} state={state} />
+      {given}
       <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mb="2">
         Ledger
       </Heading>
-      {linked.entries.map((entry) => (
-        <Row
-          key={entry.id}
-          name={plainId(entry.id)}
-          id={entry.id}
-          value={sayValue(state.entries[entry.index])}
-          changes={changesOf('entry', entry.id)}
-          was={before && sayValue(before.state.entries[entry.index])}
-        />
-      ))}
+      {linked.entries
+        .filter((entry) => entry.given === undefined)
+        .map((entry) => (
+          <Row
+            key={entry.id}
+            name={entry.entry.name ?? plainId(entry.id)}
+            id={entry.id}
+            value={sayValue(state.entries[entry.index])}
+            changes={changesOf('entry', entry.id)}
+            was={before && sayValue(before.state.entries[entry.index])}
+          />
+        ))}
       {linked.entries.length === 0 && <Text color="faded">The story remembers nothing yet.</Text>}
       {linked.quests.length > 0 && (
         <Heading as="h2" fontSize="sm" fontWeight={600} color="faded" mt="4" mb="2">

@@ -5,13 +5,15 @@ import { useRouter, useParams } from 'next/navigation'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { bindKeys } from '../../ui/key-bindings'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
-import type { RouteItem } from '../../core/story/types'
+import type { LinkedCue } from '../../core/story/linked'
+import { decisionsIn, type RouteItem } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
 import { PersonMark } from '../shared/fields/person-mark'
 import { sayDecision } from '../shared/naming/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { runName } from '../../session/story-session'
 import { BeginElsewhere } from './begin-elsewhere'
+import { GivenPanel } from './given-panel'
 import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
 import { MadeUp } from './made-up'
@@ -30,6 +32,7 @@ export function Rehearse() {
   const isTried = (decision: RouteItem) => tried.has(runName([...taken, decision]))
   const taken = decisions.slice(0, transcript.steps.length - 1)
   const last = transcript.steps.at(-1)!
+  const decided = decisionsIn(taken)
   const [keeping, setKeeping] = useState(false)
   const [beginning, setBeginning] = useState<string>()
   const goToText = useGoToText(last)
@@ -109,7 +112,7 @@ export function Rehearse() {
             <Text color="faded" fontSize="sm">
               {taken.length === 0
                 ? 'A new playthrough'
-                : `${taken.length} ${taken.length === 1 ? 'decision' : 'decisions'} taken`}
+                : `${decided} ${decided === 1 ? 'decision' : 'decisions'} taken`}
             </Text>
           </Flex>
           {from !== undefined && (
@@ -141,7 +144,12 @@ export function Rehearse() {
         <BeginElsewhere linked={linked} at={beginning} now={last.state} onClose={() => setBeginning(undefined)} />
       )}
       {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
-      <LedgerPanel linked={linked} step={last} before={transcript.steps.at(-2)} />
+      <LedgerPanel
+        linked={linked}
+        step={last}
+        before={transcript.steps.at(-2)}
+        given={<GivenPanel linked={linked} taken={taken} state={last.state} onPlay={play} />}
+      />
     </Box>
   )
 }
@@ -180,6 +188,7 @@ function Step({
         <Flex gap="3" align="baseline" my="3" pl="6" color="faded">
           <Text as="span" fontStyle="italic" color="needle">
             {sayDecision(story, step.decision)}
+            <Cues cues={step.cues} />
           </Text>
           {!last && (
             <Quiet fontFamily="body" fontSize="sm" onClick={onBackTo} aria-label={`Back to before step ${at}`}>
@@ -205,10 +214,13 @@ function Step({
               lineHeight={1.3}
             >
               <PersonMark person={story.cast?.find((person) => person.id === line.speaker)} />
-              {story.cast?.find((person) => person.id === line.speaker)?.name ?? line.speaker}
+              {line.name}
             </Text>
           )}
-          <Text whiteSpace="pre-wrap">{line.text}</Text>
+          <Text whiteSpace="pre-wrap">
+            {line.text}
+            <Cues cues={line.cues} />
+          </Text>
         </Box>
       ))}
       {last && step.state.at >= 0 && (
@@ -224,6 +236,17 @@ function Step({
       )}
     </Box>
   )
+}
+
+/** What the game is told to do at this point. */
+function Cues({ cues }: { cues: readonly LinkedCue[] }) {
+  const story = useSessionState((state) => state.story)
+  return cues.map(({ cue, with: passed }, at) => (
+    <Text as="span" key={at} ml="2" fontFamily="body" fontStyle="normal" fontSize="xs" color="faded" data-cue={cue}>
+      ◇ {story.cues?.find(({ id }) => id === cue)?.name ?? cue}
+      {passed === undefined ? '' : `: ${passed}`}
+    </Text>
+  ))
 }
 
 function Refused({ transcript, onGoOn }: { transcript: Transcript; onGoOn: () => void }) {

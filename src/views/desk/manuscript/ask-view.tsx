@@ -1,5 +1,8 @@
 'use client'
 
+import { freshId, idFrom } from '../../../core/base/ids'
+import type { StorySession } from '../../../session/story-session'
+import { plainId } from '../../../session/names'
 import type { Ask } from '../../../core/story/types'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { DraftText } from '../../shared/fields/draft-text'
@@ -7,11 +10,33 @@ import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
 import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { StoryText } from './story-text'
 
+const MAKE = ' make'
+
+/** Makes the text entry that keeps the word, called after the beat, and keeps it there. */
+export function makeInto(session: StorySession, { scene, id }: BeatRef): void {
+  const { story } = session.getState()
+  const taken = new Set(
+    [story.ledger, ...story.scenes.map(({ ledger }) => ledger)].flatMap((list) => list?.map((one) => one.id) ?? []),
+  )
+  const into = freshId(idFrom(`${id} word`, 'word'), (one) => taken.has(one))
+  const beats = story.scenes.find((one) => one.id === scene)?.beats ?? []
+  const at = beats.findIndex((one) => one.id === id)
+  const beat = beats[at]
+  if (beat?.ask === undefined) return
+  session.edit({
+    op: 'batch',
+    changes: [
+      { op: 'insert', in: { list: 'ledger' }, at: story.ledger?.length ?? 0, item: { id: into, kind: 'text' } },
+      { op: 'replace', in: { list: 'beats', scene }, id, at, item: { ...beat, ask: { ...beat.ask, into } } },
+    ],
+  })
+}
+
 /** A word that the player types, and the text entry it goes into. */
 export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
   const session = useSession()
   const ledger = useSessionState((state) => state.story.ledger) ?? []
-  const texts = ledger.filter(({ kind }) => kind === 'text')
+  const texts = ledger.filter(({ kind, given }) => kind === 'text' && given === undefined)
   const known = texts.some(({ id }) => id === ask.into)
   const update = (keys: Partial<Ask>) =>
     editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
@@ -33,16 +58,20 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
         <select
           aria-label="The text entry that keeps the word"
           value={ask.into}
-          onChange={(event) => update({ into: event.target.value })}
+          onChange={(event) => {
+            if (event.target.value !== MAKE) return update({ into: event.target.value })
+            makeInto(session, beat)
+          }}
         >
           {!known && (
             <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>
           )}
-          {texts.map(({ id }) => (
+          {texts.map(({ id, name }) => (
             <option key={id} value={id}>
-              {id}
+              {name ?? plainId(id)}
             </option>
           ))}
+          <option value={MAKE}>a new text entry</option>
         </select>{' '}
         <span className="small">offered words</span>
         <DraftText

@@ -1,8 +1,8 @@
 'use client'
 
 import { memo, useState } from 'react'
-import { idFrom } from '../../../core/base/ids'
-import { rename as renameNamed } from '../../../core/story/rename/rename'
+import { beatAt } from '../../../core/story/beat-at'
+import { titleBeat } from '../../../core/story/reshape/naming'
 import { isGroup, isInTurn, type ArriveRule, type Beat, type VariantGroup } from '../../../core/story/types'
 import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
@@ -100,17 +100,16 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   const session = useSession()
   const verdict = useVerdict(`${beatRef.scene}.${beat.id}`)
   const isStart = useSessionState((state) => state.story.start === `${beatRef.scene}.${beat.id}`)
-  const [trouble, setTrouble] = useState<string>()
+  const things = useThings()
+  const shown = beat.title ?? plainId(beat.id)
   const rename = (text: string) => {
-    setTrouble(undefined)
-    const id = idFrom(text, 'beat')
-    if (text.trim() === '' || id === beat.id) return
-    const change = renameNamed(session.getState().story, { of: 'beat', scene: beatRef.scene, id: beat.id }, id)
-    if (!change.ok) {
-      setTrouble(change.error)
-      return
-    }
-    session.edit(change.value.change)
+    if (text.trim() === '' || text.trim() === shown) return
+    const { story } = session.getState()
+    const now = beatAt(story, `${beatRef.scene}.${beat.id}`)
+    if (now === undefined) return
+    const { change, id } = titleBeat(story, beatRef.scene, now, text)
+    session.edit(change)
+    if (id === beat.id) return
     session.enter(`${beatRef.scene}.${id}`)
     if (document.activeElement === document.body) focusSoon(`${beatRef.scene}.${id}:name`)
   }
@@ -122,7 +121,7 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
           <DraftText
             label="Name of the beat"
             field={fieldOf(beatRef, ':name')}
-            value={plainId(beat.id)}
+            value={shown}
             single
             onCommit={rename}
             onKeyDown={(event) => {
@@ -138,16 +137,22 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
             }}
           />
         </h3>
+        {beat.title !== undefined && (
+          <Quiet
+            className="add"
+            fontSize="xs"
+            title="Change the id everywhere"
+            aria-label={`Rename ${beat.id}`}
+            onClick={() => things.rename({ of: 'beat', scene: beatRef.scene, id: beat.id })}
+          >
+            {beat.id}
+          </Quiet>
+        )}
         {isStart && <span className="tag">the story begins here</span>}
         {beat.place && <span className="tag">place</span>}
         {beat.ending !== undefined && (
           <span className="tag">
             ending: <EndingField beat={beatRef} ending={beat.ending} />
-          </span>
-        )}
-        {trouble !== undefined && (
-          <span role="alert" className="broken">
-            {trouble}
           </span>
         )}
       </div>

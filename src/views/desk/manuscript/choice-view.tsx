@@ -1,6 +1,6 @@
 'use client'
 
-import type { KeyboardEvent } from 'react'
+import { useState, type KeyboardEvent } from 'react'
 import type { Choice, Rule } from '../../../core/story/types'
 import { VerdictMark } from '../../../ui/marks'
 import { useSession, useSessionState } from '../../shared/session/use-session'
@@ -8,6 +8,7 @@ import { useVerdict } from '../../shared/session/verdicts'
 import { Bare } from '../../../ui/bare'
 import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { CueSigns, isCueKey } from './cue-signs'
 import { Margin } from './margin'
 import { RoadField } from './road'
 import { RuleView } from './rule-view'
@@ -45,8 +46,12 @@ export function ChoiceView({ beat, at, choice }: Props) {
         }
       )
     })
+  const [cueing, setCueing] = useState(false)
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
-    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+    if (isCueKey(event)) {
+      event.preventDefault()
+      setCueing(true)
+    } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       if (event.shiftKey) addBeatAfter(session, beat)
       else addChoice(session, beat, at)
@@ -127,6 +132,7 @@ export function ChoiceView({ beat, at, choice }: Props) {
                   onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))}
                 />
               )}
+              <Add text="+ cue" label="A cue for the game, issued when it is taken" onClick={() => setCueing(true)} />
               {choice.once !== true && (
                 <Add
                   text="+ once"
@@ -155,6 +161,15 @@ export function ChoiceView({ beat, at, choice }: Props) {
             <label className={person === undefined ? 'broken' : 'small'}>
               encounter with <WhoField who={choice.who} onChange={(who) => update((now) => withKeys(now, { who }))} />
             </label>
+          )}
+          {(choice.cues !== undefined || cueing) && (
+            <CueSigns
+              cues={choice.cues}
+              field={field}
+              isAdding={cueing}
+              onAdding={setCueing}
+              onChange={(cues) => update((now) => withKeys(now, { cues: listOrNone(cues) }))}
+            />
           )}
           {choice.once === true && (
             <Said

@@ -1,8 +1,8 @@
 'use client'
 
-import type { KeyboardEvent } from 'react'
+import { useState, type KeyboardEvent } from 'react'
 import { freshId, idFrom } from '../../../core/base/ids'
-import type { Manner, PlainLine } from '../../../core/story/types'
+import type { Manner, Person, PlainLine } from '../../../core/story/types'
 import { Quiet } from '../../../ui/buttons'
 import { PersonMark } from '../../shared/fields/person-mark'
 import { useSession, useSessionState } from '../../shared/session/use-session'
@@ -21,6 +21,7 @@ import {
   type BeatRef,
   type LinePath,
 } from './edit-beat'
+import { CueSigns, isCueKey } from './cue-signs'
 import { Margin } from './margin'
 import { addBeatAfter, addChoice, addVariantAt, splitAt, takeTurns } from '../outline/structure'
 import { StoryText } from './story-text'
@@ -44,8 +45,12 @@ export function LineView({ beat, path, line }: Props) {
     line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker),
   )
 
+  const [cueing, setCueing] = useState(false)
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
-    if (event.key === 'Enter' && event.altKey && (event.ctrlKey || event.metaKey)) {
+    if (isCueKey(event)) {
+      event.preventDefault()
+      setCueing(true)
+    } else if (event.key === 'Enter' && event.altKey && (event.ctrlKey || event.metaKey)) {
       event.preventDefault()
       queueMicrotask(() => addVariantAt(session, beat, path))
     } else if (event.key === 'Enter' && event.altKey) {
@@ -109,6 +114,12 @@ export function LineView({ beat, path, line }: Props) {
             >
               <PersonMark person={person} />
               <span className={person === undefined ? 'broken' : undefined}>{person?.name ?? line.speaker}</span>
+              {person?.called !== undefined && (
+                <span className="small" title={sayCalled(person)}>
+                  {' '}
+                  or “{person.called[0]!.name}”
+                </span>
+              )}
             </Quiet>
             {switchManner}
           </div>
@@ -140,6 +151,9 @@ export function LineView({ beat, path, line }: Props) {
         adds={
           <>
             {line.speaker === undefined && manner === 'narration' && switchManner}
+            <Bare data-field={`${field}+cue`} onClick={() => setCueing(true)}>
+              + cue
+            </Bare>
             {path.turn === undefined && (
               <Quiet className="add" onClick={() => takeTurns(session, beat, path)}>
                 take turns
@@ -149,9 +163,23 @@ export function LineView({ beat, path, line }: Props) {
         }
       >
         {line.speaker === undefined && manner !== 'narration' && switchManner}
+        {(line.cues !== undefined || cueing) && (
+          <CueSigns
+            cues={line.cues}
+            field={field}
+            isAdding={cueing}
+            onAdding={setCueing}
+            onChange={(cues) => update((now) => withKeys(now, { cues: listOrNone(cues) }))}
+          />
+        )}
       </Margin>
     </div>
   )
+}
+
+/** Under which names a person may be shown here. */
+function sayCalled({ name, called = [] }: Person): string {
+  return `Until the player knows better: ${called.map((one) => `“${one.name}” as long as ${one.when}`).join(', or ')}; then ${name}`
 }
 
 /** "Tamsin: …" by somebody who is not in the cast yet: one press makes her the speaker. */

@@ -1,4 +1,4 @@
-import type { Entry, EntryKind } from '../../../core/story/types'
+import type { Entry, EntryKind, WhenGiven } from '../../../core/story/types'
 
 export const KINDS: readonly EntryKind[] = ['flag', 'switch', 'counter', 'item', 'text']
 
@@ -10,6 +10,13 @@ export const KIND_HINTS: Readonly<Record<EntryKind, string>> = {
   item: 'how many are carried',
   text: 'a word or a name',
 }
+
+/** Who sets an entry, as it is offered. */
+export const GIVEN: readonly (readonly [WhenGiven | '', string])[] = [
+  ['', 'the story sets it'],
+  ['begin', 'given before the story begins'],
+  ['rest', 'given while the story rests'],
+]
 
 const COUNTER_MAX = 10
 
@@ -30,7 +37,7 @@ export function newEntry(kind: EntryKind, id: string): Entry {
 
 /** The entry turned into another kind; what both kinds have is kept. */
 export function asKind(entry: Entry, kind: EntryKind): Entry {
-  const { id, group, notes } = entry
+  const { id, name, group, given, notes } = entry
   const made = newEntry(kind, id)
   const range =
     (made.kind === 'counter' || made.kind === 'item') && (entry.kind === 'counter' || entry.kind === 'item')
@@ -39,7 +46,9 @@ export function asKind(entry: Entry, kind: EntryKind): Entry {
   return {
     ...made,
     ...range,
+    ...(name === undefined ? {} : { name }),
     ...(group === undefined ? {} : { group }),
+    ...(given === undefined ? {} : { given }),
     ...(notes === undefined ? {} : { notes }),
   }
 }
