@@ -1,5 +1,5 @@
 import type { Slices } from '../../base/slices'
-import type { RouteItem } from '../../story/types'
+import { decisionsIn, type RouteItem } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
 import type { EventKind } from '../interpreter/events'
 import type { Survey } from '../survey'
@@ -281,7 +281,11 @@ class ReadingMap {
         ending: ending === -1 ? undefined : story.endings[ending]!.id,
       }
     })
-    return { routes: list, decisions: walks.reduce((sum, walk) => sum + walk.length, 0), items: this.count }
+    return {
+      routes: list,
+      decisions: list.reduce((sum, { decisions }) => sum + decisionsIn(decisions), 0),
+      items: this.count,
+    }
   }
 
   private itemsOf(edge: number): readonly number[] {
