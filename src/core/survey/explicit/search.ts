@@ -230,7 +230,12 @@ export class Search {
   }
 
   /** Hears where the story goes, or how it rests on, as something given changes in a state; gives whether it can go on from there at all. */
-  private eachMove(packed: Uint32Array, location: number, hear: (to: number) => void): boolean {
+  private eachMove(
+    packed: Uint32Array,
+    location: number,
+    hear: (to: number) => void,
+    before: () => void = () => undefined,
+  ): boolean {
     const { givens, machine, values, events } = this
     const { held } = givens.plan
     const { length } = this.story.beats
@@ -238,7 +243,10 @@ export class Search {
     const beat = stuck ? location - length : location
     const program = this.programs.of(beat)
     if (program.ending !== -1) return true
-    const reset = () => void this.unpack(packed, 0)
+    const reset = () => {
+      this.unpack(packed, 0)
+      before()
+    }
     let moves = 0
     let goesOn = false
     let own: readonly number[] = []
@@ -281,6 +289,7 @@ export class Search {
     packed: Uint32Array,
     location: number,
     hear: (to: number, item: RouteItem | undefined) => boolean | void,
+    before: () => void = () => undefined,
   ): void {
     const { givens, machine, events } = this
     const { beats } = this.story
@@ -291,12 +300,13 @@ export class Search {
       isOver = hear(to, item) === false
       return !isOver
     }
-    const goesOn = this.eachMove(packed, location, (to) => !isOver && tell(to))
+    const goesOn = this.eachMove(packed, location, (to) => !isOver && tell(to), before)
     const decided = transitions
     if (isOver) return
     const reset = () => {
       this.unpack(packed, 0)
       events.pick = -1
+      before()
     }
     const program = location < beats.length ? this.programs.of(location) : undefined
     if (program?.asks === true) {
@@ -526,14 +536,29 @@ export class Search {
 
   /** Plays every transition again, with nothing marked: for questions about what happens on the way. */
   replayAll(): void {
+    const nothing = () => undefined
     this.events.quietly(() => {
-      if (this.story.start !== -1) this.machine.begin(this.story.start)
+      this.eachBeginning(nothing, nothing)
       for (let state = 0; state < this.expanded; state += 1) {
         this.load(state)
         for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
-        for (let pick = 0; pick < this.degree(state); pick += 1) this.replayPick(state, pick)
+        this.replayFrom(state, nothing, nothing)
       }
     })
+  }
+
+  /** Plays the transitions of a state again; `before` hears before each, `after` after it. */
+  replayFrom(state: number, before: () => void, after: (pick: number) => void): void {
+    if (!this.givens.canChange) {
+      for (let pick = 0; pick < this.degree(state); pick += 1) {
+        before()
+        this.replayPick(state, pick)
+        after(pick)
+      }
+      return
+    }
+    let pick = -1
+    this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), () => after((pick += 1)), before)
   }
 
   /** The word that is typed at a beat for a value of what it goes into. */

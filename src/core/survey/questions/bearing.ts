@@ -119,12 +119,11 @@ export class Bearings {
       )
       for (let state = 0; state < search.expanded; state += 1) {
         const start = search.firstEdge(state)
-        const end = search.endEdge(state)
-        for (let pick = 0; pick < end - start; pick += 1) {
-          passed = false
-          search.replayPick(state, pick)
-          if (passed) outcomes.push(search.successor(start + pick))
-        }
+        search.replayFrom(
+          state,
+          () => (passed = false),
+          (pick) => passed && outcomes.push(search.successor(start + pick)),
+        )
       }
     }
     machine.watching(beat, note, () => search.events.quietly(playAll))
