@@ -64,6 +64,55 @@ test('a beat that is split plays as before, and joined again it is what it was',
   expect(joined).toBeGreaterThan(50)
 })
 
+test('translations go along with the lines and the question of a beat that is split, and come back when it is joined', () => {
+  const story: Story = {
+    paperCompass: 1,
+    title: 'x',
+    language: 'en',
+    start: 'quay.log',
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'log',
+            lines: [{ id: 'one', text: 'One.' }, { inTurn: [{ lines: [{ id: 'two', text: 'Two.' }] }] }],
+            ask: { into: '', prompt: 'Name?', suggest: ['Wren'] },
+            onward: [{ to: 'quay.log' }],
+          },
+        ],
+      },
+    ],
+    languages: {
+      de: {
+        texts: Object.fromEntries(
+          ['line/quay.log/one', 'line/quay.log/two', 'prompt/quay.log', 'suggest/quay.log/1'].map((key) => [
+            key,
+            { text: key },
+          ]),
+        ),
+      },
+    },
+  }
+  const keys = (of: Story) => Object.keys(of.languages!['de']!.texts).sort()
+  const split = splitBeat(story, { scene: 'quay', id: 'log' }, 1)
+  if (!split.ok) throw new Error(split.error)
+  const apart = applyChange(story, split.value.change)
+  if (!apart.ok) throw new Error(apart.error)
+  expect(keys(apart.value.story)).toEqual([
+    'line/quay.log/one',
+    'line/quay.log_2/two',
+    'prompt/quay.log_2',
+    'suggest/quay.log_2/1',
+  ])
+  const join = joinBeats(apart.value.story, { scene: 'quay', id: 'log' })
+  if (!join.ok) throw new Error(join.error)
+  const together = applyChange(apart.value.story, join.value)
+  if (!together.ok) throw new Error(together.error)
+  expect(keys(together.value.story)).toEqual(keys(story))
+})
+
 test('a beat that is moved to another scene is named everywhere as before', () => {
   let moved = 0
   for (let seed = 1; seed <= 150; seed += 1) {

@@ -1,6 +1,6 @@
 import { parseAddress } from '../core/base/address'
 import { beatAddress } from '../core/base/ids'
-import type { Setup } from '../core/play/step'
+import type { Beginning } from '../core/play/save'
 import { beatAt } from '../core/story/beat-at'
 import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
@@ -34,9 +34,9 @@ export interface SessionState extends Synced {
   readonly notice: string | undefined
 }
 
-/** What is rehearsed: decisions from the start, or from values set by hand. */
+/** What is rehearsed: decisions from the start, from values set by hand, or from a save. */
 export interface Rehearsal {
-  readonly from: Setup | undefined
+  readonly from: Beginning | undefined
   readonly decisions: readonly RouteItem[]
   /** Every run that was tried from there, by the decisions up to each point, in the order of trying. */
   readonly tried: ReadonlySet<string>
@@ -184,7 +184,7 @@ export class StorySession {
   }
 
   /** Plays decisions in the rehearsal; what was tried before from the same beginning stays known. */
-  rehearse(decisions: readonly RouteItem[], from?: Setup): void {
+  rehearse(decisions: readonly RouteItem[], from?: Beginning): void {
     const tried = new Set(from === this.state.rehearsal.from ? this.state.rehearsal.tried : [])
     decisions.forEach((_, at) => tried.add(runName(decisions.slice(0, at + 1))))
     this.set({ rehearsal: { from, decisions, tried } })

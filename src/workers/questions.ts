@@ -1,6 +1,7 @@
 import type { Change } from '../core/story/changes/types'
 import type { RouteItem, Story } from '../core/story/types'
 import type { Finding, FindingKind } from '../core/survey/findings/finding'
+import type { Carried } from '../core/survey/carry/carried'
 import type { SurveyDifference } from '../core/survey/questions/difference'
 import type { TakenValues } from '../core/survey/questions/entry-values'
 import type { FoundRoute } from '../core/survey/questions/find-route'
@@ -26,6 +27,8 @@ export interface Questions {
   'what-if': { ask: { readonly change: Change }; answer: Compared }
   /** What do the verdicts of one story say that those of another do not? */
   compare: { ask: { readonly before: Story; readonly after: Story }; answer: Compared }
+  /** What becomes of players who are in the middle of one story when another takes its place? */
+  carry: { ask: { readonly before: Story; readonly after: Story }; answer: Carried }
   /** By which shortest route does this come to hold? */
   find: { ask: { readonly condition: string }; answer: FoundRoute }
   /** By which shortest route is this reached? Undefined where it is not. */

@@ -3,6 +3,7 @@ import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Story } from '../core/story/types'
+import { carryOver } from '../core/survey/carry/carry'
 import { surveyDifference } from '../core/survey/questions/difference'
 import { entryValues, valuesSet } from '../core/survey/questions/entry-values'
 import { findRoute } from '../core/survey/questions/find-route'
@@ -64,6 +65,10 @@ export const ANSWERS: { readonly [N in QuestionName]: Answering<N> } = {
       const before = yield* aside(ask.before, of)
       return compared(before, yield* aside(ask.after, of))
     },
+  },
+  carry: {
+    about: 'itself',
+    work: (ask, { within }) => carryOver(linkStory(ask.before), linkStory(ask.after), within(READING_MS)),
   },
   'call-sheet': {
     about: 'story',

@@ -89,6 +89,7 @@ const QUESTIONS: { readonly [N in QuestionName]: Ask<N> } = {
   why: { address: 'across' },
   'what-if': { change: edit(JSON.parse(sample) as Story) },
   compare: { before: JSON.parse(sample) as Story, after: JSON.parse(sample) as Story },
+  carry: { before: JSON.parse(sample) as Story, after: JSON.parse(sample) as Story },
   find: { condition: 'tide <= 2' },
   'route-to': { what: 'endings', address: 'across' },
   'route-of': { kind: 'left-open', key: ['sluice', 'asked'] },

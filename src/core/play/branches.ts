@@ -4,7 +4,8 @@ import { ok, type Result } from '../base/result'
 import { isSame } from '../base/same'
 import { openness } from './choices'
 import { beginRoute } from './replay'
-import { begin, beginWith, decide, type Setup } from './step'
+import { beginFrom, type Beginning } from './save'
+import { begin, decide } from './step'
 import type { PlayState } from './state'
 
 /** One decision of the runs that were tried, with what was tried after it. */
@@ -31,8 +32,8 @@ interface Growing extends Branch {
 const BRANCHES_MAX = 600
 
 /** The runs that were tried, as one tree. What can't be taken any more after an edit is left out. */
-export function branchesTried(story: LinkedStory, tried: Iterable<readonly RouteItem[]>, from?: Setup): Branch {
-  const first = from === undefined ? begin(story) : beginWith(story, from)
+export function branchesTried(story: LinkedStory, tried: Iterable<readonly RouteItem[]>, from?: Beginning): Branch {
+  const first = from === undefined ? begin(story) : beginFrom(story, from)
   const root = grown(story, undefined, [], first)
   let count = 0
   for (const run of tried) {

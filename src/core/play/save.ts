@@ -7,7 +7,7 @@ import { explain, formatMalformed } from '../story/read'
 import type { EntryValue } from '../story/types'
 import { isInDomain } from './given'
 import { freshState, type PlayState } from './state'
-import { resumeAt, resumeFrom, type Listener } from './step'
+import { beginWith, resumeAt, resumeFrom, type Listener, type Setup } from './step'
 
 const count = z.int().min(0)
 
@@ -92,6 +92,18 @@ export interface Loaded {
   readonly state: PlayState
   /** The beat is gone: one is at the place, or at the start. */
   readonly moved: boolean
+}
+
+/** Where a playthrough begins other than at the start: values set by hand, or a save. */
+export type Beginning = Setup | Save
+
+export function isSave(from: Beginning): from is Save {
+  return 'paperCompassSave' in from
+}
+
+/** Begins so, and goes on to where the story rests. */
+export function beginFrom(story: LinkedStory, from: Beginning, listener: Listener = {}): PlayState {
+  return isSave(from) ? loadSave(story, from, listener).state : beginWith(story, from, listener)
 }
 
 /** Takes up a save, of this version of the story or another. It never fails: what is not there any more is left out. */

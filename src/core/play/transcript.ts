@@ -2,7 +2,8 @@ import { ok, type Result } from '../base/result'
 import type { LinkedCue, LinkedStory } from '../story/linked'
 import { isDecision, type Manner, type RouteItem } from '../story/types'
 import { beginRoute } from './replay'
-import { begin, beginWith, decide, type Listener, type Setup } from './step'
+import { beginFrom, type Beginning } from './save'
+import { begin, decide, type Listener } from './step'
 import { freshState, type PlayState } from './state'
 import { formatText, nameOf } from './text'
 
@@ -52,12 +53,12 @@ export interface Transcript {
 const LINES_MAX = 400
 
 /** Plays decisions, from the start or from values set by hand, and keeps everything that was shown and changed. */
-export function playThrough(story: LinkedStory, decisions: readonly RouteItem[], from?: Setup): Transcript {
+export function playThrough(story: LinkedStory, decisions: readonly RouteItem[], from?: Beginning): Transcript {
   const [opening] = decisions
   const begins = from === undefined && opening !== undefined && !isDecision(opening)
   const steps: PlayedStep[] = [
     record(story, undefined, (listener) =>
-      begins ? freshState(story) : from === undefined ? begin(story, listener) : beginWith(story, from, listener),
+      begins ? freshState(story) : from === undefined ? begin(story, listener) : beginFrom(story, from, listener),
     ),
   ]
   for (const [index, decision] of decisions.entries()) {

@@ -1,11 +1,12 @@
 import { eachTurnGroup } from './declare'
 import type { Beat, Choice, Story } from './types'
 
-/** Whether two versions of a story name the same things in the same places; what makes a choice the same can be told. */
+/** Whether two versions of a story name the same things in the same places; what makes a choice or a beat the same can be told. */
 export function sameNames(
   before: Story,
   after: Story,
   sameChoice: (before: Choice, after: Choice) => boolean = sameId,
+  sameBeat: (before: Beat, after: Beat) => boolean = sameId,
 ): boolean {
   if (
     before.cast !== after.cast ||
@@ -25,7 +26,7 @@ export function sameNames(
       if (beat === was) return true
       const [choices, others] = [beat.choices ?? [], was.choices ?? []]
       return (
-        beat.id === was.id &&
+        sameBeat(was, beat) &&
         choices.length === others.length &&
         turnGroups(beat) === turnGroups(was) &&
         choices.every((choice, index) => sameChoice(others[index]!, choice))
@@ -41,6 +42,6 @@ function turnGroups(beat: Beat): string {
   return suffixes
 }
 
-function sameId(before: Choice, after: Choice): boolean {
+function sameId(before: { readonly id: string }, after: { readonly id: string }): boolean {
   return before.id === after.id
 }

@@ -163,12 +163,14 @@ function placesOf(story: Story, toBeat: (address: string) => void, toLedger: () 
     if (scene.beats[0] !== undefined)
       add('scene', scene.id, scene.title, undefined, () => toBeat(`${scene.id}.${scene.beats[0]!.id}`))
     for (const beat of scene.beats)
-      add('beat', `${scene.id}.${beat.id}`, plainId(beat.id), scene.title, () => toBeat(`${scene.id}.${beat.id}`))
+      add('beat', `${scene.id}.${beat.id}`, beat.title ?? plainId(beat.id), scene.title, () =>
+        toBeat(`${scene.id}.${beat.id}`),
+      )
     for (const entry of scene.ledger ?? [])
-      add('entry', entry.id, plainId(entry.id), `${entry.kind} of ${scene.title}`, toLedger)
+      add('entry', entry.id, entry.name ?? plainId(entry.id), `${entry.kind} of ${scene.title}`, toLedger)
   }
   for (const person of story.cast ?? []) add('person', person.id, person.name, undefined, toLedger)
-  for (const entry of story.ledger ?? []) add('entry', entry.id, plainId(entry.id), entry.kind, toLedger)
+  for (const entry of story.ledger ?? []) add('entry', entry.id, entry.name ?? plainId(entry.id), entry.kind, toLedger)
   for (const quest of story.quests ?? []) {
     add('quest', quest.id, quest.name, undefined, toLedger)
     for (const stage of quest.stages) add('stage', `${quest.id}.${stage.id}`, stage.name, quest.name, toLedger)

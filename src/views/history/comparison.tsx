@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Heading, Text } from '@chakra-ui/react'
-import { useEffect, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { compareStories, type ThingNotes } from '../../core/story/compare/compare-stories'
 import type { Story } from '../../core/story/types'
 import { api } from '../../session/api'
@@ -9,13 +9,16 @@ import { plainId, sayAddress } from '../../session/names'
 import type { Result } from '../../core/base/result'
 import type { Compared } from '../../session/survey-handle'
 import { sayDifference } from '../shared/naming/say-difference'
-import { useSession } from '../shared/session/use-session'
+import { isSame } from '../../core/base/same'
+import { useSession, useSessionState } from '../shared/session/use-session'
+import { InTheMiddle } from './in-the-middle'
 
 type State =
   | { readonly kind: 'reading' }
   | { readonly kind: 'failed'; readonly message: string }
   | {
       readonly kind: 'ready'
+      readonly before: Story
       readonly after: Story
       readonly things: readonly ThingNotes[]
       readonly compared: Result<Compared> | undefined
@@ -26,6 +29,7 @@ const SHOWN = 200
 /** What is different between two points of the history: in words, and in verdicts. */
 export function Comparison({ from, to }: { from: number; to: number }) {
   const session = useSession()
+  const current = useSessionState(({ story }) => story)
   const [state, setState] = useState<State>({ kind: 'reading' })
   useEffect(() => {
     let left = false
@@ -39,6 +43,7 @@ export function Comparison({ from, to }: { from: number; to: number }) {
         })
       const ready = {
         kind: 'ready',
+        before: before.value.story,
         after: after.value.story,
         things: compareStories(before.value.story, after.value.story),
       } as const
@@ -50,9 +55,11 @@ export function Comparison({ from, to }: { from: number; to: number }) {
       left = true
     }
   }, [session, from, to])
+  const shown = state.kind === 'ready' ? state.after : undefined
+  const isNow = useMemo(() => shown !== undefined && isSame(shown, current), [shown, current])
   if (state.kind === 'reading') return <Text color="faded">Reading both …</Text>
   if (state.kind === 'failed') return <Text color="needle">{state.message}</Text>
-  const { after, things, compared } = state
+  const { before, after, things, compared } = state
   const verdicts = compared?.ok ? sayDifference(after, compared.value.difference) : []
   return (
     <>
@@ -70,6 +77,7 @@ export function Comparison({ from, to }: { from: number; to: number }) {
           <Text color="faded">A survey was cut short, so there may be more.</Text>
         )}
       </Box>
+      <InTheMiddle before={before} after={after} isNow={isNow} />
       <Heading as="h3" fontSize="md" fontWeight={600} mt="5">
         In words
       </Heading>

@@ -52,6 +52,7 @@ export function WhoSets({ entry, replace }: { entry: Entry; replace: (entry: Ent
   return (
     <select
       className="field"
+      style={{ width: '8.4rem' }}
       aria-label={`Who sets ${entry.id}`}
       title="What the game gives is only read by the story, and may be anything"
       value={entry.given ?? ''}

@@ -58,7 +58,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
         <Box w="8.5rem" minW="0" flexShrink={0}>
           <Box fontWeight={600}>
             <DraftText
-              label={`Name of ${entry.id}`}
+              label={`Name of the entry ${entry.id}`}
               value={entry.name ?? plainId(entry.id)}
               single
               onCommit={(text) =>

@@ -5,7 +5,7 @@ import { useRouter, useParams } from 'next/navigation'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { bindKeys } from '../../ui/key-bindings'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
-import type { LinkedCue } from '../../core/story/linked'
+import type { LinkedCue, LinkedStory } from '../../core/story/linked'
 import { decisionsIn, type RouteItem } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
 import { PersonMark } from '../shared/fields/person-mark'
@@ -18,6 +18,9 @@ import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
 import { MadeUp } from './made-up'
 import { Offer } from './offer'
+import { isSave } from '../../core/play/save'
+import { sayAddress } from '../../session/names'
+import { Saves } from './saves'
 import { TriedRuns } from './tried-runs'
 import { Where } from './where'
 
@@ -104,23 +107,31 @@ export function Rehearse() {
               title={
                 from === undefined
                   ? 'Keep this run as a route that is played again after every edit'
-                  : 'A run that begins with made-up values is no route of the story'
+                  : 'A run that begins with made-up values, or a save, is no route of the story'
               }
             >
               Keep as a route
             </Plain>
+            <Saves linked={linked} state={last.state} />
             <Text color="faded" fontSize="sm">
               {taken.length === 0
                 ? 'A new playthrough'
                 : `${decided} ${decided === 1 ? 'decision' : 'decisions'} taken`}
             </Text>
           </Flex>
-          {from !== undefined && (
+          {from !== undefined && isSave(from) && (
+            <Box role="status" border="1px dashed" borderColor="edge" px="4" py="2" mb="4" data-loaded={from.at}>
+              Loaded: this run goes on from a save at {sayAddress(from.at)}.
+              {linked.beatOf.has(from.at) ? '' : ' That beat is gone, so one is at the place, or at the start.'}
+            </Box>
+          )}
+          {from !== undefined && !isSave(from) && (
             <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />
           )}
           {transcript.steps.map((step, at) => (
             <Step
               key={at}
+              linked={linked}
               ref={at === transcript.steps.length - 1 ? lastStep : undefined}
               step={step}
               at={at}
@@ -160,13 +171,14 @@ function useGoToText(step: PlayedStep): () => void {
   const router = useRouter()
   const { id } = useParams<{ id: string }>()
   return () => {
-    const place = step.beats.at(-1)
+    const place = step.beats.at(-1) ?? session.getState().beat
     session.goTo(place)
     router.push(`/story/${id}/desk${place === undefined ? '' : `#${place}`}`)
   }
 }
 
 function Step({
+  linked,
   ref,
   step,
   at,
@@ -174,6 +186,7 @@ function Step({
   onBackTo,
   onText,
 }: {
+  linked: LinkedStory
   ref: React.Ref<HTMLDivElement> | undefined
   step: PlayedStep
   at: number
@@ -231,7 +244,7 @@ function Step({
           title="Change it, then come back: the play goes on from here (E)"
           onClick={onText}
         >
-          at {step.beats.at(-1)?.replace('.', ' · ').replaceAll('_', ' ')}: go to the text
+          at {sayAddress(linked.beats[step.state.at]!.address)}: go to the text
         </Quiet>
       )}
     </Box>

@@ -1,13 +1,13 @@
 'use client'
 
-import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useRef } from 'react'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
-import { plainId } from '../../session/names'
+import { beatName } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
+import { useSessionState } from '../shared/session/use-session'
 import { useVerdict } from '../shared/session/verdicts'
 
 interface Props {
@@ -59,6 +59,7 @@ function BeatHere({
   onBegin: () => void
 }) {
   const verdict = useVerdict(address)
+  const name = useSessionState(({ story }) => beatName(story, address))
   const row = useRef<HTMLButtonElement>(null)
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: 'nearest' })
@@ -80,7 +81,7 @@ function BeatHere({
     >
       <VerdictMark verdict={verdict} />
       <Text as="span" flex="1" minW="0" truncate>
-        {plainId(parseAddress(address)?.beat ?? address)}
+        {name}
       </Text>
       {visits > 0 && (
         <Flex as="span" color="faded" fontSize="xs" fontWeight={400}>

@@ -32,6 +32,8 @@ export interface Mapping {
   readonly effect?: (effect: Effect) => Effect
   /** The address of a beat or choice. */
   readonly address?: (address: string) => string
+  /** The key of a translation, where it does not just follow what it names. */
+  readonly key?: (key: string) => string
   /** The beat at which a kept route types a word; as `address` where it is left out. */
   readonly asked?: (address: string) => string
   readonly person?: (id: string) => string
@@ -90,6 +92,8 @@ export class Rewriter {
 
   /** The key of a translation follows what it names; nobody counts that as a mention. */
   private key(key: string): string {
+    const moved = this.mapping.key?.(key) ?? key
+    if (moved !== key) return moved
     const [kind = '', name = '', rest] = key.split('/')
     const { address = same, person = same, ending = same, quest = same, held } = this.mapping
     const tail = rest === undefined ? '' : `/${rest}`

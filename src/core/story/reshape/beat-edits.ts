@@ -2,7 +2,7 @@ import { mentionsOf } from '../rename/rename'
 import { freshId, idFrom } from '../../base/ids'
 import type { Change } from '../changes/types'
 import { roadsOf } from './flow-order'
-import type { Beat, Choice, Scene, Story } from '../types'
+import type { Beat, Choice, PlainLine, Scene, Story } from '../types'
 
 /** Edits of the manuscript as changes of the story. A beat is replaced whole: one edit, one step of undo. */
 
@@ -84,12 +84,15 @@ export function newBeatFor(
   scene: string,
   wanted: string,
   from?: string,
+  line: PlainLine = { text: '' },
 ): { readonly address: string; readonly change: Change } | undefined {
   const [first, second] = wanted.split('.')
   const sceneId = second === undefined ? scene : idFrom(first!, 'scene')
   const id = idFrom(second ?? first!, 'beat')
   const target = story.scenes.find((one) => one.id === sceneId)
-  const beat: Beat = { id, lines: [{ text: '' }] }
+  const name = (second ?? first!).trim()
+  const isSaid = name.toLowerCase() === id.replaceAll('_', ' ') || idFrom(name, '') === name
+  const beat: Beat = { id, ...(isSaid ? {} : { title: name }), lines: [line] }
   if (target === undefined) {
     const item = { id: sceneId, title: first!, beats: [beat] }
     return {

@@ -5,7 +5,16 @@ import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
 import { Rewriter } from '../rename/rewrite'
 import { itemSchemas } from '../schema'
-import type { Beat, Cue, Ending, Entry, Person, Quest, Story } from '../types'
+import {
+  withPlainLines,
+  type Beat,
+  type Cue,
+  type Ending,
+  type Entry,
+  type Person,
+  type Quest,
+  type Story,
+} from '../types'
 import { namesIn, namesInText, namesOfPeople } from './names-in'
 
 /** Beats on the clipboard, with what they need to be understood elsewhere. */
@@ -98,6 +107,8 @@ export function pasteClip(
   clip: Clip,
   scene: string,
   at: number,
+  /** Names the lines of copies anew. */
+  newLineId?: () => string,
 ): Result<{ readonly change: Change; readonly addresses: readonly string[] }> {
   const target = story.scenes.find(({ id }) => id === scene)
   if (target === undefined) return fail('the scene is not there any more')
@@ -117,7 +128,11 @@ export function pasteClip(
   const rewriter = new Rewriter({ address: follow })
   const road = (to: string) =>
     to === '' || to === 'return' || exists.has(to) || [...moved.values()].includes(to) ? to : ''
-  const items = clip.beats.map(({ beat }, index): Beat => openRoads({ ...rewriter.beat(beat), id: ids[index]! }, road))
+  // what was cut keeps the names of its lines
+  const isCopy = (index: number) => exists.has(`${clip.beats[index]!.scene}.${clip.beats[index]!.beat.id}`)
+  const items = clip.beats.map(({ beat }, index): Beat =>
+    openRoads({ ...withLineIds(rewriter.beat(beat), isCopy(index) ? newLineId : undefined), id: ids[index]! }, road),
+  )
   const entries = new Set(
     [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])].map(({ id }) => id),
   )
@@ -147,6 +162,14 @@ export function pasteClip(
       ],
     },
   })
+}
+
+function withLineIds(beat: Beat, newLineId: (() => string) | undefined): Beat {
+  if (newLineId === undefined || beat.lines === undefined) return beat
+  const lines = beat.lines.map((line) =>
+    withPlainLines(line, (plain) => (plain.id === undefined ? plain : { ...plain, id: newLineId() })),
+  )
+  return { ...beat, lines }
 }
 
 function openRoads(beat: Beat, road: (to: string) => string): Beat {

@@ -2,7 +2,7 @@ import { freshId } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
 import { Rewriter } from '../rename/rewrite'
-import type { Beat, Story } from '../types'
+import { linesOf, plainLinesIn, withPlainLines, type Beat, type Story } from '../types'
 
 interface Where {
   readonly scene: string
@@ -35,7 +35,8 @@ export function splitBeat(
   if (line < lines.length) second.lines = lines.slice(line)
   first.onward = [{ to: `${scene}.${next}` }]
   const path = { list: 'beats', scene } as const
-  const follow = choicesFrom(`${scene}.${id}`, `${scene}.${next}`)
+  const moved = new Set(lines.slice(line).flatMap((one) => plainLinesIn(one).flatMap((plain) => plain.line.id ?? [])))
+  const follow = partsFrom(`${scene}.${id}`, `${scene}.${next}`, (one) => (moved.has(one) ? one : undefined))
   const others = follow.changes(story).filter(isOther(scene, id))
   return ok({
     id: next,
@@ -81,13 +82,27 @@ export function joinBeats(story: Story, { scene, id }: Where): Result<Change> {
   named.changes(story)
   if (named.count > 1)
     return fail(`other roads, gates or routes name “${next.id}”, so it has to stay a beat of its own`)
-  const lines = [...(beat.lines ?? []), ...(next.lines ?? [])]
+  // of two lines of one name the later gets another
+  const taken = new Set(linesOf(beat).flatMap((one) => one.id ?? []))
+  const names = new Map<string, string>()
+  for (const { id: own } of linesOf(next)) {
+    if (own === undefined || names.has(own)) continue
+    names.set(
+      own,
+      freshId(own, (one) => taken.has(one)),
+    )
+    taken.add(names.get(own)!)
+  }
+  const renamed = (next.lines ?? []).map((one) =>
+    withPlainLines(one, (plain) => (plain.id === undefined ? plain : { ...plain, id: names.get(plain.id)! })),
+  )
+  const lines = [...(beat.lines ?? []), ...renamed]
   const joined: Beat = { ...beat, ...next, id, ...(lines.length === 0 ? {} : { lines }) }
   if (next.onward === undefined) delete joined.onward
   const noted = [beat.notes, next.notes].filter((note) => note !== undefined && note !== '')
   if (noted.length > 0) joined.notes = noted.join('\n')
   const path = { list: 'beats', scene } as const
-  const follow = choicesFrom(`${scene}.${next.id}`, `${scene}.${id}`)
+  const follow = partsFrom(`${scene}.${next.id}`, `${scene}.${id}`, (one) => names.get(one))
   const others = follow.changes(story).filter(isOther(scene, id, next.id))
   return ok({
     op: 'batch',
@@ -99,11 +114,19 @@ export function joinBeats(story: Story, { scene, id }: Where): Result<Change> {
   })
 }
 
-/** Follows the choices and the question of one beat to another; the beat itself is named as before. */
-function choicesFrom(before: string, after: string): Rewriter {
+/** Follows the choices, the question and some lines of one beat to another; the beat itself is named as before. `line`: what a line that goes along is called there. */
+function partsFrom(before: string, after: string, line: (id: string) => string | undefined): Rewriter {
+  const key = (one: string): string => {
+    const [kind, address, rest] = one.split('/')
+    if (address !== before) return one
+    if (kind === 'prompt') return `prompt/${after}`
+    if (kind === 'suggest') return `suggest/${after}/${rest}`
+    const own = kind === 'line' ? line(rest ?? '') : undefined
+    return own === undefined ? one : `line/${after}/${own}`
+  }
   const choice = (address: string) =>
     address.startsWith(`${before}.`) ? after + address.slice(before.length) : address
-  return new Rewriter({ address: choice, asked: (address) => (address === before ? after : address) })
+  return new Rewriter({ address: choice, asked: (address) => (address === before ? after : address), key })
 }
 
 function isOther(scene: string, ...ids: string[]): (change: Change) => boolean {

@@ -3,14 +3,14 @@
 import { NoAnswer } from '../../shared/session/no-answer'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { memo, useMemo, useState, type ReactNode } from 'react'
-import { beatOf, parseAddress } from '../../../core/base/address'
+import { beatOf } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { namesIn } from '../../../core/story/reshape/names-in'
 import type { RouteItem } from '../../../core/story/types'
 import type { Bearing, EntryValues } from '../../../core/survey/questions/bearing'
 import type { Share } from '../../../core/survey/findings/exploration'
 import { FINDING_KINDS, nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
-import { plainId, sayValue, storyNames } from '../../../session/names'
+import { beatName, sayValue, storyNames } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
 import { byLevel, useFindings } from '../../shared/session/findings'
@@ -58,12 +58,13 @@ export function BearingPanel() {
 }
 
 function Title({ beat }: { beat: string }) {
+  const name = useSessionState(({ story }) => beatName(story, beat))
   const verdict = useVerdict(beat)
   return (
     <Flex align="center" gap="2" mb="3">
       <VerdictMark verdict={verdict} />
       <Heading as="h2" fontFamily="story" fontSize="md" fontWeight={600}>
-        {plainId(parseAddress(beat)?.beat ?? beat)}
+        {name}
       </Heading>
     </Flex>
   )

@@ -3,6 +3,7 @@
 import { useState, type KeyboardEvent } from 'react'
 import { freshId, idFrom } from '../../../core/base/ids'
 import type { Manner, Person, PlainLine } from '../../../core/story/types'
+import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
 import { PersonMark } from '../../shared/fields/person-mark'
 import { useSession, useSessionState } from '../../shared/session/use-session'
@@ -64,7 +65,7 @@ export function LineView({ beat, path, line }: Props) {
       event.preventDefault()
       // after the draft has become an edit
       queueMicrotask(() => {
-        editBeat(session, beat, (now) => insertLineAfter(now, path, { text: '' }))
+        editBeat(session, beat, (now) => insertLineAfter(now, path, newLine()))
         focusSoon(fieldOf(beat, `#${lineName(nextPath(path, 1))}`))
       })
     } else if (event.key === 'Backspace' && text === '') {
@@ -116,7 +117,7 @@ export function LineView({ beat, path, line }: Props) {
               <span className={person === undefined ? 'broken' : undefined}>{person?.name ?? line.speaker}</span>
               {person?.called !== undefined && (
                 <span className="small" title={sayCalled(person)}>
-                  {' '}
+                  {'\u00a0 '}
                   or “{person.called[0]!.name}”
                 </span>
               )}

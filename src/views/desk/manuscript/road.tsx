@@ -4,7 +4,8 @@ import { parseAddress } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { useState } from 'react'
 import type { Story } from '../../../core/story/types'
-import { plainId, sayAddress } from '../../../session/names'
+import { newLine } from '../../../session/new-line'
+import { beatName, plainId, sayAddress } from '../../../session/names'
 import { Combo, type ComboOption } from '../../../ui/combo'
 import { useNaming, useSession } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
@@ -42,7 +43,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
             ? 'where to?'
             : to === 'return'
               ? 'back to the place'
-              : `${shownAs(scene, to)}${known ? '' : ' (does not exist)'}`}
+              : `${shownAs(story, scene, to)}${known ? '' : ' (does not exist)'}`}
         </Bare>{' '}
         {known && to !== 'return' && (
           <Bare className="wrapped" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
@@ -59,7 +60,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
   const settle = (value: string) => {
     setText(undefined)
     if (value.startsWith('new:')) {
-      const made = newBeatFor(story, scene, value.slice(4), from)
+      const made = newBeatFor(story, scene, value.slice(4), from, newLine())
       if (made === undefined) return
       session.edit(made.change)
       onChange(made.address)
@@ -92,9 +93,12 @@ export function exists(story: Story, address: string): boolean {
   return beatAt(story, address) !== undefined
 }
 
-function shownAs(scene: string, to: string): string {
+function shownAs(story: Story, scene: string, to: string): string {
   const target = parseAddress(to)
-  return target?.scene === scene ? plainId(target.beat) : sayAddress(to)
+  if (target === undefined) return sayAddress(to)
+  const name = beatName(story, to)
+  if (target.scene === scene) return name
+  return `${story.scenes.find(({ id }) => id === target.scene)?.title ?? plainId(target.scene)} · ${name}`
 }
 
 const ENOUGH = 6
@@ -106,10 +110,12 @@ function roadOptions(story: Story, scene: string, typed: string): ComboOption[] 
     address === wanted || address === `${scene}.${wanted}` ? 0 : parseAddress(address)!.beat.startsWith(wanted) ? 1 : 2
   const found = story.scenes
     .flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`))
-    .filter((address) => address.includes(wanted))
+    .filter(
+      (address) => address.includes(wanted) || beatName(story, address).toLowerCase().includes(typed.toLowerCase()),
+    )
     .sort((a, b) => rank(a) - rank(b) || here(a) - here(b))
     .slice(0, ENOUGH)
-    .map((address) => ({ value: address, label: shownAs(scene, address), hint: address }))
+    .map((address) => ({ value: address, label: shownAs(story, scene, address), hint: address }))
   const back =
     'return'.startsWith(wanted) || 'back to the place'.includes(typed.toLowerCase())
       ? [{ value: 'return', label: 'back to the place', hint: 'return' }]
@@ -121,6 +127,6 @@ function roadOptions(story: Story, scene: string, typed: string): ComboOption[] 
     ...back,
     ...(made === undefined
       ? []
-      : [{ value: `new:${typed}`, label: `Create ${shownAs(scene, made.address)}`, hint: 'new beat' }]),
+      : [{ value: `new:${typed}`, label: `Create ${plainId(parseAddress(made.address)!.beat)}`, hint: 'new beat' }]),
   ]
 }

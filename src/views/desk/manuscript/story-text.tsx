@@ -5,7 +5,7 @@ import { useId, useState, type ComponentProps, type KeyboardEvent } from 'react'
 import type { TextArgument } from '../../../core/story/text'
 import { insertForms, insertValue, textParts, type Insertion, type TextPart } from '../../../core/story/text-forms'
 import type { Story } from '../../../core/story/types'
-import { plainId } from '../../../session/names'
+import { plainId, storyNames } from '../../../session/names'
 import { Offers, tieToOffers } from '../../../ui/offers'
 import { DraftText, type Caret } from '../../shared/fields/draft-text'
 import { useNaming } from '../../shared/session/use-session'
@@ -116,7 +116,9 @@ export function StoryText({ scene, ...props }: Props) {
 }
 
 function argumentName(story: Story, { of, id }: TextArgument): string {
-  return of === 'quest' ? (story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id)) : plainId(id)
+  if (of === 'person') return story.cast?.find((person) => person.id === id)?.name ?? plainId(id)
+  const names = storyNames(story)
+  return of === 'quest' ? names.quest(id) : names.entry(id)
 }
 
 /** What a form is for: "if yes", "if one", the name of a stage, "otherwise". */
@@ -202,8 +204,8 @@ function offersIn(story: Story, scene: string, typed: string): Offer[] {
   const wanted = typed.trim().toLowerCase()
   const offers: Offer[] = []
   for (const entry of entriesIn(story, scene)) {
-    const name = plainId(entry.id)
-    if (!name.includes(wanted) && !entry.id.includes(wanted)) continue
+    const name = entry.name ?? plainId(entry.id)
+    if (!name.toLowerCase().includes(wanted) && !entry.id.includes(wanted)) continue
     if (entry.kind === 'flag')
       offers.push({ name, hint: 'words if yes, words otherwise', insertion: insertForms(entry.id, ['true', 'other']) })
     else if (entry.kind === 'switch')

@@ -2,6 +2,7 @@
 
 import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { isInTurn, type Order, type TurnGroup, type Variant } from '../../../core/story/types'
+import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
 import { useSession } from '../../shared/session/use-session'
@@ -28,7 +29,7 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
   const update = (make: <T extends TurnGroup | Variant>(group: T) => T) =>
     editBeat(session, beat, (now) => updateTurns(now, path, make))
   const addTurn = () => {
-    update((now) => ({ ...now, inTurn: [...(now.inTurn ?? []), { lines: [{ text: '' }] }] }))
+    update((now) => ({ ...now, inTurn: [...(now.inTurn ?? []), { lines: [newLine()] }] }))
     focusSoon(`${own}.turn${turns.length + 1}.line1`)
   }
   const takeAway = (at: number) => {
@@ -42,7 +43,7 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
             (one) =>
               ({
                 ...withKeys(one as Variant, { inTurn: undefined, order: undefined }),
-                lines: [{ text: '' }],
+                lines: [newLine()],
               }) as typeof one,
           ),
     )
@@ -105,7 +106,7 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
               onClick={() => {
                 update((now) => ({
                   ...now,
-                  inTurn: replaceAt(now.inTurn, at, { ...now.inTurn![at]!, lines: [{ text: '' }] }),
+                  inTurn: replaceAt(now.inTurn, at, { ...now.inTurn![at]!, lines: [newLine()] }),
                 }))
                 focusSoon(`${own}.turn${at + 1}.line1`)
               }}

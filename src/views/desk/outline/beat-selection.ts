@@ -1,3 +1,4 @@
+import { newLineId } from '../../../session/new-line'
 import { parseAddress } from '../../../core/base/address'
 import { useEffect, type RefObject } from 'react'
 import { clipBeats, pasteClip, readClip } from '../../../core/story/reshape/clip'
@@ -32,7 +33,7 @@ export function pasteText(session: StorySession, text: string): boolean {
   const target = story.scenes.find(({ id }) => id === scene)
   if (target === undefined) return true
   const at = target.beats.findIndex(({ id }) => `${scene}.${id}` === beat) + 1
-  const pasted = pasteClip(story, clip.value, target.id, at)
+  const pasted = pasteClip(story, clip.value, target.id, at, newLineId)
   if (!pasted.ok) session.tell(`This could not be pasted: ${pasted.error}.`)
   else if (session.edit(pasted.value.change) === undefined) {
     session.choose(pasted.value.addresses)

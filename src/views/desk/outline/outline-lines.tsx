@@ -2,7 +2,6 @@
 
 import { Flex, Text } from '@chakra-ui/react'
 import { memo, type DragEvent } from 'react'
-import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
 import { useThings } from '../../shared/naming/things'
@@ -103,7 +102,7 @@ export const BeatLine = memo(function BeatLine({ row, current, chosen, onChoose 
       >
         <VerdictMark verdict={verdict} size={9} />
         <Text as="span" truncate>
-          {plainId(row.id)}
+          {row.name}
         </Text>
         {(row.ending || row.place || row.todo) && (
           <Text as="span" fontFamily="body" fontSize="xs" color={row.todo ? 'ochre' : 'faded'}>

@@ -16,6 +16,8 @@ export interface BeatRow {
   readonly kind: 'beat'
   readonly address: string
   readonly id: string
+  /** What it is called. */
+  readonly name: string
   readonly scene: string
   readonly at: number
   readonly ending: boolean
@@ -81,6 +83,7 @@ function beatRow(scene: string, beat: Beat, at: number): BeatRow {
     kind: 'beat',
     address: `${scene}.${beat.id}`,
     id: beat.id,
+    name: beat.title ?? plainId(beat.id),
     scene,
     at,
     ending: beat.ending !== undefined,
@@ -127,6 +130,7 @@ function beatText(scene: string, beat: Beat): string {
   if (text === undefined) {
     const parts = [
       plainId(beat.id),
+      beat.title,
       beat.ask?.prompt,
       ...notesOf(beat),
       ...linesOf(beat).flatMap((line) => [line.speaker, line.text]),

@@ -204,9 +204,9 @@ const FilterField = memo(function FilterField({
           ))}
         </optgroup>
         <optgroup label="that read or change">
-          {entries.map(({ id }) => (
+          {entries.map(({ id, name }) => (
             <option key={id} value={`entry:${id}`}>
-              {plainId(id)}
+              {name ?? plainId(id)}
             </option>
           ))}
           {(story.quests ?? []).map(({ id, name }) => (

@@ -11,6 +11,7 @@ import {
   type VariantGroup,
 } from '../../../core/story/types'
 import type { StorySession } from '../../../session/story-session'
+import { newLine } from '../../../session/new-line'
 import { insertAt, newChoice, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { editBeat, fieldOf, focusSoon, turnsName, type BeatRef, type LinePath } from '../manuscript/edit-beat'
 
@@ -20,7 +21,7 @@ export function addLine(session: StorySession, ref: BeatRef): void {
   let at = 0
   editBeat(session, ref, (beat) => {
     at = beat.lines?.length ?? 0
-    return { ...beat, lines: [...(beat.lines ?? []), { text: '' }] }
+    return { ...beat, lines: [...(beat.lines ?? []), newLine()] }
   })
   focusSoon(fieldOf(ref, `#line${at + 1}`))
 }
@@ -31,7 +32,7 @@ export function addVariants(session: StorySession, ref: BeatRef): void {
     at = beat.lines?.length ?? 0
     return {
       ...beat,
-      lines: [...(beat.lines ?? []), { firstOf: [{ lines: [{ text: '' }] }, { lines: [{ text: '' }] }] }],
+      lines: [...(beat.lines ?? []), { firstOf: [{ lines: [newLine()] }, { lines: [newLine()] }] }],
     }
   })
   focusSoon(fieldOf(ref, `#line${at + 1}.variant1.line1`))
@@ -66,7 +67,7 @@ export function addBeatAfter(session: StorySession, { scene, id }: BeatRef): voi
 export function addBeat(session: StorySession, scene: string, at: number): void {
   const beats = session.getState().story.scenes.find((one) => one.id === scene)?.beats ?? []
   const id = freshId('beat', (taken) => beats.some((one) => one.id === taken))
-  session.edit({ op: 'insert', in: { list: 'beats', scene }, at, item: { id, lines: [{ text: '' }] } })
+  session.edit({ op: 'insert', in: { list: 'beats', scene }, at, item: { id, lines: [newLine()] } })
   session.goTo(`${scene}.${id}`)
   focusSoon(fieldOf({ scene, id }, ':name'))
 }
@@ -78,7 +79,7 @@ export function addScene(session: StorySession): void {
     op: 'insert',
     in: { list: 'scenes' },
     at: scenes.length,
-    item: { id, title: 'New scene', beats: [{ id: 'first', lines: [{ text: '' }] }] },
+    item: { id, title: 'New scene', beats: [{ id: 'first', lines: [newLine()] }] },
   })
   session.goTo(`${id}.first`)
   focusSoon(`${id}:title`)
@@ -147,11 +148,11 @@ export function addVariantAt(session: StorySession, ref: BeatRef, path: LinePath
     const line = beat.lines?.[at]
     if (line === undefined || isInTurn(line)) return undefined
     const group: VariantGroup = isGroup(line)
-      ? { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
+      ? { ...line, firstOf: [...line.firstOf, { lines: [newLine()] }] }
       : {
           firstOf: [
             { ...(line.when === undefined ? {} : { when: line.when }), lines: [withKeys(line, { when: undefined })] },
-            { lines: [{ text: '' }] },
+            { lines: [newLine()] },
           ],
         }
     variants = group.firstOf.length
@@ -182,7 +183,7 @@ export function takeTurns(session: StorySession, ref: BeatRef, path: LinePath): 
 }
 
 function turnsFrom(lines: PlainLine[]): Turn[] {
-  return [{ lines }, { lines: [{ text: '' }] }]
+  return [{ lines }, { lines: [newLine()] }]
 }
 
 /** A group of lines that are taken in turn, at the end of the beat's lines. */
@@ -190,7 +191,7 @@ export function addTurns(session: StorySession, ref: BeatRef): void {
   let at = 0
   editBeat(session, ref, (beat) => {
     at = beat.lines?.length ?? 0
-    return { ...beat, lines: [...(beat.lines ?? []), { inTurn: turnsFrom([{ text: '' }]) }] }
+    return { ...beat, lines: [...(beat.lines ?? []), { inTurn: turnsFrom([newLine()]) }] }
   })
   focusSoon(fieldOf(ref, `#line${at + 1}.turn1.line1`))
 }
@@ -226,7 +227,7 @@ export function addVariant(session: StorySession, ref: BeatRef, group: number): 
     const line = beat.lines?.[group]
     if (line === undefined || !isGroup(line)) return undefined
     const lines = [...beat.lines!]
-    lines[group] = { ...line, firstOf: [...line.firstOf, { lines: [{ text: '' }] }] }
+    lines[group] = { ...line, firstOf: [...line.firstOf, { lines: [newLine()] }] }
     return { ...beat, lines }
   })
 }

@@ -14,9 +14,9 @@ export function beatOptions(story: Story, typed: string): ComboOption[] {
   const wanted = typed.toLowerCase().replaceAll(' ', '_')
   const found: ComboOption[] = []
   for (const scene of story.scenes) {
-    for (const { id } of scene.beats) {
-      if (!`${scene.id}.${id}`.includes(wanted)) continue
-      found.push({ value: `${scene.id}.${id}`, label: plainId(id), hint: scene.title })
+    for (const { id, title } of scene.beats) {
+      if (!`${scene.id}.${id}`.includes(wanted) && title?.toLowerCase().includes(typed.toLowerCase()) !== true) continue
+      found.push({ value: `${scene.id}.${id}`, label: title ?? plainId(id), hint: scene.title })
       if (found.length === OFFERED) return found
     }
   }

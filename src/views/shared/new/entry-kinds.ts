@@ -13,9 +13,9 @@ export const KIND_HINTS: Readonly<Record<EntryKind, string>> = {
 
 /** Who sets an entry, as it is offered. */
 export const GIVEN: readonly (readonly [WhenGiven | '', string])[] = [
-  ['', 'the story sets it'],
-  ['begin', 'given before the story begins'],
-  ['rest', 'given while the story rests'],
+  ['', 'set by the story'],
+  ['begin', 'given at the start'],
+  ['rest', 'given at any rest'],
 ]
 
 const COUNTER_MAX = 10
