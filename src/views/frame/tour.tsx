@@ -27,7 +27,7 @@ const STEPS: readonly { readonly at: string; readonly says: string }[] = [
   },
   {
     at: 'nav[aria-label="Views"]',
-    says: 'Rehearse plays the story with its memory beside it; Bearings lists every ending, promise and finding, each with a route to walk. Ctrl+K goes anywhere, ? lists the keys.',
+    says: 'Rehearse plays the story with its memory beside it; Bearings lists every ending, promise and finding, each with a route to walk. The Ledger holds what the story remembers, and what the game gives it. Ctrl+K goes anywhere, ? lists the keys.',
   },
 ]
 
