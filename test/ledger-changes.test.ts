@@ -183,9 +183,11 @@ test('one entry takes the place of another', () => {
 
 test('the values that entries hold where the story rests are those of playing every branch', () => {
   let compared = 0
-  for (let seed = 1; seed <= 300; seed += 1) {
+  for (let seed = 1; seed <= 450; seed += 1) {
     const story = linkStory(randomStory(seed, 'tiny'))
     if (story.start === -1 || story.beats.some(({ ask }) => ask !== undefined)) continue
+    // plain play here takes decisions alone
+    if (story.entries.some(({ given }) => given !== undefined)) continue
     const first = begin(story)
     const nodes = new Map([[JSON.stringify(first), first]])
     for (const state of nodes.values()) {

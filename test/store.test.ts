@@ -276,6 +276,13 @@ test.each([1, 2, 3])('a data folder of version %i keeps every story when it is b
   const draft = JSON.parse(await readFile(resolve('samples/first-draft.story.json'), 'utf8')) as Story
   const known = { ...draft }
   delete known.setAside
+  // written before lines could come in turn
+  known.scenes = draft.scenes.map((scene) => ({
+    ...scene,
+    beats: scene.beats.map((beat) =>
+      beat.lines ? { ...beat, lines: beat.lines.filter((line) => !('inTurn' in line)) } : beat,
+    ),
+  }))
   expect(canUndo).toBe(true)
   expect(isSame(story, { ...known, title: 'Kept from the first version' })).toBe(true)
   // its history goes on

@@ -5,7 +5,7 @@ import { entrySchema } from '../../story/schema'
 import type { Entry, Story } from '../../story/types'
 
 /** The columns of the table, in their order; `positions` are kept apart by |, with `position = meaning` where one is written. */
-const COLUMNS = ['id', 'kind', 'group', 'start', 'min', 'max', 'positions', 'notes'] as const
+const COLUMNS = ['id', 'kind', 'group', 'start', 'min', 'max', 'positions', 'notes', 'name', 'given'] as const
 type Column = (typeof COLUMNS)[number]
 
 /** The story's ledger as rows for a spreadsheet, names of columns first. Entries of single scenes are not in it. */
@@ -19,6 +19,10 @@ function cell(entry: Entry, column: Column): string {
       return entry.id
     case 'kind':
       return entry.kind
+    case 'name':
+      return entry.name ?? ''
+    case 'given':
+      return entry.given ?? ''
     case 'group':
       return entry.group ?? ''
     case 'notes':
@@ -60,9 +64,10 @@ export function readLedgerTable(story: Story, rows: readonly (readonly string[])
   const elsewhere = new Set(story.scenes.flatMap(({ ledger }) => (ledger ?? []).map(({ id }) => id)))
   body.forEach((row, at) => {
     if (row.every((value) => value.trim() === '')) return
-    const get = (column: Column) => row[columns.indexOf(column)]?.trim() ?? ''
+    const raw = (column: Column) => (columns.includes(column) ? (row[columns.indexOf(column)] ?? '') : undefined)
+    const get = (column: Column) => raw(column)?.trim() ?? ''
     const before = story.ledger?.find(({ id }) => id === get('id'))
-    const entry = readEntry(get, before)
+    const entry = readEntry(get, raw, before)
     const id = get('id')
     const trouble = !entry.ok
       ? entry.error
@@ -118,7 +123,12 @@ function sorted(entry: Entry): unknown {
 
 const OWN_KEYS = new Set(['id', 'kind', 'group', 'initial', 'min', 'max', 'positions', 'meanings', 'notes'])
 
-function readEntry(get: (column: Column) => string, before: Entry | undefined): Result<Entry> {
+/** `raw`: a cell as it stands, blanks at its ends too; undefined where the table has no such column. */
+function readEntry(
+  get: (column: Column) => string,
+  raw: (column: Column) => string | undefined,
+  before: Entry | undefined,
+): Result<Entry> {
   const id = get('id')
   const named = idTrouble(id)
   if (named !== undefined) return fail(`“${id}” can not be a name: ${named}`)
@@ -144,7 +154,12 @@ function readEntry(get: (column: Column) => string, before: Entry | undefined): 
     if (meanings.length > 0)
       made.meanings = Object.fromEntries(meanings.map(([position, meaning]) => [position!, meaning!]))
   }
-  const start = get('start')
+  for (const column of ['name', 'given'] as const) {
+    if (raw(column) === undefined) continue
+    if (get(column) === '') delete made[column]
+    else made[column] = get(column)
+  }
+  const start = kind === 'text' ? (raw('start') ?? '') : get('start')
   if (start !== '') {
     if (kind === 'flag') {
       if (!/^(true|false|yes|no)$/i.test(start))

@@ -73,7 +73,11 @@ export function changeKind(story: Story, old: Entry, made: Entry): Result<KindCh
   )
   const beats = rewriter.changes(story)
   const initial = paired?.get(old.initial ?? from![0]!)
-  const next = { ...made, ...(paired === undefined || keep || initial === to![0] ? {} : { initial }) } as Entry
+  const kept = {
+    ...(old.name === undefined ? {} : { name: old.name }),
+    ...(old.given === undefined ? {} : { given: old.given }),
+  }
+  const next = { ...kept, ...made, ...(paired === undefined || keep || initial === to![0] ? {} : { initial }) } as Entry
   const change: Change = { op: 'batch', changes: [...entryChanges(story, old.id, () => next), ...beats] }
   const applied = applyChange(story, change)
   if (!applied.ok) return applied

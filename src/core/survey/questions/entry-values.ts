@@ -30,7 +30,8 @@ export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Re
       unsetTexts: false,
       quests: false,
       promises: false,
-      keep: [...slots.ofEntry],
+      // what the game gives may be anything
+      keep: story.entries.flatMap(({ index, given }) => (given === undefined ? [slots.ofEntry[index]!] : [])),
     },
   })
   while (!search.done) {
@@ -53,6 +54,7 @@ export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Re
   }
   return Object.fromEntries(
     story.entries.map((entry): [string, TakenValues] => {
+      if (entry.given !== undefined) return [entry.id, { values: [], anyWord: true }]
       const slot = search.slots.all[search.slots.ofEntry[entry.index]!]!
       const named = slot.kind === 'entry' && slot.words !== undefined ? slot.words.others : Infinity
       const numbers = [...seen[entry.index]!].sort((a, b) => a - b)

@@ -33,6 +33,7 @@ import {
   addVariants,
   mayChoose,
   moveBeatBy,
+  takeTurns,
 } from '../outline/structure'
 
 /** One beat of the manuscript, in the order in which it plays. */
@@ -248,6 +249,15 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
                   }
                 >
                   Earlier
+                </Quiet>
+              )}
+              {variant.inTurn === undefined && (
+                <Quiet
+                  className="add"
+                  aria-label={`Variant ${index + 1} takes turns`}
+                  onClick={() => takeTurns(session, beat, { at, variant: index })}
+                >
+                  Take turns
                 </Quiet>
               )}
             </span>

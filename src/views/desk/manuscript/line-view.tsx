@@ -155,7 +155,7 @@ export function LineView({ beat, path, line }: Props) {
             <Bare data-field={`${field}+cue`} onClick={() => setCueing(true)}>
               + cue
             </Bare>
-            {path.turn === undefined && (
+            {path.line === undefined && (
               <Quiet className="add" onClick={() => takeTurns(session, beat, path)}>
                 take turns
               </Quiet>
