@@ -97,9 +97,7 @@ export const manuscriptStyle: SystemStyleObject = {
     position: 'absolute',
     right: 0,
     top: 'calc(100% - 0.3rem)',
-    maxWidth: '13.5rem',
     display: 'flex',
-    flexWrap: 'wrap',
     justifyContent: 'end',
     zIndex: 1,
     bg: 'sheet',
@@ -113,9 +111,9 @@ export const manuscriptStyle: SystemStyleObject = {
     top: '0.15rem',
     borderColor: 'transparent',
     boxShadow: 'none',
-    maxWidth: 'none',
-    flexWrap: 'nowrap',
   },
+  // one row at a time offers what can be added: the one under the pointer before the one that is written in
+  '&:has(.row:hover) .row:focus-within:not(:hover) .margin-add:not(:focus-within)': { visibility: 'hidden' },
   '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
   '& .row:hover .margin-add': { pointerEvents: 'auto' },
   // a text that is not being written shows what is put into it by name; the field lies over it, unseen

@@ -1,6 +1,6 @@
 'use client'
 
-import { useState, type ReactNode } from 'react'
+import { Children, useState, type ReactNode } from 'react'
 import { Bare } from '../../../ui/bare'
 import { ExpressionField } from '../../expression/expression-field'
 import { MarginNote } from '../../expression/margin-note'
@@ -106,7 +106,7 @@ export function Margin({
       )}
       {adding === undefined && (
         <span
-          className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && !children ? ' alone' : ''}`}
+          className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && Children.toArray(children).length === 0 ? ' alone' : ''}`}
         >
           {when === undefined && onWhen !== undefined && (
             <Bare data-field={`${field}+when`} onClick={() => setAdding('gate')}>
