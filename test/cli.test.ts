@@ -185,6 +185,8 @@ test('simulated players: the same figures as text, JSON and CSV; what can not be
   for (const [args, reason] of [
     [['simulate', DRAFT, '--player', 'ending:across'], 'no route is known'],
     [['simulate', DRAFT, '--player', 'ending:nowhere'], 'has no ending "nowhere"'],
+    [['simulate', SAMPLE, '--given', 'nobody=1'], 'there is no ledger entry "nobody"'],
+    [['simulate', SAMPLE, '--given', 'x'], 'expected an entry, =, and its values'],
     [['simulate', SAMPLE, '--player', 'greedy'], 'expected random, curious or ending:ID'],
     [['simulate', SAMPLE, '--plays', '0'], 'at least 1'],
     [['simulate', 'gone.story.json'], 'no such file'],

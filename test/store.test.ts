@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { randomStory } from '../bench/stories/random'
 import { isSame } from '../src/core/base/same'
 import { seededRandom } from '../src/core/base/random'
+import type { Change } from '../src/core/story/changes/types'
 import { readStory } from '../src/core/story/read'
 import type { Story } from '../src/core/story/types'
 import type { Database } from '../src/store/database'
@@ -179,6 +180,56 @@ describe('the store', () => {
     const { story, revision } = (await stories.open(id))!
     expect(story.endings!.filter((ending) => ending.id === 'once')).toHaveLength(1)
     expect(revision).toBe(1)
+  })
+
+  test('texts in other languages are rows of their own: an edit writes just its text, a title writes none', async () => {
+    const texts = Object.fromEntries(Array.from({ length: 300 }, (_, at) => [`a.b.line${at}`, { text: `Zeile ${at}` }]))
+    const story: Story = { ...randomStory(4), languages: { de: { texts }, fr: { texts: {}, notes: 'later' } } }
+    const id = await create(story)
+    const stories = new Stories(database)
+    const rows = async () =>
+      (
+        await database.query('select key, list, body::text as body from piece where story_id = $1 and until is null', [
+          id,
+        ])
+      ).length
+    const versions = async () => (await database.query('select 1 from piece where story_id = $1', [id])).length
+    const [before, written0] = [await rows(), await versions()]
+    const edit = (change: Change) => stories.change(id, change, randomUUID())
+    const values = { 'a.b.line7': { text: 'Anders' }, 'a.b.line8': null }
+    expect((await edit({ op: 'set-texts', language: 'de', values })).ok).toBe(true)
+    expect(await rows()).toBe(before - 1)
+    expect(await versions()).toBe(written0 + 1)
+    expect((await edit({ op: 'set-story', values: { title: 'Anew' } })).ok).toBe(true)
+    expect(await versions()).toBe(written0 + 2)
+    const now = await stored(id)
+    expect(Object.keys(now.languages!['de']!.texts)).toHaveLength(299)
+    expect(now.languages!['de']!.texts['a.b.line7']).toEqual({ text: 'Anders' })
+    expect(now.languages!['fr']).toEqual({ texts: {}, notes: 'later' })
+    expect((await stories.travel(id, 'undo', randomUUID())).ok).toBe(true)
+    expect((await stories.travel(id, 'undo', randomUUID())).ok).toBe(true)
+    expect(written(await stored(id))).toEqual(written(story))
+  })
+
+  test('a story whose own keys hold its languages is read as it is, and gets rows for them with its next edit', async () => {
+    const story: Story = { ...randomStory(5), languages: { de: { texts: { 'a.b': { text: 'Eins' } } } } }
+    const id = await create(story)
+    // as it was written once
+    await database.query("delete from piece where story_id = $1 and list = 'texts'", [id])
+    const [own] = await database.query<{ body: string }>(
+      'select body::text as body from piece where story_id = $1 and key = 0',
+      [id],
+    )
+    const inline = JSON.stringify({ ...(JSON.parse(own!.body) as Story), languages: story.languages })
+    await database.query('update piece set body = $2::json where story_id = $1 and key = 0', [id, inline])
+    expect(await stored(id)).toEqual(written(story))
+    const stories = new Stories(database)
+    const values = { 'a.c': { text: 'Zwei' } }
+    expect((await stories.change(id, { op: 'set-texts', language: 'de', values }, randomUUID())).ok).toBe(true)
+    expect((await stored(id)).languages).toEqual({ de: { texts: { 'a.b': { text: 'Eins' }, ...values } } })
+    const texts = await database.query("select 1 from piece where story_id = $1 and list = 'texts'", [id])
+    expect(texts).toHaveLength(2)
+    expect(written((await stories.at(id, 0))!)).toEqual(written(story))
   })
 
   test('a change that is refused leaves nothing behind', async () => {

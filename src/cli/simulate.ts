@@ -1,11 +1,14 @@
 import { Command, InvalidArgumentError, Option } from 'commander'
 import { never } from '../core/base/assert'
+import { fail, ok, type Result } from '../core/base/result'
 import { writeCsv } from '../core/formats/csv/csv'
 import { simulationTable } from '../core/formats/simulation-table/write'
 import { writeSimulationText } from '../core/formats/simulation-text/write'
 import type { Player } from '../core/simulate/player'
+import { readDraw, type GivenDraw, type GivenDraws } from '../core/simulate/given-draws'
 import { Simulation, type SimulationResult } from '../core/simulate/simulation'
 import { linkStory } from '../core/story/link'
+import type { LinkedStory } from '../core/story/linked'
 import { Survey } from '../core/survey/survey'
 import { bound, boundOptions, type Bounds } from './bounds'
 import { print } from './output'
@@ -19,6 +22,7 @@ interface Flags extends Bounds {
   readonly player: Player
   readonly plays: number
   readonly seed: number
+  readonly given: readonly (readonly [id: string, source: string])[]
   readonly wordsPerMinute: number
   readonly format: (typeof FORMATS)[number]
 }
@@ -37,6 +41,14 @@ export function simulateCommand(): Command {
     )
     .addOption(new Option('--plays <number>', 'how many playthroughs').argParser(atLeastOne).default(PLAYS))
     .addOption(new Option('--seed <number>', 'the same seed gives the same figures').argParser(seedNumber).default(1))
+    .addOption(
+      new Option(
+        '--given <entry=values>',
+        'how the game comes to what it gives: level=1..20 or weather=rain:3,sun:1 (may be said again for another entry; otherwise each value is as likely as another)',
+      )
+        .argParser(assignment)
+        .default([], 'uniform'),
+    )
     .addOption(
       new Option('--words-per-minute <number>', 'how fast the player reads')
         .argParser(atLeastOne)
@@ -72,13 +84,37 @@ function seedNumber(text: string): number {
   return value
 }
 
+function assignment(
+  text: string,
+  before: readonly (readonly [string, string])[] = [],
+): readonly (readonly [string, string])[] {
+  const at = text.indexOf('=')
+  if (at < 1) throw new InvalidArgumentError('expected an entry, =, and its values')
+  return [...before, [text.slice(0, at).trim(), text.slice(at + 1)]]
+}
+
+/** What is asked for as the simulation takes it, or why it can't be. */
+function drawsOf(story: LinkedStory, given: Flags['given']): Result<GivenDraws> {
+  const draws: Record<string, GivenDraw> = {}
+  for (const [id, source] of given) {
+    const entry = story.entries[story.entryOf.get(id) ?? -1]
+    if (entry === undefined) return fail(`there is no ledger entry "${id}"`)
+    const draw = readDraw(entry, source)
+    if (!draw.ok) return draw
+    draws[id] = draw.value
+  }
+  return ok(draws)
+}
+
 async function run(path: string, flags: Flags): Promise<void> {
   const input = await readInput(path)
   if (!input.ok) return refuse(input.error)
   const story = linkStory(input.value.story)
+  const given = drawsOf(story, flags.given)
+  if (!given.ok) return refuse(`${input.value.name}: ${given.error}`)
   const stop = bound(flags)
   let isCutShort = false
-  const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed }, () => {
+  const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed, given: given.value }, () => {
     // players go from state to state
     const survey = new Survey(story, { explicit: Infinity })
     while (!survey.advance()) {

@@ -30,7 +30,7 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
   }
   for (const person of story.cast ?? []) look('person', person.id, person, person.name, null)
   for (const entry of [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])])
-    look('entry', entry.id, entry, spaced(entry.id), null, entry.group)
+    look('entry', entry.id, entry, entry.name ?? spaced(entry.id), null, `${spaced(entry.id)}\n${entry.group ?? ''}`)
   for (const quest of story.quests ?? []) look('quest', quest.id, quest, quest.name, null)
   for (const quest of story.quests ?? [])
     for (const stage of quest.stages) look('stage', `${quest.id}.${stage.id}`, stage, stage.name, null, stage.journal)
@@ -41,7 +41,7 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
       if (hits.length >= limit) return hits
       if ((looked += 1) % BEATS_AT_ONCE === 0) yield
       const address = `${scene.id}.${beat.id}`
-      look('beat', address, beat, spaced(beat.id), null)
+      look('beat', address, beat, beat.title ?? spaced(beat.id), null, spaced(beat.id))
       for (const line of linesOf(beat)) look('line', address, line, line.text, line.speaker ?? null)
       for (const choice of beat.choices ?? [])
         look('choice', `${address}.${choice.id}`, choice, choice.text, choice.who ?? null)

@@ -2,12 +2,13 @@ import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import { LISTS, SCENE_LISTS, STORY_LISTS, type ListName } from '../core/story/changes/lists'
 import { inOneGo, type Slices } from '../core/base/slices'
 import type { Scene, Story } from '../core/story/types'
+import { HeldTexts, textlessLanguages, withTexts, type HeldText } from './held-texts'
 
-/** One piece of a story: its own keys, an item of one of its lists, or a scene; what lies in lists of it stands beside it. */
+/** One piece of a story: its own keys, an item of one of its lists, a scene, or a text in another language; what lies in lists of it stands beside it. */
 export interface Piece {
   /** Names the piece in its story through all its versions; 0: the story's own keys. */
   readonly key: number
-  readonly list: ListName | 'story'
+  readonly list: PieceList
   /** Key of the scene that it lies in. */
   readonly scene: number | null
   /** Orders the pieces of one list. */
@@ -15,6 +16,8 @@ export interface Piece {
   /** JSON text. */
   readonly body: string
 }
+
+export type PieceList = ListName | 'story' | 'texts'
 
 /** What a step from one story to the next does to its pieces. */
 export interface PieceStep {
@@ -46,6 +49,9 @@ const PLACE_MAX = 120
  */
 export class PieceKeys {
   private known = new WeakMap<object, Known>()
+  private readonly texts = new HeldTexts()
+  /** The story's own keys hold texts in other languages, as they once did: those become pieces at the next step. */
+  private holdsTexts = false
 
   constructor(private nextKey = 1) {}
 
@@ -58,14 +64,25 @@ export class PieceKeys {
     const ended: number[] = []
     const begun: Piece[] = []
     const learnt: [object, Known][] = []
-    const header = bodyOf(after, STORY_KEYS)
-    if (before === undefined || bodyOf(before, STORY_KEYS) !== header) {
+    const header = headerOf(after)
+    const { holdsTexts } = this
+    if (before === undefined || holdsTexts || headerOf(before) !== header) {
       if (before !== undefined) ended.push(0)
       begun.push({ key: 0, list: 'story', scene: null, place: '', body: header })
     }
     for (const list of STORY_LISTS) {
       if (list !== 'scenes') this.stepList(list, null, before?.[list], after[list], ended, begun, learnt)
     }
+    if (holdsTexts || before?.languages !== after.languages)
+      this.stepList(
+        'texts',
+        null,
+        holdsTexts ? [] : this.texts.of(before?.languages),
+        this.texts.of(after.languages),
+        ended,
+        begun,
+        learnt,
+      )
     const scenes = this.stepList('scenes', null, before?.scenes, after.scenes, ended, begun, learnt)
     for (const [scene, key, old] of scenes.kept) {
       for (const list of SCENE_LISTS)
@@ -78,12 +95,13 @@ export class PieceKeys {
       begun,
       keep: () => {
         for (const [object, known] of learnt) this.known.set(object, known)
+        this.holdsTexts = false
       },
     }
   }
 
   private stepList(
-    list: ListName,
+    list: Exclude<PieceList, 'story'>,
     scene: number | null,
     before: readonly object[] = [],
     after: readonly object[] = [],
@@ -213,12 +231,29 @@ export class PieceKeys {
       const items = yield* fill(list, null)
       if (items !== undefined) header[list] = items
     }
-    return { story: header as unknown as Story, keys }
+    const story = header as unknown as Story
+    keys.holdsTexts = textlessLanguages(story.languages) !== story.languages
+    const texts = lists.get('texts ')
+    if (texts === undefined) return { story, keys }
+    texts.sort((a, b) => (a.place < b.place ? -1 : 1))
+    const held: HeldText[] = []
+    for (const piece of texts) {
+      const text = keys.texts.holding(JSON.parse(piece.body) as HeldText)
+      keys.known.set(text, { key: piece.key, place: piece.place })
+      held.push(text)
+      if (held.length % PIECES_AT_ONCE === 0) yield
+    }
+    return { story: withTexts(story, held), keys }
   }
 }
 
 const STORY_KEYS: ReadonlySet<string> = new Set(STORY_LISTS)
 const SCENE_KEYS: ReadonlySet<string> = new Set(SCENE_LISTS.map((list) => LISTS[list].key))
+
+/** The text of a story's own keys, without its lists and its texts in other languages. */
+function headerOf(story: Story): string {
+  return bodyOf({ ...story, ...(story.languages && { languages: textlessLanguages(story.languages) }) }, STORY_KEYS)
+}
 
 /** The text of a story's or scene's own keys; its lists are empty in it, where they are. */
 function bodyOf(object: object, lists: ReadonlySet<string>): string {

@@ -5,6 +5,8 @@ export interface Random {
   /** True with the given probability, 0 to 1. */
   chance(probability: number): boolean
   pick<T>(items: readonly T[]): T
+  /** From 0 up to, not including, 1. */
+  fraction(): number
 }
 
 /** splitmix32 (Steele, Lea, Flood: Fast splittable pseudorandom number generators, 2014). */
@@ -23,5 +25,6 @@ export function seededRandom(seed: number): Random {
     below,
     chance: (probability) => next() < probability,
     pick: (items) => items[below(items.length)]!,
+    fraction: next,
   }
 }

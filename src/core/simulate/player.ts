@@ -3,6 +3,7 @@ import { openness } from '../play/choices'
 import type { PlayState } from '../play/state'
 import type { LinkedStory } from '../story/linked'
 import type { RouteItem } from '../story/types'
+import { NO_STATE } from '../survey/states/state-set'
 import type { Towards } from './towards'
 
 /** How a simulated player decides. */
@@ -23,7 +24,7 @@ const A_WORD = 'Someone'
 export class Decider {
   private readonly taken: Uint16Array
   /** The state on the survey's map, for a player who is bound for an ending. */
-  private at = 0
+  private at = NO_STATE
 
   constructor(
     private readonly story: LinkedStory,
@@ -34,15 +35,20 @@ export class Decider {
     this.taken = new Uint16Array(story.choices.length)
   }
 
-  /** A new playthrough. */
-  begin(): void {
+  /** A new playthrough, where it first rests. */
+  begin(state: PlayState): void {
     this.taken.fill(0)
-    this.at = 0
+    this.at = this.towards?.beginning(state) ?? NO_STATE
+  }
+
+  /** The game has given something else. */
+  given(state: PlayState): void {
+    if (this.towards !== undefined) this.at = this.towards.changed(this.at, state)
   }
 
   /** The next decision in a state that asks for one. */
   next(state: PlayState): RouteItem {
-    const decision = this.nearer()
+    const decision = this.nearer(state)
     if (decision !== undefined) return decision
     const beat = this.story.beats[state.at]!
     if (state.status === 'word') {
@@ -60,9 +66,9 @@ export class Decider {
   }
 
   /** Undefined for other players, and where the survey did not go. */
-  private nearer(): RouteItem | undefined {
+  private nearer(state: PlayState): RouteItem | undefined {
     const { towards, random } = this
-    const ways = towards?.ways(this.at) ?? []
+    const ways = towards?.ways(this.at, state) ?? []
     if (towards === undefined || ways.length === 0) return undefined
     const here = towards.distance(this.at)
     const spared = ways.filter(({ to }) => towards.distance(to) !== Infinity)

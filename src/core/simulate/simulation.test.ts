@@ -4,6 +4,7 @@ import { countWords } from '../base/count-words'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import { Survey } from '../survey/survey'
+import { readDraw, type GivenDraw, type GivenDraws } from './given-draws'
 import { barsOf, spreadOf, spreadOfCounts } from './spread'
 import { Simulation, type SimulationResult } from './simulation'
 import type { Player } from './player'
@@ -163,4 +164,98 @@ test('words are counted as the rules of the language count them', () => {
   expect(countWords('春の海', 'ja')).toBe(
     [...new Intl.Segmenter('ja', { granularity: 'word' }).segment('春の海')].length,
   )
+})
+
+const ferry = (given: 'begin' | 'rest') =>
+  linkStory({
+    paperCompass: 1,
+    title: 'The ferry',
+    language: 'en',
+    start: 'quay.steps',
+    ledger: [
+      { id: 'level', kind: 'counter', min: 1, max: 1_000_000, initial: 1, given },
+      { id: 'wind', kind: 'switch', positions: ['calm', 'west', 'gale'], given },
+      { id: 'pilot', kind: 'text', given },
+    ],
+    endings: [
+      { id: 'over', name: 'Over' },
+      { id: 'home', name: 'Home' },
+    ],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'The quay',
+        beats: [
+          {
+            id: 'steps',
+            choices: [
+              { id: 'sail', text: 'Sail', when: "level >= 5 && wind != 'gale'", to: 'quay.over' },
+              { id: 'call', text: 'Call for Odile', when: "pilot == 'Odile'", to: 'quay.over' },
+              { id: 'wait', text: 'Wait', to: 'quay.steps' },
+              { id: 'leave', text: 'Go home', when: 'visits(quay.steps) > 1', to: 'quay.home' },
+            ],
+          },
+          { id: 'over', ending: 'over' },
+          { id: 'home', ending: 'home' },
+        ],
+      },
+    ],
+  })
+
+function given(when: 'begin' | 'rest', player: Player, draws: Record<string, string>, plays = 1_000): SimulationResult {
+  const story = ferry(when)
+  const read = Object.entries(draws).map(([id, source]): [string, GivenDraw] => {
+    const draw = readDraw(story.entries[story.entryOf.get(id)!]!, source)
+    if (!draw.ok) throw new Error(draw.error)
+    return [id, draw.value]
+  })
+  const options = { player, seed: 3, longest: LONGEST, given: Object.fromEntries(read) }
+  const simulation = Simulation.of(story, options, () => surveyed(story))
+  if (!simulation.ok) throw new Error(simulation.error)
+  simulation.value.advance(plays)
+  return simulation.value.result()
+}
+
+test('what the game gives is drawn as the designer says, before the story begins or while it rests', () => {
+  const never = given('begin', { kind: 'random' }, { level: '1..4', pilot: 'Ansgar' })
+  expect(never.endings['over']!.plays).toBe(0)
+  const calm = given('begin', { kind: 'random' }, { level: '1..4', pilot: 'Odile:3, Ansgar:1' })
+  expect(calm.choices['quay.steps.call']!.plays).toBeGreaterThan(300)
+  expect(calm.choices['quay.steps.sail']!.offered).toBe(0)
+  // one in four never has Odile: those can only go home
+  const going = given('begin', { kind: 'bound', ending: 'over' }, { level: '4', pilot: 'Odile:3, Ansgar:1' })
+  expect(going.endings['over']!.share).toBeGreaterThan(0.7)
+  expect(going.endings['over']!.share).toBeLessThan(0.8)
+  // while it rests the wind turns sooner or later, and waiting keeps the way over open
+  const waiting = given(
+    'rest',
+    { kind: 'bound', ending: 'over' },
+    { level: '5..9', wind: 'gale:9, calm:1', pilot: 'Ansgar' },
+  )
+  expect(waiting.endings['over']!.share).toBeGreaterThan(0.95)
+  expect(waiting.decisions.spread!.median).toBeGreaterThan(2)
+  const uniform = given('rest', { kind: 'random' }, {})
+  expect(uniform.choices['quay.steps.sail']!.offered).toBeGreaterThan(500)
+})
+
+test('draws that the story does not have are refused, each with a reason', () => {
+  const story = ferry('rest')
+  const [level, wind, pilot] = story.entries
+  expect(readDraw(wind!, 'fog:2')).toEqual({ ok: false, error: '"wind" can not be "fog"' })
+  expect(readDraw(level!, '0')).toEqual({ ok: false, error: '"level" can not be "0"' })
+  expect(readDraw(pilot!, 'a..b')).toMatchObject({ ok: true })
+  const refused = (draws: GivenDraws) =>
+    Simulation.of(story, { player: { kind: 'random' }, seed: 1, given: draws }, () => surveyed(story))
+  expect(refused({ level: { kind: 'between', from: 0, to: 4 } })).toEqual({
+    ok: false,
+    error: '"level" can not be from 0 to 4',
+  })
+  expect(refused({ rope: { kind: 'between', from: 0, to: 4 } })).toEqual({
+    ok: false,
+    error: 'the game gives no entry "rope"',
+  })
+  expect(refused({ wind: { kind: 'weighted', of: [['calm', 0]] } })).toEqual({
+    ok: false,
+    error: '"wind" has no value with a weight above 0',
+  })
 })

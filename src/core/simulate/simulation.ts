@@ -6,6 +6,7 @@ import type { PlayState, Status } from '../play/state'
 import type { LinkedEntry, LinkedStory } from '../story/linked'
 import type { Survey } from '../survey/survey'
 import { usedEntries } from '../survey/summaries/used-entries'
+import { drawTrouble, GivenSource, type GivenDraws } from './given-draws'
 import { Decider, type Player } from './player'
 import { barsOf, spreadOf, spreadOfCounts, type Bar, type Spread } from './spread'
 import { Towards } from './towards'
@@ -13,6 +14,8 @@ import { WordsRead } from './words-read'
 
 /** A playthrough that has not ended after so many decisions is given up, unless another number is asked for. */
 const DECISIONS_MAX = 1_000
+/** So often the game gives something else to a player who is stuck, before that is how it ends. */
+const WAITS_MAX = 64
 /** The spread of a counter is told for so many decisions from the start. */
 const STEPS_MAX = 60
 /** The spread of a counter with a wider range is not told. */
@@ -57,6 +60,8 @@ export interface SimulationOptions {
   readonly seed: number
   /** A playthrough is given up after so many decisions. */
   readonly longest?: number
+  /** How the values come about that the game gives; uniform where nothing is said. */
+  readonly given?: GivenDraws
 }
 
 /** Counts for a set of things, each once a playthrough. */
@@ -83,6 +88,7 @@ class Seen {
 export class Simulation {
   plays = 0
   private readonly decider: Decider
+  private readonly given: GivenSource
   private readonly words: WordsRead
   private readonly beats: Seen
   private readonly choices: Seen
@@ -102,6 +108,8 @@ export class Simulation {
     towards: Towards | undefined,
   ) {
     this.decider = new Decider(story, options.player, seededRandom(options.seed), towards)
+    // a source of its own: what players decide stays the same when something given is added
+    this.given = new GivenSource(story, options.given ?? {}, seededRandom(~options.seed))
     this.words = new WordsRead(story)
     this.beats = new Seen(story.beats.length)
     this.choices = new Seen(story.choices.length)
@@ -120,7 +128,9 @@ export class Simulation {
 
   /** A player bound for an ending needs the finished survey of the story; fails when no route comes there. */
   static of(story: LinkedStory, options: SimulationOptions, survey: () => Survey): Result<Simulation> {
-    const { player } = options
+    const { player, given = {} } = options
+    const trouble = drawTrouble(story, given)
+    if (trouble !== undefined) return fail(trouble)
     if (player.kind !== 'bound') return ok(new Simulation(story, options, undefined))
     if (!story.endingOf.has(player.ending)) return fail(`the story has no ending "${player.ending}"`)
     const towards = Towards.ending(survey(), player.ending)
@@ -203,12 +213,14 @@ export class Simulation {
           this.stages[change.index]!.see(story.quests[change.index]!.stages.indexOf(String(change.to)), play)
       },
     }
-    decider.begin()
-    let state = begin(story, listener)
+    let state = begin(story, listener, this.given.begins ? this.given.beginning() : {})
+    decider.begin(state)
     this.measure(state, 0)
     const longest = this.options.longest ?? DECISIONS_MAX
     let made = 0
-    while (made < longest && (state.status === 'choice' || state.status === 'word')) {
+    for (;;) {
+      if (this.given.changes) state = this.giveAnew(state, listener)
+      if (made === longest || (state.status !== 'choice' && state.status !== 'word')) break
       words += this.wordsOffered(state)
       const decision = decider.next(state)
       if ('choice' in decision) {
@@ -226,6 +238,24 @@ export class Simulation {
     this.lengths.push(made)
     this.read.push(words)
     this.plays += 1
+  }
+
+  /** The game sets what it may while the story rests; where that leaves the player stuck, once more. */
+  private giveAnew(from: PlayState, listener: Listener): PlayState {
+    const { story, decider } = this
+    let state = from
+    for (let waits = 0; waits < WAITS_MAX; waits += 1) {
+      if (state.status !== 'choice' && state.status !== 'word' && state.status !== 'stuck') return state
+      const given = this.given.change(state.entries)
+      if (given !== undefined) {
+        const next = decide(story, state, { given }, listener)
+        if (!next.ok) throw new Error(`the game can't give what it may: ${next.error}`)
+        state = next.value
+        decider.given(state)
+      }
+      if (state.status !== 'stuck') return state
+    }
+    return state
   }
 
   private wordsOffered(state: PlayState): number {

@@ -13,8 +13,10 @@ import { Histogram } from '../../ui/charts/histogram'
 import { ShareBars } from '../../ui/charts/share-bars'
 import { SpreadChart } from '../../ui/charts/spread-chart'
 import { saveFile } from '../../ui/save-file'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { GivenDraws, readDraws } from './given-draws'
 import { HowOften } from './how-often'
+import { Labelled } from './labelled'
 import { BOUND, playerOf, UNENDED } from './players-words'
 
 const NUMBERS = [200, 1_000, 5_000, 20_000]
@@ -29,7 +31,13 @@ export function Players() {
   const [plays, setPlays] = useState(NUMBERS[1]!)
   const [seed, setSeed] = useState(result?.seed ?? 1)
   const [speed, setSpeed] = useState(WORDS_PER_MINUTE)
-  const play = () => session.players.play(story, plays, { player: playerOf(player), seed })
+  const linked = useLinked()
+  const [draws, setDraws] = useState<Readonly<Record<string, string>>>({})
+  const given = readDraws(linked, draws)
+  const play = () => {
+    if (given.troubles.size === 0)
+      session.players.play(story, plays, { player: playerOf(player), seed, given: given.draws })
+  }
   return (
     <>
       <Flex
@@ -86,6 +94,7 @@ export function Players() {
             style={{ width: '6rem' }}
           />
         </Labelled>
+        <GivenDraws linked={linked} draws={draws} troubles={given.troubles} onChange={setDraws} />
         <Main type="submit">Play</Main>
         {running !== undefined && (
           <>
@@ -112,17 +121,6 @@ export function Players() {
         </>
       )}
     </>
-  )
-}
-
-function Labelled({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <Box as="label" display="block">
-      <Text color="faded" fontSize="sm">
-        {name}
-      </Text>
-      {children}
-    </Box>
   )
 }
 

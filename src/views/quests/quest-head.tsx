@@ -7,7 +7,15 @@ import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
 
 /** The quest's name, its name in expressions, and a note. */
-export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest: Quest) => void }) {
+export function QuestHead({
+  quest,
+  onChange,
+  onName,
+}: {
+  quest: Quest
+  onChange: (quest: Quest) => void
+  onName: (name: string) => void
+}) {
   const things = useThings()
   return (
     <>
@@ -17,7 +25,7 @@ export function QuestHead({ quest, onChange }: { quest: Quest; onChange: (quest:
             label={`Name of the quest ${quest.id}`}
             value={quest.name}
             single
-            onCommit={(text) => text.trim() !== '' && onChange({ ...quest, name: text.trim() })}
+            onCommit={(text) => text.trim() !== '' && onName(text)}
           />
         </Box>
         <Quiet

@@ -3,10 +3,12 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
+import { nameItem } from '../../core/story/reshape/naming'
 import type { Quest } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { SearchField } from '../../ui/search-field'
+import { useSteadyKeys } from '../../ui/use-steady-keys'
 import { AddForm } from '../shared/fields/add-form'
 import { FailureBoundary } from '../shared/failure-boundary'
 import { newQuest } from '../shared/new/new-quest'
@@ -25,6 +27,7 @@ export function Quests() {
   const session = useSession()
   const quests = useSessionState((state) => state.story.quests) ?? []
   const [chosen, setChosen] = useState<string>()
+  const keys = useSteadyKeys()
   const at = Math.max(
     0,
     quests.findIndex(({ id }) => id === chosen),
@@ -45,7 +48,15 @@ export function Quests() {
             which choices make which move, and who says what at each stage.
           </Text>
         ) : (
-          <QuestPage key={quest.id} quest={quest} at={at} />
+          <QuestPage
+            key={keys.of(quest.id)}
+            quest={quest}
+            at={at}
+            onId={(id) => {
+              keys.renamed(quest.id, id)
+              setChosen(id)
+            }}
+          />
         )}
         <Box maxW="40rem" mt="6">
           <AddForm label="Name of a new quest" placeholder="Mend the sluice" action="Add a quest" onAdd={add} />
@@ -110,14 +121,21 @@ function QuestList({
   )
 }
 
-function QuestPage({ quest, at }: { quest: Quest; at: number }) {
+function QuestPage({ quest, at, onId }: { quest: Quest; at: number; onId: (id: string) => void }) {
   const session = useSession()
   const facts = answerOf(useAnswer('quest-facts', 'all', () => ({})))
   const own = facts === 'too many' ? undefined : facts?.[quest.id]
   const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
+  const name = (text: string) => {
+    const { story } = session.getState()
+    const isTaken = (id: string) => story.quests?.some((one) => one.id === id) ?? false
+    const change = nameItem(story, { list: 'quests' }, 'quest', quest, at, text, isTaken)
+    session.edit(change)
+    if (change.op === 'replace') onId(change.item.id)
+  }
   return (
     <Box data-quest={quest.id}>
-      <QuestHead quest={quest} onChange={replace} />
+      <QuestHead quest={quest} onChange={replace} onName={name} />
       <Track quest={quest} facts={own} />
       {facts === 'too many' && (
         <Text color="faded">The story has too many states to tell which choices make which move.</Text>

@@ -2,13 +2,15 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { freshId } from '../../core/base/ids'
+import { nameStage } from '../../core/story/reshape/naming'
 import type { Outcome, Quest, Stage } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
+import { useSteadyKeys } from '../../ui/use-steady-keys'
 import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
-import { useSessionState } from '../shared/session/use-session'
+import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
 
@@ -26,6 +28,7 @@ interface Props {
 
 /** The stages one by one: what each is called and read as, how it is come to, whether the quest can be finished from it. */
 export function StageRows({ quest, facts, onChange }: Props) {
+  const session = useSession()
   const setStage = (index: number, keys: Partial<Stage>) =>
     onChange({
       ...quest,
@@ -36,6 +39,13 @@ export function StageRows({ quest, facts, onChange }: Props) {
     const [stage] = stages.splice(index, 1)
     stages.splice(index + by, 0, stage!)
     onChange({ ...quest, stages })
+  }
+  const keys = useSteadyKeys()
+  const rename = (index: number, text: string) => {
+    const stage = quest.stages[index]!
+    const { change, id } = nameStage(session.getState().story, quest, stage, text)
+    keys.renamed(stage.id, id)
+    session.edit(change)
   }
   const addStage = () => {
     const id = freshId('stage', (taken) => quest.stages.some((stage) => stage.id === taken))
@@ -51,11 +61,12 @@ export function StageRows({ quest, facts, onChange }: Props) {
       </Flex>
       {quest.stages.map((stage, index) => (
         <StageRow
-          key={stage.id}
+          key={keys.of(stage.id)}
           quest={quest}
           stage={stage}
           finish={facts?.finish[stage.id]}
           onSet={(keys) => setStage(index, keys)}
+          onName={(text) => rename(index, text)}
           onMove={(by) => index + by >= 0 && index + by < quest.stages.length && move(index, by)}
         />
       ))}
@@ -68,12 +79,14 @@ function StageRow({
   stage,
   finish,
   onSet,
+  onName,
   onMove,
 }: {
   quest: Quest
   stage: Stage
   finish: keyof typeof FINISH | undefined
   onSet: (keys: Partial<Stage>) => void
+  onName: (text: string) => void
   onMove: (by: 1 | -1) => void
 }) {
   const things = useThings()
@@ -100,7 +113,7 @@ function StageRow({
             label={`Name of the stage ${stage.id}`}
             value={stage.name}
             single
-            onCommit={(text) => text.trim() !== '' && onSet({ name: text.trim() })}
+            onCommit={(text) => text.trim() !== '' && onName(text)}
           />
         </Box>
         <select

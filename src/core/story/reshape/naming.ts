@@ -1,7 +1,8 @@
 import { freshId, idFrom } from '../../base/ids'
+import { applyChange } from '../changes/apply'
 import type { Change, ListPath } from '../changes/types'
 import { mentionsOf, rename, type Named } from '../rename/rename'
-import type { Beat, Cue, Ending, Entry, Person, Quest, Story } from '../types'
+import type { Beat, Cue, Ending, Entry, Person, Quest, Scene, Stage, Story } from '../types'
 
 /**
  * One name for one thing: people read the name, and the id follows it for as long as nothing outside of the thing names
@@ -37,6 +38,57 @@ export function titleBeat(
   return {
     id: item.id,
     change: renamed?.ok === true ? { op: 'batch', changes: [renamed.value.change, replaced] } : replaced,
+  }
+}
+
+/** Gives a scene a title; its id follows as long as only what lies in it, and where the story begins, names it. */
+export function titleScene(
+  story: Story,
+  scene: Scene,
+  title: string,
+): { readonly change: Change; readonly id: string } {
+  const named: Named = { of: 'scene', id: scene.id }
+  const others = story.scenes.filter(({ id }) => id !== scene.id)
+  const outside = { ...story, scenes: others, start: '' }
+  const id =
+    title.trim() === ''
+      ? scene.id
+      : followingId(outside, named, title, (one) => others.some((other) => other.id === one))
+  const renamed = id === scene.id ? undefined : rename(story, named, id)
+  const isRenamed = renamed?.ok === true
+  const titled: Change = { op: 'set-scene', scene: isRenamed ? id : scene.id, values: { title } }
+  return isRenamed
+    ? { id, change: { op: 'batch', changes: [renamed.value.change, titled] } }
+    : { id: scene.id, change: titled }
+}
+
+/** Gives a stage of a quest another name; its id follows where it may. */
+export function nameStage(
+  story: Story,
+  quest: Quest,
+  stage: Stage,
+  text: string,
+): { readonly change: Change; readonly id: string } {
+  const name = text.trim()
+  const named: Named = { of: 'stage', quest: quest.id, id: stage.id }
+  const id = followingId(story, named, name, (one) => quest.stages.some((other) => other.id === one))
+  const renamed = id === stage.id ? undefined : rename(story, named, id)
+  const applied = renamed?.ok === true ? applyChange(story, renamed.value.change) : undefined
+  const isRenamed = renamed?.ok === true && applied?.ok === true
+  const quests = (isRenamed ? applied.value.story : story).quests ?? []
+  const at = quests.findIndex((one) => one.id === quest.id)
+  const now = isRenamed ? id : stage.id
+  const stages = (quests[at] ?? quest).stages.map((one) => (one.id === now ? { ...one, name } : one))
+  const replaced: Change = {
+    op: 'replace',
+    in: { list: 'quests' },
+    id: quest.id,
+    at,
+    item: { ...(quests[at] ?? quest), stages },
+  }
+  return {
+    id: now,
+    change: isRenamed ? { op: 'batch', changes: [renamed.value.change, replaced] } : replaced,
   }
 }
 

@@ -3,12 +3,16 @@
 import { Box, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
+import { inBeat, parseAddress } from '../../../core/base/address'
+import { titleScene } from '../../../core/story/reshape/naming'
 import type { Beat, Scene } from '../../../core/story/types'
+import type { StorySession } from '../../../session/story-session'
 import { Main } from '../../../ui/buttons'
 import { DraftText } from '../../shared/fields/draft-text'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { BeatView } from './beat-view'
 import { manuscriptStyle } from './desk-style'
+import { focusSoon } from './edit-beat'
 import { addBeat, addScene } from '../outline/structure'
 
 /** A scene of more beats is drawn only where it is seen. */
@@ -53,7 +57,7 @@ export function Manuscript() {
                 field={`${scene.id}:title`}
                 value={scene.title}
                 single
-                onCommit={(title) => session.edit({ op: 'set-scene', scene: scene.id, values: { title } })}
+                onCommit={(title) => titled(session, scene.id, title)}
               />
             </Box>
             <Box color="faded" fontStyle="italic" mb="2">
@@ -84,6 +88,19 @@ export function Manuscript() {
       </Box>
     </Box>
   )
+}
+
+/** A title for a scene; one stays in the scene when its id follows. */
+function titled(session: StorySession, sceneId: string, title: string): void {
+  const { story, beat } = session.getState()
+  const scene = story.scenes.find((one) => one.id === sceneId)
+  if (scene === undefined) return
+  const { change, id } = titleScene(story, scene, title)
+  session.edit(change)
+  if (id === sceneId) return
+  const here = beat === undefined ? undefined : parseAddress(beat)
+  session.enter(here?.scene === sceneId ? inBeat(beat!, { scene: id, beat: here.beat }) : id)
+  if (document.activeElement === document.body) focusSoon(`${id}:title`)
 }
 
 /** Runs each time a view is asked to show a beat of the scene, also the first time. */
