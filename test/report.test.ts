@@ -2,6 +2,7 @@ import { randomStory } from '../bench/stories/random'
 import { seededRandom } from '../src/core/base/random'
 import { applyChange } from '../src/core/story/changes/apply'
 import { linkStory } from '../src/core/story/link'
+import { decisionsIn } from '../src/core/story/types'
 import { REACHABLE } from '../src/core/survey/result'
 import { Survey } from '../src/core/survey/survey'
 import { SurveyReport } from '../src/session/survey-report'
@@ -53,7 +54,16 @@ test('what a page puts together from report to report is what each survey says, 
         for (const address of result.unreached[what]) expect(report.of(what, address)).toBe('unreached')
         expect(report.of(what, 'nobody.knows')).toBe('waiting')
       }
-      for (const { kind, key, decisions } of report.findings) expect(survey.routeOf(kind, key)?.length).toBe(decisions)
+      for (const { kind, key, decisions } of report.findings) {
+        const route = survey.routeOf(kind, key)
+        expect({ seed, edit, kind, key, decisions: route && decisionsIn(route) }).toEqual({
+          seed,
+          edit,
+          kind,
+          key,
+          decisions,
+        })
+      }
       if (before !== undefined && report.findings === before.findings) silent += 1
       const applied = applyChange(story, randomChange(story, random))
       if (applied.ok) story = applied.value.story

@@ -2,8 +2,15 @@ import { randomStory } from '../../../../bench/stories/random'
 import { randomChange } from '../../../../test/random-change'
 import { seededRandom } from '../../base/random'
 import { isSame } from '../../base/same'
+import type { Story } from '../types'
 import { applyChange } from './apply'
 import { differenceOf } from './difference'
+
+/** A story as far as an author can tell: a list or a language with nothing in it is none. */
+function withoutEmpty({ endings = [], cast = [], cues = [], languages = {}, ...rest }: Story): Story {
+  const translated = Object.entries(languages).filter(([, { texts }]) => Object.keys(texts).length > 0)
+  return { endings, cast, cues, languages: Object.fromEntries(translated), ...rest }
+}
 
 test('the difference of two stories makes one into the other, also where they have nothing to do with each other', () => {
   for (let seed = 1; seed <= 150; seed += 1) {
@@ -17,9 +24,7 @@ test('the difference of two stories makes one into the other, also where they ha
     if (seed % 5 === 0) to = randomStory(seed + 1)
     const copy = JSON.parse(JSON.stringify(to)) as typeof to
     const made = applyChange(from, differenceOf(from, copy))
-    expect(made.ok && isSame({ endings: [], cast: [], ...made.value.story }, { endings: [], cast: [], ...copy })).toBe(
-      true,
-    )
+    expect(made.ok && isSame(withoutEmpty(made.value.story), withoutEmpty(copy))).toBe(true)
     expect(differenceOf(copy, to)).toEqual({ op: 'batch', changes: [] })
   }
 })

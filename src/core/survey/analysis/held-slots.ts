@@ -14,8 +14,8 @@ export interface ChunkView {
   readonly named: Int32Array
   /** Whether any road comes to a beat. */
   readonly reached: Uint8Array
-  /** What is looked at wherever the story rests. */
-  readonly watched: number
+  /** What is looked at where the story rests at a beat. */
+  watchedAt(beat: number): number
   /** What can have been changed before the story begins. */
   readonly begun: number
   /** What is chosen anew after every rest, and never held. */
@@ -72,7 +72,9 @@ export class HeldSlots {
       if (this.story.beats[beat]!.ask !== undefined)
         stuck.add(
           beat,
-          (view.watched | view.afterChange(beat) | noted) & (into === -1 ? now : now | view.mask([into])) & ~view.freed,
+          (view.watchedAt(beat) | view.afterChange(beat) | noted) &
+            (into === -1 ? now : now | view.mask([into])) &
+            ~view.freed,
         )
     }
     if (this.every) {

@@ -28,6 +28,8 @@ export interface Observed {
   readonly promises: boolean
   /** Slots kept everywhere, for a question about them. */
   readonly keep: readonly number[]
+  /** By chunk: slots kept where the story rests at a beat, for the same. */
+  readonly keepAt?: readonly ChunkByBeat[]
   /** What is told apart besides, for the same. */
   readonly demands?: Demands
   /** A playthrough may begin anywhere, with anything. */
@@ -42,6 +44,8 @@ export interface Liveness {
   readonly stuck: SlotChunks
   /** Slots that are live after a beat's lines, when its choices, its chunk or its roads on come; changed or not, and others that can't have changed. Worked out when asked for. */
   readonly afterLines: (beat: number) => number[]
+  /** The same for all beats. */
+  readonly afterLinesOfAll: () => SlotChunks
   /** Whether states hold just what they held in the analysis that this one was made from. */
   readonly isSame: boolean
   /** To make the next one from. */
@@ -137,8 +141,9 @@ class Analysis implements ChunkView {
   /** Of that chunk: whether a beat names one of its slots; whether one of them is a scene's own. */
   readonly names: Uint8Array
   private owned = false
-  /** Of that chunk: what is looked at wherever the story rests. */
-  watched = 0
+  /** Of that chunk: what is looked at wherever the story rests, and what is kept at some beats. */
+  private watched = 0
+  private readonly keptAt: Int32Array
   /** Of that chunk: the ranks between which beats are looked at. */
   private lowest = NEVER
   private highest = -1
@@ -198,6 +203,7 @@ class Analysis implements ChunkView {
     })
     this.active = new Uint8Array(this.firstEffect[length]!)
     this.live = new Int32Array(length)
+    this.keptAt = new Int32Array(length)
     this.work = new Worklist(roads.order.toReversed())
     this.names = new Uint8Array(length)
     this.seen = new Uint8Array(length)
@@ -246,6 +252,7 @@ class Analysis implements ChunkView {
       atRest: this.rows(({ atRest }) => atRest),
       stuck: this.rows(({ stuck }) => stuck),
       afterLines,
+      afterLinesOfAll: () => this.everyAfterLines(),
       isSame,
       analysis: this,
     }
@@ -256,16 +263,32 @@ class Analysis implements ChunkView {
     return this.active.includes(1)
   }
 
+  private everyAfterLines(): SlotChunks {
+    const { length } = this.story.beats
+    const rows = new SlotChunks(length)
+    this.results.forEach(({ beats, live }, chunk) => {
+      this.turnTo(chunk)
+      beats.forEach((beat, at) => (this.live[beat] = live[at]!))
+      for (let beat = 0; beat < length; beat += 1) rows.add(beat, chunk, this.afterLinesOrUnchanged(chunk, beat))
+      for (const beat of beats) this.live[beat] = 0
+    })
+    return rows
+  }
+
   /** What is live after a beat's lines, or can't have changed by then. */
   private shownAfterLines(chunk: number, beat: number): number {
     const { beats, live } = this.results[chunk]!
     this.turnTo(chunk)
-    if (this.held && this.roads.layerOf[beat]! < this.lowest) return this.bitsOf(chunk)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = live[at]!
-    // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
-    const shown = this.afterLines(beat, this.atRest(beat)) | this.noted(this.horizon.ahead, beat)
+    const shown = this.afterLinesOrUnchanged(chunk, beat)
     for (let at = 0; at < beats.length; at += 1) this.live[beats[at]!] = 0
     return shown
+  }
+
+  private afterLinesOrUnchanged(chunk: number, beat: number): number {
+    if (this.held && this.roads.layerOf[beat]! < this.lowest) return this.bitsOf(chunk)
+    // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
+    return this.afterLines(beat, this.atRest(beat)) | this.noted(this.horizon.ahead, beat)
   }
 
   /** All slots of a chunk. */
@@ -286,7 +309,10 @@ class Analysis implements ChunkView {
   /** Looks at another chunk from now on. */
   private turnTo(chunk: number): void {
     for (const beat of this.namers[this.chunk]!) this.names[beat] = 0
+    for (const beat of this.observed.keepAt?.[this.chunk]?.beats ?? []) this.keptAt[beat] = 0
     this.chunk = chunk
+    const kept = this.observed.keepAt?.[chunk]
+    kept?.beats.forEach((beat, at) => (this.keptAt[beat] = kept.bits[at]!))
     this.lowest = NEVER
     this.highest = -1
     const { layerOf: rankOf } = this.roads
@@ -297,7 +323,7 @@ class Analysis implements ChunkView {
       if (rankOf[beat]! > this.highest) this.highest = rankOf[beat]!
     }
     this.watched = this.everywhere[chunk]!
-    if (this.watched !== 0) this.highest = NEVER
+    if (this.watched !== 0 || this.keepsSome) this.highest = NEVER
     // what is chosen before the beginning is looked at from there on
     if (!this.held || this.chosen[chunk] !== 0) this.lowest = 0
     this.owned = this.ownedWords[chunk] === 1
@@ -315,6 +341,15 @@ class Analysis implements ChunkView {
       }
     })
     return lists.map((list) => Int32Array.from(list))
+  }
+
+  /** What is looked at where the story rests at a beat. */
+  watchedAt(beat: number): number {
+    return this.watched | this.keptAt[beat]!
+  }
+
+  private get keepsSome(): boolean {
+    return (this.observed.keepAt?.[this.chunk]?.beats.length ?? 0) > 0
   }
 
   get freed(): number {
@@ -337,7 +372,7 @@ class Analysis implements ChunkView {
   /** Finds where slots of a chunk are live, and which of them states hold. */
   private look(chunk: number): WordResult {
     this.turnTo(chunk)
-    const { work, live, names, owned, watched, looked, seen, reached, lowest, highest } = this
+    const { work, live, names, owned, looked, seen, reached, lowest, highest } = this
     const { ahead, sources, layerOf: rankOf } = this.roads
     let count = 0
     const add = (beat: number) => {
@@ -350,13 +385,13 @@ class Analysis implements ChunkView {
     }
     const named = this.namers[chunk]!
     for (let at = 0; at < named.length; at += 1) add(named[at]!)
-    if (watched !== 0) for (let beat = 0; beat < reached.length; beat += 1) add(beat)
+    if (this.watched !== 0 || this.keepsSome) for (let beat = 0; beat < reached.length; beat += 1) add(beat)
     for (let beat = work.take(); beat !== -1; beat = work.take()) {
       const before = live[beat]!
       let now = before
       if (names[beat] === 1 || owned) now |= this.back(beat, this.afterLines(beat, this.atRest(beat)))
       else {
-        now |= watched
+        now |= this.watchedAt(beat)
         for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) now |= live[ahead.beats[at]!]!
       }
       if (now === before) continue
@@ -390,7 +425,7 @@ class Analysis implements ChunkView {
   }
 
   atRest(beat: number): number {
-    const watched = this.watched | this.afterChange(beat)
+    const watched = this.watchedAt(beat) | this.afterChange(beat)
     if (this.names[beat] === 1) return watched | this.steps(this.roads.summaries[beat]!.rest, 0, 0, beat)
     const { ending, ask } = this.story.beats[beat]!
     return ending !== -1

@@ -24,18 +24,6 @@ export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boole
   const demands = demandsOnOld(sides)
   const everyTurn = (story: LinkedStory) => new Set(story.turnGroups.keys())
   const nothing = { overruns: new Set<number>(), unsetTexts: false, quests: false, promises: false }
-  const from = new Search(old, {
-    observed: {
-      ...nothing,
-      turns: everyTurn(old),
-      keep: keptSlots(sides, allotSlots(old, demands), new Set(lost.keys())),
-      demands,
-    },
-  })
-  while (!from.isExhausted && !stop()) {
-    from.advance(STRIDE)
-    yield
-  }
   const outcomes = now.quests.filter((quest) => quest.outcomes.some((outcome) => outcome !== undefined))
   const ofNew = demandsOnNew(sides)
   const slotsOfNew = allotSlots(now, ofNew)
@@ -48,6 +36,18 @@ export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boole
       anywhere: true,
     },
   })
+  const from = new Search(old, {
+    observed: {
+      ...nothing,
+      turns: everyTurn(old),
+      ...keptSlots(sides, allotSlots(old, demands), to.slots, to.liveness.afterLinesOfAll(), new Set(lost.keys())),
+      demands,
+    },
+  })
+  while (!from.isExhausted && !stop()) {
+    from.advance(STRIDE)
+    yield
+  }
   const takeOver = new TakeOver(sides, from, to)
   // what each state of the old story becomes
   const becomes = new Uint32Array(from.states)
@@ -59,6 +59,7 @@ export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boole
     const { beat } = from.load(state)
     becomes[state] = to.beginAt(takeOver.come(beat))
   }
+  becomes.forEach((called, state) => (becomes[state] = to.begun(called)))
   while (!to.isExhausted && !stop()) {
     to.advance(STRIDE)
     yield

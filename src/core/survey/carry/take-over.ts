@@ -3,15 +3,14 @@ import { VISITS_MAX } from '../../base/limits'
 import { carriedValue } from '../../play/save'
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
 import { countOf } from '../../story/turns'
+import { BitList, type ChunkByBeat, type SlotChunks } from '../analysis/slot-chunks'
 import { allotSlots, type Slot, type Slots } from '../analysis/slots'
 import type { Machine } from '../interpreter/machine'
 import type { Search } from '../explicit/search'
 import { slotValue } from '../states/slot-value'
 import type { Demands, TurnCount } from '../summaries/demands'
 import { classStarts } from '../summaries/given-classes'
-import { summaryOf, TO_RETURN, type FlowEdge } from '../summaries/beat-summary'
 import { usedEntries } from '../summaries/used-entries'
-import { variablesOf } from '../summaries/variables'
 import { otherWord, wordDomains } from '../summaries/word-domains'
 
 /**
@@ -82,43 +81,61 @@ function turnsFor(story: LinkedStory, other: LinkedStory): Map<number, TurnCount
   return turns
 }
 
-/** Slots of the old story that the new one takes over, so that they are held wherever the old one rests. */
-export function keptSlots({ old, now }: Sides, slots: Slots, lost: ReadonlySet<number>): number[] {
-  const { read } = usedEntries(now)
-  const variables = variablesOf(now)
-  const returns = ({ to }: FlowEdge) => to === TO_RETURN
-  // a beat that is gone is left for the place
-  const needsPlace =
-    old.beats.some(({ address }) => !now.beatOf.has(address)) ||
-    now.beats.some((beat) => {
-      const { redirects, choices, onward } = summaryOf(now, variables, beat).edges
-      return [redirects, choices, onward].some((ways) => ways.some(returns))
-    })
-  const kept: number[] = []
-  for (const slot of slots.all) {
-    switch (slot.kind) {
-      case 'entry': {
-        const other = now.entryOf.get(old.entries[slot.entry]!.id)
-        if (other !== undefined && read[other] === 1) kept.push(slot.index)
-        break
-      }
-      case 'quest':
-        if (now.questOf.has(old.quests[slot.quest]!.id) || lost.has(slot.quest)) kept.push(slot.index)
-        break
-      case 'visits':
-        if (now.beatOf.has(old.beats[slot.beat]!.address)) kept.push(slot.index)
-        break
-      case 'taken':
-        if (now.choiceOf.has(old.choices[slot.choice]!.address)) kept.push(slot.index)
-        break
-      case 'turns':
-        if (now.turnsOf.has(old.turnGroups[slot.group]!.address)) kept.push(slot.index)
-        break
-      case 'place':
-        if (needsPlace) kept.push(slot.index)
-    }
+/** What the search over the old story keeps besides what the old story itself still reads. */
+export interface Kept {
+  /** Slots kept wherever it rests: what is asked of every save. */
+  readonly keep: readonly number[]
+  /** By chunk: slots that the new story still reads where a save of a beat is taken up. */
+  readonly keepAt: readonly ChunkByBeat[]
+}
+
+/**
+ * Slots of the old story that the new one takes over, where they can make a difference there. `read`: what is read in
+ * the new story from where it takes up a beat. `lost`: quests of the old story with stages that are gone.
+ */
+export function keptSlots(
+  { old, now }: Sides,
+  slots: Slots,
+  to: Slots,
+  read: SlotChunks,
+  lost: ReadonlySet<number>,
+): Kept {
+  const before = to.all.map((slot) => oldSlot(old, now, slots, slot))
+  const keep = new Set<number>()
+  for (const { id, index, outcomes } of old.quests) {
+    const other = now.quests[now.questOf.get(id) ?? -1]
+    const hasOutcome = outcomes.some((one) => one !== undefined) && other?.outcomes.some((one) => one !== undefined)
+    if (lost.has(index) || hasOutcome === true) keep.add(slots.ofQuest[index]!)
   }
-  return kept
+  const keepAt = Array.from({ length: Math.ceil(slots.all.length / 32) }, () => new BitList())
+  const all = before.filter((slot) => slot !== -1)
+  for (const { index, address } of old.beats) {
+    const other = now.beatOf.get(address)
+    // a beat that is gone is left for the place or the start, where anything may be read
+    const here = other === undefined ? [...all, slots.place] : read.slots(other).map((slot) => before[slot]!)
+    const bits = new Int32Array(keepAt.length)
+    for (const slot of here) if (slot !== -1) bits[slot >>> 5]! |= 1 << (slot & 31)
+    bits.forEach((some, chunk) => keepAt[chunk]!.add(index, some))
+  }
+  return { keep: [...keep], keepAt: keepAt.map((list) => list.list()) }
+}
+
+/** The slot of the old story that a slot of the new one takes its value from, or -1. */
+function oldSlot(old: LinkedStory, now: LinkedStory, slots: Slots, slot: Slot): number {
+  switch (slot.kind) {
+    case 'entry':
+      return slots.ofEntry[old.entryOf.get(now.entries[slot.entry]!.id) ?? -1] ?? -1
+    case 'quest':
+      return slots.ofQuest[old.questOf.get(now.quests[slot.quest]!.id) ?? -1] ?? -1
+    case 'visits':
+      return slots.ofVisits[old.beatOf.get(now.beats[slot.beat]!.address) ?? -1] ?? -1
+    case 'taken':
+      return slots.ofTaken[old.choiceOf.get(now.choices[slot.choice]!.address) ?? -1] ?? -1
+    case 'turns':
+      return slots.ofTurns[old.turnsOf.get(now.turnGroups[slot.group]!.address) ?? -1] ?? -1
+    case 'place':
+      return slots.place
+  }
 }
 
 /** Takes states of the old story over into the working vector of the new one. */
@@ -174,15 +191,15 @@ export class TakeOver {
         return (from) => stages[from[at]!]!
       }
       case 'visits': {
-        const at = slots.ofVisits[old.beatOf.get(now.beats[slot.beat]!.address) ?? -1] ?? -1
+        const at = oldSlot(old, now, slots, slot)
         return at === -1 ? otherwise : (from) => Math.min(slot.max, from[at]!)
       }
       case 'taken': {
-        const at = slots.ofTaken[old.choiceOf.get(now.choices[slot.choice]!.address) ?? -1] ?? -1
+        const at = oldSlot(old, now, slots, slot)
         return at === -1 ? otherwise : (from) => from[at]!
       }
       case 'turns': {
-        const at = slots.ofTurns[old.turnsOf.get(now.turnGroups[slot.group]!.address) ?? -1] ?? -1
+        const at = oldSlot(old, now, slots, slot)
         const over = slot.max + 1 - slot.from
         const times = (count: number) => (count <= slot.max ? count : slot.from + ((count - slot.from) % over))
         return at === -1 ? otherwise : (from) => times(from[at]!)

@@ -590,8 +590,9 @@ export class Search {
   }
 
   /**
-   * Has a playthrough begin where `come` brings the working vector, from what everything is at first; gives its state,
-   * or NO_STATE where it never rests. Only of a search that may begin anywhere, before it has gone on.
+   * Has a playthrough begin where `come` brings the working vector, from what everything is at first; gives what its
+   * state is called (to be numbered by `begun` once all have begun), or NO_STATE where it never rests. Only of a search
+   * that may begin anywhere, before it has gone on.
    */
   beginAt(come: (values: Int32Array, machine: Machine) => number): number {
     const { machine, values, layout, table, slots } = this
@@ -602,9 +603,13 @@ export class Search {
     layout.pack(location, values, this.one, 0)
     const before = table.count
     table.addAll(this.one, 1, this.found, 0)
-    const state = table.orderOf(this.found[0]!)
-    if (table.count > before) this.beginnings.push({ state, given: NOTHING_GIVEN })
-    return state
+    if (table.count > before) this.beginnings.push({ state: before, given: NOTHING_GIVEN })
+    return this.found[0]!
+  }
+
+  /** The number of a state that a playthrough began in. */
+  begun(called: number): number {
+    return this.table.orderOf(called)
   }
 
   /** Whether the story is stuck in an expanded state, and nothing that the game gives opens or moves on. */

@@ -112,6 +112,8 @@ function sameObserved(a: Observed, b: Observed): boolean {
     a.quests === b.quests &&
     a.promises === b.promises &&
     a.keep.length + b.keep.length === 0 &&
+    a.keepAt === undefined &&
+    b.keepAt === undefined &&
     a.demands === undefined &&
     b.demands === undefined &&
     a.anywhere === b.anywhere &&
