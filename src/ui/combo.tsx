@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, chakra } from '@chakra-ui/react'
-import { useId, useState, type KeyboardEvent } from 'react'
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
 import { Offers, tieToOffers } from './offers'
 
 export interface ComboOption {
@@ -25,12 +25,14 @@ interface Props {
   readonly onCancel: () => void
   readonly field?: string
   readonly autoFocus?: boolean
+  /** All of it is selected when it is come to. */
+  readonly selectAll?: boolean
   readonly placeholder?: string
   /** Enter takes the first option when none was chosen. */
   readonly eager?: boolean
 }
 
-const SHOWN_MAX = 8
+const SHOWN_MAX = 64
 
 /** A text field with what it could become below it. */
 export function Combo(props: Props) {
@@ -40,6 +42,12 @@ export function Combo(props: Props) {
   const [closed, setClosed] = useState(false)
   const shown = closed ? [] : options.slice(0, SHOWN_MAX)
   const chosen = active >= 0 ? active : eager && shown.length > 0 ? 0 : -1
+  const list = useRef<HTMLDivElement>(null)
+  const isOpen = shown.length > 0
+  // near the lower edge the list comes into view whole
+  useEffect(() => {
+    if (isOpen) list.current?.lastElementChild?.scrollIntoView({ block: 'nearest' })
+  }, [isOpen])
   const pick = ({ value }: ComboOption) => {
     setActive(-1)
     onPick(value)
@@ -61,12 +69,12 @@ export function Combo(props: Props) {
     } else if (event.key === 'Escape') {
       event.preventDefault()
       event.stopPropagation()
-      if (shown.length > 0 && active !== -1) setClosed(true)
+      if (shown.length > 0) setClosed(true)
       else onCancel()
     }
   }
   return (
-    <Box position="relative" display="inline-block" w="100%">
+    <Box ref={list} position="relative" display="inline-block" w="100%">
       <chakra.input
         role="combobox"
         aria-label={label}
@@ -84,6 +92,7 @@ export function Combo(props: Props) {
         }}
         onKeyDown={press}
         onBlur={onLeave}
+        onFocus={props.selectAll ? (event) => event.currentTarget.select() : undefined}
         autoComplete="off"
         spellCheck={false}
         w="100%"
@@ -113,6 +122,8 @@ export function Combo(props: Props) {
         border="1px solid"
         borderColor="edge"
         boxShadow="sm"
+        maxH="15rem"
+        overflowY="auto"
       >
         {(option) => (
           <>

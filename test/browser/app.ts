@@ -138,3 +138,16 @@ export { expect }
 
 /** A field of the page by its name. */
 export const field = (name: string) => `[data-field="${name}"]`
+
+/** Adds to the row of a field, by keys: opens what can be added there, and picks it. */
+export async function addTo(page: Page, name: string, item: string): Promise<void> {
+  await page.locator(field(name)).focus()
+  await page.keyboard.press('Alt+.')
+  await page.locator(`[data-item="${item}"]`).click()
+}
+
+/** The rest of what can be added to a beat. */
+export async function addToBeat(page: Page, beat: string, item: string): Promise<void> {
+  await page.getByRole('button', { name: `More for ${beat}` }).click()
+  await page.locator(`[data-item="${item}"]`).click()
+}

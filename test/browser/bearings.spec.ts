@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
 import { questsAroundHub } from '../../bench/stories/families'
 import type { Beat, Scene } from '../../src/core/story/types'
-import { type App, expect, field, needle, openStory, settled, test } from './app'
+import { addTo, type App, expect, field, needle, openStory, settled, test } from './app'
 
 /** A sample under another title, so that the library of other tests stays as they know it. */
 async function copyOf(app: App, title: string): Promise<string> {
@@ -94,7 +94,10 @@ test('every mistake of the draft is found, explained and mended, until all is re
   await settled(page)
   await newChoice(page, 'quay.morning.favour', 'Tell her no', 'quay.morning')
   await note(page, 'quay.morning.tell_her_no+when', "quest.sluice == 'asked'")
-  await note(page, 'quay.morning.tell_her_no+do', "quest.sluice = 'refused'")
+  await addTo(page, 'quay.morning.tell_her_no', 'do')
+  await page.keyboard.type("quest.sluice = 'refused'")
+  await page.keyboard.press('Enter')
+  await settled(page)
   await page.locator(field('quay.morning#line2')).fill('Name for the log?')
   await page.locator(field('quay.morning.favour?do2')).click()
   await page.locator(field('quay.morning.favour?do2:edit')).fill('')

@@ -1,5 +1,5 @@
 import type { Story } from '../../src/core/story/types'
-import { type App, expect, field, needle, openStory, settled, test } from './app'
+import { addTo, addToBeat, type App, expect, field, needle, openStory, settled, test } from './app'
 
 /** A small story with something of everything that is renamed, found, split and compared here. */
 const ferry = (): Story => ({
@@ -138,8 +138,7 @@ test('a gate is picked and typed as one, and what it names can be made on the sp
   expect(story.quests![0]!.stages.map((stage) => stage.id)).toEqual(['asked', 'done', 'lost'])
 
   // an effect, picked
-  await page.locator(field('bank.morning.stay+do')).focus()
-  await page.keyboard.press('Enter')
+  await addTo(page, 'bank.morning.stay', 'do')
   await page.getByLabel('What is changed').selectOption('entry:rope')
   await page.getByLabel('How it is changed').selectOption('goes down by')
   await page.locator(field('bank.morning.stay?do1:edit')).focus()
@@ -323,7 +322,7 @@ test('two windows stay in step, also while both write', async ({ page, app, cont
   await expect(page.locator(field('bank.night#line1'))).toHaveValue('And over there.')
   await expect(other.locator(field('bank.morning#line1'))).toHaveValue('Rope lies here.')
   // a destination that another window deletes
-  await other.getByRole('group', { name: 'Add to night' }).getByRole('button', { name: 'delete beat' }).click()
+  await addToBeat(other, 'night', 'delete')
   await other.getByRole('button', { name: 'Delete', exact: true }).click()
   await expect(page.locator(field('bank.morning.stay>to'))).toContainText('does not exist')
   await expect(needle(page)).toContainText('3 of 4 endings and stages reached')
@@ -332,20 +331,15 @@ test('two windows stay in step, also while both write', async ({ page, app, cont
 
 test('moves, promises, notes and encounters are written on the page', async ({ page, app }) => {
   const id = await openStory(page, app, ferry())
-  await page.locator(field('bank.morning.cross+note')).focus()
-  await page.keyboard.press('Enter')
-  await expect(page.locator(`${field('bank.morning.cross+note')} textarea, textarea:focus`).first()).toBeVisible()
+  await addTo(page, 'bank.morning.cross', 'note')
+  await expect(page.locator(field('bank.morning.cross?note'))).toBeFocused()
   await page.keyboard.type('todo: a second ferry')
   await page.locator(field('bank.morning:name')).focus()
   await settled(page)
   // a line that nobody speaks has a manner too
-  await page
-    .getByRole('region', { name: 'Beat night' })
-    .getByRole('button', { name: /^Manner: narration/ })
-    .focus()
-  await page.keyboard.press('Enter')
+  await addTo(page, 'bank.night#line1', 'action')
   await settled(page)
-  expect((await stored(app, id)).scenes[0]!.beats[1]!.lines![0]).toEqual({ text: 'Night falls.', manner: 'speech' })
+  expect((await stored(app, id)).scenes[0]!.beats[1]!.lines![0]).toEqual({ text: 'Night falls.', manner: 'action' })
   await page.getByLabel('Show beats').selectOption('todo')
   await expect(page.getByRole('navigation', { name: 'Outline' })).toContainText('to do')
   await page.getByRole('link', { name: 'Quests' }).click()

@@ -1,5 +1,5 @@
 import type { Story } from '../../src/core/story/types'
-import { type App, expect, field, openStory, settled, test } from './app'
+import { addToBeat, type App, expect, field, openStory, settled, test } from './app'
 
 const stored = (app: App, id: string) => app.get<{ story: Story }>(`/api/stories/${id}`).then(({ story }) => story)
 
@@ -74,7 +74,7 @@ test('lines take turns, cues are set by a key, names hold until known, and a tit
   await page.locator(field('lake.shore#line1?cue')).fill('Ice cracks: twice')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: 'Cue Ice cracks: twice; change it' })).toBeVisible()
-  await page.getByRole('group', { name: 'Add to shore' }).getByRole('button', { name: '+ lines in turn' }).click()
+  await addToBeat(page, 'shore', 'turns')
   await page.locator(field('lake.shore#line2.turn1.line1')).fill('First.')
   await page.locator(field('lake.shore#line2.turn2.line1')).fill('Then.')
   await page.getByLabel('What comes after the last turn').selectOption('last')

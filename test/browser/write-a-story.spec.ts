@@ -112,7 +112,7 @@ test('what the story remembers is made where it is needed, and kept in the ledge
 
   // Somebody who is not in the cast yet speaks.
   await page.locator(field('opening.first#line1')).fill('Tamsin: Ring it twice.')
-  await page.getByRole('button', { name: 'make Tamsin the speaker' }).click()
+  await page.getByRole('button', { name: 'Make Tamsin a speaker' }).click()
   await expect(page.getByRole('button', { name: /Tamsin speaks/ })).toBeVisible()
   await expect(page.locator(field('opening.first#line1'))).toHaveValue('Ring it twice.')
 

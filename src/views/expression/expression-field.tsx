@@ -1,14 +1,15 @@
 'use client'
 
-import { Box } from '@chakra-ui/react'
-import { useCallback, useId, useState } from 'react'
+import { Box, Flex } from '@chakra-ui/react'
+import { useCallback, useEffect, useId, useRef, useState } from 'react'
 import { idTrouble } from '../../core/base/ids'
 import type { Missing } from '../../core/expression/ast'
 import type { Change } from '../../core/story/changes/types'
 import type { Story } from '../../core/story/types'
 import { plainId } from '../../session/names'
-import { Quiet } from '../../ui/buttons'
+import { Plain, Quiet } from '../../ui/buttons'
 import { CodeLine } from '../../ui/code-line'
+import { keepClick } from '../../ui/steady-click'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
 import { newQuest } from '../shared/new/new-quest'
 import { useNaming, useSession } from '../shared/session/use-session'
@@ -23,10 +24,13 @@ interface FieldProps {
   readonly scene: string
   readonly source: string
   readonly field: string
+  /** It is left with this text. */
   readonly onDone: (text: string) => void
+  /** Escape: what stood there before stands there again; what was typed instead is the edit before, so that undoing brings it back. */
+  readonly onGiveUp: (text: string) => void
 }
 
-export function ExpressionField({ form, scene, source, field, promise, onDone }: FieldProps) {
+export function ExpressionField({ form, scene, source, field, promise, onDone, onGiveUp }: FieldProps) {
   const { story, read: reader, knows } = useReader(scene, promise)
   const [text, setText] = useState(source)
   const errorId = useId()
@@ -37,12 +41,28 @@ export function ExpressionField({ form, scene, source, field, promise, onDone }:
     [story, scene, form, promise],
   )
   const { missing } = error ?? {}
+  const box = useRef<HTMLDivElement>(null)
+  // near the lower edge its whole content comes into view
+  useEffect(() => {
+    // browsers differ in what this gives back
+    void box.current?.scrollIntoView({ block: 'nearest' })
+  }, [])
+  // left by a key, one is back at the row
+  const done = () => {
+    onDone(text.trim())
+    backToRow(field)
+  }
+  const giveUp = () => {
+    onGiveUp(text.trim())
+    backToRow(field)
+  }
   return (
     // wider than the margin: an expression is longer than its words
     <Box
-      position="relative"
-      zIndex="docked"
-      ml={promise ? undefined : '-13rem'}
+      ref={box}
+      position={promise ? 'relative' : 'absolute'}
+      zIndex="dropdown"
+      {...(promise ? {} : { right: 0, top: 0, w: '27rem', maxW: '96vw', scrollMarginBlock: '0.75rem' })}
       minW={promise ? '26rem' : undefined}
       bg="sheet"
       border="1px solid"
@@ -70,10 +90,16 @@ export function ExpressionField({ form, scene, source, field, promise, onDone }:
       aria-label={form === 'gate' ? 'Gate' : 'Effect'}
       onBlur={(event) => {
         // between picking and typing one stays inside
-        if (!event.currentTarget.contains(event.relatedTarget)) onDone(text.trim())
+        if (event.currentTarget.contains(event.relatedTarget)) return
+        keepClick()
+        onDone(text.trim())
       }}
       onKeyDown={(event) => {
-        if (event.key === 'Escape') onDone(source)
+        if (event.key === 'Escape') giveUp()
+        if (event.key !== 'Enter' || !(event.target instanceof HTMLElement) || !event.target.matches('select, input'))
+          return
+        event.preventDefault()
+        done()
       }}
     >
       <PickPanel form={form} scene={scene} text={text} onText={setText} />
@@ -85,8 +111,8 @@ export function ExpressionField({ form, scene, source, field, promise, onDone }:
         onText={setText}
         parts={parts}
         complete={(before) => completions(story, scene, form, before, promise)}
-        onEnter={() => onDone(text.trim())}
-        onCancel={() => onDone(source)}
+        onEnter={done}
+        onCancel={giveUp}
         invalid={text !== '' && error !== undefined}
         errorAt={text === '' ? undefined : error?.start}
         messageId={errorId}
@@ -98,8 +124,24 @@ export function ExpressionField({ form, scene, source, field, promise, onDone }:
       />
       {missing?.of === 'entry' && <MakeEntry id={missing.id} />}
       {missing !== undefined && <MakeMissing missing={missing} />}
+      <Flex justify="end" mt="1">
+        <Plain onClick={done}>Done</Plain>
+      </Flex>
     </Box>
   )
+}
+
+/** The focus goes back to the text of the row, or to its road, that the margin stands beside. */
+function backToRow(field: string): void {
+  const row = field.split('?')[0]!
+  requestAnimationFrame(() => {
+    const { activeElement } = document
+    if (activeElement !== null && activeElement !== document.body) return
+    for (const name of [row, `${row}>to`, field]) {
+      const found = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(name)}"]`)
+      if (found !== null) return found.focus()
+    }
+  })
 }
 
 /** An entry that does not exist yet can be made without leaving the sentence. */

@@ -22,30 +22,45 @@ interface NoteProps {
 export function MarginNote({ form, scene, source, onChange, lead, field, promise }: NoteProps) {
   const { read: reader } = useReader(scene, promise)
   const [editing, setEditing] = useState(source === '' && promise !== true)
-  if (editing) {
-    return (
-      <ExpressionField
-        form={form}
-        scene={scene}
-        source={source}
-        field={field}
-        promise={promise}
-        onDone={(text) => {
-          setEditing(false)
-          if (text !== source) onChange(text === '' ? undefined : text)
-        }}
-      />
-    )
-  }
+  const editor = editing && (
+    <ExpressionField
+      form={form}
+      scene={scene}
+      source={source}
+      field={field}
+      promise={promise}
+      onDone={(text) => {
+        setEditing(false)
+        if (text !== source) onChange(text === '' ? undefined : text)
+      }}
+      onGiveUp={(text) => {
+        setEditing(false)
+        if (text === source) return
+        if (text !== '') onChange(text)
+        onChange(source === '' ? undefined : source)
+      }}
+    />
+  )
+  if (editing && promise) return editor
   const { words, error } = reader(form, source)
   return (
-    <Bare
-      data-field={field}
-      className={`flush wrapped ${error === undefined ? form : 'broken'}`}
-      onClick={() => setEditing(true)}
-      title={error === undefined ? source : `${error.message} — ${source}`}
-    >
-      {words === undefined ? (source === '' ? 'write it …' : source) : lead === undefined ? words : `${lead} ${words}`}
-    </Bare>
+    <>
+      {editor}
+      <Bare
+        tabIndex={promise ? undefined : -1}
+        data-field={field}
+        className={`flush wrapped ${error === undefined ? form : 'broken'}`}
+        onClick={() => setEditing(true)}
+        title={error === undefined ? source : `${error.message} — ${source}`}
+      >
+        {words === undefined
+          ? source === ''
+            ? 'write it …'
+            : source
+          : lead === undefined
+            ? words
+            : `${lead} ${words}`}
+      </Bare>
+    </>
   )
 }

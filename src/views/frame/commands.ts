@@ -41,12 +41,17 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
   }
   const scene = (): Named => ({ of: 'scene', id: session.getState().scene ?? '' })
   return [
-    ...VIEWS.map(({ path, goTo: name }): Command => ({ id: `view-${path}`, name, run: () => goTo(path) })),
-    { id: 'history', name: 'History and versions', run: () => goTo('history') },
+    ...VIEWS.map(({ path, goTo: name }): Command => ({
+      id: `view-${path}`,
+      name,
+      leavesField: true,
+      run: () => goTo(path),
+    })),
+    { id: 'history', name: 'History and versions', leavesField: true, run: () => goTo('history') },
     { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
-    { id: 'next-finding', name: 'Next finding', run: () => nextFinding(1) },
-    { id: 'finding-before', name: 'Finding before', run: () => nextFinding(-1) },
+    { id: 'next-finding', name: 'Next finding', leavesField: true, run: () => nextFinding(1) },
+    { id: 'finding-before', name: 'Finding before', leavesField: true, run: () => nextFinding(-1) },
     { id: 'replace', name: 'Find and replace', leavesField: true, run: () => open('replace') },
     {
       id: 'beat-after',

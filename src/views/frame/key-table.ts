@@ -31,9 +31,18 @@ const key = (command: string) => sayKey(KEY_TABLE[command]!)
 
 /** Every key that does something, as the list of keys shows them. */
 export const SHORTCUTS: readonly { readonly keys: string; readonly does: string }[] = [
-  { keys: 'Enter', does: 'In a line: the next line. Shift+Enter breaks a line.' },
-  { keys: 'Backspace', does: 'In an empty line or choice: take it away.' },
-  { keys: 'Ctrl+Enter', does: 'A new choice in this beat.' },
+  {
+    keys: 'Enter',
+    does: 'In a line: the next line, in the same voice; in the middle of one: part it. Shift+Enter breaks it.',
+  },
+  { keys: 'Enter again', does: 'In an empty line: somebody else speaks it; in the end nobody.' },
+  {
+    keys: 'Backspace',
+    does: 'In an empty line or choice: take it away. At the start of a line: join it to the one before.',
+  },
+  { keys: '↑ ↓', does: 'At the edge of a line or choice: to the one before or after.' },
+  { keys: 'Alt+.', does: 'What can be added to the row one is in, or changed in its margin.' },
+  { keys: 'Ctrl+Enter', does: 'A new choice in this beat, from anywhere in it.' },
   { keys: 'Ctrl+Shift+Enter', does: 'A new beat after this one.' },
   { keys: 'Ctrl+Alt+Enter', does: 'In a line: another variant of it.' },
   { keys: 'Alt+C', does: 'In a line or choice: a cue for the game.' },

@@ -2,6 +2,7 @@ import { mentionsOf } from '../rename/rename'
 import { freshId, idFrom } from '../../base/ids'
 import type { Change } from '../changes/types'
 import { roadsOf } from './flow-order'
+import { peopleTyped } from './people-typed'
 import type { Beat, Choice, PlainLine, Scene, Story } from '../types'
 
 /** Edits of the manuscript as changes of the story. A beat is replaced whole: one edit, one step of undo. */
@@ -38,10 +39,14 @@ export function insertAt<T>(items: readonly T[] | undefined, at: number, item: T
 }
 
 export function moveBy<T>(items: readonly T[] | undefined, at: number, by: 1 | -1): T[] | undefined {
+  return moveTo(items, at, at + by)
+}
+
+/** Moves one item to where another stands; undefined where there is no such place. */
+export function moveTo<T>(items: readonly T[] | undefined, from: number, to: number): T[] | undefined {
   const list = [...(items ?? [])]
-  const to = at + by
   if (to < 0 || to >= list.length) return undefined
-  list.splice(to, 0, ...list.splice(at, 1))
+  list.splice(to, 0, ...list.splice(from, 1))
   return list
 }
 
@@ -130,17 +135,7 @@ export function speakerTyped(
   if (match === null) return undefined
   const typed = match[1]!.trim().toLowerCase()
   const cast = story.cast ?? []
-  const begins =
-    typed === ''
-      ? []
-      : cast.filter(
-          ({ id, name }) =>
-            id.startsWith(typed) ||
-            name
-              .toLowerCase()
-              .split(/\s+/)
-              .some((part) => part.startsWith(typed)),
-        )
+  const begins = peopleTyped(story, typed)
   const person =
     cast.find(
       ({ id, name }) => id === typed || name.toLowerCase() === typed || name.toLowerCase().split(/\s+/)[0] === typed,

@@ -13,7 +13,8 @@ import { useSession, useSessionState } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
 import { AskView } from './ask-view'
 import { Bare } from '../../../ui/bare'
-import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { MoreMenu } from '../../../ui/more-menu'
+import { insertAt, listOrNone, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { ChoiceView } from './choice-view'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { EndingField } from './ending-field'
@@ -46,7 +47,7 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
     <section
       className="beat"
       id={`${scene}.${beat.id}`}
-      aria-label={`Beat ${plainId(beat.id)}`}
+      aria-label={`Beat ${beat.title ?? plainId(beat.id)}`}
       data-current={current}
       onFocus={() => session.enter(`${scene}.${beat.id}`)}
       onMouseDown={() => session.enter(`${scene}.${beat.id}`)}
@@ -62,6 +63,12 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
           gateLead="if"
           onChange={(next) => update((now) => ({ ...now, redirects: replaceAt(now.redirects, at, next) }))}
           onRemove={() => update((now) => withKeys(now, { redirects: listOrNone(removeAt(now.redirects, at)) }))}
+          onMove={(from, to) =>
+            update((now) => {
+              const redirects = moveTo(now.redirects, from, to)
+              return redirects && { ...now, redirects }
+            })
+          }
         />
       ))}
       {beat.arrive?.map((rule, at) => (
@@ -90,6 +97,12 @@ export const BeatView = memo(function BeatView({ scene, beat }: { scene: string;
           gateLead="if"
           onChange={(next) => update((now) => ({ ...now, onward: replaceAt(now.onward, at, next) }))}
           onRemove={() => update((now) => withKeys(now, { onward: listOrNone(removeAt(now.onward, at)) }))}
+          onMove={(from, to) =>
+            update((now) => {
+              const onward = moveTo(now.onward, from, to)
+              return onward && { ...now, onward }
+            })
+          }
         />
       ))}
       <Tools beatRef={ref} beat={beat} />
@@ -304,43 +317,87 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   const [naming, setNaming] = useState(false)
   const isStart = useSessionState((state) => state.story.start === `${beatRef.scene}.${beat.id}`)
   const open = beat.ending === undefined
+  const mayEnd = beat.choices === undefined && beat.ask === undefined && beat.onward === undefined
+  const shown = beat.title ?? plainId(beat.id)
   const things = useThings()
   return (
-    <div className="beat-tools" role="group" aria-label={`Add to ${plainId(beat.id)}`}>
+    <div className="beat-tools" role="group" aria-label={`Add to ${shown}`}>
       <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">
         + line
       </Tool>
-      <Tool onClick={() => addVariants(session, beatRef)}>+ variants</Tool>
-      <Tool onClick={() => addTurns(session, beatRef)}>+ lines in turn</Tool>
       {mayChoose(beat) && (
         <Tool onClick={() => addChoice(session, beatRef)} keys="Ctrl+Enter">
           + choice
         </Tool>
       )}
       {open && <Tool onClick={() => addOnward(session, beatRef)}>+ goes on</Tool>}
-      {open && beat.choices === undefined && beat.ask === undefined && (
-        <Tool onClick={() => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } }))}>
-          + ask a word
-        </Tool>
-      )}
-      {open && beat.choices === undefined && beat.ask === undefined && beat.onward === undefined && !naming && (
-        <Tool onClick={() => setNaming(true)}>+ ending</Tool>
-      )}
+      {open && mayEnd && !naming && <Tool onClick={() => setNaming(true)}>+ ending</Tool>}
       {naming && <EndingField beat={beatRef} ending={undefined} onDone={() => setNaming(false)} />}
-      <Tool onClick={() => addRedirect(session, beatRef)}>+ sent elsewhere</Tool>
-      <Tool onClick={() => addArrival(session, beatRef)}>+ on arrival</Tool>
-      <Tool onClick={() => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true }))}>
-        {beat.place ? 'not a place' : 'make it a place'}
-      </Tool>
-      {!isStart && (
-        <Tool onClick={() => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } })}>
-          begin here
-        </Tool>
-      )}
       <Tool onClick={() => addBeatAfter(session, beatRef)} keys="Ctrl+Shift+Enter">
         + beat
       </Tool>
-      <Tool onClick={() => things.remove({ of: 'beat', scene: beatRef.scene, id: beat.id })}>delete beat</Tool>
+      <MoreMenu
+        className="add tool"
+        label={`More for ${shown}`}
+        text="more …"
+        items={() => [
+          {
+            id: 'variants',
+            text: 'variants',
+            hint: 'one line or another, the first that holds',
+            onPick: () => addVariants(session, beatRef),
+          },
+          {
+            id: 'turns',
+            text: 'lines in turn',
+            hint: 'another each time',
+            onPick: () => addTurns(session, beatRef),
+          },
+          ...(open && beat.choices === undefined && beat.ask === undefined
+            ? [
+                {
+                  id: 'ask',
+                  text: 'ask a word',
+                  hint: 'the player types it',
+                  onPick: () => editBeat(session, beatRef, (now) => ({ ...now, ask: { into: '', prompt: '' } })),
+                },
+              ]
+            : []),
+          {
+            id: 'redirect',
+            text: 'sent elsewhere',
+            hint: 'before anything here plays',
+            onPick: () => addRedirect(session, beatRef),
+          },
+          {
+            id: 'arrival',
+            text: 'on arrival',
+            hint: 'changes whoever comes',
+            onPick: () => addArrival(session, beatRef),
+          },
+          {
+            id: 'place',
+            text: beat.place ? 'not a place' : 'make it a place',
+            hint: 'where “return” leads',
+            onPick: () => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true })),
+          },
+          ...(isStart
+            ? []
+            : [
+                {
+                  id: 'start',
+                  text: 'begin here',
+                  hint: 'the story begins with this beat',
+                  onPick: () => session.edit({ op: 'set-story', values: { start: `${beatRef.scene}.${beat.id}` } }),
+                },
+              ]),
+          {
+            id: 'delete',
+            text: 'delete beat',
+            onPick: () => things.remove({ of: 'beat', scene: beatRef.scene, id: beat.id }),
+          },
+        ]}
+      />
     </div>
   )
 }

@@ -6,14 +6,24 @@ import { VerdictMark } from '../../../ui/marks'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
 import { Bare } from '../../../ui/bare'
-import { listOrNone, moveBy, nameChoice, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import {
+  insertAt,
+  listOrNone,
+  moveBy,
+  moveTo,
+  nameChoice,
+  removeAt,
+  replaceAt,
+  withKeys,
+} from '../../../core/story/reshape/beat-edits'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { CueSigns, isCueKey } from './cue-signs'
 import { Margin } from './margin'
 import { RoadField } from './road'
 import { RuleView } from './rule-view'
-import { addBeatAfter, addChoice } from '../outline/structure'
+import { addBeatAfter, addChoice, placeOfNew } from '../outline/structure'
 import { StoryText } from './story-text'
+import { personMeant } from '../../../core/story/reshape/person-meant'
 
 interface Props {
   readonly beat: BeatRef
@@ -82,8 +92,24 @@ export function ChoiceView({ beat, at, choice }: Props) {
       })
     }
   }
+  const [asking, setAsking] = useState(false)
+  /** Whoever is named in the text, or met where it leads; else one is asked. */
+  const meet = () => {
+    const { story } = session.getState()
+    const who = personMeant(story, choice)
+    if (who === undefined) {
+      setAsking(true)
+      focusSoon(`${field}?who`)
+    } else update((now) => ({ ...now, who }))
+  }
   const rules = typeof choice.to === 'string' ? undefined : choice.to
   const setRules = (next: Rule[]) => update((now) => ({ ...now, to: next }))
+  const addRoad = () => {
+    const known = rules ?? (typeof choice.to === 'string' && choice.to !== '' ? [{ to: choice.to }] : [{ to: '' }])
+    const place = placeOfNew(known)
+    setRules(insertAt(known, place, { to: '' }))
+    focusSoon(`${field}#${place + 1}>to`)
+  }
   return (
     <>
       <div className="row">
@@ -123,43 +149,52 @@ export function ChoiceView({ beat, at, choice }: Props) {
           onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
           notes={choice.notes}
           onNotes={(notes) => update((now) => withKeys(now, { notes }))}
-          adds={
-            <>
-              {choice.who === undefined && (
-                <Add
-                  text="+ encounter"
-                  label="An encounter: the player approaches somebody"
-                  onClick={() => update((now) => ({ ...now, who: session.getState().story.cast?.[0]?.id ?? 'nobody' }))}
-                />
-              )}
-              <Add text="+ cue" label="A cue for the game, issued when it is taken" onClick={() => setCueing(true)} />
-              {choice.once !== true && (
-                <Add
-                  text="+ once"
-                  label="Can be taken one time only"
-                  onClick={() => update((now) => ({ ...now, once: true }))}
-                />
-              )}
-              {choice.when !== undefined && choice.closed !== 'show' && (
-                <Add
-                  text="+ show closed"
-                  label="Shown greyed while it is closed"
-                  onClick={() => update((now) => ({ ...now, closed: 'show' }))}
-                />
-              )}
-              {rules === undefined && (
-                <Add
-                  text="+ roads"
-                  label="Leads to several places, the first that holds"
-                  onClick={() => setRules([{ to: typeof choice.to === 'string' ? choice.to : '' }, { to: '' }])}
-                />
-              )}
-            </>
-          }
+          adds={[
+            ...(choice.who === undefined
+              ? [
+                  {
+                    id: 'who',
+                    text: 'encounter',
+                    hint: 'the player approaches somebody',
+                    onPick: meet,
+                  },
+                ]
+              : []),
+            { id: 'cue', text: 'cue', hint: 'Alt+C', onPick: () => setCueing(true) },
+            ...(choice.once === true
+              ? []
+              : [
+                  {
+                    id: 'once',
+                    text: 'once',
+                    hint: 'taken one time only',
+                    onPick: () => update((now) => ({ ...now, once: true as const })),
+                  },
+                ]),
+            ...(choice.when !== undefined && choice.closed !== 'show'
+              ? [
+                  {
+                    id: 'closed',
+                    text: 'show closed',
+                    hint: 'greyed while it is closed',
+                    onPick: () => update((now) => ({ ...now, closed: 'show' as const })),
+                  },
+                ]
+              : []),
+            { id: 'roads', text: 'another road', hint: 'the first that holds is taken', onPick: addRoad },
+          ]}
         >
-          {choice.who !== undefined && (
-            <label className={person === undefined ? 'broken' : 'small'}>
-              encounter with <WhoField who={choice.who} onChange={(who) => update((now) => withKeys(now, { who }))} />
+          {(choice.who !== undefined || asking) && (
+            <label className={choice.who !== undefined && person === undefined ? 'broken' : 'small'}>
+              encounter with{' '}
+              <WhoField
+                who={choice.who}
+                field={`${field}?who`}
+                onChange={(who) => {
+                  setAsking(false)
+                  update((now) => withKeys(now, { who }))
+                }}
+              />
             </label>
           )}
           {(choice.cues !== undefined || cueing) && (
@@ -196,6 +231,10 @@ export function ChoiceView({ beat, at, choice }: Props) {
           lead={index === 0 ? 'leads' : 'or else'}
           gateLead="if"
           onChange={(next) => setRules(replaceAt(rules, index, next))}
+          onMove={(from, to) => {
+            const moved = moveTo(rules, from, to)
+            if (moved !== undefined) setRules(moved)
+          }}
           onRemove={() =>
             update((now) => ({ ...now, to: rules.length === 2 ? rules[1 - index]!.to : removeAt(rules, index) }))
           }
@@ -206,15 +245,29 @@ export function ChoiceView({ beat, at, choice }: Props) {
 }
 
 /** Whom the player approaches. */
-function WhoField({ who, onChange }: { who: string; onChange: (who: string | undefined) => void }) {
+function WhoField({
+  who,
+  field,
+  onChange,
+}: {
+  who: string | undefined
+  field: string
+  onChange: (who: string | undefined) => void
+}) {
   const cast = useSessionState((state) => state.story.cast) ?? []
   return (
     <select
       aria-label="Whom the player approaches"
-      value={who}
+      data-field={field}
+      value={who ?? '?'}
       onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
     >
-      {!cast.some(({ id }) => id === who) && <option value={who}>{who} (not in the cast)</option>}
+      {who === undefined && (
+        <option value="?" disabled>
+          whom?
+        </option>
+      )}
+      {who !== undefined && !cast.some(({ id }) => id === who) && <option value={who}>{who} (not in the cast)</option>}
       {cast.map(({ id, name }) => (
         <option key={id} value={id}>
           {name}
@@ -228,14 +281,6 @@ function WhoField({ who, onChange }: { who: string; onChange: (who: string | und
 function Said({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
   return (
     <Bare className="flush" aria-label={label} title={label} onClick={onClick}>
-      {text}
-    </Bare>
-  )
-}
-
-function Add({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
-  return (
-    <Bare aria-label={label} title={label} onClick={onClick}>
       {text}
     </Bare>
   )

@@ -19,14 +19,14 @@ export const manuscriptStyle: SystemStyleObject = {
   '& .wrapped': { display: 'inline-block', whiteSpace: 'normal' },
   '& .known': { color: 'inherit' },
   '& .tool': { fontSize: '0.875rem' },
-  '& .beat': { paddingBlock: '1.1rem 1.3rem', borderTop: '1px solid', borderColor: 'hairline', position: 'relative' },
+  '& .beat': { paddingBlock: '0.8rem 0.4rem', borderTop: '1px solid', borderColor: 'hairline', position: 'relative' },
   // one rule down the page parts the text from its margin
   '& .beat::after': {
     content: '""',
     position: 'absolute',
     right: '14.2rem',
-    top: '1.1rem',
-    bottom: '0.6rem',
+    top: '0.8rem',
+    bottom: '0.5rem',
     width: '1px',
     bg: 'hairline',
   },
@@ -34,8 +34,8 @@ export const manuscriptStyle: SystemStyleObject = {
     content: '""',
     position: 'absolute',
     left: '-1.1rem',
-    top: '1.1rem',
-    bottom: '1.3rem',
+    top: '0.9rem',
+    bottom: '0.9rem',
     width: '2px',
     bg: 'needle',
   },
@@ -90,32 +90,18 @@ export const manuscriptStyle: SystemStyleObject = {
     paddingLeft: '1.6rem',
   },
   '& .road-row .road': { maxWidth: 'none', flex: '1 1 auto' },
-  '& .margin': { fontSize: '0.85rem', lineHeight: 1.45, fontFamily: 'body', paddingTop: '0.2rem', minHeight: '1.4rem' },
-  '& .margin > button, & .margin > .small, & .margin > .broken': { display: 'block' },
-  // where something stands in the margin already, what can be added hangs below it and leaves the text beside it free
-  '& .margin-add': {
-    position: 'absolute',
-    right: 0,
-    top: 'calc(100% - 0.3rem)',
-    display: 'flex',
-    justifyContent: 'end',
-    zIndex: 1,
-    bg: 'sheet',
-    fontSize: '0.8rem',
-    border: '1px solid',
-    borderColor: 'hairline',
-    borderRadius: 'sheet',
-    boxShadow: 'sm',
+  '& .margin': { position: 'relative', fontSize: '0.85rem', lineHeight: 1.4, fontFamily: 'body', minHeight: '24px' },
+  // gate and effects run on in one line where they fit
+  '& .margin > .bare, & .margin > .small, & .margin > .broken': {
+    display: 'inline-block',
+    marginRight: '0.45rem',
+    verticalAlign: 'top',
+    minHeight: '24px',
+    paddingBlock: '0.12rem',
   },
-  '& .margin-add.alone': {
-    top: '0.15rem',
-    borderColor: 'transparent',
-    boxShadow: 'none',
-  },
-  // one row at a time offers what can be added: the one under the pointer before the one that is written in
-  '&:has(.row:hover) .row:focus-within:not(:hover) .margin-add:not(:focus-within)': { visibility: 'hidden' },
-  '& .margin-add:not(:hover):not(:focus-within)': { pointerEvents: 'none' },
-  '& .row:hover .margin-add': { pointerEvents: 'auto' },
+  // what can be added stands in the margin while that is empty; a sign for all of it at the edge of the sheet
+  '& .margin-add': { display: 'inline-flex' },
+  '& .margin-add .more': { position: 'absolute', right: '-1.9rem', top: 0, justifyContent: 'center' },
   // a text that is not being written shows what is put into it by name; the field lies over it, unseen
   '& .chipped > .draft': { position: 'absolute', inset: 0, height: '100%', opacity: 0, fieldSizing: 'fixed' },
   '& .chip': {
@@ -146,11 +132,10 @@ export const manuscriptStyle: SystemStyleObject = {
     { opacity: 1 },
   '& .beat-tools': {
     display: 'flex',
-    flexWrap: 'wrap',
     gap: '0.2rem',
-    marginTop: '0.3rem',
+    marginTop: '0.1rem',
     marginLeft: '-0.4rem',
     marginRight: '14.5rem',
-    minHeight: '1.4rem',
+    minHeight: '24px',
   },
 }

@@ -133,13 +133,29 @@ export function nextPath(path: LinePath, by: number): LinePath {
   return path.line === undefined ? { at: path.at + by } : { ...path, line: path.line + by }
 }
 
-/** Focuses a field by its name once the page has been drawn with it. */
-export function focusSoon(field: string, tries = 24): void {
+/** The line before the one at `path` among those that it stands with, where that is a plain one. */
+export function lineBefore(beat: Beat, path: LinePath): PlainLine | undefined {
+  const { lines, at } = siblings(beat, path)
+  const before = lines[at - 1]
+  return before !== undefined && isPlain(before) ? before : undefined
+}
+
+export function lineAt(beat: Beat, path: LinePath): PlainLine | undefined {
+  const { lines, at } = siblings(beat, path)
+  const line = lines[at]
+  return line !== undefined && isPlain(line) ? line : undefined
+}
+
+/** Focuses a field by its name once the page has been drawn with it; with the cursor at a place, or all of it selected. */
+export function focusSoon(field: string, caret?: number | 'all', tries = 24): void {
   requestAnimationFrame(() => {
     const found = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`)
     if (found !== null) {
       found.focus()
       found.scrollIntoView({ block: 'nearest' })
-    } else if (tries > 0) focusSoon(field, tries - 1)
+      if (caret === undefined || !(found instanceof HTMLTextAreaElement || found instanceof HTMLInputElement)) return
+      if (caret === 'all') found.select()
+      else found.setSelectionRange(caret, caret)
+    } else if (tries > 0) focusSoon(field, caret, tries - 1)
   })
 }

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { freshId, idFrom } from '../../../core/base/ids'
 import { Quiet } from '../../../ui/buttons'
 import { Combo } from '../../../ui/combo'
+import { keepClick } from '../../../ui/steady-click'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import type { BeatRef } from './edit-beat'
 import { setEnding } from '../outline/structure'
@@ -51,6 +52,12 @@ export function EndingField({
     setText(undefined)
     onDone?.()
   }
+  const pick = (value: string) => {
+    const id =
+      value === 'new:' ? freshId(idFrom(typed, 'ending'), (taken) => endings.some((one) => one.id === taken)) : value
+    setEnding(session, beat, id, value === 'new:' ? typed : undefined)
+    leave()
+  }
   return (
     <Combo
       autoFocus
@@ -61,16 +68,15 @@ export function EndingField({
       text={text}
       onText={setText}
       options={[...found, ...made]}
-      onPick={(value) => {
-        const id =
-          value === 'new:'
-            ? freshId(idFrom(typed, 'ending'), (taken) => endings.some((one) => one.id === taken))
-            : value
-        setEnding(session, beat, id, value === 'new:' ? typed : undefined)
-        leave()
-      }}
+      onPick={pick}
       onEnter={leave}
-      onLeave={leave}
+      onLeave={() => {
+        keepClick()
+        // what was typed is kept, as Enter would keep it
+        const [first] = [...found, ...made]
+        if (typed !== '' && first !== undefined) pick(first.value)
+        else leave()
+      }}
       onCancel={leave}
     />
   )

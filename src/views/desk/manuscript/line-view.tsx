@@ -8,12 +8,17 @@ import { Quiet } from '../../../ui/buttons'
 import { PersonMark } from '../../shared/fields/person-mark'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
-import { listOrNone, speakerTyped, withKeys } from '../../../core/story/reshape/beat-edits'
+import type { Change } from '../../../core/story/changes/types'
+import { listOrNone, replaceBeat, speakerTyped, withKeys } from '../../../core/story/reshape/beat-edits'
+import { peopleTyped } from '../../../core/story/reshape/people-typed'
+import { joinLines, nextSpeaker, speakLines, splitLine } from '../../../core/story/reshape/script'
 import {
   editBeat,
   fieldOf,
   focusSoon,
   insertLineAfter,
+  lineAt,
+  lineBefore,
   lineName,
   moveLine,
   nextPath,
@@ -40,13 +45,50 @@ export function LineView({ beat, path, line }: Props) {
   const session = useSession()
   const name = lineName(path)
   const field = fieldOf(beat, `#${name}`)
-  const manner = line.manner ?? (line.speaker === undefined ? 'narration' : 'speech')
+  const usual: Manner = line.speaker === undefined ? 'narration' : 'speech'
+  const manner = line.manner ?? usual
   const update = (make: (line: PlainLine) => PlainLine) => editBeat(session, beat, (now) => updateLine(now, path, make))
   const person = useSessionState(({ story }) =>
     line.speaker === undefined ? undefined : story.cast?.find(({ id }) => id === line.speaker),
   )
 
   const [cueing, setCueing] = useState(false)
+  /** At the end a line in the same voice follows; in the middle the line is parted; an empty one goes to somebody else. */
+  const enter = (text: string, from: number, to: number) => {
+    if (text.trim() === '') {
+      editBeat(session, beat, (now, story) => {
+        const empty = lineAt(now, path)
+        const speaker = empty && nextSpeaker(story, beat.scene, now, empty)
+        return empty && updateLine(now, path, (one) => withKeys(one, { speaker, manner: undefined }))
+      })
+      return focusSoon(field)
+    }
+    editBeat(session, beat, (now) => {
+      const whole = lineAt(now, path)
+      if (whole === undefined) return undefined
+      const [first, second] = splitLine(whole, from, to, newLine)
+      return insertLineAfter(
+        updateLine(now, path, () => first),
+        path,
+        second,
+      )
+    })
+    focusSoon(fieldOf(beat, `#${lineName(nextPath(path, 1))}`), 0)
+  }
+  const join = () => {
+    let caret: number | undefined
+    editBeat(session, beat, (now) => {
+      const [before, own] = [lineBefore(now, path), lineAt(now, path)]
+      const joined = before && own && joinLines(before, own)
+      if (joined === undefined) return undefined
+      caret = joined.at
+      return removeLine(
+        updateLine(now, nextPath(path, -1), () => joined.line),
+        path,
+      )
+    })
+    if (caret !== undefined) focusSoon(fieldOf(beat, `#${lineName(nextPath(path, -1))}`), caret)
+  }
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
     if (isCueKey(event)) {
       event.preventDefault()
@@ -63,11 +105,9 @@ export function LineView({ beat, path, line }: Props) {
       else addChoice(session, beat)
     } else if (event.key === 'Enter' && !event.shiftKey) {
       event.preventDefault()
+      const { selectionStart: from, selectionEnd: to } = event.currentTarget
       // after the draft has become an edit
-      queueMicrotask(() => {
-        editBeat(session, beat, (now) => insertLineAfter(now, path, newLine()))
-        focusSoon(fieldOf(beat, `#${lineName(nextPath(path, 1))}`))
-      })
+      queueMicrotask(() => enter(text, from, to))
     } else if (event.key === 'Backspace' && text === '') {
       event.preventDefault()
       queueMicrotask(() => {
@@ -78,6 +118,10 @@ export function LineView({ beat, path, line }: Props) {
           focusSoon(fieldOf(beat, `#${lineName(nextPath(path, at > 0 ? -1 : 0))}`))
         }
       })
+    } else if (event.key === 'Backspace' && event.currentTarget.selectionEnd === 0) {
+      if ((path.line ?? path.at) === 0) return
+      event.preventDefault()
+      queueMicrotask(join)
     } else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
       event.preventDefault()
       const by = event.key === 'ArrowUp' ? -1 : 1
@@ -88,8 +132,10 @@ export function LineView({ beat, path, line }: Props) {
     }
   }
   const type = (text: string): boolean => {
-    const said = line.speaker === undefined ? speakerTyped(session.getState().story, text) : undefined
-    if (said === undefined) return false
+    // the blank after "Name:" belongs to neither
+    if (line.speaker !== undefined && line.text === '' && text === ' ') return true
+    const said = speakerTyped(session.getState().story, text)
+    if (said === undefined || said.speaker === line.speaker) return false
     update((now) => withKeys(now, { speaker: said.speaker, text: said.text, manner: undefined }))
     focusSoon(field)
     return true
@@ -109,6 +155,7 @@ export function LineView({ beat, path, line }: Props) {
             <Quiet
               px="0"
               color="inherit"
+              tabIndex={-1}
               title="Nobody speaks"
               aria-label={`${person?.name ?? line.speaker} speaks; take the speaker away`}
               onClick={() => update((now) => withKeys(now, { speaker: undefined }))}
@@ -136,7 +183,7 @@ export function LineView({ beat, path, line }: Props) {
             onKeyDown={press}
             onType={type}
           />
-          {line.speaker === undefined && <NewSpeaker beat={beat} path={path} text={line.text} />}
+          {line.speaker === undefined && <WhoSpeaks beat={beat} path={path} text={line.text} />}
         </div>
       </div>
       <Margin
@@ -149,19 +196,27 @@ export function LineView({ beat, path, line }: Props) {
         onEffects={(effects) => update((now) => withKeys(now, { do: listOrNone(effects ?? []) }))}
         notes={line.notes}
         onNotes={(notes) => update((now) => withKeys(now, { notes }))}
-        adds={
-          <>
-            {line.speaker === undefined && manner === 'narration' && switchManner}
-            <Bare data-field={`${field}+cue`} onClick={() => setCueing(true)}>
-              + cue
-            </Bare>
-            {path.line === undefined && (
-              <Quiet className="add" onClick={() => takeTurns(session, beat, path)}>
-                take turns
-              </Quiet>
-            )}
-          </>
-        }
+        adds={[
+          ...MANNERS.filter(
+            (one) => one !== manner && one !== (line.speaker === undefined ? 'speech' : 'narration'),
+          ).map((one) => ({
+            id: one,
+            text: `as ${one}`,
+            onPick: () => update((now) => withKeys(now, { manner: one === usual ? undefined : one })),
+          })),
+          { id: 'cue', text: 'cue', hint: 'Alt+C', onPick: () => setCueing(true) },
+          ...(path.line === undefined
+            ? [
+                { id: 'turns', text: 'take turns', onPick: () => takeTurns(session, beat, path) },
+                {
+                  id: 'variant',
+                  text: 'another variant',
+                  hint: 'Ctrl+Alt+Enter',
+                  onPick: () => addVariantAt(session, beat, path),
+                },
+              ]
+            : []),
+        ]}
       >
         {line.speaker === undefined && manner !== 'narration' && switchManner}
         {(line.cues !== undefined || cueing) && (
@@ -183,27 +238,45 @@ function sayCalled({ name, called = [] }: Person): string {
   return `Until the player knows better: ${called.map((one) => `“${one.name}” as long as ${one.when}`).join(', or ')}; then ${name}`
 }
 
-/** "Tamsin: …" by somebody who is not in the cast yet: one press makes her the speaker. */
-function NewSpeaker({ beat, path, text }: { beat: BeatRef; path: LinePath; text: string }) {
+/** "Tamsin: …" by somebody who is not in the cast yet, or by several who begin so: one press says who speaks. */
+function WhoSpeaks({ beat, path, text }: { beat: BeatRef; path: LinePath; text: string }) {
   const session = useSession()
   const match = /^(\p{Lu}[^:\n]{0,30}):\s*/u.exec(text)
   if (match === null) return null
   const name = match[1]!.trim()
+  const known = peopleTyped(session.getState().story, name)
+  const speak = (speaker: string, names: readonly string[]) => {
+    const { story } = session.getState()
+    const changes: Change[] = []
+    for (const scene of story.scenes)
+      for (const [index, old] of scene.beats.entries()) {
+        const spoken = speakLines(old, names, speaker)
+        if (spoken !== old) changes.push(replaceBeat({ scene: scene.id, index, beat: old }, spoken))
+      }
+    return changes
+  }
+  const take = (changes: Change[]) => {
+    session.edit(changes.length === 1 ? changes[0]! : { op: 'batch', changes })
+    focusSoon(fieldOf(beat, `#${lineName(path)}`))
+  }
   const add = () => {
     const { cast } = session.getState().story
     const id = freshId(
       idFrom(name.split(/\s+/)[0]!, 'person'),
       (taken) => cast?.some((person) => person.id === taken) ?? false,
     )
-    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast?.length ?? 0, item: { id, name } })
-    editBeat(session, beat, (now) =>
-      updateLine(now, path, (line) => ({ ...line, speaker: id, text: line.text.slice(match[0].length) })),
-    )
+    const person: Change = { op: 'insert', in: { list: 'cast' }, at: cast?.length ?? 0, item: { id, name } }
+    take([person, ...speak(id, [name.toLowerCase()])])
   }
   return (
-    <Quiet fontFamily="body" fontSize="sm" color="needle" onClick={add}>
-      {name} is not in the cast: make {name} the speaker
-    </Quiet>
+    <>
+      {known.map((person) => (
+        <Quiet key={person.id} onClick={() => take(speak(person.id, [name.toLowerCase()]))}>
+          {person.name} speaks
+        </Quiet>
+      ))}
+      <Quiet onClick={add}>Make {name} a speaker</Quiet>
+    </>
   )
 }
 

@@ -12,6 +12,7 @@ import { DraftText } from '../../shared/fields/draft-text'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { BeatView } from './beat-view'
 import { manuscriptStyle } from './desk-style'
+import { scriptKeys } from './script-keys'
 import { focusSoon } from './edit-beat'
 import { addBeat, addScene } from '../outline/structure'
 
@@ -27,7 +28,16 @@ export function Manuscript() {
   // as state: what is inside has to hear when the element is there
   const [box, setBox] = useState<HTMLDivElement | null>(null)
   return (
-    <Box ref={setBox} overflowY="auto" px="6" py="5" minW="0" tabIndex={-1} data-manuscript="">
+    <Box
+      ref={setBox}
+      overflowY="auto"
+      px="6"
+      py="5"
+      minW="0"
+      tabIndex={-1}
+      data-manuscript=""
+      onKeyDown={(event) => scriptKeys(session, event)}
+    >
       <Box
         bg="sheet"
         border="1px solid"

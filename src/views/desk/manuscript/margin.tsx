@@ -2,6 +2,7 @@
 
 import { Children, useState, type ReactNode } from 'react'
 import { Bare } from '../../../ui/bare'
+import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
 import { ExpressionField } from '../../expression/expression-field'
 import { MarginNote } from '../../expression/margin-note'
 import type { Form } from '../../expression/reader'
@@ -22,7 +23,7 @@ interface MarginProps {
   readonly notes?: string | undefined
   readonly onNotes?: (notes: string | undefined) => void
   /** What else can be added here. */
-  readonly adds?: ReactNode
+  readonly adds?: readonly MenuItem[]
   readonly children?: ReactNode
 }
 
@@ -38,11 +39,44 @@ export function Margin({
   effectLead,
   notes,
   onNotes,
-  adds,
+  adds = [],
   children,
 }: MarginProps) {
   const [adding, setAdding] = useState<Form | 'note'>()
   const list = effects ?? []
+  const quick: MenuItem[] = []
+  if (when === undefined && onWhen !== undefined)
+    quick.push({ id: 'when', text: 'gate', hint: 'when it holds', onPick: () => setAdding('gate') })
+  if (onEffects !== undefined)
+    quick.push({ id: 'do', text: 'effect', hint: 'what it changes', onPick: () => setAdding('effect') })
+  const open = (part: string) => () =>
+    document.querySelector<HTMLElement>(`[data-field="${CSS.escape(`${field}?${part}`)}"]`)?.click()
+  const items: MenuItem[] = [
+    ...(when !== undefined && onWhen !== undefined
+      ? [{ id: 'open-when', text: 'change the gate', hint: when, onPick: open('when') }]
+      : []),
+    ...list.map((effect, at) => ({
+      id: `open-do${at + 1}`,
+      text: 'change the effect',
+      hint: effect,
+      onPick: open(`do${at + 1}`),
+    })),
+    ...quick,
+    ...adds,
+  ]
+  if (onNotes !== undefined && notes === undefined)
+    items.push({
+      id: 'note',
+      text: 'note',
+      hint: 'for the team; todo: …',
+      onPick: () => {
+        setAdding('note')
+        focusSoon(`${field}?note`)
+      },
+    })
+  // a row with nothing in its margin yet offers there what is added most
+  const alone =
+    when === undefined && list.length === 0 && notes === undefined && Children.toArray(children).length === 0
   return (
     <div className="margin">
       {children}
@@ -58,6 +92,12 @@ export function Margin({
           onDone={(text) => {
             setAdding(undefined)
             if (text !== '') onWhen?.(text)
+          }}
+          onGiveUp={(text) => {
+            setAdding(undefined)
+            if (text === '') return
+            onWhen?.(text)
+            onWhen?.(undefined)
           }}
         />
       )}
@@ -88,6 +128,12 @@ export function Margin({
             setAdding(undefined)
             if (text !== '') onEffects?.([...list, text])
           }}
+          onGiveUp={(text) => {
+            setAdding(undefined)
+            if (text === '') return
+            onEffects?.([...list, text])
+            onEffects?.(list.length === 0 ? undefined : [...list])
+          }}
         />
       )}
       {(notes !== undefined || adding === 'note') && onNotes !== undefined && (
@@ -104,32 +150,21 @@ export function Margin({
           />
         </div>
       )}
-      {adding === undefined && (
-        <span
-          className={`add margin-add${when === undefined && list.length === 0 && notes === undefined && Children.toArray(children).length === 0 ? ' alone' : ''}`}
-        >
-          {when === undefined && onWhen !== undefined && (
-            <Bare data-field={`${field}+when`} onClick={() => setAdding('gate')}>
-              + gate
-            </Bare>
-          )}
-          {onEffects !== undefined && (
-            <Bare data-field={`${field}+do`} onClick={() => setAdding('effect')}>
-              + effect
-            </Bare>
-          )}
-          {adds}
-          {onNotes !== undefined && notes === undefined && (
-            <Bare
-              data-field={`${field}+note`}
-              onClick={() => {
-                setAdding('note')
-                focusSoon(`${field}?note`)
-              }}
-            >
-              + note
-            </Bare>
-          )}
+      {adding === undefined && items.length > 0 && (
+        <span className="add margin-add">
+          {alone &&
+            quick.map(({ id, text, onPick }) => (
+              <Bare key={id} tabIndex={-1} data-field={`${field}+${id}`} onClick={onPick}>
+                + {text}
+              </Bare>
+            ))}
+          <MoreMenu
+            className="more"
+            label="What can be added here (Alt+.)"
+            text="+"
+            items={() => items}
+            onLeave={() => focusSoon(field)}
+          />
         </span>
       )}
     </div>

@@ -9,6 +9,8 @@ import { beatName, plainId, sayAddress } from '../../../session/names'
 import { Combo, type ComboOption } from '../../../ui/combo'
 import { useNaming, useSession } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
+import { keepClick } from '../../../ui/steady-click'
+import { focusSoon } from './edit-beat'
 import { newBeatFor } from '../../../core/story/reshape/beat-edits'
 
 interface Props {
@@ -24,6 +26,12 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
   const session = useSession()
   const { story } = useNaming()
   const [text, setText] = useState<string>()
+  // as long as nothing was typed, all beats are offered
+  const [isFresh, setFresh] = useState(true)
+  const open = (shown: string) => {
+    setText(shown)
+    setFresh(true)
+  }
   const known = to === 'return' || exists(story, to)
   if (text === undefined) {
     return (
@@ -33,10 +41,10 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
           data-field={field}
           aria-label={`${label}: ${to === '' ? 'not written yet' : to}`}
           className={known ? 'flush wrapped known' : 'flush wrapped broken'}
-          onClick={() => setText(to)}
+          onClick={() => open(to === '' || to === 'return' ? to : shownAs(story, scene, to))}
           onFocus={(event) => {
             // an unwritten road is ready to be typed as soon as it is come to
-            if (to === '' && event.currentTarget.matches(':focus-visible')) setText('')
+            if (to === '' && event.currentTarget.matches(':focus-visible')) open('')
           }}
         >
           {to === ''
@@ -53,10 +61,10 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
       </span>
     )
   }
-  const typed = text.trim()
+  const typed = isFresh ? '' : text.trim()
   // fields are named by the beat that they stand in
   const from = /^[^.]+\.([a-z]\w*)/.exec(field)?.[1]
-  const options = roadOptions(story, scene, typed)
+  const options = roadOptions(story, scene, from, typed)
   const settle = (value: string) => {
     setText(undefined)
     if (value.startsWith('new:')) {
@@ -75,18 +83,45 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
         label={label}
         placeholder="name a beat, old or new"
         text={text}
-        onText={setText}
+        selectAll
+        onText={(next) => {
+          setText(next)
+          setFresh(false)
+        }}
         options={options}
         onPick={settle}
-        onEnter={() => settle(typed)}
-        onCancel={() => setText(undefined)}
-        onLeave={() => {
+        onEnter={() => (isFresh ? setText(undefined) : settle(typed))}
+        onCancel={() => {
           setText(undefined)
-          if (typed === 'return' || exists(story, typed)) settle(typed)
+          // undoing brings back what was typed
+          if (typed !== to && typed !== '') {
+            onChange(typed)
+            onChange(to)
+          }
+          focusSoon(field)
+        }}
+        onLeave={() => {
+          keepClick()
+          const meant = meantBy(story, scene, typed)
+          setText(undefined)
+          if (typed !== '') settle(meant ?? typed)
         }}
       />
     </span>
   )
+}
+
+/** The one beat that is named so exactly, by address, id or title. */
+function meantBy(story: Story, scene: string, typed: string): string | undefined {
+  if (typed === 'return' || exists(story, typed)) return typed
+  const wanted = typed.toLowerCase()
+  const named = story.scenes.flatMap(({ id, beats }) =>
+    beats
+      .filter((beat) => beat.id === wanted || (beat.title ?? plainId(beat.id)).toLowerCase() === wanted)
+      .map((beat) => `${id}.${beat.id}`),
+  )
+  const here = named.filter((address) => parseAddress(address)!.scene === scene)
+  return here.length === 1 ? here[0] : named.length === 1 ? named[0] : undefined
 }
 
 export function exists(story: Story, address: string): boolean {
@@ -101,29 +136,46 @@ function shownAs(story: Story, scene: string, to: string): string {
   return `${story.scenes.find(({ id }) => id === target.scene)?.title ?? plainId(target.scene)} · ${name}`
 }
 
-const ENOUGH = 6
+/** Offered at once; the rest is found by typing. */
+const ENOUGH = 60
 
-function roadOptions(story: Story, scene: string, typed: string): ComboOption[] {
+/** Beats by title, those that fit best first, then the nearest; a scene's title finds its beats. */
+function roadOptions(story: Story, scene: string, from: string | undefined, typed: string): ComboOption[] {
   const wanted = typed.toLowerCase().replaceAll(' ', '_')
-  const here = (address: string) => (address.startsWith(`${scene}.`) ? 0 : 1)
-  const rank = (address: string) =>
-    address === wanted || address === `${scene}.${wanted}` ? 0 : parseAddress(address)!.beat.startsWith(wanted) ? 1 : 2
+  const words = typed.toLowerCase()
+  const sceneAt = story.scenes.findIndex(({ id }) => id === scene)
+  const beatAtHere = story.scenes[sceneAt]?.beats.findIndex(({ id }) => id === from) ?? -1
   const found = story.scenes
-    .flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`))
-    .filter(
-      (address) => address.includes(wanted) || beatName(story, address).toLowerCase().includes(typed.toLowerCase()),
+    .flatMap(({ id, title, beats }, at) =>
+      beats.map((beat, index) => {
+        const address = `${id}.${beat.id}`
+        const name = (beat.title ?? plainId(beat.id)).toLowerCase()
+        const isExact = address === wanted || address === `${scene}.${wanted}` || (at === sceneAt && name === words)
+        const fit = isExact
+          ? 0
+          : beat.id.startsWith(wanted) || name.startsWith(words)
+            ? 1
+            : address.includes(wanted) || name.includes(words)
+              ? 2
+              : title.toLowerCase().includes(words)
+                ? 3
+                : undefined
+        // a beat of its own scene is nearer than any other
+        const distance = at === sceneAt ? Math.abs(index - beatAtHere) : 1e6 * (1 + Math.abs(at - sceneAt)) + index
+        return { address, fit, distance }
+      }),
     )
-    .sort((a, b) => rank(a) - rank(b) || here(a) - here(b))
+    .filter((one): one is typeof one & { fit: number } => one.fit !== undefined)
+    .sort((a, b) => a.fit - b.fit || a.distance - b.distance)
     .slice(0, ENOUGH)
-    .map((address) => ({ value: address, label: shownAs(story, scene, address), hint: address }))
+  const options = found.map(({ address }) => ({ value: address, label: shownAs(story, scene, address), hint: address }))
   const back =
-    'return'.startsWith(wanted) || 'back to the place'.includes(typed.toLowerCase())
+    'return'.startsWith(wanted) || 'back to the place'.includes(words)
       ? [{ value: 'return', label: 'back to the place', hint: 'return' }]
       : []
-  const made =
-    typed === '' || found.some(({ value }) => rank(value) === 0) ? undefined : newBeatFor(story, scene, typed)
+  const made = typed === '' || found.some(({ fit }) => fit === 0) ? undefined : newBeatFor(story, scene, typed)
   return [
-    ...found,
+    ...options,
     ...back,
     ...(made === undefined
       ? []

@@ -7,6 +7,7 @@ import {
   isPlain,
   type Beat,
   type PlainLine,
+  type Rule,
   type Turn,
   type VariantGroup,
 } from '../../../core/story/types'
@@ -85,12 +86,18 @@ export function addScene(session: StorySession): void {
   focusSoon(`${id}:title`)
 }
 
+/** A new road comes before the one that always holds: behind it, it would never be taken. */
+export function placeOfNew(rules: readonly Rule[] = []): number {
+  const always = rules.findIndex(({ when, to }) => when === undefined && to !== '')
+  return always === -1 ? rules.length : always
+}
+
 export function addOnward(session: StorySession, ref: BeatRef): void {
   let at = 0
   editBeat(session, ref, (beat) => {
     if (beat.ending !== undefined) return undefined
-    at = beat.onward?.length ?? 0
-    return { ...beat, onward: [...(beat.onward ?? []), { to: '' }] }
+    at = placeOfNew(beat.onward)
+    return { ...beat, onward: insertAt(beat.onward, at, { to: '' }) }
   })
   focusSoon(fieldOf(ref, `#onward${at + 1}>to`))
 }
@@ -98,8 +105,8 @@ export function addOnward(session: StorySession, ref: BeatRef): void {
 export function addRedirect(session: StorySession, ref: BeatRef): void {
   let at = 0
   editBeat(session, ref, (beat) => {
-    at = beat.redirects?.length ?? 0
-    return { ...beat, redirects: [...(beat.redirects ?? []), { to: '' }] }
+    at = placeOfNew(beat.redirects)
+    return { ...beat, redirects: insertAt(beat.redirects, at, { to: '' }) }
   })
   focusSoon(fieldOf(ref, `#redirect${at + 1}>to`))
 }
