@@ -8,6 +8,8 @@ import { splice } from '../workers/spliced'
 /** `waiting`: the survey has not seen it yet. */
 export type Said = 'reached' | 'unreached' | 'undecided' | 'waiting'
 
+const NOTHING: readonly Finding[] = []
+
 type Ends = 'endings' | 'stages'
 type Many = 'beats' | 'choices'
 
@@ -23,6 +25,7 @@ export class SurveyReport {
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
   private named: ReadonlySet<string> | undefined
+  private rows: Map<string, Finding[]> | undefined
   private readonly addresses: Readonly<Record<Many, Addresses>>
   private readonly verdicts: Readonly<Record<Many, Uint8Array>>
 
@@ -57,6 +60,21 @@ export class SurveyReport {
     if (this.reached[what][address] !== undefined) return 'reached'
     if (this.unreached[what].includes(address)) return 'unreached'
     return this.undecided[what].includes(address) ? 'undecided' : 'waiting'
+  }
+
+  /** What was found at a row: a line, a variant, a turn, a road, a choice; by its address. */
+  at(address: string): readonly Finding[] {
+    if (this.rows === undefined) {
+      this.rows = new Map()
+      for (const finding of this.findings) {
+        const row = finding.key.find((one) => one.includes('.') && (one.includes('#') || one.split('.').length === 3))
+        if (row === undefined) continue
+        const known = this.rows.get(row)
+        if (known === undefined) this.rows.set(row, [finding])
+        else known.push(finding)
+      }
+    }
+    return this.rows.get(address) ?? NOTHING
   }
 
   /** Of a turn: what is not named as unreached is reached with its beat, once all is decided. */

@@ -78,7 +78,7 @@ export function FindingRow({
         {place !== undefined && (
           <Quiet
             aria-label={`Go to it: ${FINDING_KINDS[finding.kind].name} ${finding.key[0]}`}
-            onClick={() => goTo(place)}
+            onClick={() => goTo(place.address, place.part)}
           >
             go to it
           </Quiet>

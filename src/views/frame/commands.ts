@@ -25,12 +25,13 @@ interface Hands {
   readonly session: StorySession
   readonly things: Things
   readonly goTo: (view: ViewPath) => void
+  readonly travel: (kind: 'undo' | 'redo') => void
   readonly open: (overlay: Overlay) => void
   readonly nextFinding: (step: 1 | -1) => void
 }
 
 /** All commands, in the order in which they are offered. */
-export function commandsOf({ session, things, goTo, open, nextFinding }: Hands): Command[] {
+export function commandsOf({ session, things, goTo, travel, open, nextFinding }: Hands): Command[] {
   const here = (): { scene: string; id: string } | undefined => {
     const { scene, beat: id } = parseAddress(session.getState().beat ?? '') ?? {}
     return scene === undefined || id === undefined ? undefined : { scene, id }
@@ -94,8 +95,8 @@ export function commandsOf({ session, things, goTo, open, nextFinding }: Hands):
     },
     { id: 'rename-scene', name: 'Rename this scene in expressions', run: () => things.rename(scene()) },
     { id: 'delete-scene', name: 'Delete this scene', run: () => things.remove(scene()) },
-    { id: 'undo', name: 'Undo', leavesField: true, run: () => void session.undo() },
-    { id: 'redo', name: 'Redo', leavesField: true, run: () => void session.redo() },
+    { id: 'undo', name: 'Undo', leavesField: true, run: () => travel('undo') },
+    { id: 'redo', name: 'Redo', leavesField: true, run: () => travel('redo') },
     { id: 'keys', name: 'List of keys', leavesField: true, notWhileWriting: true, run: () => open('keys') },
     { id: 'palette', name: 'Do or go to anything', leavesField: true, run: () => open('palette') },
   ]

@@ -14,7 +14,23 @@ export const KEY_TABLE: Readonly<Record<string, string>> = {
   ...Object.fromEntries(VIEWS.map(({ path, key }) => [`view-${path}`, key])),
 }
 
-const SIGNS: Readonly<Record<string, string>> = { $mod: 'Ctrl', ArrowLeft: '←', ArrowRight: '→', 'Shift+?': '?' }
+/** Other keys for the same, where a browser or a desktop has taken the first for itself. */
+export const OTHER_KEYS: Readonly<Record<string, string>> = {
+  palette: 'Alt+k',
+  redo: '$mod+y',
+  back: 'Alt+Shift+ArrowLeft',
+  forward: 'Alt+Shift+ArrowRight',
+  ...Object.fromEntries(VIEWS.map(({ path }, at) => [`view-${path}`, `Alt+Shift+Digit${at + 1}`])),
+}
+
+const SIGNS: Readonly<Record<string, string>> = {
+  $mod: 'Ctrl',
+  ArrowLeft: '←',
+  ArrowRight: '→',
+  ArrowUp: '↑',
+  ArrowDown: '↓',
+  'Shift+?': '?',
+}
 
 /** A key as it is read: "Ctrl+Shift+H". */
 export function sayKey(key: string): string {
@@ -22,12 +38,13 @@ export function sayKey(key: string): string {
     SIGNS[key] ??
     key
       .split('+')
-      .map((part) => SIGNS[part] ?? (part.length === 1 ? part.toUpperCase() : part))
+      .map((part) => SIGNS[part] ?? /^Digit(\d)$/.exec(part)?.[1] ?? (part.length === 1 ? part.toUpperCase() : part))
       .join('+')
   )
 }
 
-const key = (command: string) => sayKey(KEY_TABLE[command]!)
+const key = (command: string) =>
+  [KEY_TABLE[command], OTHER_KEYS[command]].flatMap((one) => (one === undefined ? [] : [sayKey(one)])).join(' or ')
 
 /** Every key that does something, as the list of keys shows them. */
 export const SHORTCUTS: readonly { readonly keys: string; readonly does: string }[] = [
@@ -63,7 +80,7 @@ export const SHORTCUTS: readonly { readonly keys: string; readonly does: string 
   { keys: key('next-finding'), does: `The next finding (${key('finding-before')}: the one before).` },
   { keys: key('undo'), does: `Undo. ${key('redo')}: redo.` },
   {
-    keys: `${VIEWS[0].key} … ${VIEWS[VIEWS.length - 1]!.key}`,
+    keys: `${VIEWS[0].key} … ${VIEWS[VIEWS.length - 1]!.key}, or Alt+Shift with the same number`,
     does: `${VIEWS.map(({ name }) => name).join(', ')}.`,
   },
   { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back. E: to the text of this beat.' },

@@ -8,12 +8,14 @@ import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
 import { useFindings } from '../shared/session/findings'
+import { useTravel } from '../shared/session/use-travel'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { consequence } from './consequence'
 
 /** The needle: what the survey says of the whole story, after every edit. */
 export function NeedleBar({ id }: { id: string }) {
   const session = useSession()
+  const travel = useTravel()
   const survey = useSessionState((state) => state.survey)
   const story = useSessionState((state) => state.story)
   const result = survey.report
@@ -66,7 +68,7 @@ export function NeedleBar({ id }: { id: string }) {
       {changed !== undefined && (
         <Text color="faded" overflow="hidden" textOverflow="ellipsis" data-consequence="">
           this edit: {changed}{' '}
-          <Quiet color="needle" onClick={() => void session.undo()}>
+          <Quiet color="needle" onClick={() => travel('undo')}>
             Undo
           </Quiet>
         </Text>

@@ -10,7 +10,8 @@ import type { Hit } from '../../core/contract/answers'
 import { plainId, sayAddress } from '../../session/names'
 import { Dialog } from '../../ui/dialog'
 import { Offers, tieToOffers } from '../../ui/offers'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useGoTo } from '../shared/session/use-go-to'
+import { useSessionState } from '../shared/session/use-session'
 import type { Command } from './commands'
 import { KEY_TABLE, sayKey } from './key-table'
 
@@ -35,7 +36,7 @@ interface Props {
 
 /** Everything that can be done or gone to, by a few of its letters. */
 export function Palette({ id, commands, onClose }: Props) {
-  const session = useSession()
+  const goTo = useGoTo()
   const router = useRouter()
   const story = useSessionState((state) => state.story)
   const [text, setText] = useState('')
@@ -54,10 +55,6 @@ export function Palette({ id, commands, onClose }: Props) {
   }, [id, text])
 
   const options = useMemo(() => {
-    const toBeat = (address: string) => {
-      session.goTo(address)
-      router.push(`/story/${id}/desk#${address}`)
-    }
     const toLedger = () => router.push(`/story/${id}/ledger`)
     const all: Option[] = [
       ...commands.flatMap(({ id: command, name, hint, run }): Option[] =>
@@ -65,7 +62,7 @@ export function Palette({ id, commands, onClose }: Props) {
           ? []
           : [{ key: `do ${command}`, kind: 'do', label: name, hint: keyOf(command) ?? hint, run }],
       ),
-      ...placesOf(story, toBeat, toLedger),
+      ...placesOf(story, goTo, toLedger),
     ]
     const { sure, loose } =
       text.trim() === '' ? { sure: all.filter(({ kind }) => kind === 'do'), loose: [] } : ranked(all, text)
@@ -78,11 +75,11 @@ export function Palette({ id, commands, onClose }: Props) {
           kind: hit.kind,
           label: hit.text || (hit.notes ?? ''),
           hint: sayAddress(beat),
-          run: () => toBeat(beat),
+          run: () => goTo(hit.address),
         }
       })
     return [...sure.slice(0, SHOWN), ...words, ...loose].slice(0, 2 * SHOWN)
-  }, [commands, story, text, hits, session, router, id])
+  }, [commands, story, text, hits, goTo, router, id])
 
   const chosen = Math.min(at, options.length - 1)
   const take = (option: Option | undefined) => {

@@ -6,6 +6,7 @@ import { findTexts, replaceTexts, type TextPlace, type TextQuery } from '../../c
 import { sayAddress } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
+import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
 
 const SHOWN = 300
@@ -13,6 +14,7 @@ const SHOWN = 300
 /** Finds words in every text of the story and puts others in their place, after showing each. */
 export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   const session = useSession()
+  const goTo = useGoTo()
   const story = useSessionState((state) => state.story)
   const scene = useSessionState((state) => state.scene)
   const [find, setFind] = useState('')
@@ -112,7 +114,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
                 fontSize="sm"
                 onClick={() => {
                   onClose()
-                  session.goTo(place.beat)
+                  if (place.beat !== undefined) goTo(place.beat)
                 }}
               >
                 {sayAddress(place.beat)}

@@ -8,9 +8,11 @@ import { Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { placeOfFinding, useNextFinding } from '../shared/session/findings'
 import { useThings } from '../shared/naming/things'
+import { useGoTo } from '../shared/session/use-go-to'
+import { useTravel } from '../shared/session/use-travel'
 import { useSession } from '../shared/session/use-session'
 import { commandsOf, type Command, type Overlay } from './commands'
-import { KEY_TABLE, SHORTCUTS } from './key-table'
+import { KEY_TABLE, OTHER_KEYS, SHORTCUTS } from './key-table'
 import { Palette } from './palette'
 import { ReplaceDialog } from './replace-dialog'
 
@@ -38,30 +40,33 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
   const things = useThings()
   const router = useRouter()
   const next = useNextFinding()
+  const goToRow = useGoTo()
+  const travel = useTravel()
   const commands = useMemo(() => {
     const nextFinding = (step: 1 | -1) => {
       const finding = next(step)
       const place = finding && placeOfFinding(session.getState().story, finding)
       if (place === undefined) return
-      session.goTo(place)
-      router.push(`/story/${id}/desk#${place}`)
+      goToRow(place.address, place.part)
     }
     return commandsOf({
       session,
       things,
+      travel,
       goTo: (view) => router.push(`/story/${id}/${view}`),
       open: setOpen,
       nextFinding,
     })
-  }, [session, things, router, id, next, setOpen])
+  }, [session, things, router, id, next, setOpen, goToRow, travel])
   useEffect(
     () =>
       bindKeys(
         Object.fromEntries(
-          commands.flatMap((command) => {
-            const key = KEY_TABLE[command.id]
-            return key === undefined ? [] : [[key, (event: KeyboardEvent) => press(command, event)]]
-          }),
+          commands.flatMap((command) =>
+            [KEY_TABLE[command.id], OTHER_KEYS[command.id]].flatMap((key) =>
+              key === undefined ? [] : [[key, (event: KeyboardEvent) => press(command, event)]],
+            ),
+          ),
         ),
       ),
     [commands],

@@ -75,7 +75,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     <SessionContext.Provider value={opening.session}>
       <ThingsProvider>
         <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
-          <TopBar id={id} onFind={() => setOverlay('palette')} />
+          <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
           <Box minH="0" overflow="hidden" position="relative">
             <FailureBoundary key={path} what="This view">
               {children}

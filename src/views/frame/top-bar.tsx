@@ -9,15 +9,17 @@ import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
 import { VIEWS } from './views'
 import { DraftText } from '../shared/fields/draft-text'
+import { useTravel } from '../shared/session/use-travel'
 import { useSession, useSessionState } from '../shared/session/use-session'
 
 /** The story's title, the views, what is saved, undo and redo. */
-export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
+export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void; onHelp: () => void }) {
   const session = useSession()
   const title = useSessionState((state) => state.story.title)
   const canUndo = useSessionState((state) => state.canUndo)
   const canRedo = useSessionState((state) => state.canRedo)
   const here = usePathname()
+  const travel = useTravel()
   return (
     <Flex as="header" align="center" gap="3" px="4" h="11" borderBottom="1px solid" borderColor="hairline">
       <Link href="/" aria-label="To the library" title="To the library">
@@ -62,10 +64,10 @@ export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
         Find …
       </Quiet>
       <SavingState />
-      <Quiet disabled={!canUndo} onClick={() => void session.undo()} title="Undo (Ctrl+Z)">
+      <Quiet disabled={!canUndo} onClick={() => travel('undo')} title="Undo (Ctrl+Z)">
         Undo
       </Quiet>
-      <Quiet disabled={!canRedo} onClick={() => void session.redo()} title="Redo (Ctrl+Shift+Z)">
+      <Quiet disabled={!canRedo} onClick={() => travel('redo')} title="Redo (Ctrl+Shift+Z or Ctrl+Y)">
         Redo
       </Quiet>
       <Quiet asChild color={here.endsWith('/history') ? 'ink' : undefined}>
@@ -79,6 +81,9 @@ export function TopBar({ id, onFind }: { id: string; onFind: () => void }) {
         </a>
       </Quiet>
       <ThemeSwitch />
+      <Quiet onClick={onHelp} aria-label="Keys" title="All keys (?)">
+        ?
+      </Quiet>
     </Flex>
   )
 }

@@ -46,7 +46,7 @@ export function CellView({ sheet, person, column, stage, next, quest, canWrite, 
     })
     if (!made.ok) return session.tell(made.error)
     session.edit(made.value.change)
-    goTo(made.value.beat)
+    goTo(`${made.value.beat}#line1`)
   }
   if (cell === undefined) {
     return (

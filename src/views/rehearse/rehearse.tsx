@@ -11,6 +11,7 @@ import { Plain, Quiet } from '../../ui/buttons'
 import { PersonMark } from '../shared/fields/person-mark'
 import { sayDecision } from '../shared/naming/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { useGoTo } from '../shared/session/use-go-to'
 import { runName } from '../../session/story-session'
 import { BeginElsewhere } from './begin-elsewhere'
 import { GivenPanel } from './given-panel'
@@ -168,12 +169,10 @@ export function Rehearse() {
 /** Opens the beat that the play is at on the Desk. */
 function useGoToText(step: PlayedStep): () => void {
   const session = useSession()
-  const router = useRouter()
-  const { id } = useParams<{ id: string }>()
+  const goTo = useGoTo()
   return () => {
     const place = step.beats.at(-1) ?? session.getState().beat
-    session.goTo(place)
-    router.push(`/story/${id}/desk${place === undefined ? '' : `#${place}`}`)
+    if (place !== undefined) goTo(place)
   }
 }
 

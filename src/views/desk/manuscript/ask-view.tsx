@@ -1,5 +1,6 @@
 'use client'
 
+import { useState } from 'react'
 import { freshId, idFrom } from '../../../core/base/ids'
 import type { StorySession } from '../../../session/story-session'
 import { plainId } from '../../../session/names'
@@ -7,7 +8,8 @@ import type { Ask } from '../../../core/story/types'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { DraftText } from '../../shared/fields/draft-text'
 import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
-import { editBeat, fieldOf, type BeatRef } from './edit-beat'
+import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
+import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { StoryText } from './story-text'
 
 const MAKE = ' make'
@@ -40,79 +42,116 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
   const known = texts.some(({ id }) => id === ask.into)
   const update = (keys: Partial<Ask>) =>
     editBeat(session, beat, (now) => now.ask && { ...now, ask: withKeys(now.ask, keys) })
+  const [adding, setAdding] = useState<'suggest' | 'default' | 'notes'>()
+  const open = (part: 'suggest' | 'default' | 'notes') => () => {
+    setAdding(part)
+    focusSoon(fieldOf(beat, `:prompt?${part}`))
+  }
+  const items: MenuItem[] = [
+    ...(ask.suggest === undefined ? [{ id: 'suggest', text: 'offered words', onPick: open('suggest') }] : []),
+    ...(ask.default === undefined
+      ? [{ id: 'default', text: 'an empty answer', hint: 'what it stands for', onPick: open('default') }]
+      : []),
+    ...(ask.notes === undefined ? [{ id: 'note', text: 'note', onPick: open('notes') }] : []),
+    {
+      id: 'remove',
+      text: 'ask nothing',
+      onPick: () => editBeat(session, beat, (now) => withKeys(now, { ask: undefined })),
+    },
+  ]
   return (
-    <div className="row">
-      <div className="choice">
+    <div className="row ask">
+      <div className="choice choice-line">
         <span className="small">the player types</span>
-        <StoryText
-          scene={beat.scene}
-          label="What the player is asked"
-          field={fieldOf(beat, ':prompt')}
-          value={ask.prompt}
-          placeholder="What is asked"
-          onCommit={(prompt) => update({ prompt })}
-        />
-      </div>
-      <div className="margin">
-        kept in{' '}
-        <select
-          aria-label="The text entry that keeps the word"
-          value={ask.into}
-          onChange={(event) => {
-            if (event.target.value !== MAKE) return update({ into: event.target.value })
-            makeInto(session, beat)
-          }}
-        >
-          {!known && (
-            <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>
-          )}
-          {texts.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name ?? plainId(id)}
-            </option>
-          ))}
-          <option value={MAKE}>a new text entry</option>
-        </select>{' '}
-        <span className="small">offered words</span>
-        <DraftText
-          label="Words that are offered, with commas"
-          value={(ask.suggest ?? []).join(', ')}
-          placeholder="none"
-          single
-          onCommit={(text) =>
-            update({
-              suggest: listOrNone(
-                text
-                  .split(',')
-                  .map((word) => word.trim())
-                  .filter((word) => word !== ''),
-              ),
-            })
-          }
-        />
-        <span className="small">an empty answer stands for</span>
-        <DraftText
-          label="What an empty answer stands for"
-          value={ask.default ?? ''}
-          placeholder="nothing: it is asked again"
-          single
-          onCommit={(text) => update({ default: text.trim() === '' ? undefined : text.trim() })}
-        />
-        <div className="note">
-          <DraftText
-            label="Note on what is asked"
-            value={ask.notes ?? ''}
-            placeholder="note"
-            onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })}
+        <div className="choice-text">
+          <StoryText
+            scene={beat.scene}
+            label="What the player is asked"
+            field={fieldOf(beat, ':prompt')}
+            value={ask.prompt}
+            placeholder="What is asked"
+            onCommit={(prompt) => update({ prompt })}
           />
         </div>
-        <button
-          type="button"
-          className="add"
-          onClick={() => editBeat(session, beat, (now) => withKeys(now, { ask: undefined }))}
-        >
-          Ask nothing
-        </button>
+      </div>
+      <div className="margin">
+        <label className="small">
+          kept in{' '}
+          <select
+            className="plain"
+            aria-label="The text entry that keeps the word"
+            value={ask.into}
+            onChange={(event) => {
+              if (event.target.value !== MAKE) return update({ into: event.target.value })
+              makeInto(session, beat)
+            }}
+          >
+            {!known && (
+              <option value={ask.into}>{ask.into === '' ? 'nothing yet' : `${ask.into} (no text entry)`}</option>
+            )}
+            {texts.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name ?? plainId(id)}
+              </option>
+            ))}
+            <option value={MAKE}>a new text entry</option>
+          </select>
+        </label>
+        {(ask.suggest !== undefined || adding === 'suggest') && (
+          <label className="small led">
+            offers{' '}
+            <DraftText
+              label="Words that are offered, with commas"
+              field={fieldOf(beat, ':prompt?suggest')}
+              value={(ask.suggest ?? []).join(', ')}
+              placeholder="none"
+              single
+              onCommit={(text) =>
+                update({
+                  suggest: listOrNone(
+                    text
+                      .split(',')
+                      .map((word) => word.trim())
+                      .filter((word) => word !== ''),
+                  ),
+                })
+              }
+            />
+          </label>
+        )}
+        {(ask.default !== undefined || adding === 'default') && (
+          <label className="small led">
+            empty stands for{' '}
+            <DraftText
+              label="What an empty answer stands for"
+              field={fieldOf(beat, ':prompt?default')}
+              value={ask.default ?? ''}
+              placeholder="nothing: it is asked again"
+              single
+              onCommit={(text) => update({ default: text.trim() === '' ? undefined : text.trim() })}
+            />
+          </label>
+        )}
+        {(ask.notes !== undefined || adding === 'notes') && (
+          <div className="note">
+            <DraftText
+              label="Note on what is asked"
+              field={fieldOf(beat, ':prompt?notes')}
+              value={ask.notes ?? ''}
+              placeholder="note"
+              onCommit={(notes) => update({ notes: notes === '' ? undefined : notes })}
+            />
+          </div>
+        )}
+        <span className="add margin-add">
+          <MoreMenu
+            className="more"
+            label="What can be added here (Alt+.)"
+            text="+"
+            items={() => items}
+            onLeave={() => focusSoon(fieldOf(beat, ':prompt'))}
+          />
+        </span>
       </div>
     </div>
   )

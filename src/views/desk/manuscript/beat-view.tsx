@@ -3,7 +3,14 @@
 import { memo, useState } from 'react'
 import { beatAt } from '../../../core/story/beat-at'
 import { titleBeat } from '../../../core/story/reshape/naming'
-import { isGroup, isInTurn, type ArriveRule, type Beat, type VariantGroup } from '../../../core/story/types'
+import {
+  isGroup,
+  isInTurn,
+  type ArriveRule,
+  type Beat,
+  type Variant,
+  type VariantGroup,
+} from '../../../core/story/types'
 import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
@@ -18,8 +25,9 @@ import { insertAt, listOrNone, moveTo, removeAt, replaceAt, withKeys } from '../
 import { ChoiceView } from './choice-view'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { EndingField } from './ending-field'
+import { newLine } from '../../../session/new-line'
 import { LineView } from './line-view'
-import { Margin } from './margin'
+import { Margin, type MarginHead } from './margin'
 import { RuleView } from './rule-view'
 import { TurnsView } from './turns-view'
 import {
@@ -226,88 +234,101 @@ function GroupView({ beat, at, group }: { beat: BeatRef; at: number; group: Vari
         lines: listOrNone(next === undefined ? removeAt(now.lines, at) : replaceAt(now.lines, at, next)),
       })
     })
+  const headOf = (variant: Variant, index: number): MarginHead => ({
+    field: fieldOf(beat, `#line${at + 1}.variant${index + 1}`),
+    words: index === 0 ? 'always' : 'otherwise',
+    lead: index === 0 ? 'when' : 'or else, when',
+    when: variant.when,
+    onWhen: (when) =>
+      update((now) => ({
+        ...now,
+        firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })),
+      })),
+    notes: variant.notes,
+    onNotes: (notes) =>
+      update((now) => ({
+        ...now,
+        firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })),
+      })),
+    items: [
+      {
+        id: 'head-add',
+        text: 'another variant',
+        hint: 'Ctrl+Alt+Enter',
+        onPick: () => addVariant(session, beat, at),
+      },
+      ...(index > 0
+        ? [
+            {
+              id: 'head-earlier',
+              text: 'asked earlier',
+              hint: 'before the variant above',
+              onPick: () =>
+                update((now) => {
+                  const firstOf = moveTo(now.firstOf, index, index - 1)
+                  return firstOf && { ...now, firstOf }
+                }),
+            },
+          ]
+        : []),
+      ...(variant.inTurn === undefined
+        ? [
+            {
+              id: 'head-turns',
+              text: 'lines in turn',
+              hint: 'another each time',
+              onPick: () => takeTurns(session, beat, { at, variant: index }),
+            },
+          ]
+        : []),
+      {
+        id: 'head-remove',
+        text: 'take this variant away',
+        onPick: () =>
+          update((now) => (now.firstOf.length === 1 ? undefined : { ...now, firstOf: removeAt(now.firstOf, index) })),
+      },
+    ],
+  })
   return (
     <div className="variants">
       {group.firstOf.map((variant, index) => (
         <div className="variant" key={index}>
-          <div className="row">
-            <span className="small">
-              {variant.when === undefined
-                ? index === 0
-                  ? 'always'
-                  : 'otherwise'
-                : index === 0
-                  ? 'first match'
-                  : 'or else'}{' '}
+          {variant.inTurn !== undefined ? (
+            <TurnsView beat={beat} path={{ at, variant: index }} group={variant} head={headOf(variant, index)} />
+          ) : variant.lines === undefined || variant.lines.length === 0 ? (
+            <div className="row">
               <Quiet
                 className="add"
-                aria-label={`Take variant ${index + 1} away`}
                 onClick={() =>
-                  update((now) =>
-                    now.firstOf.length === 1 ? undefined : { ...now, firstOf: removeAt(now.firstOf, index) },
-                  )
+                  update((now) => ({
+                    ...now,
+                    firstOf: replaceAt(now.firstOf, index, { ...now.firstOf[index]!, lines: [newLine()] }),
+                  }))
                 }
               >
-                Take away
+                nothing is said then; + line
               </Quiet>
-              {index > 0 && (
-                <Quiet
-                  className="add"
-                  aria-label={`Move variant ${index + 1} up`}
-                  onClick={() =>
-                    update((now) => ({
-                      ...now,
-                      firstOf: insertAt(removeAt(now.firstOf, index), index - 1, now.firstOf[index]!),
-                    }))
-                  }
-                >
-                  Earlier
-                </Quiet>
-              )}
-              {variant.inTurn === undefined && (
-                <Quiet
-                  className="add"
-                  aria-label={`Variant ${index + 1} takes turns`}
-                  onClick={() => takeTurns(session, beat, { at, variant: index })}
-                >
-                  Take turns
-                </Quiet>
-              )}
-            </span>
-            <Margin
-              scene={beat.scene}
-              when={variant.when}
-              lead="when"
-              field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)}
-              onWhen={(when) =>
-                update((now) => ({
-                  ...now,
-                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { when })),
-                }))
-              }
-              notes={variant.notes}
-              onNotes={(notes) =>
-                update((now) => ({
-                  ...now,
-                  firstOf: replaceAt(now.firstOf, index, withKeys(now.firstOf[index]!, { notes })),
-                }))
-              }
-            />
-          </div>
-          {variant.inTurn === undefined ? (
-            variant.lines?.map((line, number) => (
-              <LineView key={number} beat={beat} path={{ at, variant: index, line: number }} line={line} />
-            ))
+              <Margin
+                scene={beat.scene}
+                when={undefined}
+                lead=""
+                field={fieldOf(beat, `#line${at + 1}.variant${index + 1}`)}
+                head={headOf(variant, index)}
+              />
+            </div>
           ) : (
-            <TurnsView beat={beat} path={{ at, variant: index }} group={variant} />
+            variant.lines.map((line, number) => (
+              <LineView
+                key={number}
+                beat={beat}
+                path={{ at, variant: index, line: number }}
+                line={line}
+                head={number === 0 ? headOf(variant, index) : undefined}
+              />
+            ))
           )}
         </div>
       ))}
-      <div className="beat-tools">
-        <Quiet className="add" onClick={() => addVariant(session, beat, at)}>
-          + variant
-        </Quiet>
-      </div>
     </div>
   )
 }

@@ -143,6 +143,7 @@ export function ChoiceView({ beat, at, choice }: Props) {
           when={choice.when}
           effects={choice.do}
           lead="opens when"
+          isChoice
           effectLead={choice.do === undefined ? undefined : 'when taken:'}
           field={field}
           onWhen={(when) => update((now) => withKeys(now, { when }))}
@@ -257,6 +258,7 @@ function WhoField({
   const cast = useSessionState((state) => state.story.cast) ?? []
   return (
     <select
+      className="plain"
       aria-label="Whom the player approaches"
       data-field={field}
       value={who ?? '?'}

@@ -28,7 +28,7 @@ import {
   type LinePath,
 } from './edit-beat'
 import { CueSigns, isCueKey } from './cue-signs'
-import { Margin } from './margin'
+import { Margin, type MarginHead } from './margin'
 import { addBeatAfter, addChoice, addVariantAt, splitAt, takeTurns } from '../outline/structure'
 import { StoryText } from './story-text'
 
@@ -38,10 +38,12 @@ interface Props {
   readonly beat: BeatRef
   readonly path: LinePath
   readonly line: PlainLine
+  /** Of the first line of a variant or turn. */
+  readonly head?: MarginHead | undefined
 }
 
 /** One line: who speaks and how, and the text, edited in place. */
-export function LineView({ beat, path, line }: Props) {
+export function LineView({ beat, path, line, head }: Props) {
   const session = useSession()
   const name = lineName(path)
   const field = fieldOf(beat, `#${name}`)
@@ -190,6 +192,7 @@ export function LineView({ beat, path, line }: Props) {
         scene={beat.scene}
         when={line.when}
         effects={line.do}
+        head={head}
         lead="only when"
         field={field}
         onWhen={(when) => update((now) => withKeys(now, { when }))}
@@ -241,7 +244,7 @@ function sayCalled({ name, called = [] }: Person): string {
 /** "Tamsin: …" by somebody who is not in the cast yet, or by several who begin so: one press says who speaks. */
 function WhoSpeaks({ beat, path, text }: { beat: BeatRef; path: LinePath; text: string }) {
   const session = useSession()
-  const match = /^(\p{Lu}[^:\n]{0,30}):\s*/u.exec(text)
+  const match = /^(\p{Lu}[^:\n,.;!?…]{0,30}):\s*/u.exec(text)
   if (match === null) return null
   const name = match[1]!.trim()
   const known = peopleTyped(session.getState().story, name)

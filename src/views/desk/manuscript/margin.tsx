@@ -6,9 +6,28 @@ import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
 import { ExpressionField } from '../../expression/expression-field'
 import { MarginNote } from '../../expression/margin-note'
 import type { Form } from '../../expression/reader'
+import { VerdictMark } from '../../../ui/marks'
+import { useTurnVerdict } from '../../shared/session/verdicts'
 import { DraftText } from '../../shared/fields/draft-text'
 import { isTodo } from '../outline/outline-rows'
 import { focusSoon } from './edit-beat'
+import { RowMarks } from './row-marks'
+
+/** The variant or turn that a line is the first of: what is said of it stands in the line's margin, before its own. */
+export interface MarginHead {
+  readonly field: string
+  /** "otherwise", "the first time"; a gate stands in its place. */
+  readonly words: string
+  /** What its gate begins with. */
+  readonly lead: string
+  readonly when?: string | undefined
+  readonly onWhen?: (when: string | undefined) => void
+  readonly notes?: string | undefined
+  readonly onNotes?: (notes: string | undefined) => void
+  readonly items: readonly MenuItem[]
+  /** A turn carries its verdict. */
+  readonly isTurn?: true
+}
 
 interface MarginProps {
   readonly scene: string
@@ -24,6 +43,8 @@ interface MarginProps {
   readonly onNotes?: (notes: string | undefined) => void
   /** What else can be added here. */
   readonly adds?: readonly MenuItem[]
+  readonly head?: MarginHead | undefined
+  readonly isChoice?: true
   readonly children?: ReactNode
 }
 
@@ -40,9 +61,11 @@ export function Margin({
   notes,
   onNotes,
   adds = [],
+  head,
+  isChoice,
   children,
 }: MarginProps) {
-  const [adding, setAdding] = useState<Form | 'note'>()
+  const [adding, setAdding] = useState<Form | 'note' | 'head gate' | 'head note'>()
   const list = effects ?? []
   const quick: MenuItem[] = []
   if (when === undefined && onWhen !== undefined)
@@ -52,6 +75,7 @@ export function Margin({
   const open = (part: string) => () =>
     document.querySelector<HTMLElement>(`[data-field="${CSS.escape(`${field}?${part}`)}"]`)?.click()
   const items: MenuItem[] = [
+    ...headItems(head, setAdding),
     ...(when !== undefined && onWhen !== undefined
       ? [{ id: 'open-when', text: 'change the gate', hint: when, onPick: open('when') }]
       : []),
@@ -76,30 +100,23 @@ export function Margin({
     })
   // a row with nothing in its margin yet offers there what is added most
   const alone =
-    when === undefined && list.length === 0 && notes === undefined && Children.toArray(children).length === 0
+    head === undefined &&
+    when === undefined &&
+    list.length === 0 &&
+    notes === undefined &&
+    Children.toArray(children).length === 0
   return (
     <div className="margin">
+      {head !== undefined && (
+        <HeadNotes scene={scene} head={head} adding={adding} onAdded={() => setAdding(undefined)} />
+      )}
+      <RowMarks address={field} isChoice={isChoice === true} />
       {children}
       {when !== undefined && onWhen !== undefined && (
         <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />
       )}
       {adding === 'gate' && (
-        <ExpressionField
-          form="gate"
-          scene={scene}
-          source=""
-          field={`${field}?when`}
-          onDone={(text) => {
-            setAdding(undefined)
-            if (text !== '') onWhen?.(text)
-          }}
-          onGiveUp={(text) => {
-            setAdding(undefined)
-            if (text === '') return
-            onWhen?.(text)
-            onWhen?.(undefined)
-          }}
-        />
+        <NewGate scene={scene} field={field} onWhen={onWhen} onAdded={() => setAdding(undefined)} />
       )}
       {list.length > 0 && effectLead !== undefined && <span className="small">{effectLead}</span>}
       {list.map((effect, at) => (
@@ -137,18 +154,7 @@ export function Margin({
         />
       )}
       {(notes !== undefined || adding === 'note') && onNotes !== undefined && (
-        <div className={isTodo(notes) ? 'note todo' : 'note'}>
-          <DraftText
-            label="Note"
-            field={`${field}?note`}
-            value={notes ?? ''}
-            placeholder="note, or todo: …"
-            onCommit={(text) => {
-              setAdding(undefined)
-              onNotes(text.trim() === '' ? undefined : text)
-            }}
-          />
-        </div>
+        <Note notes={notes} field={field} onNotes={onNotes} onAdded={() => setAdding(undefined)} />
       )}
       {adding === undefined && items.length > 0 && (
         <span className="add margin-add">
@@ -168,5 +174,118 @@ export function Margin({
         </span>
       )}
     </div>
+  )
+}
+
+function NewGate({
+  scene,
+  field,
+  onWhen,
+  onAdded,
+}: {
+  scene: string
+  field: string
+  onWhen: ((when: string | undefined) => void) | undefined
+  onAdded: () => void
+}) {
+  return (
+    <ExpressionField
+      form="gate"
+      scene={scene}
+      source=""
+      field={`${field}?when`}
+      onDone={(text) => {
+        onAdded()
+        if (text !== '') onWhen?.(text)
+      }}
+      onGiveUp={(text) => {
+        onAdded()
+        if (text === '') return
+        onWhen?.(text)
+        onWhen?.(undefined)
+      }}
+    />
+  )
+}
+
+function Note({
+  notes,
+  field,
+  onNotes,
+  onAdded,
+}: {
+  notes: string | undefined
+  field: string
+  onNotes: (notes: string | undefined) => void
+  onAdded: () => void
+}) {
+  return (
+    <div className={isTodo(notes) ? 'note todo' : 'note'}>
+      <DraftText
+        label="Note"
+        field={`${field}?note`}
+        value={notes ?? ''}
+        placeholder="note, or todo: …"
+        onCommit={(text) => {
+          onAdded()
+          onNotes(text.trim() === '' ? undefined : text)
+        }}
+      />
+    </div>
+  )
+}
+
+function headItems(head: MarginHead | undefined, onAdd: (adding: 'head gate' | 'head note') => void): MenuItem[] {
+  if (head === undefined) return []
+  const { field, when, onWhen, notes, onNotes, items } = head
+  const own: MenuItem[] = []
+  if (onWhen !== undefined && when === undefined)
+    own.push({ id: 'head-when', text: 'when this is shown', hint: head.words, onPick: () => onAdd('head gate') })
+  own.push(...items)
+  if (onNotes !== undefined && notes === undefined)
+    own.push({
+      id: 'head-note',
+      text: 'note on all of it',
+      onPick: () => {
+        onAdd('head note')
+        focusSoon(`${field}?note`)
+      },
+    })
+  return own
+}
+
+function HeadNotes({
+  scene,
+  head: { field, words, lead, when, onWhen, notes, onNotes, isTurn },
+  adding,
+  onAdded,
+}: {
+  scene: string
+  head: MarginHead
+  adding: string | undefined
+  onAdded: () => void
+}) {
+  return (
+    <>
+      {isTurn === true ? <TurnMark address={field} /> : <RowMarks address={field} />}
+      {when === undefined || onWhen === undefined ? (
+        <span className="small">{words}</span>
+      ) : (
+        <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />
+      )}
+      {adding === 'head gate' && <NewGate scene={scene} field={field} onWhen={onWhen} onAdded={onAdded} />}
+      {(notes !== undefined || adding === 'head note') && onNotes !== undefined && (
+        <Note notes={notes} field={field} onNotes={onNotes} onAdded={onAdded} />
+      )}
+    </>
+  )
+}
+
+function TurnMark({ address }: { address: string }) {
+  const verdict = useTurnVerdict(address)
+  return (
+    <span className="mark" data-mark={verdict}>
+      <VerdictMark verdict={verdict} size={9} />
+    </span>
   )
 }

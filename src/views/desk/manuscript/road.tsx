@@ -7,6 +7,7 @@ import type { Story } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
 import { beatName, plainId, sayAddress } from '../../../session/names'
 import { Combo, type ComboOption } from '../../../ui/combo'
+import { focusRow } from '../../shared/session/focus-row'
 import { useNaming, useSession } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
 import { keepClick } from '../../../ui/steady-click'
@@ -54,7 +55,15 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
               : `${shownAs(story, scene, to)}${known ? '' : ' (does not exist)'}`}
         </Bare>{' '}
         {known && to !== 'return' && (
-          <Bare className="wrapped" aria-label={`Go to ${to}`} title={`Go to ${to}`} onClick={() => session.goTo(to)}>
+          <Bare
+            className="wrapped"
+            aria-label={`Go to ${to}`}
+            title={`Go to ${to}`}
+            onClick={() => {
+              session.goTo(to)
+              focusRow(to)
+            }}
+          >
             ↗
           </Bare>
         )}

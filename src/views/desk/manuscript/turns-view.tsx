@@ -1,15 +1,13 @@
 'use client'
 
-import { insertAt, listOrNone, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { listOrNone, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { isInTurn, type Order, type TurnGroup, type Variant } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
-import { VerdictMark } from '../../../ui/marks'
 import { useSession } from '../../shared/session/use-session'
-import { useTurnVerdict } from '../../shared/session/verdicts'
 import { editBeat, fieldOf, focusSoon, turnsName, updateTurns, type BeatRef, type TurnsPath } from './edit-beat'
 import { LineView } from './line-view'
-import { Margin } from './margin'
+import { Margin, type MarginHead } from './margin'
 
 /** What comes after the last turn, in words. */
 export const ORDERS: Readonly<Record<Order, string>> = {
@@ -20,7 +18,18 @@ export const ORDERS: Readonly<Record<Order, string>> = {
 }
 
 /** Lines that come in turn: the first turn the first time the story comes here, and so on. */
-export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPath; group: TurnGroup | Variant }) {
+export function TurnsView({
+  beat,
+  path,
+  group,
+  head,
+}: {
+  beat: BeatRef
+  path: TurnsPath
+  group: TurnGroup | Variant
+  /** Of the variant whose lines come in turn. */
+  head?: MarginHead | undefined
+}) {
   const session = useSession()
   const turns = group.inTurn ?? []
   const order = group.order ?? 'again'
@@ -48,6 +57,26 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
           ),
     )
   }
+  const headOf = (at: number): MarginHead => ({
+    field: `${own}.turn${at + 1}`,
+    words: order === 'any' ? `one of ${turns.length}` : whenShown(at, turns.length, order),
+    lead: '',
+    isTurn: true,
+    items: [
+      { id: 'head-add', text: 'another turn', onPick: addTurn },
+      ...(at === 0
+        ? []
+        : [
+            {
+              id: 'head-earlier',
+              text: 'comes earlier',
+              hint: 'before the turn above',
+              onPick: () => update((now) => ({ ...now, inTurn: moveTo(now.inTurn, at, at - 1) ?? now.inTurn! })),
+            },
+          ]),
+      { id: 'head-remove', text: 'take this turn away', onPick: () => takeAway(at) },
+    ],
+  })
   return (
     <div className="variants turns" role="group" aria-label="Lines in turn">
       <div className="row">
@@ -68,6 +97,7 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
             ))}
           </select>
         </span>
+        {head !== undefined && <Margin scene={beat.scene} when={undefined} lead="" field={own} head={head} />}
         {alone && isInTurn(group as TurnGroup) && (
           <Margin
             scene={beat.scene}
@@ -82,76 +112,34 @@ export function TurnsView({ beat, path, group }: { beat: BeatRef; path: TurnsPat
       </div>
       {turns.map((turn, at) => (
         <div className="variant" key={at}>
-          <TurnHead
-            address={`${own}.turn${at + 1}`}
-            words={order === 'any' ? `one of ${turns.length}` : whenShown(at, turns.length, order)}
-            at={at}
-            onTakeAway={() => takeAway(at)}
-            onEarlier={
-              at === 0
-                ? undefined
-                : () =>
-                    update((now) => ({
-                      ...now,
-                      inTurn: insertAt(removeAt(now.inTurn, at), at - 1, now.inTurn![at]!),
-                    }))
-            }
-          />
           {turn.lines.map((line, number) => (
-            <LineView key={number} beat={beat} path={{ ...path, turn: at, line: number }} line={line} />
+            <LineView
+              key={number}
+              beat={beat}
+              path={{ ...path, turn: at, line: number }}
+              line={line}
+              head={number === 0 ? headOf(at) : undefined}
+            />
           ))}
           {turn.lines.length === 0 && (
-            <Quiet
-              className="add"
-              onClick={() => {
-                update((now) => ({
-                  ...now,
-                  inTurn: replaceAt(now.inTurn, at, { ...now.inTurn![at]!, lines: [newLine()] }),
-                }))
-                focusSoon(`${own}.turn${at + 1}.line1`)
-              }}
-            >
-              nothing is said this time; + line
-            </Quiet>
+            <div className="row">
+              <Quiet
+                className="add"
+                onClick={() => {
+                  update((now) => ({
+                    ...now,
+                    inTurn: replaceAt(now.inTurn, at, { ...now.inTurn![at]!, lines: [newLine()] }),
+                  }))
+                  focusSoon(`${own}.turn${at + 1}.line1`)
+                }}
+              >
+                nothing is said this time; + line
+              </Quiet>
+              <Margin scene={beat.scene} when={undefined} lead="" field={`${own}.turn${at + 1}`} head={headOf(at)} />
+            </div>
           )}
         </div>
       ))}
-      <div className="beat-tools">
-        <Quiet className="add" onClick={addTurn}>
-          + turn
-        </Quiet>
-      </div>
-    </div>
-  )
-}
-
-function TurnHead({
-  address,
-  words,
-  at,
-  onTakeAway,
-  onEarlier,
-}: {
-  address: string
-  words: string
-  at: number
-  onTakeAway: () => void
-  onEarlier: (() => void) | undefined
-}) {
-  const verdict = useTurnVerdict(address)
-  return (
-    <div className="row">
-      <span className="small">
-        <VerdictMark verdict={verdict} /> {words}{' '}
-        <Quiet className="add" aria-label={`Take turn ${at + 1} away`} onClick={onTakeAway}>
-          Take away
-        </Quiet>
-        {onEarlier !== undefined && (
-          <Quiet className="add" aria-label={`Move turn ${at + 1} up`} onClick={onEarlier}>
-            Earlier
-          </Quiet>
-        )}
-      </span>
     </div>
   )
 }

@@ -3,7 +3,7 @@
 import { useCallback, useRef } from 'react'
 import { beatOf } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
-import { nameOfFinding, type Finding, type Level } from '../../../core/survey/findings/finding'
+import { FINDING_KINDS, nameOfFinding, type Finding, type Level } from '../../../core/survey/findings/finding'
 import type { Beat, SetAside, Story } from '../../../core/story/types'
 import { useSessionState } from './use-session'
 
@@ -46,14 +46,25 @@ export function byLevel(findings: readonly Finding[]): readonly Finding[] {
   return list
 }
 
-/** The beat at which a finding is mended, where it has one. */
-export function placeOfFinding(story: Story, finding: Finding): string | undefined {
-  for (const part of finding.key) {
-    const beat = beatOf(part)
-    if (beat !== undefined && beatAt(story, beat) !== undefined) return beat
+/** Where a finding is mended: an address, and the part of what stands there. */
+export interface Place {
+  readonly address: string
+  readonly part?: string
+}
+
+/** The row at which a finding is mended, where it has one. */
+export function placeOfFinding(story: Story, finding: Finding): Place | undefined {
+  const column = finding.key.findIndex((one) => {
+    const beat = beatOf(one)
+    return beat !== undefined && beatAt(story, beat) !== undefined
+  })
+  if (column !== -1) {
+    const address = finding.key[column]!
+    const part = FINDING_KINDS[finding.kind].keyedBy[column + 1] === 'part' ? finding.key[column + 1] : undefined
+    return part === undefined ? { address } : { address, part }
   }
-  if (finding.kind === 'unreached') return beatWithEnding(story, finding.key[0]!)
-  return undefined
+  const ending = finding.kind === 'unreached' ? beatWithEnding(story, finding.key[0]!) : undefined
+  return ending === undefined ? undefined : { address: ending }
 }
 
 function beatWithEnding(story: Story, ending: string): string | undefined {

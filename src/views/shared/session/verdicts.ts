@@ -1,5 +1,6 @@
 'use client'
 
+import type { Finding } from '../../../core/survey/findings/finding'
 import type { Reachable } from '../../../core/survey/result'
 import type { SurveyReport } from '../../../session/survey-report'
 import type { Verdict } from '../../../ui/marks'
@@ -12,6 +13,13 @@ export function verdictOf(report: SurveyReport | undefined, what: Reachable, add
 /** The verdict on a beat, or on something else that can be reached. */
 export function useVerdict(address: string, what: Reachable = 'beats'): Verdict {
   return useSessionState((state) => verdictOf(state.survey.report, what, address))
+}
+
+const NOTHING: readonly Finding[] = []
+
+/** What was found at a row, by its address. */
+export function useRowFindings(address: string): readonly Finding[] {
+  return useSessionState((state) => state.survey.report?.at(address) ?? NOTHING)
 }
 
 /** The verdict on a turn of lines that come in turn. */
