@@ -55,6 +55,11 @@ export function listOrNone<T>(items: readonly T[]): T[] | undefined {
   return items.length === 0 ? undefined : [...items]
 }
 
+/** Whether a beat can have choices: it neither ends the story nor asks for a word. */
+export function mayChoose(beat: Beat): boolean {
+  return beat.ending === undefined && beat.ask === undefined
+}
+
 /** A new choice, with an id that fits the text once it has one. */
 export function newChoice(beat: Beat): Choice {
   return { id: freshId('choice', (id) => taken(beat, id)), text: '', to: '' }

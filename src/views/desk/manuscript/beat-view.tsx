@@ -21,7 +21,7 @@ import { useVerdict } from '../../shared/session/verdicts'
 import { AskView } from './ask-view'
 import { Bare } from '../../../ui/bare'
 import { MoreMenu } from '../../../ui/more-menu'
-import { insertAt, listOrNone, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { listOrNone, mayChoose, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { ChoiceView } from './choice-view'
 import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
 import { EndingField } from './ending-field'
@@ -40,7 +40,6 @@ import {
   addTurns,
   addVariant,
   addVariants,
-  mayChoose,
   moveBeatBy,
   takeTurns,
 } from '../outline/structure'

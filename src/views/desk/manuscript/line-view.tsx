@@ -30,6 +30,8 @@ import {
 import { CueSigns, isCueKey } from './cue-signs'
 import { Margin, type MarginHead } from './margin'
 import { addBeatAfter, addChoice, addVariantAt, splitAt, takeTurns } from '../outline/structure'
+import { textOf } from './clipboard-text'
+import { PasteDialog } from './paste-dialog'
 import { StoryText } from './story-text'
 
 const MANNERS: readonly Manner[] = ['speech', 'action', 'thought', 'narration']
@@ -142,6 +144,14 @@ export function LineView({ beat, path, line, head }: Props) {
     focusSoon(field)
     return true
   }
+  const [pasted, setPasted] = useState<string>()
+  /** Several lines are a script: they are shown as they are understood before they go in. */
+  const paste = (clipboard: DataTransfer): boolean => {
+    const text = textOf(clipboard)
+    if (!/\S\s*\n\s*\S/.test(text)) return false
+    setPasted(text)
+    return true
+  }
   const switchManner = (
     <MannerSwitch
       manner={manner}
@@ -184,7 +194,11 @@ export function LineView({ beat, path, line, head }: Props) {
             onCommit={(text) => update((now) => ({ ...now, text }))}
             onKeyDown={press}
             onType={type}
+            onPaste={path.line === undefined ? paste : undefined}
           />
+          {pasted !== undefined && (
+            <PasteDialog beat={beat} at={path.at} text={pasted} onClose={() => setPasted(undefined)} />
+          )}
           {line.speaker === undefined && <WhoSpeaks beat={beat} path={path} text={line.text} />}
         </div>
       </div>

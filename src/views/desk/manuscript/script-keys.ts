@@ -1,7 +1,8 @@
 import type { KeyboardEvent } from 'react'
 import { parseAddress } from '../../../core/base/address'
 import type { StorySession } from '../../../session/story-session'
-import { addBeatAfter, addChoice, mayChoose } from '../outline/structure'
+import { mayChoose } from '../../../core/story/reshape/beat-edits'
+import { addBeatAfter, addChoice } from '../outline/structure'
 import { beatAt } from '../../../core/story/beat-at'
 
 /** Texts of the script in their order: lines, also of variants and turns, questions, choices. */

@@ -13,7 +13,7 @@ import {
 } from '../../../core/story/types'
 import type { StorySession } from '../../../session/story-session'
 import { newLine } from '../../../session/new-line'
-import { insertAt, newChoice, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
+import { insertAt, mayChoose, newChoice, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { editBeat, fieldOf, focusSoon, turnsName, type BeatRef, type LinePath } from '../manuscript/edit-beat'
 
 /** What the keys and the words under a beat add to it. */
@@ -52,10 +52,6 @@ export function addChoice(session: StorySession, ref: BeatRef, after?: number): 
     }
   })
   if (id !== undefined) focusSoon(fieldOf(ref, `.${id}`))
-}
-
-export function mayChoose(beat: Beat): boolean {
-  return beat.ending === undefined && beat.ask === undefined
 }
 
 /** A new beat behind another one, in the same scene. */

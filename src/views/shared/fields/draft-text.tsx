@@ -16,6 +16,8 @@ interface Props {
   readonly className?: string
   /** Runs after what was typed has become an edit. */
   readonly onKeyDown?: (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => void
+  /** Hears what is pasted before it goes in; true when it is dealt with. */
+  readonly onPaste?: (clipboard: DataTransfer) => boolean
   /** Looks at every keystroke; true when it dealt with the text itself. */
   readonly onType?: (text: string) => boolean
   /** Hears where the cursor is while the text is written; undefined when it is left. */
@@ -49,6 +51,7 @@ export function DraftText({
   onKeyDown,
   onType,
   onCaret,
+  onPaste,
   takeKey,
   tie,
 }: Props) {
@@ -136,6 +139,9 @@ export function DraftText({
       value={shown}
       placeholder={placeholder}
       spellCheck
+      onPaste={(event) => {
+        if (onPaste?.(event.clipboardData) === true) event.preventDefault()
+      }}
       onChange={(event) => {
         type(event.target.value)
         tellCaret(event.target.value, event.target.selectionStart)
