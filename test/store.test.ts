@@ -157,9 +157,9 @@ describe('the store', () => {
     })
     const find = async (text: string) =>
       (await stories.search(id, text))!.map(({ kind, address }) => `${kind} ${address}`)
-    expect(await find('rope')).toEqual(['entry wet_rope', 'line quay.morning'])
-    expect(await find('MIND stran')).toEqual(['line quay.morning'])
-    expect(await find('kæll')).toEqual(['line quay.morning'])
+    expect(await find('rope')).toEqual(['entry wet_rope', 'line quay.morning#line1'])
+    expect(await find('MIND stran')).toEqual(['line quay.morning#line1'])
+    expect(await find('kæll')).toEqual(['line quay.morning#line2.variant1.line1'])
     expect(await find('toll')).toEqual(['choice quay.morning.pay'])
     expect(await find('mend')).toEqual(['quest sluice', 'stage sluice.asked'])
     expect(await find('todo gull')).toEqual(['beat quay.morning'])

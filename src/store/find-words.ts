@@ -1,6 +1,6 @@
 import type { Hit } from '../core/contract/answers'
 import type { Slices } from '../core/base/slices'
-import { linesOf, type Story } from '../core/story/types'
+import { plainLinesIn, type Story } from '../core/story/types'
 
 /** Texts of one item as they are searched, kept as long as the item is. */
 const folded = new WeakMap<object, Map<string, string>>()
@@ -42,7 +42,9 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
       if ((looked += 1) % BEATS_AT_ONCE === 0) yield
       const address = `${scene.id}.${beat.id}`
       look('beat', address, beat, beat.title ?? spaced(beat.id), null, spaced(beat.id))
-      for (const line of linesOf(beat)) look('line', address, line, line.text, line.speaker ?? null)
+      for (const [at, one] of (beat.lines ?? []).entries())
+        for (const { line, suffix } of plainLinesIn(one))
+          look('line', `${address}#line${at + 1}${suffix}`, line, line.text, line.speaker ?? null)
       for (const choice of beat.choices ?? [])
         look('choice', `${address}.${choice.id}`, choice, choice.text, choice.who ?? null)
       if (beat.ask) look('question', address, beat.ask, beat.ask.prompt, null)

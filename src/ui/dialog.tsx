@@ -1,7 +1,7 @@
 'use client'
 
 import { Dialog as Chakra, Portal } from '@chakra-ui/react'
-import { useEffect, useState, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type ReactNode } from 'react'
 
 interface Props {
   readonly title: string
@@ -13,6 +13,7 @@ interface Props {
 /** A page laid over the others while it is there; Escape or a press beside it puts it away. */
 export function Dialog({ title, onClose, wide, children }: Props) {
   useFocusBack()
+  const content = useRef<HTMLDivElement>(null)
   return (
     <Chakra.Root
       open
@@ -22,12 +23,15 @@ export function Dialog({ title, onClose, wide, children }: Props) {
           event.preventDefault()
       }}
       scrollBehavior="inside"
+      // what Enter shall do, where one button is meant for it
+      initialFocusEl={() => content.current?.querySelector<HTMLElement>('[data-first]') ?? null}
       motionPreset="none"
     >
       <Portal>
         <Chakra.Backdrop bg="color-mix(in srgb, black 35%, transparent)" />
         <Chakra.Positioner alignItems="center">
           <Chakra.Content
+            ref={content}
             m="auto"
             bg="sheet"
             color="ink"

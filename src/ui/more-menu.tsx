@@ -1,7 +1,7 @@
 'use client'
 
 import { Menu } from '@chakra-ui/react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Bare } from './bare'
 
 export interface MenuItem {
@@ -24,6 +24,7 @@ interface Props {
 /** A small button that opens a list of things to do; the list is made when it is opened, for a page has hundreds. */
 export function MoreMenu({ label, text, items, className, onLeave }: Props) {
   const [open, setOpen] = useState(false)
+  const picked = useRef(false)
   const button = (
     <Bare
       className={className}
@@ -32,27 +33,33 @@ export function MoreMenu({ label, text, items, className, onLeave }: Props) {
       title={label}
       tabIndex={-1}
       data-more=""
-      onClick={open ? undefined : () => setOpen(true)}
+      onClick={
+        open
+          ? undefined
+          : () => {
+              picked.current = false
+              setOpen(true)
+            }
+      }
     >
       {text}
     </Bare>
   )
   if (!open) return button
   const list = items()
-  let picked = false
   return (
     <Menu.Root
       open
       size="sm"
       positioning={{ placement: 'bottom-end', gutter: 2 }}
       onSelect={({ value }) => {
-        picked = true
+        picked.current = true
         list.find(({ id }) => id === value)?.onPick()
       }}
       onOpenChange={({ open: stays }) => {
         if (stays) return
         setOpen(false)
-        if (!picked) requestAnimationFrame(() => onLeave?.())
+        if (!picked.current) requestAnimationFrame(() => onLeave?.())
       }}
     >
       <Menu.Trigger asChild>{button}</Menu.Trigger>

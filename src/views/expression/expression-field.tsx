@@ -13,7 +13,8 @@ import { keepClick } from '../../ui/steady-click'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
 import { newQuest } from '../shared/new/new-quest'
 import { useNaming, useSession } from '../shared/session/use-session'
-import { completions } from './completions'
+import { asMeant, namesNear, renamed } from './as-meant'
+import { completions, entriesIn } from './completions'
 import { partsOf } from './highlight'
 import { PickPanel } from './pick-panel'
 import { useReader, type Form } from './reader'
@@ -32,11 +33,13 @@ interface FieldProps {
 
 export function ExpressionField({ form, scene, source, field, promise, onDone, onGiveUp }: FieldProps) {
   const { story, read: reader, knows } = useReader(scene, promise)
-  const [text, setText] = useState(source)
+  const [typed, setText] = useState(source)
+  const text = asMeant(typed, knows)
   const errorId = useId()
   const { words, error } = reader(form, text)
   const parts = useCallback(
-    (code: string) => partsOf(code, knows, code === '' ? undefined : reader(form, code).error),
+    (code: string) =>
+      partsOf(code, knows, code === '' || asMeant(code, knows) !== code ? undefined : reader(form, code).error),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the reader is as good as the story that it reads by
     [story, scene, form, promise],
   )
@@ -107,14 +110,14 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
         field={`${field}:edit`}
         label={form === 'gate' ? 'Opens when (expression)' : 'Effect (expression)'}
         placeholder={form === 'gate' ? 'rope >= 1 && !toll_paid' : 'tide -= 1'}
-        text={text}
+        text={typed}
         onText={setText}
         parts={parts}
         complete={(before) => completions(story, scene, form, before, promise)}
         onEnter={done}
         onCancel={giveUp}
         invalid={text !== '' && error !== undefined}
-        errorAt={text === '' ? undefined : error?.start}
+        errorAt={text === '' || text !== typed ? undefined : error?.start}
         messageId={errorId}
         message={
           <Box as="span" color={text === '' || error === undefined ? 'faded' : 'needle'}>
@@ -122,6 +125,21 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
           </Box>
         }
       />
+      {missing?.of === 'entry' &&
+        namesNear(
+          missing.id,
+          entriesIn(story, scene).map(({ id }) => id),
+        ).map((id) => (
+          <Quiet
+            key={id}
+            color="kept"
+            data-near={id}
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => setText(renamed(typed, missing.id, id))}
+          >
+            {plainId(id)} is meant
+          </Quiet>
+        ))}
       {missing?.of === 'entry' && <MakeEntry id={missing.id} />}
       {missing !== undefined && <MakeMissing missing={missing} />}
       <Flex justify="end" mt="1">

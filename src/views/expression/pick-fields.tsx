@@ -1,10 +1,11 @@
 'use client'
 
-import { parseAddress } from '../../core/base/address'
 import { useState } from 'react'
 import { type Subject } from '../../core/expression/pick'
 import type { Entry, Story } from '../../core/story/types'
+import { beatAt, choiceAt } from '../../core/story/beat-at'
 import { plainId } from '../../session/names'
+import { Combo, type ComboOption } from '../../ui/combo'
 
 export interface Surroundings {
   readonly story: Story
@@ -22,6 +23,11 @@ export function kindOf({ entries }: Surroundings, { of, id }: Subject): Kind {
   return kind === 'flag' ? 'yes-no' : kind === 'switch' ? 'one-of' : kind === 'text' ? 'word' : 'number'
 }
 
+function titleAt(story: Story, address: string): string {
+  const beat = beatAt(story, address)
+  return beat?.title ?? plainId(beat?.id ?? address)
+}
+
 /** The positions of a switch or the stages of a quest, as they are called. */
 export function valuesOf(
   { story, entries }: Surroundings,
@@ -35,7 +41,11 @@ export function valuesOf(
     ]
   }
   const entry = entries.find((one) => one.id === id)
-  return entry?.kind === 'switch' ? entry.positions.map((value) => ({ value, name: plainId(value) })) : []
+  if (entry?.kind !== 'switch') return []
+  return entry.positions.map((value) => {
+    const meaning = entry.meanings?.[value]
+    return { value, name: meaning === undefined ? plainId(value) : `${plainId(value)}: ${meaning}` }
+  })
 }
 
 interface ValueProps {
@@ -60,14 +70,19 @@ export function ValueField({ things, subject, value, onChange }: ValueProps) {
       )
     case 'number':
       return (
-        <input
-          className="field number"
-          type="number"
-          step={1}
-          aria-label="Value"
-          value={Number(value)}
-          onChange={(event) => Number.isSafeInteger(event.target.valueAsNumber) && onChange(event.target.valueAsNumber)}
-        />
+        <>
+          <input
+            className="field number"
+            type="number"
+            step={1}
+            aria-label="Value"
+            value={Number(value)}
+            onChange={(event) =>
+              Number.isSafeInteger(event.target.valueAsNumber) && onChange(event.target.valueAsNumber)
+            }
+          />
+          <OutOfRange things={things} subject={subject} value={Number(value)} />
+        </>
       )
     case 'word':
       return (
@@ -97,6 +112,26 @@ export function ValueField({ things, subject, value, onChange }: ValueProps) {
   }
 }
 
+/** Stands for what is not in the list: it is searched for. */
+const ELSEWHERE = '…'
+
+/** Beats and choices of the whole story whose words hold what was typed. */
+function everywhere(story: Story, typed: string): ComboOption[] {
+  const wanted = typed.trim().toLowerCase()
+  const found: ComboOption[] = []
+  for (const scene of story.scenes)
+    for (const beat of scene.beats) {
+      const title = beat.title ?? plainId(beat.id)
+      const hint = scene.title
+      if (title.toLowerCase().includes(wanted) || scene.title.toLowerCase().includes(wanted))
+        found.push({ value: `visits:${scene.id}.${beat.id}`, label: `visits to ${title}`, hint })
+      for (const { id, text } of beat.choices ?? [])
+        if (text.toLowerCase().includes(wanted))
+          found.push({ value: `taken:${scene.id}.${beat.id}.${id}`, label: `took “${text}”`, hint: title })
+    }
+  return found
+}
+
 /** So many things to choose from are listed at once. */
 const FILLED_MAX = 100
 
@@ -119,6 +154,7 @@ export function SubjectSelect({
   onChoose,
 }: SubjectProps) {
   const [asked, setAsked] = useState(false)
+  const [elsewhere, setElsewhere] = useState<string>()
   const name = (one: Subject) => `${one.of}:${one.id}`
   const beats = story.scenes.find(({ id }) => id === scene)?.beats ?? []
   const option = (one: Subject) => (
@@ -136,10 +172,10 @@ export function SubjectSelect({
   )
   const quests = story.quests ?? []
   const wordsOf = (one: Subject): string => {
-    if (one.of === 'entry') return plainId(one.id)
+    if (one.of === 'entry') return entries.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
     if (one.of === 'quest') return quests.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
-    if (one.of === 'visits') return `visits to ${plainId(parseAddress(one.id)?.beat ?? one.id)}`
-    return `took “${taken.find(({ id }) => id === one.id)?.text ?? plainId(one.id)}”`
+    if (one.of === 'visits') return `visits to ${titleAt(story, one.id)}`
+    return `took “${choiceAt(story, one.id)?.text ?? plainId(one.id)}”`
   }
   // thousands of options in every list are made when one turns to it, not before
   const filled = asked || entries.length + quests.length + visited.length + taken.length <= FILLED_MAX
@@ -155,11 +191,36 @@ export function SubjectSelect({
   ]
   const isListed =
     subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
+  if (elsewhere !== undefined) {
+    const found = everywhere(story, elsewhere)
+    return (
+      <div style={{ minWidth: '11rem' }} data-own-escape="">
+        <Combo
+          label={`${label}: a beat or choice of the story`}
+          text={elsewhere}
+          onText={setElsewhere}
+          options={found}
+          autoFocus
+          eager
+          placeholder="title of a beat, words of a choice"
+          onPick={(value) => {
+            setElsewhere(undefined)
+            const [of, ...id] = value.split(':')
+            onChoose({ of: of as Subject['of'], id: id.join(':') })
+          }}
+          onEnter={() => setElsewhere(undefined)}
+          onLeave={() => setElsewhere(undefined)}
+          onCancel={() => setElsewhere(undefined)}
+        />
+      </div>
+    )
+  }
   return (
     <select
       aria-label={label}
       value={subject === undefined ? '' : name(subject)}
       onChange={(event) => {
+        if (event.target.value === ELSEWHERE) return setElsewhere('')
         const [of, ...id] = event.target.value.split(':')
         if (of !== '') onChoose({ of: of as Subject['of'], id: id.join(':') })
       }}
@@ -175,6 +236,29 @@ export function SubjectSelect({
             {list.map(option)}
           </optgroup>
         ))}
+      {changes !== true && <option value={ELSEWHERE}>any beat or choice …</option>}
     </select>
+  )
+}
+
+/** Said beside a number that the entry never is. */
+function OutOfRange({
+  things: { entries },
+  subject,
+  value,
+}: {
+  things: Surroundings
+  subject: Subject
+  value: number
+}) {
+  const entry = subject.of === 'entry' ? entries.find(({ id }) => id === subject.id) : undefined
+  if (entry?.kind !== 'counter' && entry?.kind !== 'item') return null
+  const min = entry.kind === 'counter' ? (entry.min ?? 0) : 0
+  const { max } = entry
+  if (value >= min && (max === undefined || value <= max)) return null
+  return (
+    <span role="alert" style={{ color: 'var(--chakra-colors-needle)' }}>
+      {entry.name ?? plainId(entry.id)} is {min} to {max}
+    </span>
   )
 }

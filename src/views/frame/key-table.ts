@@ -1,3 +1,4 @@
+import { COLUMN_KEYS } from '../../ui/columns'
 import { VIEWS } from './views'
 
 /** The keys of commands that work in every view, by the command's id; `$mod` is Ctrl, on a Mac the command key. */
@@ -84,5 +85,9 @@ export const SHORTCUTS: readonly { readonly keys: string; readonly does: string 
     does: `${VIEWS.map(({ name }) => name).join(', ')}.`,
   },
   { keys: '1 … 9', does: 'In the rehearsal: take that choice. Backspace: one step back. E: to the text of this beat.' },
+  {
+    keys: `${COLUMN_KEYS.start} ${COLUMN_KEYS.end}`,
+    does: 'Open or close the column on the left, on the right.',
+  },
   { keys: key('keys'), does: 'This list.' },
 ]

@@ -26,14 +26,15 @@ export function NeedleBar({ id }: { id: string }) {
       as="footer"
       aria-label="The needle"
       align="center"
-      gap="3"
+      columnGap="3"
+      wrap={{ base: 'wrap', lg: 'nowrap' }}
       px="4"
-      h="9"
+      minH="9"
       borderTop="1px solid"
       borderColor="hairline"
       bg="ground"
       fontSize="sm"
-      whiteSpace="nowrap"
+      whiteSpace={{ base: 'normal', lg: 'nowrap' }}
       overflow="hidden"
     >
       <Needle

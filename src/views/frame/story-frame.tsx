@@ -4,11 +4,13 @@ import { Box, Text } from '@chakra-ui/react'
 import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
+import type { Story } from '../../core/story/types'
 import { StorySession } from '../../session/story-session'
 import { prepareSurvey } from '../../session/survey-handle'
 import { Plain } from '../../ui/buttons'
 import { FailureBoundary } from '../shared/failure-boundary'
 import { ThingsProvider } from '../shared/naming/things'
+import { focusRow } from '../shared/session/focus-row'
 import { SessionContext } from '../shared/session/use-session'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
@@ -16,6 +18,31 @@ import type { Overlay } from './commands'
 import { ShortcutKeys } from './shortcut-keys'
 import { TopBar } from './top-bar'
 import { Tour } from './tour'
+
+/** A story of one beat that says nothing yet. */
+function isUnwritten({ scenes }: Story): boolean {
+  const beats = scenes.flatMap((scene) => scene.beats)
+  return beats.length === 1 && (beats[0]!.lines ?? []).every((line) => 'text' in line && line.text === '')
+}
+
+/** Past the bar: on the Desk to the beat one is at, so that the next stop is its first line; elsewhere to the page. */
+function SkipLink() {
+  return (
+    <a
+      className="skip"
+      href="#text"
+      onClick={(event) => {
+        event.preventDefault()
+        const beat = document.querySelector('[data-manuscript] .beat[data-current=true], [data-manuscript] .beat')
+        const target =
+          beat?.querySelector<HTMLElement>('.beat-name .draft') ?? document.querySelector<HTMLElement>('main')
+        target?.focus()
+      }}
+    >
+      To the text
+    </a>
+  )
+}
 
 type Opening =
   | { readonly kind: 'opening' }
@@ -42,6 +69,8 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       session = new StorySession(id, opened.value)
       session.goTo(window.location.hash.slice(1) || undefined)
       setOpening({ kind: 'open', session, sample: opened.value.sample })
+      // whoever has just made a story wants to write its first line
+      if (opened.value.revision === 0 && isUnwritten(opened.value.story)) focusRow(opened.value.story.start)
     })
     return () => {
       left = true
@@ -74,7 +103,8 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   return (
     <SessionContext.Provider value={opening.session}>
       <ThingsProvider>
-        <Box display="grid" gridTemplateRows="auto 1fr auto" h="100vh" overflow="hidden">
+        <SkipLink />
+        <Box display="grid" gridTemplateRows="auto minmax(0, 1fr) auto" h="100vh" overflow="hidden">
           <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
           <Box minH="0" overflow="hidden" position="relative">
             <FailureBoundary key={path} what="This view">

@@ -21,7 +21,16 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
   const here = usePathname()
   const travel = useTravel()
   return (
-    <Flex as="header" align="center" gap="3" px="4" h="11" borderBottom="1px solid" borderColor="hairline">
+    <Flex
+      as="header"
+      align="center"
+      columnGap="3"
+      wrap="wrap"
+      px="4"
+      minH="11"
+      borderBottom="1px solid"
+      borderColor="hairline"
+    >
       <Link href="/" aria-label="To the library" title="To the library">
         <Needle />
       </Link>
@@ -33,7 +42,7 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
           onCommit={(text) => text.trim() !== '' && session.edit({ op: 'set-story', values: { title: text.trim() } })}
         />
       </Box>
-      <Flex as="nav" aria-label="Views" gap="1" ml="2">
+      <Flex as="nav" aria-label="Views" gap="1" ml={{ base: '0', lg: '2' }} wrap="wrap">
         {VIEWS.map(({ path, name, key }) => {
           const current = here.endsWith(`/${path}`)
           return (

@@ -69,7 +69,13 @@ export function HistoryView() {
     versions.find((version) => version.revision === point)?.name ??
     (point === 0 ? 'the beginning' : point === revision ? 'now' : `step ${point}`)
   return (
-    <Box as="main" display="grid" gridTemplateColumns="minmax(26rem, 34rem) minmax(0, 1fr)" h="100%">
+    <Box
+      as="main"
+      display="grid"
+      gridTemplateColumns={{ base: 'minmax(0, 1fr)', lg: 'minmax(26rem, 34rem) minmax(0, 1fr)' }}
+      overflowY={{ base: 'auto', lg: 'hidden' }}
+      h="100%"
+    >
       <Box overflowY="auto" px="5" py="4" borderRight="1px solid" borderColor="hairline" tabIndex={-1}>
         {failure !== undefined && (
           <Text role="alert" color="needle" mb="2">

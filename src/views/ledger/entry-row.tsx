@@ -54,7 +54,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
   }
   return (
     <Box borderBottom="1px solid" borderColor="hairline" data-ledger={entry.id}>
-      <Flex gap="3" pt="1.5" align="baseline">
+      <Flex gap="3" pt="1.5" align="baseline" wrap={{ base: 'wrap', lg: 'nowrap' }}>
         <Box w="8.5rem" minW="0" flexShrink={0}>
           <Box fontWeight={600}>
             <DraftText

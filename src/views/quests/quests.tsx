@@ -6,6 +6,7 @@ import { freshId, idFrom } from '../../core/base/ids'
 import { nameItem } from '../../core/story/reshape/naming'
 import type { Quest } from '../../core/story/types'
 import { Quiet } from '../../ui/buttons'
+import { Columns } from '../../ui/columns'
 import { VerdictMark } from '../../ui/marks'
 import { SearchField } from '../../ui/search-field'
 import { useSteadyKeys } from '../../ui/use-steady-keys'
@@ -39,9 +40,16 @@ export function Quests() {
     setChosen(id)
   }
   return (
-    <Box as="main" display="grid" gridTemplateColumns="14.5rem minmax(0, 1fr)" h="100%">
-      <QuestList quests={quests} chosen={quest?.id} onChoose={setChosen} />
-      <Box overflowY="auto" px="6" py="4" tabIndex={-1}>
+    <Columns
+      name="quests"
+      start={{
+        name: 'the list of quests',
+        width: 14,
+        openFrom: 50,
+        content: <QuestList quests={quests} chosen={quest?.id} onChoose={setChosen} />,
+      }}
+    >
+      <Box overflowY="auto" px="6" py="4" minW="0" tabIndex={-1}>
         {quest === undefined ? (
           <Text color="faded" mb="4">
             A quest runs through stages, from unstarted on to an outcome. Effects of choices set the stage; here you see
@@ -62,7 +70,7 @@ export function Quests() {
           <AddForm label="Name of a new quest" placeholder="Mend the sluice" action="Add a quest" onAdd={add} />
         </Box>
       </Box>
-    </Box>
+    </Columns>
   )
 }
 
@@ -79,7 +87,7 @@ function QuestList({
   const [search, setSearch] = useState('')
   const wanted = search.toLowerCase()
   return (
-    <Flex as="nav" aria-label="Quests" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
+    <Flex as="nav" aria-label="Quests" direction="column" minH="0">
       <Box p="2">
         <SearchField label="Search the quests" text={search} onText={setSearch} />
       </Box>

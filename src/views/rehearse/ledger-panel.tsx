@@ -24,7 +24,6 @@ export function LedgerPanel({ linked, step, before, given }: Props) {
     <Box
       as="aside"
       aria-label="Ledger"
-      borderLeft="1px solid"
       borderColor="hairline"
       overflowY="auto"
       px="4"

@@ -1,13 +1,13 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useRouter, useParams } from 'next/navigation'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { bindKeys } from '../../ui/key-bindings'
 import { playThrough, type PlayedStep, type Transcript } from '../../core/play/transcript'
 import type { LinkedCue, LinkedStory } from '../../core/story/linked'
 import { decisionsIn, type RouteItem } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
+import { Columns } from '../../ui/columns'
 import { PersonMark } from '../shared/fields/person-mark'
 import { sayDecision } from '../shared/naming/route-steps'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
@@ -26,7 +26,7 @@ import { TriedRuns } from './tried-runs'
 import { Where } from './where'
 
 /** The play on the left, the ledger on the right with what the last decision changed. */
-export function Rehearse() {
+export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
   const session = useSession()
   const rehearsal = useSessionState((state) => state.rehearsal)
   const { decisions, tried, from } = rehearsal
@@ -72,12 +72,36 @@ export function Rehearse() {
     })
   })
   return (
-    <Box as="main" display="grid" gridTemplateColumns="15rem minmax(0, 1fr) 19rem" h="100%">
-      <Box borderRight="1px solid" borderColor="hairline" overflowY="auto" px="3" py="4" tabIndex={-1} fontSize="sm">
-        <Where linked={linked} state={last.state} onBegin={setBeginning} />
-        <TriedRuns linked={linked} rehearsal={rehearsal} />
-      </Box>
-      <Box overflowY="auto" px="6" py="5" tabIndex={-1}>
+    <Columns
+      name={beside ? 'beside' : 'rehearse'}
+      as={beside ? 'section' : 'main'}
+      label="Rehearsal"
+      start={{
+        name: 'where one is',
+        width: 15,
+        openFrom: 60,
+        content: (
+          <Box overflowY="auto" px="3" py="4" tabIndex={-1} fontSize="sm">
+            <Where linked={linked} state={last.state} onBegin={setBeginning} />
+            <TriedRuns linked={linked} rehearsal={rehearsal} />
+          </Box>
+        ),
+      }}
+      end={{
+        name: 'what is remembered',
+        width: 18.5,
+        openFrom: 56,
+        content: (
+          <LedgerPanel
+            linked={linked}
+            step={last}
+            before={transcript.steps.at(-2)}
+            given={<GivenPanel linked={linked} taken={taken} state={last.state} onPlay={play} />}
+          />
+        ),
+      }}
+    >
+      <Box overflowY="auto" px={beside ? '3' : '6'} py="5" minW="0" tabIndex={-1}>
         <Box
           maxW="44rem"
           mx="auto"
@@ -156,13 +180,7 @@ export function Rehearse() {
         <BeginElsewhere linked={linked} at={beginning} now={last.state} onClose={() => setBeginning(undefined)} />
       )}
       {keeping && <KeepRoute linked={linked} state={last.state} decisions={taken} onClose={() => setKeeping(false)} />}
-      <LedgerPanel
-        linked={linked}
-        step={last}
-        before={transcript.steps.at(-2)}
-        given={<GivenPanel linked={linked} taken={taken} state={last.state} onPlay={play} />}
-      />
-    </Box>
+    </Columns>
   )
 }
 

@@ -44,7 +44,7 @@ export function readScript(source: string): ScriptPart[] {
     if (heading) parts.push({ of: 'beat', title: heading[1]! })
     else if (item) parts.push({ of: 'choice', text: item[1]! })
     else if (bracket) parts.push(line((bracket[1] ?? bracket[2])!, speaking, true))
-    else if (named) parts.push(line(named[2]!, named[1]!, false))
+    else if (named) parts.push(line(named[2]!, named[1], false))
     else if (speaking === undefined && next !== '' && isCue(row)) {
       speaking = CUE.exec(row)![1]!.trim()
       open = false
@@ -150,7 +150,7 @@ export function pasteScript(
   }
   const [first, ...others] = made.map((beat) => {
     const { lines, choices, ...rest } = beat
-    return { ...rest, ...(lines!.length > 0 ? { lines } : {}), ...(choices!.length > 0 ? { choices } : {}) } as Beat
+    return { ...rest, ...(lines!.length > 0 ? { lines } : {}), ...(choices!.length > 0 ? { choices } : {}) }
   })
   const lines = [...(own.lines ?? [])]
   const target = lines[place.at]

@@ -50,8 +50,9 @@ export function joinLines(
   first: PlainLine,
   second: PlainLine,
 ): { readonly line: PlainLine; readonly at: number } | undefined {
-  const { id: _, text, speaker: __, manner: ___, ...rest } = second
-  if (Object.values(rest).some((value) => value !== undefined)) return undefined
+  const { text } = second
+  const kept = withKeys(second, { id: undefined, text: '', speaker: undefined, manner: undefined })
+  if (Object.values(kept).some((value) => value !== undefined && value !== '')) return undefined
   const between = first.text === '' || text === '' || /\s$/.test(first.text) ? '' : ' '
   return { line: { ...first, text: first.text + between + text }, at: first.text.length + between.length }
 }

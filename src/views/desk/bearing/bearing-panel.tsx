@@ -25,17 +25,7 @@ export function BearingPanel() {
   const bearing = useSessionState((state) => state.survey.bearing)
   const failure = useSessionState((state) => state.survey.bearingFailure)
   return (
-    <Box
-      as="aside"
-      aria-label="Bearing of this beat"
-      borderLeft="1px solid"
-      borderColor="hairline"
-      overflowY="auto"
-      px="4"
-      py="4"
-      fontSize="sm"
-      tabIndex={-1}
-    >
+    <Box as="aside" aria-label="Bearing of this beat" overflowY="auto" px="4" py="4" fontSize="sm" tabIndex={-1}>
       {beat === undefined ? (
         <Text color="faded">Choose a beat to see how one comes to it and what can be true there.</Text>
       ) : (
@@ -219,8 +209,10 @@ const GLANCE_MAX = 40
 
 /** Set once for all lines: there can be hundreds. */
 const VALUES_STYLE = {
-  '& .value': { display: 'flex', gap: '0.5rem', justifyContent: 'space-between' },
-  '& .value > :last-child': { color: 'faded', textAlign: 'right' },
+  // in one line where both fit, else in two
+  '& .value': { display: 'flex', flexWrap: 'wrap', columnGap: '0.5rem' },
+  '& .value > :first-of-type': { flex: 'none', maxWidth: '100%' },
+  '& .value > :last-child': { flex: '1 0 auto', maxWidth: '100%', color: 'faded', textAlign: 'right' },
 }
 
 function ValueLine({ value, name }: { value: EntryValues; name: string }) {

@@ -162,6 +162,7 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
           <Quiet
             className="add"
             fontSize="xs"
+            tabIndex={-1}
             title="Change the id everywhere"
             aria-label={`Rename ${beat.id}`}
             onClick={() => things.rename({ of: 'beat', scene: beatRef.scene, id: beat.id })}

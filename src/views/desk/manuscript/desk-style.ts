@@ -156,4 +156,18 @@ export const manuscriptStyle: SystemStyleObject = {
     marginRight: '14.5rem',
     minHeight: '24px',
   },
+  // with little room the margin stands under its text
+  '@container (max-width: 40rem)': {
+    '& .row': { gridTemplateColumns: 'minmax(0, 1fr)', paddingRight: '1.75rem' },
+    '& .row > .margin': { position: 'static', paddingLeft: '1.6rem', minHeight: 0 },
+    // all of it is in the row's menu
+    '& .margin-add > .bare:not(.more)': { display: 'none' },
+    '& .beat::after': { display: 'none' },
+    '& .beat-tools': { marginRight: 0, flexWrap: 'wrap' },
+    '& .margin-add .more': { right: 0, top: 0 },
+    '& .choice-line': { flexWrap: 'wrap' },
+    '& .choice-line .choice-text': { flexBasis: '100%' },
+    '& .choice-line .road': { maxWidth: '100%' },
+    '& .heading-main': { flexWrap: 'wrap' },
+  },
 }

@@ -151,6 +151,8 @@ export function focusSoon(field: string, caret?: number | 'all', tries = 24): vo
   requestAnimationFrame(() => {
     const found = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`)
     if (found !== null) {
+      // an unwritten road is written at once
+      if (found.dataset.unwritten !== undefined) return found.click()
       found.focus()
       found.scrollIntoView({ block: 'nearest' })
       if (caret === undefined || !(found instanceof HTMLTextAreaElement || found instanceof HTMLInputElement)) return

@@ -31,9 +31,10 @@ export function Manuscript() {
     <Box
       ref={setBox}
       overflowY="auto"
-      px="6"
+      px={{ base: '2', lg: '6' }}
       py="5"
       minW="0"
+      css={{ containerType: 'inline-size' }}
       tabIndex={-1}
       data-manuscript=""
       onKeyDown={(event) => scriptKeys(session, event)}
@@ -45,7 +46,7 @@ export function Manuscript() {
         borderRadius="sheet"
         maxW="56rem"
         mx="auto"
-        px="9"
+        px={{ base: '4', lg: '9' }}
         py="6"
         css={manuscriptStyle}
       >

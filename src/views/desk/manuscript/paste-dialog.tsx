@@ -71,7 +71,7 @@ export function PasteDialog({
         {parts.length > SHOWN && <Text color="faded">and {parts.length - SHOWN} more</Text>}
       </Box>
       <Flex gap="3" align="center">
-        <Main autoFocus onClick={put}>
+        <Main data-first="" onClick={put}>
           Put it in
         </Main>
         <Plain onClick={putAsOne}>All in one line</Plain>

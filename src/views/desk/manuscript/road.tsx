@@ -43,6 +43,7 @@ export function RoadField({ scene, to, field, label, onChange }: Props) {
           aria-label={`${label}: ${to === '' ? 'not written yet' : to}`}
           className={known ? 'flush wrapped known' : 'flush wrapped broken'}
           onClick={() => open(to === '' || to === 'return' ? to : shownAs(story, scene, to))}
+          data-unwritten={to === '' ? '' : undefined}
           onFocus={(event) => {
             // an unwritten road is ready to be typed as soon as it is come to
             if (to === '' && event.currentTarget.matches(':focus-visible')) open('')

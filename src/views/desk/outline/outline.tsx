@@ -118,7 +118,7 @@ export function Outline() {
     } else if (event.key === 'Escape') session.choose([])
   }
   return (
-    <Flex as="nav" aria-label="Outline" direction="column" borderRight="1px solid" borderColor="hairline" minH="0">
+    <Flex as="nav" aria-label="Outline" direction="column" minH="0">
       <Box p="2">
         <SearchField label="Search the story" text={search} onText={setSearch} />
         <FilterField filter={filter} onChange={setFilter} />

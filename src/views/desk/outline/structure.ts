@@ -5,7 +5,6 @@ import {
   isGroup,
   isInTurn,
   isPlain,
-  type Beat,
   type PlainLine,
   type Rule,
   type Turn,

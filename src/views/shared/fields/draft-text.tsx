@@ -2,6 +2,7 @@
 
 import { useEffect, useLayoutEffect, useRef, useState, type AriaAttributes, type KeyboardEvent } from 'react'
 import { flushSync } from 'react-dom'
+import { keepClick } from '../../../ui/steady-click'
 import { useSession } from '../session/use-session'
 
 interface Props {
@@ -158,6 +159,8 @@ export function DraftText({
           event.currentTarget.parentElement?.contains(event.relatedTarget)
         )
           return
+        // what it becomes may move the page under the pointer
+        if (held.current.text !== undefined) keepClick()
         flush()
         onCaret?.(undefined)
       }}

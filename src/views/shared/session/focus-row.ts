@@ -8,12 +8,17 @@ const FRAMES = 240
 /** Counts calls: a later one is what is meant. */
 let latest = 0
 
+/** The field is held against what gives the focus to something else for so many frames, or until somebody does something. */
+const HELD = 20
+
 /**
  * Puts the cursor into the row that an address names, and marks the row until it is left; `part`: into its gate
  * (`when`), or an effect (`do1`). A beat's first text where the address names no more, or where the row is not there.
  */
 export function focusRow(address: string, part?: string): void {
-  const beat = beatOf(address) ?? address
+  // a field of a beat stands behind a colon
+  const owner = address.replace(/:.*$/, '')
+  const beat = beatOf(owner) ?? owner
   const names = [
     ...(part === undefined ? [] : [`${address}?${part}`]),
     address,
@@ -58,16 +63,24 @@ function firstText(section: HTMLElement): HTMLElement | undefined {
 
 function settle(field: HTMLElement, isMeant: () => boolean): void {
   take(field)
+  let touched = false
+  const touch = () => (touched = true)
+  for (const event of ['keydown', 'pointerdown']) window.addEventListener(event, touch, { once: true, capture: true })
   // a dialog that closes gives the focus back to where it was opened, a little later
-  requestAnimationFrame(() =>
-    requestAnimationFrame(() => {
-      if (isMeant() && document.activeElement !== field) take(field)
-    }),
-  )
+  let frames = 0
+  const hold = () => {
+    if (touched || !isMeant()) return
+    if (document.activeElement !== field) take(field)
+    frames += 1
+    if (frames < HELD) requestAnimationFrame(hold)
+  }
+  requestAnimationFrame(hold)
   const row = field.closest<HTMLElement>('.row')
   if (row === null) return
   row.dataset.meant = ''
-  row.addEventListener('focusout', () => delete row.dataset.meant, { once: true })
+  row.addEventListener('focusout', () => {
+    if (touched) delete row.dataset.meant
+  })
 }
 
 function take(field: HTMLElement): void {

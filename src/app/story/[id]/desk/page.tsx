@@ -1,5 +1,6 @@
 import { Desk } from '../../../../views/desk/desk'
+import { Rehearse } from '../../../../views/rehearse/rehearse'
 
 export default function DeskPage() {
-  return <Desk />
+  return <Desk beside={<Rehearse beside />} />
 }
