@@ -28,7 +28,8 @@ export function storyNames(story: Story): Names {
     entry: (id) => entryName(story, id),
     quest: (id) => story.quests?.find((quest) => quest.id === id)?.name ?? plainId(id),
     stage: (quest, stage) =>
-      story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name ?? plainId(stage),
+      story.quests?.find((one) => one.id === quest)?.stages.find((one) => one.id === stage)?.name ??
+      (stage === 'unstarted' ? 'not started' : plainId(stage)),
     beat: (address) => beatName(story, address),
     choice: (address) => {
       const found = choiceAt(story, address)

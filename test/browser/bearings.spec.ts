@@ -301,7 +301,7 @@ test('a dozen errands open at once are decided, with what can be true, the way t
   await show(page, app, id, 'desk')
   await expect(needle(page)).toContainText('50 of 50 endings and stages reached · 1 dead end · 1 no way out · exact')
   const bearing = page.getByRole('complementary', { name: /bearing/i })
-  await expect(bearing).toContainText('unstarted, s0, s1, s2, s3, lost')
+  await expect(bearing).toContainText('not started, Stage 0, Stage 1, Stage 2, Stage 3, Lost')
   await expect(bearing).toContainText('in some')
 
   await page.getByRole('link', { name: 'Bearings', exact: true }).click()

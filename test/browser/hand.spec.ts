@@ -162,10 +162,10 @@ test('the cursor stands where one works: after a pick, an arrow, a finding, the 
   await addTo(page, 'bank.morning.ask', 'when')
   await page.getByLabel('What it depends on').selectOption('entry:rope')
   await page.getByRole('spinbutton', { name: 'Value' }).press('Enter')
-  expect(await focused(page)).toBe('bank.morning.ask')
+  await expect(page.locator(field('bank.morning.ask'))).toBeFocused()
   await page.locator(field('bank.morning.ask?when')).click()
   await page.getByRole('button', { name: 'Done' }).click()
-  expect(await focused(page)).toBe('bank.morning.ask')
+  await expect(page.locator(field('bank.morning.ask'))).toBeFocused()
   await settled(page)
   expect((await morning(app, id)).choices![1]!.when).toBe('rope >= 1')
   // through an arrow
@@ -469,4 +469,35 @@ test('gates understand yes and no, offer the near name, find any beat by its tit
   await edit.press('Enter')
   await settled(page)
   expect((await morning(app, id)).choices![1]!.when).toBe("visits('far.shore') >= 1")
+})
+
+test('the address names what is on the screen, and a reload keeps it, the rehearsal too', async ({ page, app }) => {
+  const story = jetty()
+  story.quests = ['Wool', 'Salt'].map((name) => ({
+    id: name.toLowerCase(),
+    name,
+    stages: [{ id: 'done', name: 'Done', outcome: 'success' as const }],
+  }))
+  await openStory(page, app, story)
+  await page.getByRole('link', { name: 'Quests' }).click()
+  await page.getByRole('navigation', { name: 'Quests' }).getByRole('button', { name: /Salt/ }).click()
+  await expect(page).toHaveURL(/quest=salt/)
+  await page.reload()
+  await settled(page)
+  await expect(page.getByLabel('Name of the quest')).toHaveValue('Salt')
+  await page.getByRole('link', { name: 'Bearings' }).click()
+  await page.getByRole('tab', { name: 'Simulated players' }).click()
+  await page.reload()
+  await settled(page)
+  await expect(page.getByRole('tab', { name: 'Simulated players' })).toHaveAttribute('aria-selected', 'true')
+  await page.getByRole('link', { name: 'Rehearse' }).click()
+  await page.getByRole('button', { name: /Ask for passage/ }).click()
+  const played = page.getByRole('log', { name: 'What is played' })
+  await expect(played).toContainText('It is noon.')
+  await page.reload()
+  await settled(page)
+  await expect(played).toContainText('It is noon.')
+  // help is found by the eye
+  await page.getByRole('button', { name: 'Keys' }).click()
+  await expect(page.getByRole('dialog')).toContainText('Alt+.')
 })

@@ -157,12 +157,13 @@ test('a quest is seen as a track, gets a stage between two others, and a rival',
 
   // rivals in one step
   await page.getByLabel('Rival of Wool for Ann').selectOption('salt')
+  await page.getByLabel('What accepting one does to the other').selectOption('fails')
   await page.getByRole('button', { name: 'Make rivals' }).click()
   await settled(page)
   await expect(page.locator('[data-rivals="wool salt"]')).toContainText('helping one fails the other')
   const made = await stored()
   expect(made.scenes[0]!.beats[0]!.choices![0]).toMatchObject({
-    when: "quest.wool == 'unstarted' && quest.salt == 'unstarted'",
+    when: "quest.wool == 'unstarted' && quest.salt != 'sold'",
     do: ["quest.wool = 'fetched'", "quest.salt = 'declined'"],
   })
   expect(made.promises).toMatchObject([{ kind: 'never', holds: "quest.wool == 'sold' && quest.salt == 'sold'" }])
@@ -179,7 +180,7 @@ test('the call sheet shows what really plays, and is written into', async ({ pag
   await expect(cell('unstarted')).toContainText('What have you got?')
   await expect(cell('fetched').locator('[data-moves-on]')).toBeVisible()
   await expect(cell('sold')).toContainText('It spins well.')
-  await expect(page.locator('[data-place="square.stalls"]')).toContainText('sometimes at “unstarted”')
+  await expect(page.locator('[data-place="square.stalls"]')).toContainText('sometimes at “not started”')
   await page.getByRole('button', { name: 'Go to it: square.ann#line1.variant1.line1' }).click()
   await page.waitForURL(/desk#square\.ann/)
   await page.getByRole('link', { name: 'Quests' }).click()

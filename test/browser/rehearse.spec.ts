@@ -250,7 +250,10 @@ test('an empty answer stands for its default, and the journal shows what it read
       },
     ],
   })
-  await page.getByLabel('What an empty answer stands for').fill('Wren')
+  await page.locator(field('quay.log:prompt')).focus()
+  await page.keyboard.press('Alt+.')
+  await page.locator('[data-item=default]').click()
+  await page.keyboard.type('Wren')
   await page.keyboard.press('Enter')
   await settled(page)
   await page.getByRole('link', { name: 'Rehearse' }).click()

@@ -120,7 +120,7 @@ function sayNot(operand: Expr, names: Names): string {
 function sayCompare(op: CompareOp, left: Expr, right: Expr, names: Names): string {
   if (left.kind === 'visits' && right.kind === 'int') return sayVisits(op, names.beat(left.beat), right.value)
   if (left.kind === 'quest' && right.kind === 'string' && right.value === 'unstarted') {
-    if (op === '==') return `${names.quest(left.id)} is unstarted`
+    if (op === '==') return `${names.quest(left.id)} is not started`
     if (op === '!=') return `${names.quest(left.id)} is started`
   }
   const told = right.kind === 'string' ? position(left, right.value, names) : value(right, names)

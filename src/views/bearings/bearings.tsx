@@ -1,12 +1,13 @@
 'use client'
 
 import { Box, Flex, Tabs, Heading, Text } from '@chakra-ui/react'
-import { useEffect, useState } from 'react'
+import { useEffect } from 'react'
 import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
 import { Players } from '../players/players'
+import { useAddressed } from '../shared/session/use-addressed'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
@@ -30,14 +31,15 @@ const LARGE_BEATS = 2_000
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
   const result = useSessionState((state) => state.survey.report)
-  const [part, setPart] = useState<Part>('found')
+  const [addressed, setPart] = useAddressed('part')
+  const part: Part = addressed === 'players' ? 'players' : 'found'
   usePlayersForShares(result)
   return (
     <Box as="main" overflowY="auto" h="100%" px="6" py="4" tabIndex={-1}>
       <Box maxW="60rem" mx="auto">
         <Tabs.Root
           value={part}
-          onValueChange={({ value }) => setPart(value as Part)}
+          onValueChange={({ value }) => setPart(value === 'found' ? undefined : value)}
           lazyMount
           unmountOnExit
           variant="line"

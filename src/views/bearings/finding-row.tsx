@@ -5,10 +5,10 @@ import { useEffect, useState } from 'react'
 import type { Story } from '../../core/story/types'
 import type { Mend } from '../../core/survey/questions/mends'
 import { FINDING_KINDS, type Finding } from '../../core/survey/findings/finding'
-import { plainId, sayAddress } from '../../session/names'
+import { sayAddress } from '../../session/names'
+import { sayFinding } from '../../session/say-finding'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
-import { itemName } from '../../session/names'
 import { placeOfFinding } from '../shared/session/findings'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -43,13 +43,13 @@ export function FindingRow({
       <Flex gap="3" align="baseline">
         <LevelMark level={finding.level} />
         <Box flex="1" minW="0">
-          <Text as="span" fontWeight={600}>
-            {FINDING_KINDS[finding.kind].name}
-          </Text>{' '}
-          <Text as="span" fontFamily="story">
-            {sayKey(story, finding)}
+          <Text fontFamily="story" title={finding.message}>
+            {sayFinding(story, finding)}
           </Text>
-          <Text color="faded">{finding.message}</Text>
+          <Text color="faded" fontSize="sm">
+            {FINDING_KINDS[finding.kind].name}
+            {place === undefined ? '' : ` · ${sayAddress(place.address)}`}
+          </Text>
         </Box>
         {mend !== undefined && (
           <Quiet
@@ -118,12 +118,4 @@ function useProvenMend(finding: Finding, story: Story, wanted: boolean): Mend | 
     }
   }, [session, finding, story, wanted])
   return proven?.of === finding && proven.story === story ? proven.mend : undefined
-}
-
-function sayKey(story: Story, finding: Finding): string {
-  const [first, ...rest] = finding.key
-  if (finding.kind === 'unreached' && finding.level === 'error')
-    return itemName(story, first!.includes('.') ? 'stages' : 'endings', first!)
-  if (finding.kind === 'undeclared-move') return `${plainId(first!)}: ${rest.map(plainId).join(' → ')}`
-  return [first!, ...rest].map(sayAddress).join(', ')
 }

@@ -24,6 +24,12 @@ export function PromiseForm() {
           const item: StoryPromise = kind === 'inOrder' ? { id, kind, first: '', then: '' } : { id, kind, holds: '' }
           session.edit({ op: 'insert', in: { list: 'promises' }, at: promises.length, item })
           setName('')
+          // what it says is written next
+          requestAnimationFrame(() =>
+            document
+              .querySelector<HTMLElement>(`[data-field="${id}:${kind === 'inOrder' ? 'first' : 'holds'}"]`)
+              ?.focus(),
+          )
         }}
       >
         <Box asChild className="field">

@@ -67,7 +67,14 @@ export function Palette({ id, commands, onClose }: Props) {
     const { sure, loose } =
       text.trim() === '' ? { sure: all.filter(({ kind }) => kind === 'do'), loose: [] } : ranked(all, text)
     const words = hits
-      .filter(({ kind }) => kind === 'line' || kind === 'choice' || kind === 'question' || kind === 'beat')
+      .filter(
+        ({ kind, text: said }) =>
+          kind === 'line' ||
+          kind === 'choice' ||
+          kind === 'question' ||
+          // by its title it is among the places already
+          (kind === 'beat' && !said.toLowerCase().includes(text.trim().toLowerCase())),
+      )
       .map((hit, index): Option => {
         const beat = beatOf(hit.address) ?? hit.address
         return {
@@ -78,7 +85,7 @@ export function Palette({ id, commands, onClose }: Props) {
           run: () => goTo(hit.address),
         }
       })
-    return [...sure.slice(0, SHOWN), ...words, ...loose].slice(0, 2 * SHOWN)
+    return once([...sure.slice(0, SHOWN), ...words, ...loose]).slice(0, 2 * SHOWN)
   }, [commands, story, text, hits, goTo, router, id])
 
   const chosen = Math.min(at, options.length - 1)
@@ -207,4 +214,13 @@ function inOrder(label: string, wanted: string): boolean {
     if (from === 0) return false
   }
   return true
+}
+
+/** Each thing once: what is found by its name and by its words is one offer. */
+function once(options: readonly Option[]): Option[] {
+  const known = new Set<string>()
+  return options.filter(({ kind, label, hint }) => {
+    const name = JSON.stringify([kind, label, hint])
+    return !known.has(name) && known.add(name)
+  })
 }

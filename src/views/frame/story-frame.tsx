@@ -5,6 +5,7 @@ import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import type { Story } from '../../core/story/types'
+import { keepRehearsal } from '../../session/kept-rehearsal'
 import { StorySession } from '../../session/story-session'
 import { prepareSurvey } from '../../session/survey-handle'
 import { Plain } from '../../ui/buttons'
@@ -68,6 +69,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       }
       session = new StorySession(id, opened.value)
       session.goTo(window.location.hash.slice(1) || undefined)
+      keepRehearsal(session)
       setOpening({ kind: 'open', session, sample: opened.value.sample })
       // whoever has just made a story wants to write its first line
       if (opened.value.revision === 0 && isUnwritten(opened.value.story)) focusRow(opened.value.story.start)

@@ -1,6 +1,6 @@
 'use client'
 
-import { Box, Flex, Text } from '@chakra-ui/react'
+import { Box, Flex, Text, VisuallyHidden } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { api } from '../../session/api'
@@ -34,6 +34,7 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
       <Link href="/" aria-label="To the library" title="To the library">
         <Needle />
       </Link>
+      <VisuallyHidden as="h1">{title}</VisuallyHidden>
       <Box maxW="24rem" minW="0" fontFamily="story" fontSize="md">
         <DraftText
           label="Title of the story"

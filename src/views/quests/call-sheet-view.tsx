@@ -86,7 +86,7 @@ function Sheet({ sheet, quest, isMeetings }: { sheet: CallSheet; quest: Quest; i
         : 'later meetings'
       : column
           .map((stage, at) =>
-            stage === 'unstarted' ? 'unstarted' : names.stage(at === 0 ? sheet.axis.quest : sheet.axis.and!, stage),
+            stage === 'unstarted' ? 'not started' : names.stage(at === 0 ? sheet.axis.quest : sheet.axis.and!, stage),
           )
           .join(' · ')
   return (

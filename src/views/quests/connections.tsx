@@ -2,7 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
-import { makeRivals } from '../../core/story/quests/make-rivals'
+import { makeRivals, type RivalKind } from '../../core/story/quests/make-rivals'
 import type { Quest } from '../../core/story/types'
 import { questLinks, rivalsOf } from '../../core/survey/questions/quests/quest-sites'
 import { sayOwner, storyNames } from '../../session/names'
@@ -79,17 +79,18 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
   const story = useSessionState((state) => state.story)
   const others = (story.quests ?? []).filter(({ id }) => id !== quest.id && !known.includes(id))
   const [other, setOther] = useState('')
+  const [kind, setKind] = useState<RivalKind>('fails')
   const [trouble, setTrouble] = useState<string>()
   if (others.length === 0) return null
   const make = () => {
-    const made = makeRivals(story, [quest.id, other])
+    const made = makeRivals(story, [quest.id, other], kind)
     setTrouble(made.ok ? undefined : made.error)
     if (made.ok) session.edit(made.value)
     setOther('')
   }
   return (
     <>
-      <Flex gap="2" align="center" pt="1">
+      <Flex gap="2" align="center" pt="1" wrap="wrap">
         <Text color="faded">Make it a rival of</Text>
         <select
           className="field"
@@ -104,11 +105,16 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
             </option>
           ))}
         </select>
-        <Plain
-          disabled={other === ''}
-          title="Accepting one declines the other, and a promise says that not both can succeed"
-          onClick={make}
+        <select
+          className="field"
+          aria-label="What accepting one does to the other"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as RivalKind)}
         >
+          <option value="fails">accepting one fails the other, from any stage</option>
+          <option value="closes">accepting one closes the other</option>
+        </select>
+        <Plain disabled={other === ''} title="Either way a promise says that not both can succeed" onClick={make}>
           Make rivals
         </Plain>
       </Flex>

@@ -21,13 +21,14 @@ import { MoveRows } from './move-rows'
 import { QuestHead } from './quest-head'
 import { StageRows } from './stage-rows'
 import { Track } from './track'
+import { useAddressed } from '../shared/session/use-addressed'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
 
 /** Every quest as a track of stages, and who says what at which of them. */
 export function Quests() {
   const session = useSession()
   const quests = useSessionState((state) => state.story.quests) ?? []
-  const [chosen, setChosen] = useState<string>()
+  const [chosen, setChosen] = useAddressed('quest')
   const keys = useSteadyKeys()
   const at = Math.max(
     0,

@@ -106,7 +106,7 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
               <Flex align="center" gap="2">
                 {stage !== undefined && <VerdictMark verdict={verdictOf(result, 'stages', `${quest.id}.${id}`)} />}
                 <Text fontFamily="story" truncate title={stage?.name}>
-                  {stage?.name ?? 'unstarted'}
+                  {stage?.name ?? 'not started'}
                 </Text>
               </Flex>
               <Text color="faded" fontSize="xs" truncate>

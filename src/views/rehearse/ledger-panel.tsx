@@ -3,7 +3,8 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import type { PlayedStep } from '../../core/play/transcript'
-import type { LinkedStory } from '../../core/story/linked'
+import type { LinkedQuest, LinkedStory } from '../../core/story/linked'
+import type { Entry } from '../../core/story/types'
 import { PlayersPage } from './players-page'
 import { plainId, sayValue } from '../../session/names'
 
@@ -44,6 +45,7 @@ export function LedgerPanel({ linked, step, before, given }: Props) {
             name={entry.entry.name ?? plainId(entry.id)}
             id={entry.id}
             value={sayValue(state.entries[entry.index])}
+            meaning={meaningOf(entry.entry, state.entries[entry.index])}
             changes={changesOf('entry', entry.id)}
             was={before && sayValue(before.state.entries[entry.index])}
           />
@@ -59,9 +61,9 @@ export function LedgerPanel({ linked, step, before, given }: Props) {
           key={quest.id}
           name={quest.name}
           id={quest.id}
-          value={quest.names[state.stages[quest.index]!]!}
+          value={stageName(quest, state.stages[quest.index]!)}
           changes={changesOf('quest', quest.id)}
-          was={before && quest.names[before.state.stages[quest.index]!]}
+          was={before && stageName(quest, before.state.stages[quest.index]!)}
         />
       ))}
       {state.place !== -1 && (
@@ -73,16 +75,27 @@ export function LedgerPanel({ linked, step, before, given }: Props) {
   )
 }
 
+function stageName(quest: LinkedQuest, stage: number): string {
+  return stage === 0 ? 'not started' : quest.names[stage]!
+}
+
+/** What the position that a switch is at stands for. */
+function meaningOf(entry: Entry, value: unknown): string | undefined {
+  return entry.kind === 'switch' ? entry.meanings?.[String(value)] : undefined
+}
+
 function Row({
   name,
   id,
   value,
+  meaning,
   was,
   changes,
 }: {
   name: string
   id: string
   value: string
+  meaning?: string | undefined
   was: string | undefined
   changes: PlayedStep['changes']
 }) {
@@ -100,6 +113,11 @@ function Row({
           <span data-value="">{value}</span>
         </Text>
       </Flex>
+      {meaning !== undefined && (
+        <Text color="faded" fontSize="xs" textAlign="right">
+          {meaning}
+        </Text>
+      )}
       {changes.map((change, at) => (
         <Text key={at} color="faded" fontSize="xs">
           by {change.owner.replace('#', ' ')}

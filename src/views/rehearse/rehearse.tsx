@@ -153,18 +153,20 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
           {from !== undefined && !isSave(from) && (
             <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />
           )}
-          {transcript.steps.map((step, at) => (
-            <Step
-              key={at}
-              linked={linked}
-              ref={at === transcript.steps.length - 1 ? lastStep : undefined}
-              step={step}
-              at={at}
-              last={at === transcript.steps.length - 1}
-              onBackTo={() => play(taken.slice(0, at))}
-              onText={goToText}
-            />
-          ))}
+          <div role="log" aria-label="What is played">
+            {transcript.steps.map((step, at) => (
+              <Step
+                key={at}
+                linked={linked}
+                ref={at === transcript.steps.length - 1 ? lastStep : undefined}
+                step={step}
+                at={at}
+                last={at === transcript.steps.length - 1}
+                onBackTo={() => play(taken.slice(0, at))}
+                onText={goToText}
+              />
+            ))}
+          </div>
           {transcript.refused !== undefined && <Refused transcript={transcript} onGoOn={() => play(taken)} />}
           <Offer
             linked={linked}

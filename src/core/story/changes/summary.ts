@@ -1,25 +1,30 @@
 import { never } from '../../base/assert'
-import { itemName } from './list'
-import type { Change } from './types'
+import type { Story } from '../types'
+import { getList, itemName } from './list'
+import type { Change, Item, ListPath } from './types'
 
-/** A change in plain words, for the history: "changed the beat “morning”". */
-export function summarise(change: Change): string {
+const TEXT_MAX = 60
+
+/** A change in plain words, for the history: "changed the beat “Morning on the quay”"; `story`: before it, for the names of things. */
+export function summarise(change: Change, story?: Story): string {
+  const called = (path: ListPath, id: string) => `${itemName(path)} “${nameIn(story, path, id)}”`
+  const scene = (id: string) => `scene “${nameIn(story, { list: 'scenes' }, id)}”`
   switch (change.op) {
     case 'insert':
-      return `added the ${itemName(change.in)} “${change.item.id}”`
+      return `added the ${itemName(change.in)} “${nameOfItem(change.item)}”`
     case 'remove':
-      return `deleted the ${itemName(change.in)} “${change.id}”`
+      return `deleted the ${called(change.in, change.id)}`
     case 'replace':
       return change.item.id === change.id
-        ? `changed the ${itemName(change.in)} “${change.id}”`
-        : `renamed the ${itemName(change.in)} “${change.id}” to “${change.item.id}”`
+        ? `changed the ${itemName(change.in)} “${nameOfItem(change.item)}”`
+        : `renamed the ${called(change.in, change.id)} to “${nameOfItem(change.item)}”`
     case 'move':
-      return `moved the ${itemName(change.in)} “${change.id}”`
+      return `moved the ${called(change.in, change.id)}`
     case 'set-story':
       return `changed the story's ${Object.keys(change.values).join(', ')}`
     case 'set-scene':
-      if (change.values.id !== undefined) return `renamed the scene “${change.scene}” to “${change.values.id}”`
-      return `changed the ${Object.keys(change.values).join(', ')} of the scene “${change.scene}”`
+      if (typeof change.values.id === 'string') return `renamed the ${scene(change.scene)} to “${plain(change.values.id)}”`
+      return `changed the ${Object.keys(change.values).join(', ')} of the ${scene(change.scene)}`
     case 'set-texts': {
       const count = Object.keys(change.values).length
       return `changed ${count === 1 ? 'a translation' : `${count} translations`} in “${change.language}”`
@@ -29,13 +34,30 @@ export function summarise(change: Change): string {
       if (first === undefined) return 'changed nothing'
       // what names the thing follows it and is not told
       const renamed = change.changes.find(isRenaming)
-      if (renamed !== undefined) return `${summarise(renamed)}, everywhere`
+      if (renamed !== undefined) return `${summarise(renamed, story)}, everywhere`
       const rest = change.changes.length - 1
-      return rest === 0 ? summarise(first) : `${summarise(first)} and ${rest} more`
+      return rest === 0 ? summarise(first, story) : `${summarise(first, story)} and ${rest} more`
     }
     default:
       return never(change)
   }
+}
+
+/** What an item is called where people read it. */
+export function nameOfItem(item: Item): string {
+  const { name, title, text } = item as { readonly name?: string; readonly title?: string; readonly text?: string }
+  const said = [name, title, text].find((one) => one !== undefined && one.trim() !== '') ?? plain(item.id)
+  return said.length > TEXT_MAX ? `${said.slice(0, TEXT_MAX)}…` : said
+}
+
+function nameIn(story: Story | undefined, path: ListPath, id: string): string {
+  const list = story && getList(story, path)
+  const item = list?.ok === true ? list.value.find((one) => one.id === id) : undefined
+  return item === undefined ? plain(id) : nameOfItem(item)
+}
+
+function plain(id: string): string {
+  return id.replaceAll('_', ' ')
 }
 
 function isRenaming(change: Change): boolean {

@@ -12,10 +12,16 @@ import { patchOwners } from './patch-owners'
 const DECLINED = 'declined'
 
 /**
- * Makes two quests rivals in one step: wherever one is accepted (its first stage is set) the other is
- * declined, and is accepted there only while the other is unstarted; a promise says that not both succeed.
+ * `fails`: accepting one fails the other, at whatever stage it is, as long as it has not succeeded; `closes`: one is
+ * accepted only while the other has not begun, and nothing else happens to it.
  */
-export function makeRivals(story: Story, ids: readonly [string, string]): Result<Change> {
+export type RivalKind = 'fails' | 'closes'
+
+/**
+ * Makes two quests rivals in one step, wherever one is accepted (its first stage is set); either way a promise says that
+ * not both succeed.
+ */
+export function makeRivals(story: Story, ids: readonly [string, string], kind: RivalKind): Result<Change> {
   const quests = ids.map((id) => story.quests?.find((quest) => quest.id === id))
   const [first, second] = quests
   if (first === undefined || second === undefined || first === second) return fail('two different quests are needed')
@@ -28,7 +34,9 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
       return fail(`“${quest.name}” has no outcome that is a success, so nothing can be promised`)
   }
   const changes: Change[] = []
-  const declined = new Map([first, second].map((quest) => [quest.id, declinable(quest)]))
+  const declined = new Map(
+    [first, second].map((quest) => [quest.id, kind === 'fails' ? declinable(quest) : { item: quest, stage: '' }]),
+  )
   for (const quest of [first, second]) {
     const at = story.quests!.indexOf(quest)
     const { item } = declined.get(quest.id)!
@@ -43,7 +51,7 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
       let next = part
       for (const quest of wanted.get(owner)!) {
         const rival = rivalOf(quest)
-        const gate = `quest.${rival.id} == 'unstarted'`
+        const gate = kind === 'closes' ? `quest.${rival.id} == 'unstarted'` : notSucceeded(rival)
         const parsed = next.when === undefined ? undefined : parseExpression(next.when)
         const when =
           next.when === undefined
@@ -54,7 +62,9 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
         next = {
           ...next,
           when: next.when?.includes(gate) ? next.when : when,
-          do: [...(next.do ?? []), `quest.${rival.id} = '${declined.get(rival.id)!.stage}'`],
+          ...(kind === 'closes'
+            ? {}
+            : { do: [...(next.do ?? []), `quest.${rival.id} = '${declined.get(rival.id)!.stage}'`] }),
         }
       }
       return next
@@ -62,18 +72,28 @@ export function makeRivals(story: Story, ids: readonly [string, string]): Result
   )
   const promises = story.promises ?? []
   const id = freshId('not_both', (taken) => promises.some((promise) => promise.id === taken))
-  const success = (quest: Quest) => {
-    const stages = quest.stages.filter(({ outcome }) => outcome === 'success').map((stage) => `'${stage.id}'`)
-    return stages.length === 1 ? `quest.${quest.id} == ${stages[0]!}` : `quest.${quest.id} in [${stages.join(', ')}]`
-  }
   const item: StoryPromise = {
     id,
     kind: 'never',
-    holds: `${success(first)} && ${success(second)}`,
+    holds: `${succeeded(first)} && ${succeeded(second)}`,
     notes: `“${first.name}” and “${second.name}” are rivals.`,
   }
   changes.push({ op: 'insert', in: { list: 'promises' }, at: promises.length, item })
   return ok({ op: 'batch', changes })
+}
+
+function successes(quest: Quest): string[] {
+  return quest.stages.filter(({ outcome }) => outcome === 'success').map((stage) => `'${stage.id}'`)
+}
+
+function succeeded(quest: Quest): string {
+  const stages = successes(quest)
+  return stages.length === 1 ? `quest.${quest.id} == ${stages[0]!}` : `quest.${quest.id} in [${stages.join(', ')}]`
+}
+
+function notSucceeded(quest: Quest): string {
+  const stages = successes(quest)
+  return stages.length === 1 ? `quest.${quest.id} != ${stages[0]!}` : `!(quest.${quest.id} in [${stages.join(', ')}])`
 }
 
 /** Owners of effects that set the quest's first stage. */
@@ -99,15 +119,22 @@ function acceptedBy(story: Story, quest: Quest): string[] {
   )
 }
 
-/** The quest with a stage for being declined, and its move there. */
+/** The quest with a stage for being declined, and its moves there from all that is no success. */
 function declinable(quest: Quest): { readonly item: Quest; readonly stage: string } {
   const known = quest.stages.find((stage) => stage.id === DECLINED)
   const stage: Stage = known ?? { id: DECLINED, name: 'Declined', outcome: 'failure' }
   const stages = known === undefined ? [...quest.stages, stage] : quest.stages
-  const has = quest.moves === undefined || quest.moves.some(([from, to]) => from === 'unstarted' && to === DECLINED)
-  if (known !== undefined && has) return { item: quest, stage: DECLINED }
+  const open = quest.stages.filter(({ id, outcome }) => outcome !== 'success' && id !== DECLINED).map(({ id }) => id)
+  // a quest that was declined is accepted again
+  const wanted: [string, string][] = [
+    ...['unstarted', ...open].map((from): [string, string] => [from, DECLINED]),
+    [DECLINED, quest.stages[0]!.id],
+  ]
+  const missing = wanted.filter(([from, to]) => !quest.moves?.some((move) => move[0] === from && move[1] === to))
+  if (known !== undefined && (quest.moves === undefined || missing.length === 0))
+    return { item: quest, stage: DECLINED }
   return {
-    item: { ...quest, stages, ...(has ? {} : { moves: [...quest.moves!, ['unstarted', DECLINED]] }) },
+    item: { ...quest, stages, ...(quest.moves === undefined ? {} : { moves: [...quest.moves, ...missing] }) },
     stage: DECLINED,
   }
 }

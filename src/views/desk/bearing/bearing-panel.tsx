@@ -6,11 +6,12 @@ import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOf } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { namesIn } from '../../../core/story/reshape/names-in'
-import type { RouteItem } from '../../../core/story/types'
+import type { RouteItem, Story } from '../../../core/story/types'
 import type { Bearing, EntryValues } from '../../../core/survey/questions/bearing'
 import type { Share } from '../../../core/survey/findings/exploration'
-import { FINDING_KINDS, nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
-import { beatName, sayValue, storyNames } from '../../../session/names'
+import { nameOfFinding, type Finding } from '../../../core/survey/findings/finding'
+import { beatName, plainId, sayValue, storyNames } from '../../../session/names'
+import { sayFinding } from '../../../session/say-finding'
 import { Quiet } from '../../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
 import { byLevel, useFindings } from '../../shared/session/findings'
@@ -81,28 +82,21 @@ function BeatFindings({ beat }: { beat: string }) {
   return (
     <Box mb="3">
       {findings.map((finding) => (
-        <FindingLine key={nameOfFinding(finding)} finding={finding} beat={beat} />
+        <FindingLine key={nameOfFinding(finding)} finding={finding} />
       ))}
     </Box>
   )
 }
 
-function FindingLine({ finding, beat }: { finding: Finding; beat: string }) {
+function FindingLine({ finding }: { finding: Finding }) {
   const walk = useWalkFinding()
-  const where = finding.key
-    .map((part) => part.replace(beat, '').replace(/^[.#]/, ''))
-    .filter((part) => part !== '')
-    .join(' ')
+  const story = useSessionState((state) => state.story)
   return (
     <Flex gap="2" mt="1" align="baseline">
       <LevelMark level={finding.level} />
       <Box>
-        <Text as="span" fontWeight={600}>
-          {FINDING_KINDS[finding.kind].name}
-        </Text>{' '}
-        {where !== '' && <Text as="span">{where}: </Text>}
-        <Text as="span" color="faded">
-          {finding.message}
+        <Text as="span" title={finding.message}>
+          {sayFinding(story, finding)}
         </Text>
         {finding.decisions !== undefined && finding.decisions > 0 && (
           <Quiet color="needle" onClick={() => walk(finding)}>
@@ -216,30 +210,49 @@ const VALUES_STYLE = {
 }
 
 function ValueLine({ value, name }: { value: EntryValues; name: string }) {
+  const { story } = useNaming()
+  const meanings = value.of === 'entry' ? meaningsOf(story, value.id) : undefined
+  const say = (one: boolean | number | string): string =>
+    value.of === 'quest' ? storyNames(story).stage(value.id, String(one)) : sayValue(one)
   return (
     <p className="value">
       <span>{name}</span>
-      <span>
+      <span title={meanings}>
         {value.isGiven === true
           ? 'any: the game gives it'
-          : [...(value.values?.length ? [sayValues(value.values)] : []), ...(value.anyWord ? ['any word'] : [])].join(
-              ', ',
-            )}
+          : [
+              ...(value.values?.length ? [sayValues(value.values, say)] : []),
+              ...(value.anyWord ? ['any word'] : []),
+            ].join(', ')}
       </span>
     </p>
   )
 }
 
+/** What the positions of a switch stand for, in one sentence; undefined where nobody has said. */
+function meaningsOf(story: Story, id: string): string | undefined {
+  const entry = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])].find(
+    (one) => one.id === id,
+  )
+  if (entry?.kind !== 'switch' || entry.meanings === undefined) return undefined
+  return Object.entries(entry.meanings)
+    .map(([position, meaning]) => `${plainId(position)}: ${meaning}`)
+    .join('; ')
+}
+
 const LISTED_MAX = 6
 
 /** A set of values in few words: a range where it is one, "anything else" for words nobody names. */
-function sayValues(values: readonly (boolean | number | string)[]): string {
+function sayValues(
+  values: readonly (boolean | number | string)[],
+  say: (value: boolean | number | string) => string,
+): string {
   if (values.every((value) => typeof value === 'number')) {
     const numbers = [...values] as number[]
     const whole = numbers.length > 2 && numbers.at(-1)! - numbers[0]! === numbers.length - 1
     if (whole) return `${numbers[0]} to ${numbers.at(-1)}`
   }
-  const said = values.map(sayValue)
+  const said = values.map(say)
   return said.length > LISTED_MAX ? `${said.slice(0, LISTED_MAX).join(', ')} … (${said.length})` : said.join(', ')
 }
 

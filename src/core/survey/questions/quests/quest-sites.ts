@@ -1,5 +1,5 @@
 import { walk, type Expr } from '../../../expression/ast'
-import type { LinkedStory } from '../../../story/linked'
+import type { LinkedStory, Road } from '../../../story/linked'
 import { ownersOf } from '../../../story/linked-parts'
 
 /** An owner with an effect that sets a stage. */
@@ -51,11 +51,19 @@ export function questSites(story: LinkedStory): readonly QuestSite[] {
   return list
 }
 
-/** Which stage of one quest opens a move of another: read off the gates of the effects' owners. */
+/**
+ * Which stage of one quest opens a move of another: read off the gates of the effects' owners, and of the choices that
+ * lead to the beat in which they stand, encounters among them.
+ */
 export function questLinks(story: LinkedStory): QuestLink[] {
   const links: QuestLink[] = []
+  const ways = gatedWays(story)
   for (const beat of story.beats) {
     const gates = new Map(ownersOf(beat).map(({ address, when }) => [address, when?.expr]))
+    const link = (owner: string, quest: string, sets: string, expr: Expr) => {
+      for (const [from, stages] of stagesNamed(expr))
+        if (from !== quest) links.push({ from, stages, to: quest, sets, owner })
+    }
     for (const { address, effects } of ownersOf(beat)) {
       // a road of a choice stands behind the choice's gate too, a line of a variant behind the variant's
       const asked = [gates.get(address), gates.get(address.replace(/(#\d+|\.line\d+)$/, ''))].filter(
@@ -63,16 +71,40 @@ export function questLinks(story: LinkedStory): QuestLink[] {
       )
       for (const { effect } of effects) {
         if (effect.kind !== 'stage' || effect.value.kind !== 'string') continue
-        for (const expr of asked) {
-          for (const [from, stages] of stagesNamed(expr!)) {
-            if (from !== effect.quest)
-              links.push({ from, stages, to: effect.quest, sets: effect.value.value, owner: address })
-          }
-        }
+        for (const expr of asked) link(address, effect.quest, effect.value.value, expr!)
+        for (const way of ways.get(beat.index) ?? [])
+          if (way.owner !== address) link(way.owner, effect.quest, effect.value.value, way.expr)
       }
     }
   }
-  return links
+  return links.filter((one, at) => links.findIndex((other) => sameLink(one, other)) === at)
+}
+
+function sameLink(a: QuestLink, b: QuestLink): boolean {
+  return a.from === b.from && a.to === b.to && a.sets === b.sets && a.owner === b.owner
+}
+
+/** By beat: the gates of choices, and of their roads, that lead to it. */
+function gatedWays(
+  story: LinkedStory,
+): ReadonlyMap<number, readonly { readonly owner: string; readonly expr: Expr }[]> {
+  const ways = new Map<number, { owner: string; expr: Expr }[]>()
+  const note = (from: number, road: Road, owner: string, expr: Expr | undefined) => {
+    // what leads back to where one is opens nothing
+    if (expr === undefined || road.kind !== 'beat' || road.beat === from) return
+    const known = ways.get(road.beat)
+    if (known === undefined) ways.set(road.beat, [{ owner, expr }])
+    else known.push({ owner, expr })
+  }
+  for (const { address, beat, when, to } of story.choices) {
+    if (to.kind === 'road') note(beat, to.road, address, when?.expr)
+    else
+      for (const rule of to.rules) {
+        note(beat, rule.to, address, when?.expr)
+        note(beat, rule.to, rule.address, rule.when?.expr)
+      }
+  }
+  return ways
 }
 
 function stagesNamed(expr: Expr): Map<string, string[]> {

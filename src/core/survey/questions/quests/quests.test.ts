@@ -279,27 +279,47 @@ test('somebody at two places at once, and nowhere when a quest needs them', () =
   // with the wool taken she is in the lane only, and not even there once the salt is
   expect(sheet.nowhere).toMatchObject([{ person: 'ann', column: 1 }])
   expect(sheet.nowhere[0]!.route).toHaveLength(2)
-  expect(questLinks(linkStory(market()))).toMatchObject([
-    { from: 'wool', stages: ['fetched'], to: 'salt', sets: 'sold' },
+  expect([...questLinks(linkStory(market()))].sort((a, b) => (a.owner < b.owner ? -1 : 1))).toMatchObject([
+    { from: 'wool', stages: ['fetched'], to: 'salt', sets: 'sold', owner: 'square.ann.salt' },
+    // by the encounters that lead there
+    { from: 'salt', stages: ['unstarted'], to: 'wool', sets: 'sold', owner: 'square.lane.ann' },
+    { from: 'wool', stages: ['unstarted'], to: 'salt', sets: 'sold', owner: 'square.stalls.ann' },
   ])
 })
 
-test('rivals are made in one step: accepting one declines the other, and not both can succeed', () => {
-  const story = applied(market(), makeRivals(market(), ['wool', 'salt']))
+test.each(['fails', 'closes'] as const)('rivals of which accepting one %s the other: not both can succeed', (kind) => {
+  const story = applied(market(), makeRivals(market(), ['wool', 'salt'], kind))
   const linked = linkStory(story)
   expect(linked.problems).toEqual([])
-  expect(rivalsOf(linked).map(({ quests }) => quests)).toEqual([['wool', 'salt']])
   const result = surveyed(linked).result()
   expect(result.promises.not_both).toEqual({ verdict: 'kept' })
-  expect(Object.keys(result.reached.stages)).toEqual(
-    expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.fetched', 'salt.fetched']),
-  )
-  expect(result.findings.filter(({ kind }) => kind === 'undeclared-move').map(({ key }) => key)).toEqual([])
+  // no move that the market did not make before
+  const moves = ({ findings }: typeof result) =>
+    findings.filter(({ kind: found }) => found === 'undeclared-move').map(({ key }) => key.join(' '))
+  expect(moves(surveyed(linkStory(market())).result())).toEqual(expect.arrayContaining(moves(result)))
   // an or in the gate that was there stays together
   expect(story.scenes[0]!.beats[0]!.choices![0]!.when).toBe(
-    "(quest.wool == 'unstarted' || quest.wool == 'sold') && quest.salt == 'unstarted'",
+    `(quest.wool == 'unstarted' || quest.wool == 'sold') && quest.salt ${kind === 'closes' ? "== 'unstarted'" : "!= 'sold'"}`,
   )
-  const none = makeRivals({ ...market(), scenes: [] }, ['wool', 'salt'])
+  if (kind === 'closes') {
+    // nothing happens to the other one
+    expect(story.quests).toEqual(market().quests)
+    expect(result.reached.stages['salt.declined']).toBeUndefined()
+  } else {
+    expect(rivalsOf(linked).map(({ quests }) => quests)).toEqual([['wool', 'salt']])
+    // also when it was accepted before
+    const made = surveyed(
+      linkStory({
+        ...story,
+        promises: [{ id: 'p', kind: 'never', holds: "quest.wool == 'fetched' && quest.salt == 'fetched'" }],
+      }),
+    )
+    expect(made.result().promises.p).toEqual({ verdict: 'kept' })
+    expect(Object.keys(result.reached.stages)).toEqual(
+      expect.arrayContaining(['wool.declined', 'salt.declined', 'wool.fetched', 'salt.fetched']),
+    )
+  }
+  const none = makeRivals({ ...market(), scenes: [] }, ['wool', 'salt'], kind)
   expect(!none.ok && none.error).toContain('nothing in the story accepts')
 })
 
