@@ -40,12 +40,19 @@ export function storyNames(story: Story): Names {
 }
 
 /** "quay.morning#onward2" as it is read: "quay · morning, onward 2". */
-export function sayAddress(address: string): string {
+export function sayAddress(address: string, story?: Story): string {
   const parsed = parseAddress(address)
   // what the story declares has names of one part, or of two: a quest and a stage
   if (parsed === undefined) return address.split('.').map(plainId).join(' · ')
   const { scene, beat, choice, steps } = parsed
-  const owner = [scene, beat, ...(choice === undefined ? [] : [choice])].map(plainId).join(' · ')
+  const title = story?.scenes.find(({ id }) => id === scene)?.title
+  const owner = [
+    title === undefined || title.trim() === '' ? plainId(scene) : title,
+    story === undefined ? plainId(beat) : beatName(story, `${scene}.${beat}`),
+    ...(choice === undefined
+      ? []
+      : [story === undefined ? plainId(choice) : storyNames(story).choice(`${scene}.${beat}.${choice}`)]),
+  ].join(' · ')
   return [owner, ...steps.map(({ of, number }) => `${of === 'rule' ? 'road' : of} ${number}`)].join(', ')
 }
 
@@ -54,7 +61,7 @@ export function sayOwner(story: Story, owner: string): string {
   const address = parseAddress(owner)
   return address?.choice !== undefined && address.steps.length === 0
     ? storyNames(story).choice(owner)
-    : sayAddress(owner)
+    : sayAddress(owner, story)
 }
 
 /** A value as it is read: yes and no for flags, "empty" for no word. */

@@ -103,7 +103,7 @@ function inOwnWords(story: Story, message: string): string {
 export function rowName(story: Story, address: string): string {
   const place = parseAddress(address)
   const beat = beatAt(story, address)
-  if (place === undefined || beat === undefined) return sayAddress(address)
+  if (place === undefined || beat === undefined) return sayAddress(address, story)
   const title = `“${beatName(story, address)}”`
   const last = place.steps.at(-1)
   if (place.choice !== undefined) {
@@ -126,7 +126,7 @@ export function rowName(story: Story, address: string): string {
     case 'variant':
     case 'turn': {
       const line = firstLine(beat.lines ?? [], place.steps)
-      return line === undefined ? sayAddress(address) : quoted(line.text)
+      return line === undefined ? sayAddress(address, story) : quoted(line.text)
     }
   }
 }

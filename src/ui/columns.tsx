@@ -114,8 +114,8 @@ export function Columns({ name, as = 'main', label, start, end, children }: Prop
       : isNarrow || !isOpen(side, column)
         ? '1.5rem'
         : side === 'start'
-          ? `${widthOf(kept.start, column)}rem 0.75rem`
-          : `0.75rem ${widthOf(kept.end, column)}rem`
+          ? `${widthOf(kept.start, column)}rem 1.5rem`
+          : `1.5rem ${widthOf(kept.end, column)}rem`
   const content = (side: Side, column: SideColumn) =>
     isOpen(side, column) && (
       <Box

@@ -73,7 +73,7 @@ test('every mistake of the draft is found, explained and mended, until all is re
 
   // a beat that no road leads to, and what that keeps away
   await page.getByRole('button', { name: 'Why not: across' }).click()
-  await expect(page.locator('[data-why=across]')).toContainText('set at mill · loft, line 1, which is on no route')
+  await expect(page.locator('[data-why=across]')).toContainText('set at “Oil, and a tinderbox.”, which is on no route')
   await page.getByRole('button', { name: 'Why not: mill.loft' }).click()
   await expect(page.locator('[data-why="mill.loft"]')).toContainText('No road leads here')
   await page.getByRole('button', { name: 'Why not: sluice.refused' }).click()

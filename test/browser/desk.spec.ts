@@ -85,7 +85,7 @@ test('an entry is renamed everywhere after saying how often it is named, and wha
   await page.getByRole('button', { name: 'Delete tarred_rope' }).click()
   await expect(page.locator('[data-what-if=told]')).toBeVisible()
   await expect(page.getByRole('dialog')).toContainText('the ending “Over the water” is no longer reached')
-  await expect(page.getByRole('dialog')).toContainText('bank · morning · cross')
+  await expect(page.getByRole('dialog')).toContainText('The bank · morning · “Cross over”')
   await page.getByRole('button', { name: 'Keep it' }).click()
   expect((await stored(app, id)).ledger).toHaveLength(2)
   // what nothing names goes without a question
@@ -288,7 +288,7 @@ test('a history can be read, named, compared in words and verdicts, and returned
   await expect(page.locator('[data-consequence]')).toContainText('Over the water')
   await page.getByRole('link', { name: 'History' }).click()
   await expect(page.locator('[data-step="1"]')).toContainText(
-    'gate of “Cross over” changed, beat bank · morning: “rope >= 2”',
+    'gate of “Cross over” changed, beat The bank · morning: “rope >= 2”',
   )
   await page.getByRole('button', { name: 'Compare As it was with now' }).click()
   await expect(page.locator('[data-verdicts=told]')).toContainText('the ending “Over the water” is no longer reached')

@@ -501,3 +501,31 @@ test('the address names what is on the screen, and a reload keeps it, the rehear
   await page.getByRole('button', { name: 'Keys' }).click()
   await expect(page.getByRole('dialog')).toContainText('Alt+.')
 })
+
+test('a file with another version of a story replaces it as a new version, or stands beside it', async ({
+  page,
+  app,
+}) => {
+  const title = 'The jetty, twice'
+  const id = await openStory(page, app, { ...jetty(), title })
+  const next = { ...jetty(), title }
+  next.scenes[0]!.beats[0]!.lines![1] = { text: 'The ferry has left.' }
+  const file = { name: 'jetty.story.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(next)) }
+  const question = page.getByRole('alertdialog', { name: 'The story exists' })
+  const before = await app.count()
+  await page.goto(app.address)
+  await page.getByLabel('Story file').setInputFiles(file)
+  await expect(question).toContainText(title)
+  await page.getByRole('button', { name: 'Replace it as a new version' }).click()
+  await page.waitForURL(new RegExp(`/story/${id}/desk`))
+  await settled(page)
+  expect(await texts(app, id)).toEqual(['A rope lies there.', 'The ferry has left.'])
+  await page.getByRole('link', { name: 'History' }).click()
+  await expect(page.locator('[data-version="Before “jetty.story.json”"]')).toBeVisible()
+  expect(await app.count()).toBe(before)
+  await page.goto(app.address)
+  await page.getByLabel('Story file').setInputFiles(file)
+  await page.getByRole('button', { name: 'Keep both' }).click()
+  await page.waitForURL(/\/desk/)
+  expect(await app.count()).toBe(before + 1)
+})

@@ -48,7 +48,7 @@ export function FindingRow({
           </Text>
           <Text color="faded" fontSize="sm">
             {FINDING_KINDS[finding.kind].name}
-            {place === undefined ? '' : ` · ${sayAddress(place.address)}`}
+            {place === undefined ? '' : ` · ${sayAddress(place.address, story)}`}
           </Text>
         </Box>
         {mend !== undefined && (

@@ -127,7 +127,7 @@ function AsideRow({ one, at }: { one: SetAside; at: number }) {
     >
       <Box flex="1" minW="0">
         <Text>
-          {name} {one.about.map(sayAddress).join(', ')}
+          {name} {one.about.map((about) => sayAddress(about)).join(', ')}
           {isFound ? '' : ' (not found any more)'}
         </Text>
         <Text fontFamily="story" color="ink">

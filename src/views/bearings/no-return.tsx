@@ -43,7 +43,7 @@ export function PointsOfNoReturn() {
                 ? choice(point.address)
                 : `the word at ${beat(point.address)}`}{' '}
               <Text as="span" color="faded" fontFamily="body" fontSize="sm">
-                {sayAddress(beatOf(point.address) ?? point.address)}
+                {sayAddress(beatOf(point.address) ?? point.address, story)}
               </Text>
             </Text>
             <Text color="faded" fontSize="sm">

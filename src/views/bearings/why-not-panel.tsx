@@ -1,11 +1,12 @@
 'use client'
 
+import { rowName } from '../../session/say-finding'
 import { Box, Text } from '@chakra-ui/react'
 import { parseExpression } from '../../core/expression/parse'
 import { sayCondition } from '../../core/expression/words'
 import type { Story } from '../../core/story/types'
 import type { Cause, GatePart } from '../../core/survey/questions/why-not'
-import { plainId, sayAddress, sayValue, storyNames } from '../../session/names'
+import { plainId, sayValue, storyNames } from '../../session/names'
 import { NoAnswer } from '../shared/session/no-answer'
 import { useAnswer } from '../shared/session/use-answer'
 import { useSessionState } from '../shared/session/use-session'
@@ -33,25 +34,25 @@ function CauseView({ cause, story }: { cause: Cause; story: Story }) {
     case 'from-unreached':
       return (
         <Text>
-          {sayAddress(cause.address)} leads here, but {sayAddress(cause.unreached)} is itself on no route.
+          {rowName(story, cause.address)} leads here, but {rowName(story, cause.unreached)} is itself on no route.
         </Text>
       )
     case 'broken-gate':
       return (
         <Text>
-          The gate of {sayAddress(cause.address)} can not be understood: <code>{cause.source}</code>
+          The gate of {rowName(story, cause.address)} can not be understood: <code>{cause.source}</code>
         </Text>
       )
     case 'hidden':
       return (
         <Text>
           {cause.by === undefined
-            ? `${sayAddress(cause.address)} is never asked: the story always goes another way before it comes to this.`
-            : `${sayAddress(cause.by)} stands before it and always matches, so ${sayAddress(cause.address)} is never asked. Move it up, or give the earlier one a gate.`}
+            ? `${rowName(story, cause.address)} is never asked: the story always goes another way before it comes to this.`
+            : `${rowName(story, cause.by)} stands before it and always matches, so ${rowName(story, cause.address)} is never asked. Move it up, or give the earlier one a gate.`}
         </Text>
       )
     case 'leads-nowhere':
-      return <Text>{sayAddress(cause.address)} is asked, but leads nowhere.</Text>
+      return <Text>{rowName(story, cause.address)} is asked, but leads nowhere.</Text>
     case 'gate':
       return <GateView cause={cause} story={story} />
   }
@@ -62,7 +63,7 @@ function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: St
   return (
     <Box mb="1">
       <Text>
-        The gate of {sayAddress(cause.address)} never holds
+        The gate of {rowName(story, cause.address)} never holds
         {cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}:
       </Text>
       <Box as="ul" listStyleType="disc" pl="5">
@@ -93,7 +94,7 @@ function sayPart(story: Story, part: GatePart, together: boolean): string {
   const set =
     part.setAt.length === 0
       ? ''
-      : `; set at ${part.setAt.map(({ address, reached }) => `${sayAddress(address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
+      : `; set at ${part.setAt.map(({ address, reached }) => `${rowName(story, address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
   return `${said}: never (${seen.join('; ')})${steps}${set}`
 }
 

@@ -31,7 +31,7 @@ export function Desk({ beside: page }: { readonly beside: ReactNode }) {
       name="desk"
       start={{
         name: 'the outline',
-        width: 14,
+        width: 13.5,
         openFrom: 50,
         content: (
           <FailureBoundary what="The outline">
@@ -41,7 +41,7 @@ export function Desk({ beside: page }: { readonly beside: ReactNode }) {
       }}
       end={{
         name: 'the bearing',
-        width: 16.5,
+        width: 16,
         openFrom: 72,
         content: (
           <FailureBoundary what="The bearing">

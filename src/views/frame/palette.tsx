@@ -81,7 +81,7 @@ export function Palette({ id, commands, onClose }: Props) {
           key: `text ${index} ${hit.address}`,
           kind: hit.kind,
           label: hit.text || (hit.notes ?? ''),
-          hint: sayAddress(beat),
+          hint: sayAddress(beat, story),
           run: () => goTo(hit.address),
         }
       })

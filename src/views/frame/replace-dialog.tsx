@@ -117,7 +117,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
                   if (place.beat !== undefined) goTo(place.beat)
                 }}
               >
-                {sayAddress(place.beat)}
+                {sayAddress(place.beat, story)}
               </Quiet>
             )}
           </Flex>

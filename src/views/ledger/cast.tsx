@@ -63,6 +63,7 @@ export function Cast() {
 }
 
 function PersonRow({ person, at, part }: { person: Person; at: number; part: Part | undefined }) {
+  const story = useSessionState((state) => state.story)
   const session = useSession()
   const things = useThings()
   const goTo = useGoTo()
@@ -214,7 +215,7 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
                 aria-label={`Go to line ${number + 1} of ${person.name}`}
                 onClick={() => goTo(line.beat)}
               >
-                {sayAddress(line.beat)}
+                {sayAddress(line.beat, story)}
               </Quiet>
             </Flex>
           ))}

@@ -41,6 +41,7 @@ export function Cues() {
 }
 
 function CueRow({ cue, at, uses }: { cue: Cue; at: number; uses: readonly string[] }) {
+  const story = useSessionState((state) => state.story)
   const session = useSession()
   const things = useThings()
   const goTo = useGoTo()
@@ -98,7 +99,7 @@ function CueRow({ cue, at, uses }: { cue: Cue; at: number; uses: readonly string
         uses.map((address) => (
           <Box key={address} pl="9">
             <Quiet fontSize="sm" onClick={() => goTo(address)}>
-              {sayAddress(address)}
+              {sayAddress(address, story)}
             </Quiet>
           </Box>
         ))}

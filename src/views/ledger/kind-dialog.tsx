@@ -69,7 +69,7 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
             {answer.value.rewritten.slice(0, SHOWN).map(({ address, before, after }, at) => (
               <Flex key={at} gap="3" fontSize="sm" align="baseline" data-rewritten="">
                 <Text color="faded" w="11rem" flexShrink={0}>
-                  {sayAddress(address)}
+                  {sayAddress(address, story)}
                 </Text>
                 <Text flex="1" textDecoration="line-through" color="faded">
                   {before}

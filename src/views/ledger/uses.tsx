@@ -31,7 +31,7 @@ export function Uses({ uses }: { uses: readonly Use[] }) {
           </Text>
           {use.address.includes('.') && (
             <Quiet fontSize="sm" aria-label={`Go to it: ${use.address} ${use.part}`} onClick={() => goTo(use.address)}>
-              {sayAddress(use.address)}
+              {sayAddress(use.address, story)}
             </Quiet>
           )}
         </Flex>

@@ -11,6 +11,7 @@ import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
+import { replaceBy, SameQuestion, sameStory, type Same } from './same-story'
 import { StoryRow } from './story-row'
 
 type Said = { readonly kind: 'trouble'; readonly text: string } | { readonly kind: 'deleted'; readonly card: Card }
@@ -35,6 +36,7 @@ export function Library({ first }: { first: Cards }) {
   const [progress, setProgress] = useState<{ name: string; done: number; of: number }>()
   const [title, setTitle] = useState('')
   const file = useRef<HTMLInputElement>(null)
+  const [same, setSame] = useState<Same>()
   // once the page is drawn: one of the stories will be opened
   useEffect(() => {
     const timer = setTimeout(prepareSurvey, PREPARE_MS)
@@ -73,6 +75,11 @@ export function Library({ first }: { first: Cards }) {
   const take = (files: FileList | null) => {
     const [first] = files ?? []
     if (first === undefined) return
+    setSame(undefined)
+    void sameStory(first).then((found) => (found === undefined ? importFile(first) : setSame(found)))
+  }
+  const importFile = (first: File) => {
+    setSame(undefined)
     const id = crypto.randomUUID()
     // a small file is in before anything could be read of it
     const watch = setInterval(() => {
@@ -149,10 +156,23 @@ export function Library({ first }: { first: Cards }) {
             accept=".json,application/json"
             aria-label="Story file"
             tabIndex={-1}
-            onChange={(event) => take(event.target.files)}
+            onChange={(event) => {
+              take(event.target.files)
+              // the same file may be chosen again
+              event.target.value = ''
+            }}
           />
         </VisuallyHidden>
       </Flex>
+      {same !== undefined && (
+        <SameQuestion
+          same={same}
+          busy={busy}
+          onReplace={() => void act(replaceBy(same), open, `“${same.file.name}” could not be taken over.\n`)}
+          onBeside={() => importFile(same.file)}
+          onLeave={() => setSame(undefined)}
+        />
+      )}
       <Box role="status" minH="6" mt="2" whiteSpace="pre-wrap" color={said?.kind === 'trouble' ? 'needle' : 'faded'}>
         {progress !== undefined &&
           (progress.of === 0

@@ -84,7 +84,7 @@ export function HowOften({ result, story }: { result: SimulationResult; story: S
           data-seen={row.address}
         >
           <Text flex="1" minW="0" fontFamily="story" truncate pl={row.isChoice ? '4' : '0'}>
-            {row.isChoice ? names.choice(row.address) : sayAddress(row.address)}
+            {row.isChoice ? names.choice(row.address) : sayAddress(row.address, story)}
           </Text>
           <Text color="faded" fontSize="sm" whiteSpace="nowrap">
             {row.says}

@@ -132,7 +132,7 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
             <Quiet px="0" color="ink" whiteSpace="normal" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
               {sayOwner(story, owner)}
               <Text as="span" color="faded" ml="2" fontSize="sm">
-                {sayAddress(beatOf(owner) ?? owner)}
+                {sayAddress(beatOf(owner) ?? owner, story)}
               </Text>
             </Quiet>
             {route.length > 0 && (

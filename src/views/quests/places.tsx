@@ -32,8 +32,8 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
         <Flex key={`${person} ${two.join(' ')}`} gap="2" align="baseline" py="1" data-two-places={person}>
           <LevelMark level="warning" />
           <Text flex="1">
-            {nameOf(person)} could be approached both at {two.map(sayAddress).join(' and at ')} in one and the same
-            state.
+            {nameOf(person)} could be approached both at {two.map((place) => sayAddress(place, story)).join(' and at ')}{' '}
+            in one and the same state.
           </Text>
           <Quiet color="needle" aria-label={`Walk it: ${person} at two places`} onClick={() => walk(route)}>
             walk it
@@ -56,7 +56,7 @@ export function Places({ sheet, title }: { sheet: CallSheet; title: (column: Col
       {places.map((place) => (
         <Box key={place} py="1" borderBottom="1px solid" borderColor="hairline" data-place={place}>
           <Quiet px="0" color="ink" fontFamily="story" onClick={() => goTo(place)}>
-            {sayAddress(place)}
+            {sayAddress(place, story)}
           </Quiet>
           {sheet.presences
             .filter((one) => one.place === place)

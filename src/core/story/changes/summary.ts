@@ -23,7 +23,8 @@ export function summarise(change: Change, story?: Story): string {
     case 'set-story':
       return `changed the story's ${Object.keys(change.values).join(', ')}`
     case 'set-scene':
-      if (typeof change.values.id === 'string') return `renamed the ${scene(change.scene)} to “${plain(change.values.id)}”`
+      if (typeof change.values.id === 'string')
+        return `renamed the ${scene(change.scene)} to “${plain(change.values.id)}”`
       return `changed the ${Object.keys(change.values).join(', ')} of the ${scene(change.scene)}`
     case 'set-texts': {
       const count = Object.keys(change.values).length

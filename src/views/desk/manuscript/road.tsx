@@ -140,7 +140,7 @@ export function exists(story: Story, address: string): boolean {
 
 function shownAs(story: Story, scene: string, to: string): string {
   const target = parseAddress(to)
-  if (target === undefined) return sayAddress(to)
+  if (target === undefined) return sayAddress(to, story)
   const name = beatName(story, to)
   if (target.scene === scene) return name
   return `${story.scenes.find(({ id }) => id === target.scene)?.title ?? plainId(target.scene)} · ${name}`

@@ -48,10 +48,10 @@ export function BeatField({
         borderColor="edge"
         px="2"
         color={isKnown(value) ? 'ink' : 'needle'}
-        aria-label={`${label}: ${value === '' ? 'nothing yet' : sayAddress(value)}`}
+        aria-label={`${label}: ${value === '' ? 'nothing yet' : sayAddress(value, story)}`}
         onClick={() => setText('')}
       >
-        {value === '' ? 'nothing yet' : `${sayAddress(value)}${isKnown(value) ? '' : ' (does not exist)'}`}
+        {value === '' ? 'nothing yet' : `${sayAddress(value, story)}${isKnown(value) ? '' : ' (does not exist)'}`}
       </Quiet>
     )
   }

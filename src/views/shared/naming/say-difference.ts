@@ -21,7 +21,7 @@ export function sayDifference(
   const own = without.map(addressOf)
   const isOwn = (id: string) => own.some((one) => id === one || id.startsWith(`${one}.`))
   const name = (what: Reachable, id: string) =>
-    what === 'endings' || what === 'stages' ? itemName(story, what, id) : sayAddress(id)
+    what === 'endings' || what === 'stages' ? itemName(story, what, id) : sayAddress(id, story)
   const reach = (list: SurveyDifference['lost'], end: string) =>
     (['endings', 'stages', 'beats', 'choices'] as const).flatMap((what) =>
       list[what].filter((id) => !isOwn(id)).map((id) => `the ${SINGULAR[what]} “${name(what, id)}” ${end}`),
@@ -30,7 +30,9 @@ export function sayDifference(
     // what is lost is told above, by name
     list
       .filter(({ kind, key }) => kind !== 'unreached' && !isOwn(key[0] ?? ''))
-      .map(({ kind, key }) => `${lead}${FINDING_KINDS[kind].name}: ${key.map(sayAddress).join(', ')}`)
+      .map(
+        ({ kind, key }) => `${lead}${FINDING_KINDS[kind].name}: ${key.map((one) => sayAddress(one, story)).join(', ')}`,
+      )
   return [
     ...reach(lost, 'is no longer reached'),
     ...reach(won, 'is reached now'),

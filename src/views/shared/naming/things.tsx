@@ -194,7 +194,7 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
             <Text mt="2">These would no longer be understood, and are marked until they are mended:</Text>
             <Box as="ul" pl="5" listStyleType="disc" color="faded">
               {broken.slice(0, LISTED).map((address) => (
-                <li key={address}>{sayAddress(address)}</li>
+                <li key={address}>{sayAddress(address, story)}</li>
               ))}
               {broken.length > LISTED && <li>and {broken.length - LISTED} more</li>}
             </Box>
