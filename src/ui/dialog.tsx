@@ -2,6 +2,7 @@
 
 import { Dialog as Chakra, Portal } from '@chakra-ui/react'
 import { useEffect, useRef, useState, type ReactNode } from 'react'
+import { giveFocusBack } from './focus-back'
 
 interface Props {
   readonly title: string
@@ -62,7 +63,7 @@ function useFocusBack(): void {
   const [before] = useState(() => (typeof document === 'undefined' ? null : document.activeElement))
   useEffect(
     () => () => {
-      if (before instanceof HTMLElement && before.isConnected) before.focus()
+      if (before instanceof HTMLElement && before.isConnected) giveFocusBack(before)
     },
     [before],
   )

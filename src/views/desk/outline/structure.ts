@@ -65,7 +65,7 @@ export function addBeat(session: StorySession, scene: string, at: number): void 
   const id = freshId('beat', (taken) => beats.some((one) => one.id === taken))
   session.edit({ op: 'insert', in: { list: 'beats', scene }, at, item: { id, lines: [newLine()] } })
   session.goTo(`${scene}.${id}`)
-  focusSoon(fieldOf({ scene, id }, ':name'))
+  focusSoon(fieldOf({ scene, id }, ':name'), 'all')
 }
 
 export function addScene(session: StorySession): void {
@@ -78,7 +78,7 @@ export function addScene(session: StorySession): void {
     item: { id, title: 'New scene', beats: [{ id: 'first', lines: [newLine()] }] },
   })
   session.goTo(`${id}.first`)
-  focusSoon(`${id}:title`)
+  focusSoon(`${id}:title`, 'all')
 }
 
 /** A new road comes before the one that always holds: behind it, it would never be taken. */

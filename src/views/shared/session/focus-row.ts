@@ -1,4 +1,5 @@
 import { beatOf } from '../../../core/base/address'
+import { isFocusIdle } from '../../../ui/focus-back'
 
 /** So many frames are waited for the row, after its beat is drawn, before the beat's first text is taken. */
 const PATIENCE = 12
@@ -8,7 +9,7 @@ const FRAMES = 240
 /** Counts calls: a later one is what is meant. */
 let latest = 0
 
-/** The field is held against what gives the focus to something else for so many frames, or until somebody does something. */
+/** The field is held against a dialog that gives the focus back for so many frames, or until somebody does something. */
 const HELD = 20
 
 /**
@@ -70,7 +71,11 @@ function settle(field: HTMLElement, isMeant: () => boolean): void {
   let frames = 0
   const hold = () => {
     if (touched || !isMeant()) return
-    if (document.activeElement !== field) take(field)
+    if (document.activeElement !== field) {
+      // whoever has gone elsewhere meanwhile is left there
+      if (!isFocusIdle()) return
+      take(field)
+    }
     frames += 1
     if (frames < HELD) requestAnimationFrame(hold)
   }
