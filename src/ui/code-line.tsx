@@ -176,7 +176,11 @@ export function CodeLine(props: Props) {
             {
               key: 'Escape',
               run: (editor) => {
-                if (completionStatus(editor.state) === 'active' && closeCompletion(editor)) return true
+                // while others are looked for, the list of before may still be seen
+                const isSeen =
+                  completionStatus(editor.state) === 'active' ||
+                  document.querySelector('.cm-tooltip-autocomplete') !== null
+                if (isSeen && closeCompletion(editor)) return true
                 now.current.onCancel()
                 return true
               },
