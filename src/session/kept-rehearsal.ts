@@ -1,11 +1,11 @@
 import type { Rehearsal, StorySession } from './story-session'
 
-/** The rehearsal of a story is there again after a reload, in the same tab of the browser; gives what stops keeping it. */
-export function keepRehearsal(session: StorySession): () => void {
+/** The rehearsal of a story is there again after a reload, in the same tab of the browser. */
+export function keepRehearsal(session: StorySession): void {
   const key = `paper-compass.rehearsal.${session.id}`
   restore(session, sessionStorage.getItem(key))
   let known = session.getState().rehearsal
-  return session.subscribe(() => {
+  session.subscribe(() => {
     const { rehearsal } = session.getState()
     if (rehearsal === known) return
     known = rehearsal

@@ -1,13 +1,9 @@
+import { plainId } from '../core/base/ids'
 import { parseAddress, parseStage } from '../core/base/address'
 import type { Names } from '../core/expression/words'
 import type { Named } from '../core/story/rename/rename'
 import { beatAt, choiceAt } from '../core/story/beat-at'
 import type { Story } from '../core/story/types'
-
-/** An id as it is read: "toll_paid" is "toll paid". */
-export function plainId(id: string): string {
-  return id.replaceAll('_', ' ')
-}
 
 /** What an entry is called: by its name, or its id where it has none. */
 export function entryName(story: Story, id: string): string {

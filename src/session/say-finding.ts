@@ -1,9 +1,10 @@
-import { parseAddress, type Address } from '../core/base/address'
+import { plainId } from '../core/base/ids'
+import { parseAddress } from '../core/base/address'
 import { beatAt, choiceAt } from '../core/story/beat-at'
 import { textParts, type TextPart } from '../core/story/text-forms'
-import { isGroup, isPlain, type Line, type PlainLine, type Story } from '../core/story/types'
+import { plainLinesIn, type Beat, type PlainLine, type Story } from '../core/story/types'
 import type { Finding } from '../core/survey/findings/finding'
-import { beatName, itemName, plainId, sayAddress, storyNames } from './names'
+import { beatName, itemName, sayAddress, storyNames } from './names'
 
 const TEXT_MAX = 48
 
@@ -125,23 +126,17 @@ export function rowName(story: Story, address: string): string {
     case 'line':
     case 'variant':
     case 'turn': {
-      const line = firstLine(beat.lines ?? [], place.steps)
+      const line = lineIn(beat, address)
       return line === undefined ? sayAddress(address, story) : quoted(line.text)
     }
   }
 }
 
-/** The line at the end of some steps, or the first of what stands there. */
-function firstLine(lines: readonly Line[], steps: Address['steps']): PlainLine | undefined {
-  const [step, ...rest] = steps
-  const line = lines[(step?.number ?? 1) - 1]
-  if (line === undefined || isPlain(line)) return line
-  const group = isGroup(line) ? line.firstOf : line.inTurn
-  const inner = group[(rest[0]?.number ?? 1) - 1]
-  if (inner === undefined) return undefined
-  const turns = 'inTurn' in inner ? inner.inTurn : undefined
-  if (turns !== undefined) return turns[(rest[1]?.number ?? 1) - 1]?.lines[(rest[2]?.number ?? 1) - 1]
-  return inner.lines?.[(rest[1]?.number ?? 1) - 1]
+/** The line that an address names, or the first of what stands there. */
+function lineIn({ lines = [] }: Beat, address: string): PlainLine | undefined {
+  const [, number, rest] = /#line(\d+)(.*)$/.exec(address)!
+  const line = lines[Number(number) - 1]
+  return line && plainLinesIn(line).find(({ suffix }) => `${suffix}.`.startsWith(`${rest}.`))?.line
 }
 
 function quoted(text: string): string {

@@ -1,6 +1,6 @@
-import { ownerOf } from '../core/base/address'
+import { beatOf, ownerOf } from '../core/base/address'
 import { VERDICT, type Figures, type Reachable, type Reached } from '../core/survey/result'
-import type { Finding } from '../core/survey/findings/finding'
+import { columnOf, type Finding } from '../core/survey/findings/finding'
 import type { PromiseVerdict } from '../core/survey/findings/exploration'
 import type { Report } from '../workers/protocol'
 import { splice } from '../workers/spliced'
@@ -67,8 +67,10 @@ export class SurveyReport {
     if (this.rows === undefined) {
       this.rows = new Map()
       for (const finding of this.findings) {
-        const row = finding.key.find((one) => one.includes('.') && (one.includes('#') || one.split('.').length === 3))
-        if (row === undefined) continue
+        const row = finding.key[columnOf(finding.kind, 'item', 'address')]
+        const beat = row && beatOf(row)
+        // what is about a whole beat is said at its name
+        if (row === undefined || beat === undefined || beat === row) continue
         const known = this.rows.get(row)
         if (known === undefined) this.rows.set(row, [finding])
         else known.push(finding)

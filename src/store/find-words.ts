@@ -1,3 +1,4 @@
+import { plainId } from '../core/base/ids'
 import type { Hit } from '../core/contract/answers'
 import type { Slices } from '../core/base/slices'
 import { plainLinesIn, type Story } from '../core/story/types'
@@ -30,7 +31,7 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
   }
   for (const person of story.cast ?? []) look('person', person.id, person, person.name, null)
   for (const entry of [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])])
-    look('entry', entry.id, entry, entry.name ?? spaced(entry.id), null, `${spaced(entry.id)}\n${entry.group ?? ''}`)
+    look('entry', entry.id, entry, entry.name ?? plainId(entry.id), null, `${plainId(entry.id)}\n${entry.group ?? ''}`)
   for (const quest of story.quests ?? []) look('quest', quest.id, quest, quest.name, null)
   for (const quest of story.quests ?? [])
     for (const stage of quest.stages) look('stage', `${quest.id}.${stage.id}`, stage, stage.name, null, stage.journal)
@@ -41,7 +42,7 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
       if (hits.length >= limit) return hits
       if ((looked += 1) % BEATS_AT_ONCE === 0) yield
       const address = `${scene.id}.${beat.id}`
-      look('beat', address, beat, beat.title ?? spaced(beat.id), null, spaced(beat.id))
+      look('beat', address, beat, beat.title ?? plainId(beat.id), null, plainId(beat.id))
       for (const [at, one] of (beat.lines ?? []).entries())
         for (const { line, suffix } of plainLinesIn(one))
           look('line', `${address}#line${at + 1}${suffix}`, line, line.text, line.speaker ?? null)
@@ -51,10 +52,6 @@ export function* findWords(story: Story, text: string, limit: number): Slices<Hi
     }
   }
   return hits
-}
-
-function spaced(id: string): string {
-  return id.replaceAll('_', ' ')
 }
 
 function fold(text: string): string {

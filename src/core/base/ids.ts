@@ -68,3 +68,8 @@ export function beatAddress(scene: string, beat: string): BeatAddress {
 export function choiceAddress(scene: string, beat: string, choice: string): ChoiceAddress {
   return `${scene}.${beat}.${choice}` as ChoiceAddress
 }
+
+/** An id as it is read: "toll_paid" is "toll paid". */
+export function plainId(id: string): string {
+  return id.replaceAll('_', ' ')
+}

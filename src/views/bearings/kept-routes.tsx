@@ -1,10 +1,11 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { Expectation, Route, Story } from '../../core/story/types'
 import { expectationCondition } from '../../core/survey/questions/find-route'
 import type { SurveyReport } from '../../session/survey-report'
-import { itemName, plainId, sayValue } from '../../session/names'
+import { itemName, sayValue } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/fields/draft-text'

@@ -1,5 +1,6 @@
 'use client'
 
+import { focusSoon } from '../../ui/named-fields'
 import { Box, Flex } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId, idFrom } from '../../core/base/ids'
@@ -25,11 +26,7 @@ export function PromiseForm() {
           session.edit({ op: 'insert', in: { list: 'promises' }, at: promises.length, item })
           setName('')
           // what it says is written next
-          requestAnimationFrame(() =>
-            document
-              .querySelector<HTMLElement>(`[data-field="${id}:${kind === 'inOrder' ? 'first' : 'holds'}"]`)
-              ?.focus(),
-          )
+          focusSoon(`${id}:${kind === 'inOrder' ? 'first' : 'holds'}`)
         }}
       >
         <Box asChild className="field">

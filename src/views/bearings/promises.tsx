@@ -1,9 +1,9 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { SurveyReport } from '../../session/survey-report'
 import type { StoryPromise } from '../../core/story/types'
-import { plainId } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { MarginNote } from '../expression/margin-note'

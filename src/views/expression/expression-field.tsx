@@ -2,13 +2,13 @@
 
 import { Box, Flex } from '@chakra-ui/react'
 import { useCallback, useEffect, useId, useRef, useState } from 'react'
-import { idTrouble } from '../../core/base/ids'
+import { idTrouble, plainId } from '../../core/base/ids'
 import type { Missing } from '../../core/expression/ast'
 import type { Change } from '../../core/story/changes/types'
 import type { Story } from '../../core/story/types'
-import { plainId } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { CodeLine } from '../../ui/code-line'
+import { fieldNamed } from '../../ui/named-fields'
 import { keepClick } from '../../ui/steady-click'
 import { KINDS, KIND_HINTS, newEntry } from '../shared/new/entry-kinds'
 import { newQuest } from '../shared/new/new-quest'
@@ -155,10 +155,7 @@ function backToRow(field: string): void {
   requestAnimationFrame(() => {
     const { activeElement } = document
     if (activeElement !== null && activeElement !== document.body) return
-    for (const name of [row, `${row}>to`, field]) {
-      const found = document.querySelector<HTMLElement>(`[data-field="${CSS.escape(name)}"]`)
-      if (found !== null) return found.focus()
-    }
+    ;(fieldNamed(row) ?? fieldNamed(`${row}>to`) ?? fieldNamed(field))?.focus()
   })
 }
 

@@ -1,10 +1,10 @@
 'use client'
 
+import { storyNames } from '../../session/names'
+import { plainId } from '../../core/base/ids'
 import { useState } from 'react'
 import { type Subject } from '../../core/expression/pick'
 import type { Entry, Story } from '../../core/story/types'
-import { beatAt, choiceAt } from '../../core/story/beat-at'
-import { plainId } from '../../session/names'
 import { Combo, type ComboOption } from '../../ui/combo'
 
 export interface Surroundings {
@@ -21,11 +21,6 @@ export function kindOf({ entries }: Surroundings, { of, id }: Subject): Kind {
   if (of === 'quest') return 'one-of'
   const kind = entries.find((entry) => entry.id === id)?.kind
   return kind === 'flag' ? 'yes-no' : kind === 'switch' ? 'one-of' : kind === 'text' ? 'word' : 'number'
-}
-
-function titleAt(story: Story, address: string): string {
-  const beat = beatAt(story, address)
-  return beat?.title ?? plainId(beat?.id ?? address)
 }
 
 /** The positions of a switch or the stages of a quest, as they are called. */
@@ -171,11 +166,10 @@ export function SubjectSelect({
     })),
   )
   const quests = story.quests ?? []
-  const wordsOf = (one: Subject): string => {
-    if (one.of === 'entry') return entries.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
-    if (one.of === 'quest') return quests.find(({ id }) => id === one.id)?.name ?? plainId(one.id)
-    if (one.of === 'visits') return `visits to ${titleAt(story, one.id)}`
-    return `took “${choiceAt(story, one.id)?.text ?? plainId(one.id)}”`
+  const names = storyNames(story)
+  const wordsOf = ({ of, id }: Subject): string => {
+    if (of === 'visits') return `visits to ${names.beat(id)}`
+    return of === 'taken' ? `took ${names.choice(id)}` : names[of](id)
   }
   // thousands of options in every list are made when one turns to it, not before
   const filled = asked || entries.length + quests.length + visited.length + taken.length <= FILLED_MAX

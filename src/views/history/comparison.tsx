@@ -1,11 +1,12 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Heading, Text } from '@chakra-ui/react'
 import { useEffect, useMemo, useState } from 'react'
 import { compareStories, type ThingNotes } from '../../core/story/compare/compare-stories'
 import type { Story } from '../../core/story/types'
 import { api } from '../../session/api'
-import { plainId, sayAddress } from '../../session/names'
+import { sayAddress } from '../../session/names'
 import type { Result } from '../../core/base/result'
 import type { Compared } from '../../session/survey-handle'
 import { sayDifference } from '../shared/naming/say-difference'

@@ -3,7 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { countWords } from '../../core/base/count-words'
-import { freshId, idFrom } from '../../core/base/ids'
+import { newPerson } from '../../core/story/reshape/people-typed'
 import { flowOrder } from '../../core/story/reshape/flow-order'
 import { linesOf, type Called, type Person, type Story } from '../../core/story/types'
 import { nameItem } from '../../core/story/reshape/naming'
@@ -45,8 +45,7 @@ export function Cast() {
   const parts = useMemo(() => partsOf(story), [story])
   const { shown, end } = useGrowing(cast.length, SHOWN)
   const add = (name: string) => {
-    const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
-    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name } })
+    session.edit({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: newPerson(cast, name) })
   }
   return (
     <Section

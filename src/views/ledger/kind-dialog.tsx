@@ -1,10 +1,11 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { changeKind, valuesOf } from '../../core/story/rename/change-kind'
 import type { Entry, EntryKind } from '../../core/story/types'
-import { plainId, sayAddress, sayValue } from '../../session/names'
+import { sayAddress, sayValue } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { asKind } from '../shared/new/entry-kinds'

@@ -1,10 +1,10 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
 import { mergeEntries } from '../../core/story/rename/merge-entries'
 import type { Entry } from '../../core/story/types'
-import { plainId } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { NoAnswer } from '../shared/session/no-answer'

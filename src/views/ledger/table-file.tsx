@@ -1,10 +1,10 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useRef, useState } from 'react'
 import { readCsv, writeCsv } from '../../core/formats/csv/csv'
 import { readLedgerTable, writeLedgerTable, type LedgerImport } from '../../core/formats/ledger-table/table'
-import { plainId } from '../../session/names'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { saveFile } from '../../ui/save-file'

@@ -1,9 +1,9 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Flex, Text } from '@chakra-ui/react'
 import { drawTrouble, readDraw, type GivenDraw, type GivenDraws as Draws } from '../../core/simulate/given-draws'
 import type { LinkedEntry, LinkedStory } from '../../core/story/linked'
-import { plainId } from '../../session/names'
 import { Labelled } from './labelled'
 
 /** What is written beside the entries that the game gives, as it is drawn; by entry why it can't be. */

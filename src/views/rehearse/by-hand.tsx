@@ -1,11 +1,12 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { PlayState } from '../../core/play/state'
 import type { Setup } from '../../core/play/step'
 import type { LinkedEntry, LinkedStory } from '../../core/story/linked'
-import { plainId, sayAddress } from '../../session/names'
+import { sayAddress } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 
 type Value = boolean | number | string

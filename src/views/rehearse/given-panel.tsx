@@ -1,12 +1,12 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { isInDomain } from '../../core/play/given'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedEntry, LinkedStory } from '../../core/story/linked'
 import { isDecision, type EntryValue, type Given, type RouteItem } from '../../core/story/types'
-import { plainId } from '../../session/names'
 
 interface Props {
   readonly linked: LinkedStory

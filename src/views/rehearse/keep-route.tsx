@@ -2,11 +2,11 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { freshId, idFrom } from '../../core/base/ids'
+import { freshId, idFrom, plainId } from '../../core/base/ids'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
 import type { RouteItem, Expectation, Route } from '../../core/story/types'
-import { plainId, sayValue } from '../../session/names'
+import { sayValue } from '../../session/names'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { useSession } from '../shared/session/use-session'

@@ -1,12 +1,13 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import type { PlayedStep } from '../../core/play/transcript'
 import type { LinkedQuest, LinkedStory } from '../../core/story/linked'
 import type { Entry } from '../../core/story/types'
 import { PlayersPage } from './players-page'
-import { plainId, sayValue } from '../../session/names'
+import { sayValue } from '../../session/names'
 
 interface Props {
   readonly linked: LinkedStory

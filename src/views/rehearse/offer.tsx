@@ -1,5 +1,6 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useLayoutEffect, useState } from 'react'
@@ -11,7 +12,7 @@ import { formatText } from '../../core/play/text'
 import { whyClosed, type WhyClosed } from '../../core/play/why-closed'
 import type { LinkedStory } from '../../core/story/linked'
 import type { RouteItem } from '../../core/story/types'
-import { plainId, sayValue, storyNames } from '../../session/names'
+import { sayValue, storyNames } from '../../session/names'
 import { Main, Quiet } from '../../ui/buttons'
 
 interface Props {

@@ -1,10 +1,10 @@
 'use client'
 
+import { plainId } from '../../core/base/ids'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import type { PlayState } from '../../core/play/state'
 import { formatText } from '../../core/play/text'
 import type { LinkedQuest, LinkedStory } from '../../core/story/linked'
-import { plainId } from '../../session/names'
 
 /** What the player would see of it all: the journal with the quests under way, those that are over, and the things carried. */
 export function PlayersPage({ linked, state }: { linked: LinkedStory; state: PlayState }) {

@@ -1,4 +1,5 @@
 import { never } from '../../base/assert'
+import { plainId } from '../../base/ids'
 import type { Story } from '../types'
 import { getList, itemName } from './list'
 import type { Change, Item, ListPath } from './types'
@@ -24,7 +25,7 @@ export function summarise(change: Change, story?: Story): string {
       return `changed the story's ${Object.keys(change.values).join(', ')}`
     case 'set-scene':
       if (typeof change.values.id === 'string')
-        return `renamed the ${scene(change.scene)} to “${plain(change.values.id)}”`
+        return `renamed the ${scene(change.scene)} to “${plainId(change.values.id)}”`
       return `changed the ${Object.keys(change.values).join(', ')} of the ${scene(change.scene)}`
     case 'set-texts': {
       const count = Object.keys(change.values).length
@@ -47,18 +48,14 @@ export function summarise(change: Change, story?: Story): string {
 /** What an item is called where people read it. */
 export function nameOfItem(item: Item): string {
   const { name, title, text } = item as { readonly name?: string; readonly title?: string; readonly text?: string }
-  const said = [name, title, text].find((one) => one !== undefined && one.trim() !== '') ?? plain(item.id)
+  const said = [name, title, text].find((one) => one !== undefined && one.trim() !== '') ?? plainId(item.id)
   return said.length > TEXT_MAX ? `${said.slice(0, TEXT_MAX)}…` : said
 }
 
 function nameIn(story: Story | undefined, path: ListPath, id: string): string {
   const list = story && getList(story, path)
   const item = list?.ok === true ? list.value.find((one) => one.id === id) : undefined
-  return item === undefined ? plain(id) : nameOfItem(item)
-}
-
-function plain(id: string): string {
-  return id.replaceAll('_', ' ')
+  return item === undefined ? plainId(id) : nameOfItem(item)
 }
 
 function isRenaming(change: Change): boolean {

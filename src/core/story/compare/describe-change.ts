@@ -1,3 +1,4 @@
+import { plainId } from '../../base/ids'
 import { beatAt } from '../beat-at'
 import { nameOfItem, summarise } from '../changes/summary'
 import type { Change } from '../changes/types'
@@ -30,6 +31,6 @@ function called(story: Story, kind: string, id: string): string {
   const beat = kind === 'beat' ? beatAt(story, id) : undefined
   const scene = beat && story.scenes.find((one) => one.beats.includes(beat))
   return beat === undefined || scene === undefined
-    ? id.replaceAll('_', ' ').replace('.', ' · ')
+    ? plainId(id).replace('.', ' · ')
     : `${scene.title} · ${nameOfItem(beat)}`
 }

@@ -1,4 +1,4 @@
-import { freshId, idFrom } from '../../base/ids'
+import { freshId, idFrom, plainId } from '../../base/ids'
 import { applyChange } from '../changes/apply'
 import type { Change, ListPath } from '../changes/types'
 import { mentionsOf, rename, type Named } from '../rename/rename'
@@ -32,7 +32,7 @@ export function titleBeat(
   const at = beats.findIndex((one) => one.id === beat.id)
   const renamed = id === beat.id ? undefined : rename(story, named, id)
   const item: Beat = { ...beat, id: renamed?.ok === true ? id : beat.id }
-  if (title === '' || title === plain(item.id)) delete item.title
+  if (title === '' || title === plainId(item.id)) delete item.title
   else item.title = title
   const replaced: Change = { op: 'replace', in: { list: 'beats', scene }, id: item.id, at, item }
   return {
@@ -108,10 +108,6 @@ export function nameItem(
   const id = followingId(story, { of, id: item.id }, of === 'person' ? name.split(/\s+/)[0]! : name, isTaken)
   const next = { ...item, id, name }
   // an entry needs a name only where its id does not say it
-  if (of === 'entry' && name === plain(id)) delete (next as Partial<Entry>).name
+  if (of === 'entry' && name === plainId(id)) delete (next as Partial<Entry>).name
   return { op: 'replace', in: path, id: item.id, at, item: next }
-}
-
-function plain(id: string): string {
-  return id.replaceAll('_', ' ')
 }

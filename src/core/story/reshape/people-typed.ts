@@ -1,3 +1,4 @@
+import { freshId, idFrom } from '../../base/ids'
 import type { Person, Story } from '../types'
 
 /** People whose names begin with what was typed before a colon. */
@@ -12,4 +13,10 @@ export function peopleTyped(story: Story, typed: string): readonly Person[] {
         .split(/\s+/)
         .some((part) => part.startsWith(wanted)),
   )
+}
+
+/** Somebody new for a cast, with an id after the first part of the name. */
+export function newPerson(cast: readonly Person[], name: string): Person {
+  const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (taken) => cast.some((person) => person.id === taken))
+  return { id, name }
 }

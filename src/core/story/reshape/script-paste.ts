@@ -2,7 +2,7 @@ import { freshId, idFrom } from '../../base/ids'
 import type { Change } from '../changes/types'
 import type { Beat, Choice, PlainLine, Story } from '../types'
 import { mayChoose, withKeys } from './beat-edits'
-import { peopleTyped } from './people-typed'
+import { newPerson, peopleTyped } from './people-typed'
 
 /** One thing that a pasted text was understood as. */
 export type ScriptPart =
@@ -126,10 +126,10 @@ export function pasteScript(
   const cast = [...(story.cast ?? [])]
   const speakers = new Map<string, string>()
   for (const name of newSpeakers(story, parts)) {
-    const id = freshId(idFrom(name.split(/\s+/)[0]!, 'person'), (one) => cast.some((person) => person.id === one))
-    changes.push({ op: 'insert', in: { list: 'cast' }, at: cast.length, item: { id, name } })
-    cast.push({ id, name })
-    speakers.set(name, id)
+    const item = newPerson(cast, name)
+    changes.push({ op: 'insert', in: { list: 'cast' }, at: cast.length, item })
+    cast.push(item)
+    speakers.set(name, item.id)
   }
   const lineOf = ({ text, speaker, isAction }: ScriptPart & { of: 'line' }): PlainLine => ({
     ...next(text),

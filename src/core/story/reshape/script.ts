@@ -1,5 +1,5 @@
 import type { Beat, PlainLine, Story } from '../types'
-import { linesOf } from '../types'
+import { linesOf, withPlainLines } from '../types'
 import { withKeys } from './beat-edits'
 
 /**
@@ -65,31 +65,8 @@ export function speakLines(beat: Beat, names: readonly string[], speaker: string
     if (match === null || !names.includes(match[1]!.trim().toLowerCase())) return line
     return withKeys({ ...line, speaker, text: line.text.slice(match[0].length) }, { manner: undefined })
   }
-  return withLines(beat, spoken)
-}
-
-/** A beat with each of its lines looked at, those of variants and turns too; the same beat where none changed. */
-function withLines(beat: Beat, change: (line: PlainLine) => PlainLine): Beat {
-  let changed = false
-  const all = (lines: readonly PlainLine[]): PlainLine[] =>
-    lines.map((line) => {
-      const next = change(line)
-      if (next !== line) changed = true
-      return next
-    })
-  const turns = <T extends { inTurn?: { lines: PlainLine[] }[] | undefined }>(group: T): T =>
-    group.inTurn === undefined
-      ? group
-      : { ...group, inTurn: group.inTurn.map((turn) => ({ ...turn, lines: all(turn.lines) })) }
-  const lines = beat.lines?.map((line) => {
-    if ('firstOf' in line)
-      return {
-        ...line,
-        firstOf: line.firstOf.map((variant) =>
-          turns(variant.lines === undefined ? variant : { ...variant, lines: all(variant.lines) }),
-        ),
-      }
-    return 'inTurn' in line ? turns(line) : all([line])[0]!
-  })
-  return changed && lines !== undefined ? { ...beat, lines } : beat
+  // the same beat where nobody speaks anew
+  return linesOf(beat).every((line) => spoken(line) === line)
+    ? beat
+    : { ...beat, lines: beat.lines?.map((line) => withPlainLines(line, spoken)) }
 }

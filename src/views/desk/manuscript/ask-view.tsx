@@ -1,15 +1,15 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import { useState } from 'react'
-import { freshId, idFrom } from '../../../core/base/ids'
+import { freshId, idFrom, plainId } from '../../../core/base/ids'
 import type { StorySession } from '../../../session/story-session'
-import { plainId } from '../../../session/names'
 import type { Ask } from '../../../core/story/types'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { DraftText } from '../../shared/fields/draft-text'
 import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
 import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
-import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { StoryText } from './story-text'
 
 const MAKE = ' make'

@@ -1,5 +1,7 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
+import { plainId } from '../../../core/base/ids'
 import { memo, useState } from 'react'
 import { beatAt } from '../../../core/story/beat-at'
 import { titleBeat } from '../../../core/story/reshape/naming'
@@ -11,7 +13,6 @@ import {
   type Variant,
   type VariantGroup,
 } from '../../../core/story/types'
-import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
 import { DraftText } from '../../shared/fields/draft-text'
@@ -23,7 +24,7 @@ import { Bare } from '../../../ui/bare'
 import { MoreMenu } from '../../../ui/more-menu'
 import { listOrNone, mayChoose, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { ChoiceView } from './choice-view'
-import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { EndingField } from './ending-field'
 import { newLine } from '../../../session/new-line'
 import { LineView } from './line-view'

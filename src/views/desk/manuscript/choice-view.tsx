@@ -1,5 +1,6 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import { useState, type KeyboardEvent } from 'react'
 import type { Choice, Rule } from '../../../core/story/types'
 import { VerdictMark } from '../../../ui/marks'
@@ -16,7 +17,7 @@ import {
   replaceAt,
   withKeys,
 } from '../../../core/story/reshape/beat-edits'
-import { editBeat, fieldOf, focusSoon, type BeatRef } from './edit-beat'
+import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { CueSigns, isCueKey } from './cue-signs'
 import { Margin } from './margin'
 import { RoadField } from './road'

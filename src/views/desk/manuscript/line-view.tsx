@@ -1,7 +1,7 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import { useState, type KeyboardEvent } from 'react'
-import { freshId, idFrom } from '../../../core/base/ids'
 import type { Manner, Person, PlainLine } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
@@ -10,12 +10,11 @@ import { useSession, useSessionState } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
 import type { Change } from '../../../core/story/changes/types'
 import { listOrNone, replaceBeat, speakerTyped, withKeys } from '../../../core/story/reshape/beat-edits'
-import { peopleTyped } from '../../../core/story/reshape/people-typed'
+import { newPerson, peopleTyped } from '../../../core/story/reshape/people-typed'
 import { joinLines, nextSpeaker, speakLines, splitLine } from '../../../core/story/reshape/script'
 import {
   editBeat,
   fieldOf,
-  focusSoon,
   insertLineAfter,
   lineAt,
   lineBefore,
@@ -277,13 +276,9 @@ function WhoSpeaks({ beat, path, text }: { beat: BeatRef; path: LinePath; text: 
     focusSoon(fieldOf(beat, `#${lineName(path)}`))
   }
   const add = () => {
-    const { cast } = session.getState().story
-    const id = freshId(
-      idFrom(name.split(/\s+/)[0]!, 'person'),
-      (taken) => cast?.some((person) => person.id === taken) ?? false,
-    )
-    const person: Change = { op: 'insert', in: { list: 'cast' }, at: cast?.length ?? 0, item: { id, name } }
-    take([person, ...speak(id, [name.toLowerCase()])])
+    const { cast = [] } = session.getState().story
+    const item = newPerson(cast, name)
+    take([{ op: 'insert', in: { list: 'cast' }, at: cast.length, item }, ...speak(item.id, [name.toLowerCase()])])
   }
   return (
     <>

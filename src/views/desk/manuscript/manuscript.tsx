@@ -1,5 +1,6 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import { Box, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
@@ -13,7 +14,6 @@ import { useSession, useSessionState } from '../../shared/session/use-session'
 import { BeatView } from './beat-view'
 import { manuscriptStyle } from './desk-style'
 import { scriptKeys } from './script-keys'
-import { focusSoon } from './edit-beat'
 import { addBeat, addScene } from '../outline/structure'
 
 /** A scene of more beats is drawn only where it is seen. */

@@ -1,5 +1,6 @@
 'use client'
 
+import { fieldNamed, focusSoon } from '../../../ui/named-fields'
 import { Children, useState, type ReactNode } from 'react'
 import { Bare } from '../../../ui/bare'
 import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
@@ -10,7 +11,6 @@ import { VerdictMark } from '../../../ui/marks'
 import { useTurnVerdict } from '../../shared/session/verdicts'
 import { DraftText } from '../../shared/fields/draft-text'
 import { isTodo } from '../outline/outline-rows'
-import { focusSoon } from './edit-beat'
 import { RowMarks } from './row-marks'
 
 /** The variant or turn that a line is the first of: what is said of it stands in the line's margin, before its own. */
@@ -72,8 +72,7 @@ export function Margin({
     quick.push({ id: 'when', text: 'gate', hint: 'when it holds', onPick: () => setAdding('gate') })
   if (onEffects !== undefined)
     quick.push({ id: 'do', text: 'effect', hint: 'what it changes', onPick: () => setAdding('effect') })
-  const open = (part: string) => () =>
-    document.querySelector<HTMLElement>(`[data-field="${CSS.escape(`${field}?${part}`)}"]`)?.click()
+  const open = (part: string) => () => fieldNamed(`${field}?${part}`)?.click()
   const items: MenuItem[] = [
     ...headItems(head, setAdding),
     ...(when !== undefined && onWhen !== undefined

@@ -1,17 +1,18 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
+import { plainId } from '../../../core/base/ids'
 import { parseAddress } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { useState } from 'react'
 import type { Story } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
-import { beatName, plainId, sayAddress } from '../../../session/names'
+import { beatName, sayAddress } from '../../../session/names'
 import { Combo, type ComboOption } from '../../../ui/combo'
 import { focusRow } from '../../shared/session/focus-row'
 import { useNaming, useSession } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
 import { keepClick } from '../../../ui/steady-click'
-import { focusSoon } from './edit-beat'
 import { newBeatFor } from '../../../core/story/reshape/beat-edits'
 
 interface Props {

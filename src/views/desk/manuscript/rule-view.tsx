@@ -1,10 +1,10 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import type { Rule } from '../../../core/story/types'
 import { Quiet } from '../../../ui/buttons'
 import { withKeys } from '../../../core/story/reshape/beat-edits'
 import { Margin } from './margin'
-import { focusSoon } from './edit-beat'
 import { RoadField } from './road'
 
 interface Props {

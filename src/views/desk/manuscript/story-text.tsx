@@ -1,11 +1,12 @@
 'use client'
 
+import { plainId } from '../../../core/base/ids'
 import { Box, Flex } from '@chakra-ui/react'
 import { useId, useState, type ComponentProps, type KeyboardEvent } from 'react'
 import type { TextArgument } from '../../../core/story/text'
 import { insertForms, insertValue, textParts, type Insertion, type TextPart } from '../../../core/story/text-forms'
 import type { Story } from '../../../core/story/types'
-import { plainId, storyNames } from '../../../session/names'
+import { storyNames } from '../../../session/names'
 import { Offers, tieToOffers } from '../../../ui/offers'
 import { DraftText, type Caret } from '../../shared/fields/draft-text'
 import { useNaming } from '../../shared/session/use-session'

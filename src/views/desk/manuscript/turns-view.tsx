@@ -1,11 +1,12 @@
 'use client'
 
+import { focusSoon } from '../../../ui/named-fields'
 import { listOrNone, moveTo, removeAt, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
 import { isInTurn, type Order, type TurnGroup, type Variant } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
 import { useSession } from '../../shared/session/use-session'
-import { editBeat, fieldOf, focusSoon, turnsName, updateTurns, type BeatRef, type TurnsPath } from './edit-beat'
+import { editBeat, fieldOf, turnsName, updateTurns, type BeatRef, type TurnsPath } from './edit-beat'
 import { LineView } from './line-view'
 import { Margin, type MarginHead } from './margin'
 

@@ -1,8 +1,8 @@
+import { plainId } from '../../../core/base/ids'
 import { beatOf } from '../../../core/base/address'
 import { namesIn } from '../../../core/story/reshape/names-in'
 import { linesOf, type Beat, type Story } from '../../../core/story/types'
 import type { SurveyReport } from '../../../session/survey-report'
-import { plainId } from '../../../session/names'
 
 export interface SceneRow {
   readonly kind: 'scene'

@@ -1,9 +1,9 @@
 'use client'
 
+import { plainId } from '../../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
-import { plainId } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { SearchField } from '../../../ui/search-field'
 import { useThings } from '../../shared/naming/things'

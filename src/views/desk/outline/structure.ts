@@ -1,3 +1,4 @@
+import { focusSoon } from '../../../ui/named-fields'
 import { freshId } from '../../../core/base/ids'
 import { toFlowOrder } from '../../../core/story/reshape/flow-order'
 import { joinBeats, splitBeat } from '../../../core/story/reshape/split-join'
@@ -13,7 +14,7 @@ import {
 import type { StorySession } from '../../../session/story-session'
 import { newLine } from '../../../session/new-line'
 import { insertAt, mayChoose, newChoice, replaceAt, withKeys } from '../../../core/story/reshape/beat-edits'
-import { editBeat, fieldOf, focusSoon, turnsName, type BeatRef, type LinePath } from '../manuscript/edit-beat'
+import { editBeat, fieldOf, turnsName, type BeatRef, type LinePath } from '../manuscript/edit-beat'
 
 /** What the keys and the words under a beat add to it. */
 

@@ -1,8 +1,9 @@
 'use client'
 
+import { plainId } from '../../../core/base/ids'
 import { useState } from 'react'
 import type { Story } from '../../../core/story/types'
-import { plainId, sayAddress } from '../../../session/names'
+import { sayAddress } from '../../../session/names'
 import { Quiet } from '../../../ui/buttons'
 import { Combo, type ComboOption } from '../../../ui/combo'
 import { useSessionState } from '../session/use-session'

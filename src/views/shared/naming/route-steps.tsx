@@ -1,10 +1,11 @@
 'use client'
 
+import { plainId } from '../../../core/base/ids'
 import { parseAddress } from '../../../core/base/address'
 import { Box } from '@chakra-ui/react'
 import { choiceAt } from '../../../core/story/beat-at'
 import type { EntryValue, RouteItem, Story } from '../../../core/story/types'
-import { plainId, sayValue, storyNames } from '../../../session/names'
+import { sayValue, storyNames } from '../../../session/names'
 import { useNaming } from '../session/use-session'
 
 /** What a decision is called on the page: the choice's text, or the word typed. */

@@ -1,9 +1,10 @@
+import { plainId } from '../../../core/base/ids'
 import { FINDING_KINDS } from '../../../core/survey/findings/finding'
 import type { SurveyDifference } from '../../../core/survey/questions/difference'
 import type { Reachable } from '../../../core/survey/result'
 import type { Named } from '../../../core/story/rename/rename'
 import type { Story } from '../../../core/story/types'
-import { itemName, sayAddress, plainId } from '../../../session/names'
+import { itemName, sayAddress } from '../../../session/names'
 
 const SINGULAR: Readonly<Record<Reachable, string>> = {
   endings: 'ending',

@@ -1,3 +1,4 @@
+import { fieldNamed } from '../../../ui/named-fields'
 import { beatOf } from '../../../core/base/address'
 import { isFocusIdle } from '../../../ui/focus-back'
 
@@ -48,8 +49,8 @@ export function focusRow(address: string, part?: string): void {
 
 function fieldIn(section: HTMLElement, names: readonly string[]): HTMLElement | undefined {
   for (const name of names) {
-    const found = section.querySelector<HTMLElement>(`[data-field="${CSS.escape(name)}"]`)
-    if (found !== null) return found
+    const found = fieldNamed(name, section)
+    if (found !== undefined) return found
   }
   return undefined
 }

@@ -77,11 +77,8 @@ export function questLinks(story: LinkedStory): QuestLink[] {
       }
     }
   }
-  return links.filter((one, at) => links.findIndex((other) => sameLink(one, other)) === at)
-}
-
-function sameLink(a: QuestLink, b: QuestLink): boolean {
-  return a.from === b.from && a.to === b.to && a.sets === b.sets && a.owner === b.owner
+  // two effects behind one gate are one link
+  return [...new Map(links.map((link) => [JSON.stringify(link), link])).values()]
 }
 
 /** By beat: the gates of choices, and of their roads, that lead to it. */
