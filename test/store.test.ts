@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { randomStory } from '../bench/stories/random'
 import { isSame } from '../src/core/base/same'
 import { seededRandom } from '../src/core/base/random'
+import type { Facts, Order } from '../src/core/contract/answers'
 import type { Change } from '../src/core/story/changes/types'
 import { readStory } from '../src/core/story/read'
 import type { Story } from '../src/core/story/types'
@@ -280,6 +281,83 @@ describe('the store', () => {
     expect(await known()).toEqual([true, false, 'Third'])
     await travel('undo')
     expect(await known()).toEqual([true, true, 'First'])
+  })
+
+  test("undo takes back the own last edit of a window; another's only on asking, and none that was built on since", async () => {
+    const id = await create(randomStory(5))
+    const [mine, theirs] = [randomUUID(), randomUUID()]
+    // each time from the rows alone, as after a reload
+    const edit = (author: string, change: Change) => new Stories(database).change(id, change, randomUUID(), author)
+    const travel = (kind: 'undo' | 'redo', author: string, anyones = false) =>
+      new Stories(database).travel(id, kind, randomUUID(), { author, anyones })
+    const endings = async () => (await stored(id)).endings!.map((one) => one.id).filter((one) => one.startsWith('x_'))
+    const insert = (name: string): Change => ({
+      op: 'insert',
+      in: { list: 'endings' },
+      at: 0,
+      item: { id: name, name },
+    })
+    await edit(mine, insert('x_mine'))
+    await edit(theirs, insert('x_theirs'))
+    expect(await travel('undo', mine)).toMatchObject({ ok: true })
+    expect(await endings()).toEqual(['x_theirs'])
+    expect(await travel('undo', mine)).toMatchObject({ ok: false, error: { kind: 'conflict', anyones: true } })
+    expect(await endings()).toEqual(['x_theirs'])
+    // what another one takes back is not forgotten by an edit here
+    expect(await travel('redo', theirs)).toMatchObject({ ok: false, error: { anyones: true } })
+    await edit(theirs, insert('x_more'))
+    expect(await travel('redo', mine)).toMatchObject({ ok: true })
+    expect((await endings()).sort()).toEqual(['x_mine', 'x_more', 'x_theirs'])
+    // the other one works on it
+    const list = (await stored(id)).endings!
+    const at = list.findIndex((one) => one.id === 'x_mine')
+    await edit(theirs, {
+      op: 'replace',
+      in: { list: 'endings' },
+      id: 'x_mine',
+      at,
+      item: { ...list[at]!, name: 'New' },
+    })
+    const refused = await travel('undo', mine)
+    expect(refused).toMatchObject({ ok: false, error: { message: expect.stringContaining('Changed meanwhile') } })
+    expect(await travel('undo', mine, true)).toMatchObject({ ok: true })
+    expect((await stored(id)).endings!.find((one) => one.id === 'x_mine')).toMatchObject({ name: 'x_mine' })
+    expect(await travel('undo', mine)).toMatchObject({ ok: true })
+    expect((await endings()).sort()).toEqual(['x_more', 'x_theirs'])
+  })
+
+  test('the facts of a survey are kept with the story that they are of, and order the library', async () => {
+    const facts = (errors: number, words: number): Facts => ({
+      complete: true,
+      endings: { reached: 1, of: 2 },
+      stages: { reached: 0, of: 0 },
+      errors,
+      warnings: 0,
+      words,
+      todos: 0,
+      languages: ['en'],
+    })
+    const stories = new Stories(database)
+    const made = ['Facts b', 'Facts a', 'Facts c'].map((title) => create({ ...randomStory(5), title }))
+    const [b, a, c] = await Promise.all(made)
+    const listed = async (order?: Order) => (await stories.list({ text: 'Facts', ...(order && { order }) })).cards
+    await stories.keepFacts(a!, 0, facts(1, 30))
+    await stories.keepFacts(b!, 0, facts(3, 20))
+    expect((await listed('title')).map((card) => card.title)).toEqual(['Facts a', 'Facts b', 'Facts c'])
+    expect((await listed('errors')).map((card) => card.facts?.errors)).toEqual([3, 1, undefined])
+    expect((await listed('words')).map((card) => card.facts?.words)).toEqual([30, 20, undefined])
+    await stories.change(a!, { op: 'set-story', values: { title: 'Facts d' } }, randomUUID())
+    const now = async (id: string) => (await listed()).find((card) => card.id === id)!
+    expect(await now(a!)).toMatchObject({ isSurveyed: false, facts: { errors: 1 } })
+    expect(await now(b!)).toMatchObject({ isSurveyed: true })
+    expect(await now(c!)).toMatchObject({ isSurveyed: false, facts: null })
+    await stories.keepFacts(a!, 1, facts(2, 30))
+    // what comes late is older than what is known; what is of no revision yet is nobody's
+    await stories.keepFacts(a!, 0, facts(9, 9))
+    await stories.keepFacts(a!, 7, facts(9, 9))
+    expect(await now(a!)).toMatchObject({ isSurveyed: true, facts: { errors: 2, words: 30 } })
+    const copy = await stories.duplicate(a!)
+    expect(await now(copy!)).toMatchObject({ isSurveyed: true, facts: { errors: 2 } })
   })
 
   test('the journal can not be rewritten', async () => {

@@ -11,8 +11,11 @@ import {
   progressSchema,
   refusalSchema,
   savedSchema,
+  type Facts,
+  type Order,
 } from '../core/contract/answers'
 import type { Change } from '../core/story/changes/types'
+import { windowId } from './window-id'
 
 /**
  * Why the server did not do something. `away`: it could not be asked or has no room, so asking again helps some time;
@@ -21,6 +24,8 @@ import type { Change } from '../core/story/changes/types'
 export interface ApiError {
   readonly kind: 'away' | 'failed' | 'refused'
   readonly message: string
+  /** What was asked of this window's own edits can be asked of the last one, whoever made it. */
+  readonly anyones?: true
 }
 
 /** Asks the server for something of a shape; an answer of another is told as one that can't be read. */
@@ -49,7 +54,8 @@ async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {})
   }
   const said = refusalSchema.safeParse(body)
   const message = said.success ? said.data.message : `The server answered with ${response.status}.`
-  return fail({ kind: kindOf(response.status), message })
+  const anyones = said.success && said.data.anyones
+  return fail({ kind: kindOf(response.status), message, ...(anyones ? { anyones } : {}) })
 }
 
 function kindOf(status: number): ApiError['kind'] {
@@ -58,8 +64,14 @@ function kindOf(status: number): ApiError['kind'] {
   return status === 500 || status === 501 ? 'failed' : 'away'
 }
 
-function post<T>(path: string, shape: z.ZodType<T>, body: unknown = {}): Promise<Result<T, ApiError>> {
+function post<T>(
+  path: string,
+  shape: z.ZodType<T>,
+  body: unknown = {},
+  init: RequestInit = {},
+): Promise<Result<T, ApiError>> {
   return ask(path, shape, {
+    ...init,
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(body),
@@ -67,7 +79,8 @@ function post<T>(path: string, shape: z.ZodType<T>, body: unknown = {}): Promise
 }
 
 export const api = {
-  list: (text = '', from = 0) => ask(`/api/stories?q=${encodeURIComponent(text)}&from=${from}`, cardsSchema),
+  list: (text = '', from = 0, order: Order = 'changed') =>
+    ask(`/api/stories?q=${encodeURIComponent(text)}&from=${from}&order=${order}`, cardsSchema),
   create: (title: string) => post('/api/stories', madeSchema, { title }),
   importFile: async (file: Blob, id: string): Promise<Result<{ id: string }, ApiError>> =>
     // said here, before it is sent for nothing
@@ -87,17 +100,20 @@ export const api = {
   restore: (id: string) => post(`/api/stories/${id}/restore`, madeSchema),
   duplicate: (id: string) => post(`/api/stories/${id}/duplicate`, madeSchema),
   change: (id: string, change: Change, request: string) =>
-    post(`/api/stories/${id}/changes`, savedSchema, { change, request }),
-  travel: (id: string, kind: 'undo' | 'redo', request: string) =>
-    post(`/api/stories/${id}/${kind}`, savedSchema, { request }),
+    post(`/api/stories/${id}/changes`, savedSchema, { change, request, author: windowId() }),
+  travel: (id: string, kind: 'undo' | 'redo', request: string, anyones: boolean) =>
+    post(`/api/stories/${id}/${kind}`, savedSchema, { request, anyones, author: windowId() }),
   returnTo: (id: string, revision: number, request: string) =>
-    post(`/api/stories/${id}/return`, savedSchema, { revision, request }),
+    post(`/api/stories/${id}/return`, savedSchema, { revision, request, author: windowId() }),
   history: (id: string, before?: number) =>
     ask(`/api/stories/${id}/history${before === undefined ? '' : `?before=${before}`}`, historySchema),
   at: (id: string, revision: number) => ask(`/api/stories/${id}/at/${revision}`, pointSchema),
   nameVersion: (id: string, name: string) => post(`/api/stories/${id}/versions`, z.object({}), { name }),
   forgetVersion: (id: string, version: string) =>
     ask(`/api/stories/${id}/versions/${version}`, z.object({}), { method: 'DELETE' }),
+  /** Sent even while the page is being left. */
+  keepFacts: (id: string, revision: number, facts: Facts) =>
+    post(`/api/stories/${id}/facts`, z.object({}), { revision, facts }, { keepalive: true }),
   search: (id: string, text: string) =>
     ask(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`, z.array(hitSchema)),
   eventsPath: (id: string) => `/api/stories/${id}/events`,

@@ -138,7 +138,7 @@ test('an edit that can not be made here changes nothing and says why', async () 
 test('undo waits until what was typed is saved, and carries out what the server says', async () => {
   const session = new StorySession('one', opened)
   session.edit(rename('Typed'))
-  const undone = session.undo()
+  const undone = session.travel('undo')
   await settle()
   await undone
   expect(sent.map(({ path }) => path.split('/').at(-1))).toEqual(['changes', 'undo'])

@@ -8,6 +8,7 @@ import type { LinkedStory } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
 import { api } from './api'
 import type { Opened } from '../core/contract/answers'
+import { FactsKeeper } from './facts-keeper'
 import { namingOf, type Naming } from './naming'
 import { PendingStore } from './pending'
 import { ServerEvents } from './server-events'
@@ -32,6 +33,8 @@ export interface SessionState extends Synced {
   readonly drafts: number
   /** The last thing that went wrong, until it is dismissed. */
   readonly notice: string | undefined
+  /** What the notice offers: to take back, or bring back, the last step whoever made it. */
+  readonly offered: 'undo' | 'redo' | undefined
 }
 
 /** What is rehearsed: decisions from the start, from values set by hand, or from a save. */
@@ -58,6 +61,14 @@ export class StorySession {
   private readonly trail = new Trail()
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
+  private readonly facts = new FactsKeeper(
+    () => {
+      const { story, survey } = this.state
+      const isSettled = survey.running === undefined && survey.failure === undefined
+      return { story, revision: this.sync.revision, report: isSettled ? survey.report : undefined }
+    },
+    (revision, facts) => void api.keepFacts(this.id, revision, facts),
+  )
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
@@ -67,7 +78,7 @@ export class StorySession {
   ) {
     this.sync = new StorySync(id, opened, api, new PendingStore(id), {
       changed: (part, by) => this.follow(part, by),
-      notice: (notice) => this.set({ notice }),
+      notice: (notice, offered) => this.set({ notice, offered }),
     })
     const { story } = this.sync.state
     const scene = story.scenes[0]
@@ -82,11 +93,15 @@ export class StorySession {
       simulation: NO_SIMULATION,
       drafts: 0,
       notice: undefined,
+      offered: undefined,
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
     this.survey = new SurveyHandle(
-      (survey) => this.set({ survey }),
+      (survey) => {
+        this.set({ survey })
+        this.facts.touch()
+      },
       () => this.state.story,
     )
     this.survey.open(story)
@@ -106,6 +121,7 @@ export class StorySession {
   }
 
   close(): void {
+    this.facts.close()
     this.sync.close()
     this.events.close()
     this.survey.close()
@@ -127,12 +143,10 @@ export class StorySession {
     this.sync.forget(request)
   }
 
-  undo(): Promise<void> {
-    return this.sync.travel('undo')
-  }
-
-  redo(): Promise<void> {
-    return this.sync.travel('redo')
+  /** Takes this window's last edit back, or brings it again; with `anyones` the last one of all. */
+  travel(kind: 'undo' | 'redo', anyones = false): Promise<void> {
+    this.set({ notice: undefined, offered: undefined })
+    return this.sync.travel(kind, anyones)
   }
 
   /** Makes the story what it was after a revision, as a new change. */
@@ -143,6 +157,7 @@ export class StorySession {
   /** The story, or how it stands with the server, has changed. */
   private follow(part: Partial<Synced>, by: Change | 'anew' | undefined): void {
     this.set(part)
+    this.facts.touch()
     if (by === undefined) return
     if (by === 'anew') this.survey.open(this.state.story)
     else this.survey.change(by)
@@ -212,11 +227,11 @@ export class StorySession {
 
   /** Says something on the page, until it is dismissed. */
   tell(notice: string): void {
-    this.set({ notice })
+    this.set({ notice, offered: undefined })
   }
 
   dismissNotice(): void {
-    this.set({ notice: undefined })
+    this.set({ notice: undefined, offered: undefined })
   }
 
   /** What the story names, for reading gates and effects: far cheaper than linking it. */

@@ -25,14 +25,15 @@ export interface Synced {
 export interface StoryServer {
   open(id: string): Promise<Result<Opened, ApiError>>
   change(id: string, change: Change, request: string): Promise<Result<Saved, ApiError>>
-  travel(id: string, kind: 'undo' | 'redo', request: string): Promise<Result<Saved, ApiError>>
+  travel(id: string, kind: 'undo' | 'redo', request: string, anyones: boolean): Promise<Result<Saved, ApiError>>
   returnTo(id: string, revision: number, request: string): Promise<Result<Saved, ApiError>>
 }
 
 export interface SyncListener {
   /** Part of what is known has changed. `by`: by one change of the story, or anew; absent: the story is as it was. */
   changed(part: Partial<Synced>, by?: Change | 'anew'): void
-  notice(message: string): void
+  /** `anyones`: the last step, whoever made it, can be taken back (brought back) on asking. */
+  notice(message: string, anyones?: 'undo' | 'redo'): void
 }
 
 /** While the server is away, how long until it is asked again, in milliseconds. */
@@ -87,6 +88,11 @@ export class StorySync {
     return this.now
   }
 
+  /** The revision that the story is at; undefined while it is ahead of the server. */
+  get revision(): number | undefined {
+    return this.pending.length === 0 ? this.base.revision : undefined
+  }
+
   close(): void {
     this.closed = true
     clearTimeout(this.retry)
@@ -127,11 +133,11 @@ export class StorySync {
     this.set({ refused })
   }
 
-  /** Takes back or makes again what the server's journal holds, once all that was typed is saved. */
-  async travel(kind: 'undo' | 'redo'): Promise<void> {
+  /** Takes back or makes again this window's own last edit, or the last one of all, once all that was typed is saved. */
+  async travel(kind: 'undo' | 'redo', anyones = false): Promise<void> {
     if (!(await this.isAllSent())) return
     this.set({ saving: { kind: 'saving' } })
-    this.settle(await this.server.travel(this.id, kind, crypto.randomUUID()))
+    this.settle(await this.server.travel(this.id, kind, crypto.randomUUID(), anyones), kind)
   }
 
   /** Makes the story what it was after a revision, as a new change. */
@@ -149,12 +155,12 @@ export class StorySync {
     return false
   }
 
-  private settle(saved: Result<Saved, ApiError>): void {
+  private settle(saved: Result<Saved, ApiError>, kind?: 'undo' | 'redo'): void {
     if (this.closed) return
     if (!saved.ok) {
       const isAway = saved.error.kind !== 'refused'
       this.set({ saving: isAway ? { kind: 'failed', message: saved.error.message } : { kind: 'saved' } })
-      if (!isAway) this.listener.notice(saved.error.message)
+      if (!isAway) this.listener.notice(saved.error.message, saved.error.anyones && kind)
       return
     }
     this.hear({ ...saved.value, request: '' })

@@ -10,12 +10,14 @@ export interface NewEntry {
   readonly target: number | null
   readonly summary: string
   readonly requestId: string
+  /** The window that it was made in. */
+  readonly author: string | null
 }
 
 export async function appendEntry(sql: Sql, story: string, entry: NewEntry): Promise<void> {
   await sql.query(
-    'insert into journal (story_id, revision, kind, target, request_id, summary) values ($1, $2, $3, $4, $5, $6)',
-    [story, entry.revision, entry.kind, entry.target, entry.requestId, keepable(entry.summary)],
+    'insert into journal (story_id, revision, kind, target, request_id, summary, author) values ($1, $2, $3, $4, $5, $6, $7)',
+    [story, entry.revision, entry.kind, entry.target, entry.requestId, keepable(entry.summary), entry.author],
   )
 }
 
@@ -37,35 +39,58 @@ export async function entryOfRequest(
   return row
 }
 
-/** What can be taken back and brought back now: revisions, the next one last. */
-export interface UndoState {
-  readonly undo: number[]
-  redo: number[]
+/** A change that can be taken back, or brought back, and the window that would do so. */
+export interface UndoStep {
+  readonly revision: number
+  readonly author: string | null
 }
 
-/** Replays the kinds of the journal's entries: a new edit forgets what could be brought back. */
+/** What can be taken back and brought back now, the next one last. */
+export interface UndoState {
+  undo: UndoStep[]
+  redo: UndoStep[]
+}
+
+/** Whether a step is a window's own; what was made without a name is everyone's. */
+export function isOwn(step: UndoStep, author: string | null): boolean {
+  return author === null || step.author === null || step.author === author
+}
+
+/** Replays the kinds of the journal's entries. */
 export async function readUndoState(sql: Sql, story: string): Promise<UndoState> {
   const state: UndoState = { undo: [], redo: [] }
-  const rows = await sql.query<{ revision: number; kind: JournalKind }>(
-    'select revision, kind from journal where story_id = $1 order by revision',
+  const rows = await sql.query<Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'> & Record<string, unknown>>(
+    'select revision, kind, target, author from journal where story_id = $1 order by revision',
     [story],
   )
-  for (const { revision, kind } of rows) advance(state, kind, revision)
+  for (const row of rows) advance(state, row)
   return state
 }
 
-/** Notes an entry of the journal in what can be taken back and brought back. */
-export function advance(state: UndoState, kind: JournalKind, revision: number): void {
+/** Notes an entry of the journal in what can be taken back and brought back: a new edit forgets what its window could bring back. */
+export function advance(state: UndoState, entry: Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'>): void {
+  const { revision, kind, target, author } = entry
+  const step = { revision, author }
+  const without = (steps: UndoStep[]) => steps.filter((one) => one.revision !== target)
   if (kind === 'edit') {
-    state.undo.push(revision)
-    state.redo = []
+    state.undo.push(step)
+    state.redo = state.redo.filter((one) => !isOwn(one, author))
   } else if (kind === 'undo') {
-    state.undo.pop()
-    state.redo.push(revision)
+    state.undo = without(state.undo)
+    state.redo.push(step)
   } else {
-    state.redo.pop()
-    state.undo.push(revision)
+    state.redo = without(state.redo)
+    state.undo.push(step)
   }
+}
+
+/** What a revision's change is called. */
+export async function summaryOf(sql: Sql, story: string, revision: number): Promise<string> {
+  const [row] = await sql.query<{ summary: string }>(
+    'select summary from journal where story_id = $1 and revision = $2',
+    [story, revision],
+  )
+  return row?.summary ?? ''
 }
 
 /** The steps before a revision, the latest first. */

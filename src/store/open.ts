@@ -1,6 +1,9 @@
 import { readdir, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
+import { linkStory } from '../core/story/link'
 import { formatMalformed, readStory } from '../core/story/read'
+import { storyFacts } from '../core/survey/questions/story-facts'
+import { surveyStory } from '../core/survey/survey'
 import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
@@ -52,6 +55,8 @@ async function loadSamples(stories: Stories, folder: string): Promise<void> {
   for (const name of names.reverse()) {
     const story = readStory(await readFile(join(folder, name), 'utf8'))
     if (!story.ok) throw new Error(`the sample ${name} is malformed: ${formatMalformed(story.error)}`)
-    await stories.create(story.value, name.replace('.story.json', ''))
+    const id = await stories.create(story.value, name.replace('.story.json', ''))
+    const facts = storyFacts(story.value, surveyStory(linkStory(story.value), { routes: 'none' }))
+    await stories.keepFacts(id, 0, facts)
   }
 }

@@ -1,10 +1,12 @@
-import type { Card, Cards, History, Hit, Saved, Told } from '../core/contract/answers'
+import type { Card, Cards, Facts, History, Hit, Order, Saved, Told } from '../core/contract/answers'
 import { isUuid } from '../core/base/ids'
 import { Queues } from '../core/base/queues'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
+import { basedOn } from '../core/story/changes/based'
 import { differenceOf } from '../core/story/changes/difference'
 import { describeChange } from '../core/story/compare/describe-change'
+import { getList } from '../core/story/changes/list'
 import type { Change } from '../core/story/changes/types'
 import { findWords } from './find-words'
 import type { Story } from '../core/story/types'
@@ -14,11 +16,14 @@ import {
   advance,
   appendEntry,
   entryOfRequest,
+  isOwn,
   keepable,
   readHistory,
   readUndoState,
-  type JournalKind,
+  summaryOf,
+  type NewEntry,
   type UndoState,
+  type UndoStep,
 } from './journal'
 import { endPieces, nextPieceKey, readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { PieceKeys, type Piece } from './pieces'
@@ -35,10 +40,34 @@ export const HITS_MAX = 200
 const HELD_MAX = 24
 /** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
 const INVERSES_MAX = 200
+const ORDERED: Readonly<Record<Order, string>> = {
+  changed: 'changed_at desc',
+  title: 'lower(title)',
+  errors: `coalesce((facts->>'errors')::int, 0) desc`,
+  todos: `coalesce((facts->>'todos')::int, 0) desc`,
+  words: `coalesce((facts->>'words')::int, 0) desc`,
+}
 /** Parts of a text that are written before others get their turn. */
 const PARTS_AT_ONCE = 2_000
 
-export type Refusal = { readonly kind: 'unknown' | 'conflict'; readonly message: string }
+export interface Listed {
+  readonly text?: string
+  readonly from?: number
+  readonly order?: Order
+}
+
+export interface Refusal {
+  readonly kind: 'unknown' | 'conflict'
+  readonly message: string
+  /** The last change, whoever made it, can be taken back (brought back) on asking. */
+  readonly anyones?: true
+}
+
+/** Which window asks, and whether it wants the last step whoever made it. */
+export interface Whose {
+  readonly author?: string | undefined
+  readonly anyones?: boolean | undefined
+}
 
 /** A story and how it stands, and what of it can be taken back and brought back. */
 interface Held extends UndoState {
@@ -70,19 +99,30 @@ export class Stories {
 
   constructor(private readonly database: Database) {}
 
-  /** Cards in the order of their last change, from the card after `from`, of titles with `text` in them. */
-  async list({ text = '', from = 0 }: { text?: string; from?: number } = {}): Promise<Cards> {
+  /** Cards in an order, the latest change first by itself, from the card after `from`, of titles with `text` in them. */
+  async list({ text = '', from = 0, order = 'changed' }: Listed = {}): Promise<Cards> {
     const shown = `deleted_at is null and ready and ($1 = '' or strpos(lower(title), lower($1)) > 0)`
     const [counted] = await this.database.query<{ total: number }>(
       `select count(*)::int as total from story where ${shown}`,
       [keepable(text)],
     )
     const cards = await this.database.query<Card & Record<string, unknown>>(
-      `select id, title, changed_at::text as "changedAt", sample is not null as sample, scenes, beats
-       from story where ${shown} order by changed_at desc, id limit ${CARDS} offset $2`,
+      `select id, title, to_char(changed_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "changedAt", sample is not null as sample, scenes, beats,
+         facts, coalesce(facts_revision = revision, false) as "isSurveyed"
+       from story where ${shown} order by ${ORDERED[order]}, changed_at desc, id limit ${CARDS} offset $2`,
       [keepable(text), from],
     )
     return { cards, total: counted!.total }
+  }
+
+  /** Keeps what a survey said of a story as it was after a revision; what is older than what is known is let go. */
+  async keepFacts(id: string, revision: number, facts: Facts): Promise<void> {
+    if (!isUuid(id)) return
+    await this.database.query(
+      `update story set facts = $3, facts_revision = $2
+       where id = $1 and revision >= $2 and coalesce(facts_revision, -1) <= $2`,
+      [id, revision, JSON.stringify(facts)],
+    )
   }
 
   /** True while nothing was ever put into the database. */
@@ -140,7 +180,14 @@ export class Stories {
             : piece,
         )
       }
-      return this.createFrom({ ...countsOf(held.story), title, language, pieces: pieces() })
+      const copy = await this.createFrom({ ...countsOf(held.story), title, language, pieces: pieces() })
+      // a survey of the one is a survey of the other
+      await this.database.query(
+        `update story set facts = of.facts, facts_revision = 0 from story of
+         where story.id = $1 and of.id = $2 and of.facts_revision = of.revision`,
+        [copy, id],
+      )
+      return copy
     })
   }
 
@@ -183,18 +230,51 @@ export class Stories {
   }
 
   /** Carries out an edit. A request that was carried out before is answered again, not repeated. */
-  change(id: string, change: Change, requestId: string): Promise<Result<Saved, Refusal>> {
-    return this.once(id, requestId, (held) => this.carryOut(id, held, change, 'edit', null, requestId))
+  change(id: string, change: Change, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, (held) => this.carryOut(id, held, change, { kind: 'edit', requestId, author }))
   }
 
-  /** Takes the last edit back, or brings the last one taken back again. */
-  travel(id: string, kind: 'undo' | 'redo', requestId: string): Promise<Result<Saved, Refusal>> {
+  /**
+   * Takes the window's own last edit back, or brings its last one taken back again; with `anyones` the last one of all.
+   * One that others have built on since is refused.
+   */
+  travel(
+    id: string,
+    kind: 'undo' | 'redo',
+    requestId: string,
+    { author, anyones = false }: Whose = {},
+  ): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
-      const target = (kind === 'undo' ? held.undo : held.redo).at(-1)
-      if (target === undefined) return fail({ kind: 'conflict', message: `there is nothing to ${kind}` })
-      const inverse = held.inverses.get(target) ?? differenceOf(held.story, await this.storyAt(id, target - 1))
-      return this.carryOut(id, held, inverse, kind, target, requestId)
+      const steps = held[kind]
+      const last = steps.at(-1)
+      if (last === undefined) return fail({ kind: 'conflict', message: `There is nothing to ${kind}.` })
+      const step = anyones ? last : steps.findLast((one) => isOwn(one, author ?? null))
+      const named = await summaryOf(this.database, id, (step ?? last).revision)
+      if (step === undefined) {
+        const message = `There is nothing of this window's own to ${kind}. The last step was made elsewhere: ${named}.`
+        return fail({ kind: 'conflict', message, anyones: true })
+      }
+      const entry = { kind, target: step.revision, requestId, author }
+      const inverse = await this.inverseOf(id, held, step)
+      if (step === last) return this.carryOut(id, held, inverse, entry)
+      const after = await this.storyAt(id, step.revision)
+      const trouble = builtOn(inverse, after, held.story)
+      const done =
+        trouble === undefined
+          ? await this.carryOut(id, held, basedOn(after, inverse), entry)
+          : fail({ kind: 'conflict' as const, message: trouble })
+      if (done.ok) return done
+      const message = `Changed meanwhile elsewhere, so that it stays: ${named}. ${done.error.message}`
+      return fail({ kind: 'conflict', message, anyones: true })
     })
+  }
+
+  /** What takes a step back. */
+  private async inverseOf(id: string, held: Held, { revision }: UndoStep): Promise<Change> {
+    const known = held.inverses.get(revision)
+    if (known !== undefined) return known
+    const after = revision === held.revision ? held.story : await this.storyAt(id, revision)
+    return differenceOf(after, await this.storyAt(id, revision - 1))
   }
 
   /** The story as it was after a revision; undefined where there was none. */
@@ -207,12 +287,12 @@ export class Stories {
   }
 
   /** Makes the story what it was after a revision, as a new change that can be taken back like any other. */
-  returnTo(id: string, revision: number, requestId: string): Promise<Result<Saved, Refusal>> {
+  returnTo(id: string, revision: number, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
       if (revision < 0 || revision >= held.revision)
         return fail({ kind: 'conflict', message: 'the story is at this point already' })
       const change = differenceOf(held.story, await this.storyAt(id, revision))
-      return this.carryOut(id, held, change, 'edit', null, requestId, `returned to step ${revision}`)
+      return this.carryOut(id, held, change, { kind: 'edit', requestId, author }, `returned to step ${revision}`)
     })
   }
 
@@ -275,9 +355,7 @@ export class Stories {
     id: string,
     held: Held,
     wanted: Change,
-    kind: JournalKind,
-    target: number | null,
-    requestId: string,
+    { kind, requestId, target = null, author = null }: Carried,
     named?: string,
   ): Promise<Result<Saved, Refusal>> {
     // what is put in is an object of its own wherever it stands: pieces are told apart by their objects
@@ -295,13 +373,13 @@ export class Stories {
         'update story set revision = $2, title = $3, language = $4, scenes = $5, beats = $6, changed_at = now() where id = $1',
         [id, revision, keepable(story.title), keepable(story.language), scenes, beats],
       )
-      await appendEntry(sql, id, { revision, kind, target, requestId, summary })
+      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author })
     })
     step.keep()
     this.written += 1
     held.story = story
     held.revision = revision
-    advance(held, kind, revision)
+    advance(held, { revision, kind, target, author })
     held.inverses.set(revision, inverse)
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }
@@ -376,6 +454,24 @@ export class Stories {
   private inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
     return this.queues.run(id, work)
   }
+}
+
+/** How a change is entered in the journal. */
+interface Carried extends Pick<NewEntry, 'kind' | 'requestId'> {
+  readonly target?: number | null
+  readonly author?: string | null | undefined
+}
+
+/** What others have done to an item that a change would take away: its words would go with it, unseen. */
+function builtOn(change: Change, then: Story, now: Story): string | undefined {
+  if (change.op === 'batch')
+    return change.changes.map((one) => builtOn(one, then, now)).find((one) => one !== undefined)
+  if (change.op !== 'remove') return undefined
+  const [before, after] = [then, now].map((story) => {
+    const list = getList(story, change.in)
+    return list.ok ? list.value.find(({ id }) => id === change.id) : undefined
+  })
+  return JSON.stringify(before) === JSON.stringify(after) ? undefined : `Someone has worked on it since.`
 }
 
 interface UndoInfo {

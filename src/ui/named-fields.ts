@@ -3,18 +3,37 @@ export function fieldNamed(name: string, within: ParentNode = document): HTMLEle
   return within.querySelector<HTMLElement>(`[data-field="${CSS.escape(name)}"]`) ?? undefined
 }
 
-/** Focuses a field by its name once the page has been drawn with it; with the cursor at a place, or all of it selected. */
+/**
+ * Focuses a field by its name as soon as the page has been drawn with it; with the cursor at a place, or all of it
+ * selected. An edit is drawn before the next key is heard, so that what is typed right after it lands in that field.
+ */
 export function focusSoon(field: string, caret?: number | 'all', tries = 24): void {
-  requestAnimationFrame(() => {
-    const found = fieldNamed(field)
-    if (found !== undefined) {
-      // an unwritten road is written at once
-      if (found.dataset.unwritten !== undefined) return found.click()
-      found.focus()
-      found.scrollIntoView({ block: 'nearest' })
-      if (caret === undefined || !(found instanceof HTMLTextAreaElement || found instanceof HTMLInputElement)) return
-      if (caret === 'all') found.select()
-      else found.setSelectionRange(caret, caret)
-    } else if (tries > 0) focusSoon(field, caret, tries - 1)
+  queueMicrotask(() => {
+    const taken = takeNamed(field, caret)
+    requestAnimationFrame(() => {
+      // drawn later, or drawn anew
+      if (taken === undefined || fieldNamed(field) !== taken) waitFor(field, caret, tries)
+    })
   })
+}
+
+function waitFor(field: string, caret: number | 'all' | undefined, tries: number): void {
+  if (takeNamed(field, caret) === undefined && tries > 0)
+    requestAnimationFrame(() => waitFor(field, caret, tries - 1))
+}
+
+function takeNamed(field: string, caret: number | 'all' | undefined): HTMLElement | undefined {
+  const found = fieldNamed(field)
+  if (found === undefined) return undefined
+  // an unwritten road is written at once
+  if (found.dataset.unwritten !== undefined) {
+    found.click()
+    return found
+  }
+  found.focus()
+  found.scrollIntoView({ block: 'nearest' })
+  const isText = found instanceof HTMLTextAreaElement || found instanceof HTMLInputElement
+  if (caret === 'all' && isText) found.select()
+  else if (typeof caret === 'number' && isText) found.setSelectionRange(caret, caret)
+  return found
 }

@@ -6,8 +6,8 @@ import { store } from './store'
 import type { StoreClient } from '../../store/worker/client'
 
 /** The status and body of everything that is refused: what, where, what to do. */
-export function refuse(status: number, message: string): NextResponse {
-  return NextResponse.json({ message }, { status })
+export function refuse(status: number, message: string, more: Partial<Refused> = {}): NextResponse {
+  return NextResponse.json({ ...more, message }, { status })
 }
 
 const STATUS: Readonly<Record<Refused['kind'], number>> = {
@@ -17,8 +17,8 @@ const STATUS: Readonly<Record<Refused['kind'], number>> = {
   'no-request': 400,
 }
 
-export function refuseAs({ kind, message }: Refused): NextResponse {
-  return refuse(STATUS[kind], message)
+export function refuseAs({ kind, message, anyones }: Refused): NextResponse {
+  return refuse(STATUS[kind], message, anyones && { anyones })
 }
 
 export const NO_STORY = 'There is no story at this address; it may have been deleted.'

@@ -71,4 +71,8 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
 }
 
 /** A request that can be sent again without being carried out twice. */
-export const requestSchema = z.object({ request: z.uuid().default(() => randomUUID()) })
+export const requestSchema = z.object({
+  request: z.uuid().default(() => randomUUID()),
+  /** The window that it was made in. */
+  author: z.uuid().optional(),
+})

@@ -1,13 +1,16 @@
 import { NextResponse } from 'next/server'
+import { z } from 'zod'
 import { handler, refuseAs } from './answers'
 import { readBody, requestSchema } from './request'
 
-/** Takes the last change of a story back, or brings it again. */
+const travelSchema = requestSchema.extend({ anyones: z.boolean().optional() })
+
+/** Takes the last change of a window, or with `anyones` of all, back, or brings it again. */
 export function travelRoute(kind: 'undo' | 'redo') {
   return handler<{ id: string }>(async ({ request, store, params }) => {
-    const body = await readBody(request, requestSchema)
+    const body = await readBody(request, travelSchema)
     if (!body.ok) return body.error
-    const saved = await store.ask('travel', params.id, kind, body.value.request)
+    const saved = await store.ask('travel', params.id, kind, body.value.request, body.value)
     return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
   })
 }

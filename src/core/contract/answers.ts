@@ -37,6 +37,26 @@ export const openedSchema = z.object({
 })
 export type Opened = Readonly<z.infer<typeof openedSchema>>
 
+const count = z.int().min(0)
+const reachedOf = z.object({ reached: count, of: count })
+
+/** What one asks first of a story, as its last survey had it. */
+export const factsSchema = z.object({
+  complete: z.boolean(),
+  endings: reachedOf,
+  stages: reachedOf,
+  errors: count,
+  warnings: count,
+  words: count,
+  todos: count,
+  languages: z.array(z.string().max(100)).max(500).readonly(),
+})
+export type Facts = Readonly<z.infer<typeof factsSchema>>
+
+/** In what order the library shows its stories. */
+export const ORDERS = ['changed', 'title', 'errors', 'todos', 'words'] as const
+export type Order = (typeof ORDERS)[number]
+
 export const cardSchema = z.object({
   id: z.string(),
   title: z.string(),
@@ -44,6 +64,10 @@ export const cardSchema = z.object({
   scenes: z.int(),
   beats: z.int(),
   sample: z.boolean(),
+  /** None where it was never surveyed. */
+  facts: factsSchema.nullable(),
+  /** The facts are of the story as it is. */
+  isSurveyed: z.boolean(),
 })
 export type Card = Readonly<z.infer<typeof cardSchema>>
 
@@ -84,6 +108,7 @@ export type Hit = Readonly<z.infer<typeof hitSchema>>
 
 /** How many beats of an import are in, of how many; of 0 while the file is being read. */
 export const progressSchema = z.object({ done: z.int(), of: z.int() })
-export const refusalSchema = z.object({ message: z.string() })
+/** `anyones`: what was asked of one's own can be asked of whoever did it. */
+export const refusalSchema = z.object({ message: z.string(), anyones: z.literal(true).optional() })
 export const madeSchema = z.object({ id: z.string() })
 export const pointSchema = z.object({ story })

@@ -1,23 +1,25 @@
 import { Worker } from 'node:worker_threads'
 import { z } from 'zod'
-import type { Cards, History, Hit, Saved } from '../../core/contract/answers'
+import type { Cards, Facts, History, Hit, Saved } from '../../core/contract/answers'
 import { fail, ok, type Result } from '../../core/base/result'
 import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
 import { backupName, writeBackup } from '../backup'
 import type { Store } from '../open'
-import type { Incoming, Refusal } from '../stories'
+import type { Incoming, Listed, Refusal, Whose } from '../stories'
 import type { Reading } from './reader'
 
 /** What the server refuses, and why. */
 export interface Refused {
   readonly kind: Refusal['kind'] | 'malformed' | 'no-request'
   readonly message: string
+  readonly anyones?: true
 }
 
 /** What can be asked of the store; large bodies come and go as text, so that the thread of the server never reads them. */
 export interface StoreCalls {
-  list(asked: { text?: string; from?: number }): Promise<Cards>
+  list(asked: Listed): Promise<Cards>
+  keepFacts(id: string, revision: number, facts: Facts): Promise<void>
   create(title: string, language: string): Promise<string>
   /** `id` names the import, for who asks how far it is. */
   importText(text: Uint8Array, id?: string): Promise<Result<string, Refused>>
@@ -29,8 +31,8 @@ export interface StoreCalls {
   revisionOf(id: string): Promise<number | undefined>
   textAt(id: string, revision: number): Promise<string | undefined>
   change(id: string, body: Uint8Array): Promise<Result<Saved, Refused>>
-  travel(id: string, kind: 'undo' | 'redo', request: string): Promise<Result<Saved, Refused>>
-  returnTo(id: string, revision: number, request: string): Promise<Result<Saved, Refused>>
+  travel(id: string, kind: 'undo' | 'redo', request: string, whose?: Whose): Promise<Result<Saved, Refused>>
+  returnTo(id: string, revision: number, request: string, author?: string): Promise<Result<Saved, Refused>>
   history(id: string, before?: number): Promise<History | undefined>
   nameVersion(id: string, name: string): Promise<boolean>
   forgetVersion(id: string, version: string): Promise<void>
@@ -54,7 +56,7 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
   'close',
 ])
 
-const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown() })
+const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown(), author: z.uuid().optional() })
 
 export interface Around {
   readonly data: string
@@ -66,6 +68,7 @@ export interface Around {
 export function storeCalls({ stories, database, close }: Store, { data, reader, progress }: Around): StoreCalls {
   return {
     list: (asked) => stories.list(asked),
+    keepFacts: (id, revision, facts) => stories.keepFacts(id, revision, facts),
     create: (title, language) => stories.create(newStory(title, language)),
     importText: async (text, id) => {
       const incoming = await readElsewhere(reader, text)
@@ -94,10 +97,10 @@ export function storeCalls({ stories, database, close }: Store, { data, reader, 
         return fail({ kind: 'no-request', message: 'a change is sent as { "request": a UUID, "change": … } in JSON' })
       const change = readChange(sent.data.change)
       if (!change.ok) return fail({ kind: 'malformed', message: change.error })
-      return stories.change(id, change.value, sent.data.request)
+      return stories.change(id, change.value, sent.data.request, sent.data.author)
     },
-    travel: (id, kind, request) => stories.travel(id, kind, request),
-    returnTo: (id, revision, request) => stories.returnTo(id, revision, request),
+    travel: (id, kind, request, whose) => stories.travel(id, kind, request, whose),
+    returnTo: (id, revision, request, author) => stories.returnTo(id, revision, request, author),
     history: (id, before) => stories.history(id, before),
     nameVersion: (id, name) => stories.nameVersion(id, name),
     forgetVersion: (id, version) => stories.forgetVersion(id, version),

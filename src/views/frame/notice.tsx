@@ -4,12 +4,15 @@ import { Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { useTravel } from '../shared/session/use-travel'
 import { RefusedEdits } from './refused-edits'
 
 /** What could not be done, until it is read; and what was not saved, until it is seen to. */
 export function Notice() {
   const session = useSession()
   const notice = useSessionState((state) => state.notice)
+  const offered = useSessionState((state) => state.offered)
+  const travel = useTravel()
   const refused = useSessionState((state) => state.refused.length)
   const [isOpen, setOpen] = useState(false)
   return (
@@ -38,6 +41,11 @@ export function Notice() {
           {refused > 0 && (
             <Plain flexShrink={0} onClick={() => setOpen(true)}>
               Look at it
+            </Plain>
+          )}
+          {notice !== undefined && offered !== undefined && (
+            <Plain flexShrink={0} onClick={() => travel(offered, true)}>
+              {offered === 'undo' ? 'Take it back' : 'Bring it back'}
             </Plain>
           )}
           {notice !== undefined && (

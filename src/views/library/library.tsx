@@ -1,16 +1,17 @@
 'use client'
 
-import { Box, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
+import { Box, chakra, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { SearchField } from '../../ui/search-field'
 import { api, type ApiError } from '../../session/api'
-import type { Card, Cards } from '../../core/contract/answers'
+import { ORDERS, type Card, type Cards, type Order } from '../../core/contract/answers'
 import { prepareSurvey } from '../../session/survey-handle'
 import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
+import { FromScript } from './from-script'
 import { replaceBy, SameQuestion, sameStory, type Same } from './same-story'
 import { StoryRow } from './story-row'
 
@@ -22,20 +23,27 @@ const PREPARE_MS = 300
 /** How often one asks how far an import is, in milliseconds. */
 const PROGRESS_MS = 700
 
-/** With fewer stories one finds each by looking. */
-const SEARCHED_FROM = 8
+const ORDER_NAMES: Readonly<Record<Order, string>> = {
+  changed: 'last change',
+  title: 'title',
+  errors: 'errors',
+  todos: 'to-dos',
+  words: 'words',
+}
 
 /** The library: every story on this desk. */
 export function Library({ first }: { first: Cards }) {
   const router = useRouter()
   const [{ cards, total }, setShown] = useState(first)
   const [search, setSearch] = useState('')
+  const [order, setOrder] = useState<Order>('changed')
   const asked = useRef(0)
   const [said, setSaid] = useState<Said>()
   const [busy, setBusy] = useState(false)
   const [progress, setProgress] = useState<{ name: string; done: number; of: number }>()
   const [title, setTitle] = useState('')
   const file = useRef<HTMLInputElement>(null)
+  const [isScript, setScript] = useState(false)
   const [same, setSame] = useState<Same>()
   // once the page is drawn: one of the stories will be opened
   useEffect(() => {
@@ -43,9 +51,9 @@ export function Library({ first }: { first: Cards }) {
     return () => clearTimeout(timer)
   }, [])
 
-  const refresh = async (text = search) => {
+  const refresh = async (text = search, by = order) => {
     const question = (asked.current += 1)
-    const list = await api.list(text)
+    const list = await api.list(text, 0, by)
     // of two questions the later one is answered
     if (question !== asked.current) return
     if (list.ok) setShown(list.value)
@@ -53,7 +61,7 @@ export function Library({ first }: { first: Cards }) {
   }
   const more = async () => {
     const question = (asked.current += 1)
-    const list = await api.list(search, cards.length)
+    const list = await api.list(search, cards.length, order)
     if (question !== asked.current) return
     if (list.ok) setShown({ cards: [...cards, ...list.value.cards], total: list.value.total })
     else setSaid({ kind: 'trouble', text: list.error.message })
@@ -146,6 +154,9 @@ export function Library({ first }: { first: Cards }) {
         <Main type="submit" disabled={busy}>
           Begin it
         </Main>
+        <Plain type="button" disabled={busy} onClick={() => setScript(true)}>
+          From a script…
+        </Plain>
         <Plain type="button" disabled={busy} onClick={() => file.current?.click()}>
           Import a file…
         </Plain>
@@ -164,6 +175,16 @@ export function Library({ first }: { first: Cards }) {
           />
         </VisuallyHidden>
       </Flex>
+      {isScript && (
+        <FromScript
+          title={title.trim()}
+          onClose={() => setScript(false)}
+          onBegin={(made) => {
+            setScript(false)
+            importFile(made)
+          }}
+        />
+      )}
       {same !== undefined && (
         <SameQuestion
           same={same}
@@ -188,17 +209,37 @@ export function Library({ first }: { first: Cards }) {
           </>
         )}
       </Box>
-      {(first.total > SEARCHED_FROM || search !== '') && (
-        <Box maxW="20rem">
-          <SearchField
-            label="Search the titles"
-            text={search}
-            onText={(text) => {
-              setSearch(text)
-              void refresh(text)
-            }}
-          />
-        </Box>
+      {(first.total > 1 || search !== '') && (
+        <Flex gap="4" align="center" wrap="wrap">
+          <Box w="20rem" maxW="100%">
+            <SearchField
+              label="Search the titles"
+              text={search}
+              onText={(text) => {
+                setSearch(text)
+                void refresh(text)
+              }}
+            />
+          </Box>
+          <chakra.label fontSize="sm" color="faded">
+            Order by{' '}
+            <select
+              className="field"
+              value={order}
+              onChange={(event) => {
+                const by = event.target.value as Order
+                setOrder(by)
+                void refresh(search, by)
+              }}
+            >
+              {ORDERS.map((one) => (
+                <option key={one} value={one}>
+                  {ORDER_NAMES[one]}
+                </option>
+              ))}
+            </select>
+          </chakra.label>
+        </Flex>
       )}
       <Box mt="2" bg="sheet" borderTop="1px solid" borderColor="hairline">
         {cards.map((card) => (
@@ -232,12 +273,32 @@ export function Library({ first }: { first: Cards }) {
             No story has “{search}” in its title.
           </Text>
         )}
-        {cards.length === 0 && search === '' && (
-          <Text p="8" color="faded">
-            No stories yet. Give one a title above, or drop a <code>.story.json</code> file anywhere on this page.
-          </Text>
-        )}
+        {cards.length === 0 && search === '' && <Empty />}
       </Box>
+    </Box>
+  )
+}
+
+/** Says what this is and how to begin. */
+function Empty() {
+  return (
+    <Box p="8" maxW="44rem">
+      <Text fontFamily="story" fontSize="lg">
+        Here one writes stories that branch, and sees while writing whether every stage of a quest and every ending can
+        still be reached, and by which shortest route.
+      </Text>
+      <Text mt="4">There are three ways to begin, all of them above:</Text>
+      <chakra.ol mt="2" pl="6" listStyleType="decimal" display="grid" gap="2">
+        <li>
+          <b>From nothing:</b> give the story a title and press <i>Begin it</i>. The cursor waits in its first line.
+        </li>
+        <li>
+          <b>From a script:</b> paste dialogue written elsewhere; it becomes lines, speakers, choices and beats.
+        </li>
+        <li>
+          <b>From a file:</b> import a <code>.story.json</code>, or drop it anywhere on this page.
+        </li>
+      </chakra.ol>
     </Box>
   )
 }

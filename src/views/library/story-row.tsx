@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { api } from '../../session/api'
 import type { Card } from '../../core/contract/answers'
 import { Quiet } from '../../ui/buttons'
+import { StoryFacts } from './story-facts'
 
 interface Props {
   readonly card: Card
@@ -14,9 +15,17 @@ interface Props {
 
 /** One story in the library. */
 export function StoryRow({ card, onDuplicate, onDelete }: Props) {
-  const beats = `${card.scenes} ${card.scenes === 1 ? 'scene' : 'scenes'} · ${card.beats} ${card.beats === 1 ? 'beat' : 'beats'}`
   return (
-    <Flex align="baseline" gap="3" px="4" py="3" borderBottom="1px solid" borderColor="hairline" wrap="wrap">
+    <Flex
+      data-story={card.id}
+      align="baseline"
+      gap="3"
+      px="4"
+      py="3"
+      borderBottom="1px solid"
+      borderColor="hairline"
+      wrap="wrap"
+    >
       <Box flex="1" minW="16rem">
         <Text
           as="span"
@@ -31,10 +40,8 @@ export function StoryRow({ card, onDuplicate, onDelete }: Props) {
             sample
           </Text>
         )}
+        <StoryFacts card={card} />
       </Box>
-      <Text color="faded" fontSize="sm">
-        {beats}
-      </Text>
       <Flex gap="1">
         <Quiet asChild>
           <a href={api.exportPath(card.id)} download aria-label={`Export ${card.title}`}>

@@ -2,16 +2,20 @@ import { randomUUID } from 'node:crypto'
 import { NextResponse } from 'next/server'
 import { z } from 'zod'
 import { isUuid } from '../../../core/base/ids'
+import { ORDERS } from '../../../core/contract/answers'
 import { languageSchema } from '../../../core/story/schema'
 import { handler, refuse, refuseAs } from '../../server/answers'
 import { readBody, readBytes } from '../../server/request'
 
-/** Cards of the library: those with `q` in their title, after the first `from`. */
+/** Cards of the library: those with `q` in their title, after the first `from`, in an `order`. */
 export const GET = handler(async ({ request, store }) => {
   const asked = new URL(request.url).searchParams
   const from = asked.get('from') ?? '0'
   if (!/^\d{1,9}$/.test(from)) return refuse(400, 'from: a number is expected')
-  return NextResponse.json(await store.ask('list', { text: (asked.get('q') ?? '').slice(0, 200), from: Number(from) }))
+  const order = z.enum(ORDERS).safeParse(asked.get('order') ?? 'changed')
+  if (!order.success) return refuse(400, `order: one of ${ORDERS.join(', ')} is expected`)
+  const text = (asked.get('q') ?? '').slice(0, 200)
+  return NextResponse.json(await store.ask('list', { text, from: Number(from), order: order.data }))
 })
 
 const newStory = z.object({ title: z.string().trim().min(1).max(200), language: languageSchema.default('en') })

@@ -10,7 +10,7 @@ import type { Form } from '../../expression/reader'
 import { VerdictMark } from '../../../ui/marks'
 import { useTurnVerdict } from '../../shared/session/verdicts'
 import { DraftText } from '../../shared/fields/draft-text'
-import { isTodo } from '../outline/outline-rows'
+import { isTodo } from '../../../core/story/words'
 import { RowMarks } from './row-marks'
 
 /** The variant or turn that a line is the first of: what is said of it stands in the line's margin, before its own. */

@@ -2,7 +2,7 @@
 
 import type { FindingKind } from '../../../core/survey/findings/finding'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
-import { findingsLeft } from '../../shared/session/findings'
+import { findingsLeft } from '../../../core/survey/findings/set-aside'
 import { useSessionState } from '../../shared/session/use-session'
 import { useRowFindings } from '../../shared/session/verdicts'
 

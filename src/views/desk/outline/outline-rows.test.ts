@@ -2,7 +2,8 @@ import type { Story } from '../../../core/story/types'
 import { linkStory } from '../../../core/story/link'
 import { surveyStory } from '../../../core/survey/survey'
 import { speakerTyped } from '../../../core/story/reshape/beat-edits'
-import { isTodo, outlineRows, type Filter } from './outline-rows'
+import { isTodo } from '../../../core/story/words'
+import { outlineRows, type Filter } from './outline-rows'
 
 const story: Story = {
   paperCompass: 1,

@@ -2,6 +2,7 @@ import { plainId } from '../../../core/base/ids'
 import { beatOf } from '../../../core/base/address'
 import { namesIn } from '../../../core/story/reshape/names-in'
 import { linesOf, type Beat, type Story } from '../../../core/story/types'
+import { isTodo } from '../../../core/story/words'
 import type { SurveyReport } from '../../../session/survey-report'
 
 export interface SceneRow {
@@ -39,11 +40,6 @@ export const FILTERS: readonly { readonly value: Filter; readonly label: string 
   { value: 'todo', label: 'with a to-do' },
   { value: 'empty', label: 'with an empty line' },
 ]
-
-/** A note that begins so is something to be done. */
-export function isTodo(note: string | undefined): boolean {
-  return note !== undefined && /^\s*to-?do\b/i.test(note)
-}
 
 type Looked = Pick<SurveyReport, 'unreached' | 'findings'>
 

@@ -4,32 +4,13 @@ import { useCallback, useRef } from 'react'
 import { beatOf } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
 import { FINDING_KINDS, nameOfFinding, type Finding, type Level } from '../../../core/survey/findings/finding'
-import type { Beat, SetAside, Story } from '../../../core/story/types'
+import { findingsLeft } from '../../../core/survey/findings/set-aside'
+import type { Beat, Story } from '../../../core/story/types'
 import { useSessionState } from './use-session'
 
 export const LEVELS: readonly Level[] = ['error', 'warning', 'note']
 
 const NONE: readonly Finding[] = []
-const left = new WeakMap<
-  readonly Finding[],
-  { readonly setAside: Story['setAside']; readonly findings: readonly Finding[] }
->()
-
-/** What the survey found, but for what was set aside. */
-export function findingsLeft(findings: readonly Finding[], setAside: Story['setAside']): readonly Finding[] {
-  if (setAside === undefined || setAside.length === 0) return findings
-  let known = left.get(findings)
-  if (known === undefined || known.setAside !== setAside) {
-    known = { setAside, findings: findings.filter((finding) => !setAside.some((one) => isAbout(one, finding))) }
-    left.set(findings, known)
-  }
-  return known.findings
-}
-
-export function isAbout({ kind, about }: SetAside, finding: Finding): boolean {
-  return nameOfFinding({ kind, key: about }) === nameOfFinding(finding)
-}
-
 /** The findings that were not set aside, in the survey's order. */
 export function useFindings(): readonly Finding[] {
   return useSessionState((state) => findingsLeft(state.survey.report?.findings ?? NONE, state.story.setAside))

@@ -7,6 +7,6 @@ import { readBody, requestSchema } from '../../../../server/request'
 export const POST = handler<{ id: string }>(async ({ request, store, params }) => {
   const body = await readBody(request, requestSchema.extend({ revision: z.int().min(0) }))
   if (!body.ok) return body.error
-  const saved = await store.ask('returnTo', params.id, body.value.revision, body.value.request)
+  const saved = await store.ask('returnTo', params.id, body.value.revision, body.value.request, body.value.author)
   return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
 })
