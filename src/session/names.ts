@@ -52,14 +52,6 @@ export function sayAddress(address: string, story?: Story): string {
   return [owner, ...steps.map(({ of, number }) => `${of === 'rule' ? 'road' : of} ${number}`)].join(', ')
 }
 
-/** What a choice, rule, arrival or line is called where it does something: a choice by its text. */
-export function sayOwner(story: Story, owner: string): string {
-  const address = parseAddress(owner)
-  return address?.choice !== undefined && address.steps.length === 0
-    ? storyNames(story).choice(owner)
-    : sayAddress(owner, story)
-}
-
 /** A value as it is read: yes and no for flags, "empty" for no word. */
 export function sayValue(value: unknown): string {
   return value === true ? 'yes' : value === false ? 'no' : value === '' ? 'empty' : plainId(String(value))

@@ -1,10 +1,12 @@
 import { plainId } from '../core/base/ids'
 import { parseAddress } from '../core/base/address'
+import { parseEffect } from '../core/expression/parse'
 import { beatAt, choiceAt } from '../core/story/beat-at'
+import { ownersIn } from '../core/story/owners-in'
 import { textParts, type TextPart } from '../core/story/text-forms'
 import { plainLinesIn, type Beat, type PlainLine, type Story } from '../core/story/types'
 import type { Finding } from '../core/survey/findings/finding'
-import { beatName, itemName, sayAddress, storyNames } from './names'
+import { beatName, entryName, itemName, sayAddress, storyNames } from './names'
 
 const TEXT_MAX = 48
 
@@ -44,7 +46,7 @@ export function sayFinding(story: Story, { kind, level, key, message: told }: Fi
     case 'left-open':
       return `The story can end with ${quest} unfinished (${names.stage(first, second)})`
     case 'overrun':
-      return `${rowName(story, second)} would take ${names.entry(first)} out of its range`
+      return overrun(story, first, second)
     case 'unset-text':
       return `${rowName(story, second)} shows ${names.entry(first)} while it is still empty`
     case 'always-open':
@@ -75,6 +77,30 @@ function neverReached(story: Story, address: string): string {
     case 'rule':
       return `${row} is never taken`
   }
+}
+
+/** An effect that would leave the range of its entry: what it does, by which end. */
+function overrun(story: Story, id: string, owner: string): string {
+  const [row, name] = [rowName(story, owner), entryName(story, id)]
+  const entry = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger = [] }) => ledger)].find(
+    (one) => one.id === id,
+  )
+  const beat = beatAt(story, owner)
+  const part = beat && ownersIn(parseAddress(owner)!.scene, beat).find(({ address }) => address === owner)?.part
+  const ways = new Set(
+    (part?.do ?? []).flatMap((source) => {
+      const effect = parseEffect(source)
+      return effect.ok && effect.value.kind !== 'stage' && effect.value.entry === id ? [effect.value.kind] : []
+    }),
+  )
+  const least = entry?.kind === 'counter' ? (entry.min ?? 0) : 0
+  if (ways.size === 1 && ways.has('subtract')) {
+    if (least !== 0) return `${row} takes ${name} below ${least}`
+    return `${row} spends more ${name} than ${name.endsWith('s') ? 'are' : 'is'} left`
+  }
+  if (ways.size === 1 && ways.has('add') && entry !== undefined && 'max' in entry && entry.max !== undefined)
+    return `${row} adds more ${name} than the ${entry.max} that there can be`
+  return `${row} would take ${name} out of its range`
 }
 
 function isUnwritten(story: Story, address: string): boolean {

@@ -1,3 +1,6 @@
+/** So many frames are waited for another view to be drawn. */
+const VIEW_FRAMES = 240
+
 /** The field of the page that has a name; undefined where it is not drawn. */
 export function fieldNamed(name: string, within: ParentNode = document): HTMLElement | undefined {
   return within.querySelector<HTMLElement>(`[data-field="${CSS.escape(name)}"]`) ?? undefined
@@ -17,15 +20,19 @@ export function focusSoon(field: string, caret?: number | 'all', tries = 24): vo
   })
 }
 
+/** Focuses a field of a view that one is on the way to. */
+export function focusWhenDrawn(field: string): void {
+  requestAnimationFrame(() => waitFor(field, 'all', VIEW_FRAMES))
+}
+
 function waitFor(field: string, caret: number | 'all' | undefined, tries: number): void {
-  if (takeNamed(field, caret) === undefined && tries > 0)
-    requestAnimationFrame(() => waitFor(field, caret, tries - 1))
+  if (takeNamed(field, caret) === undefined && tries > 0) requestAnimationFrame(() => waitFor(field, caret, tries - 1))
 }
 
 function takeNamed(field: string, caret: number | 'all' | undefined): HTMLElement | undefined {
   const found = fieldNamed(field)
   if (found === undefined) return undefined
-  // an unwritten road is written at once
+  // what is unwritten yet is written at once
   if (found.dataset.unwritten !== undefined) {
     found.click()
     return found

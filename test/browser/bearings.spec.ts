@@ -316,3 +316,26 @@ test('a dozen errands open at once are decided, with what can be true, the way t
   await expect(page).toHaveURL(/rehearse/)
   await expect(page.locator('[data-ended=end]')).toBeVisible()
 })
+
+test('a promise is begun from anywhere, named first, and picks an ending by its name', async ({ page, app }) => {
+  const id = await openStory(page, app, {
+    paperCompass: 1,
+    title: 'A promise of the ferry',
+    language: 'en',
+    start: 'bank.here',
+    endings: [{ id: 'over', name: 'Over the water' }],
+    scenes: [{ id: 'bank', title: 'Bank', beats: [{ id: 'here', ending: 'over' }] }],
+  })
+  await settled(page)
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('make a promise')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Name of a new promise')).toBeFocused()
+  await page.keyboard.type('never over')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('What it depends on').selectOption({ label: 'ended with “Over the water”' })
+  await page.getByRole('button', { name: 'Done' }).click()
+  await expect(page.locator('[data-finding="promise-broken"]')).toBeVisible()
+  const { story } = await app.get<{ story: { promises: object[] } }>(`/api/stories/${id}`)
+  expect(story.promises).toEqual([{ id: 'never_over', kind: 'never', holds: "ended('over')" }])
+})

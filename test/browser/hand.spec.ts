@@ -390,6 +390,29 @@ test('a pasted script is shown as it is understood, goes in as one edit, and com
   await page.getByRole('button', { name: 'Leave it' }).click()
   await settled(page)
   expect(await texts(app, id)).toEqual(['A rope lies there.', 'The ferry waits.'])
+  // inside a variant nothing but lines can stand
+  await line.focus()
+  await page.keyboard.press('Control+Alt+Enter')
+  await page.keyboard.type('First.')
+  await paste(page, { 'text/plain': 'Odile: One.\nPetra: Two.\n- Three' })
+  await expect(preview).toContainText('1 new speaker: Petra')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  const variant = (await stored(app, id)).scenes[0]!.beats[0]!.lines![1] as { firstOf: { lines: object[] }[] }
+  expect(variant.firstOf.map(({ lines }) => lines.length)).toContain(4)
+  expect(variant.firstOf.flatMap(({ lines }) => lines)).toMatchObject(
+    expect.arrayContaining([
+      expect.objectContaining({ speaker: 'odile', text: 'One.' }),
+      expect.objectContaining({ speaker: 'petra', text: 'Two.' }),
+      expect.objectContaining({ text: 'Three' }),
+    ]),
+  )
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await settled(page)
+  expect((await stored(app, id)).scenes).toEqual(jetty().scenes)
+  await line.focus()
   // and a text of one row is a text
   await paste(page, { 'text/plain': 'Only this.' })
   await expect(preview).toHaveCount(0)
@@ -528,4 +551,40 @@ test('a file with another version of a story replaces it as a new version, or st
   await page.getByRole('button', { name: 'Keep both' }).click()
   await page.waitForURL(/\/desk/)
   expect(await app.count()).toBe(before + 1)
+})
+
+test('the address names the beat that one is at, and a reload comes back to it', async ({ page, app }) => {
+  const id = await openStory(page, app, jetty())
+  await settled(page)
+  const beats = (await stored(app, id)).scenes.flatMap((scene) => scene.beats.map((beat) => `${scene.id}.${beat.id}`))
+  const last = beats.at(-1)!
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type(last.split('.')[1]!.replaceAll('_', ' '))
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(new RegExp(`#${last.replace('.', '\\.')}$`))
+  // and back to where one was
+  await page.keyboard.press('Alt+ArrowLeft')
+  await expect(page).toHaveURL(new RegExp(`#${beats[0]!.replace('.', '\\.')}$`))
+  await page.reload()
+  await settled(page)
+  await expect(page.getByRole('complementary', { name: 'Bearing of this beat' })).toContainText(
+    beats[0]!.split('.')[1]!.replaceAll('_', ' '),
+    { ignoreCase: true },
+  )
+})
+
+test('a number in the ledger is kept when the view is left by a key in the middle of it', async ({ page, app }) => {
+  const id = await openStory(page, app, {
+    ...jetty(),
+    ledger: [...(jetty().ledger ?? []), { id: 'hours', kind: 'counter', min: 0, max: 9 }],
+  })
+  await page.goto(`${app.address}/story/${id}/ledger`)
+  await settled(page)
+  const most = page.getByLabel('Largest value of hours')
+  await most.fill('12')
+  await page.keyboard.press('Alt+1')
+  await expect(page).toHaveURL(/desk/)
+  await expect
+    .poll(async () => (await stored(app, id)).ledger!.find((entry) => entry.id === 'hours'))
+    .toMatchObject({ max: 12 })
 })

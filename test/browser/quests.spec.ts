@@ -188,7 +188,8 @@ test('the call sheet shows what really plays, and is written into', async ({ pag
   // another for one stage: a beat of its own, led to by a rule of its own
   await page.getByRole('button', { name: 'Write another for ann at fetched' }).click()
   await page.waitForURL(/desk#square\.ann_fetched/)
-  await page.locator(field('square.ann_fetched#line1')).fill('Is that my wool?')
+  await expect(page.locator(field('square.ann_fetched#line1'))).toBeFocused()
+  await page.keyboard.type('Is that my wool?')
   await settled(page)
   await page.getByRole('link', { name: 'Quests' }).click()
   await expect(cell('fetched')).toContainText('Is that my wool?')

@@ -10,8 +10,11 @@ export type Subject =
   | { readonly of: 'quest'; readonly id: string }
   | { readonly of: 'visits'; readonly id: string }
   | { readonly of: 'taken'; readonly id: string }
+  /** Only in promises: the story rests at a beat, or has ended with an ending. */
+  | { readonly of: 'at'; readonly id: string }
+  | { readonly of: 'ended'; readonly id: string }
 
-/** `is` is yes or no, for flags and choices taken. */
+/** `is` is yes or no, for flags, choices taken, and where the story rests or how it ended. */
 export type Comparison = 'is' | CompareOp | 'atLeast' | 'before'
 
 export type Pick =
@@ -59,7 +62,9 @@ export function pickOf(expr: Expr, isFlag: IsFlag): Pick {
         ? { kind: 'test', subject: { of: 'entry', id: expr.id }, comparison: 'is', value: true }
         : { kind: 'other', expr }
     case 'taken':
-      return { kind: 'test', subject: { of: 'taken', id: expr.choice }, comparison: 'is', value: true }
+    case 'at':
+    case 'ended':
+      return { kind: 'test', subject: subjectOf(expr)!, comparison: 'is', value: true }
     case 'order': {
       const subject = subjectOf(expr.subject)
       return subject === undefined
@@ -77,9 +82,7 @@ export function pickOf(expr: Expr, isFlag: IsFlag): Pick {
       return { kind: 'test', subject, comparison: turned ? TURNED[expr.op] : expr.op, value }
     }
     case 'arithmetic':
-    case 'at':
     case 'bool':
-    case 'ended':
     case 'in':
     case 'int':
     case 'negate':
@@ -121,6 +124,8 @@ export function exprOf(pick: Pick): Expr | undefined {
 function exprOfSubject({ of, id }: Subject): Expr {
   if (of === 'visits') return { kind: 'visits', beat: id, ...NOWHERE }
   if (of === 'taken') return { kind: 'taken', choice: id, ...NOWHERE }
+  if (of === 'at') return { kind: 'at', beat: id, ...NOWHERE }
+  if (of === 'ended') return { kind: 'ended', ending: id, ...NOWHERE }
   return { kind: of, id, ...NOWHERE }
 }
 
@@ -128,6 +133,8 @@ function subjectOf(expr: Expr): Subject | undefined {
   if (expr.kind === 'entry' || expr.kind === 'quest') return { of: expr.kind, id: expr.id }
   if (expr.kind === 'visits') return { of: 'visits', id: expr.beat }
   if (expr.kind === 'taken') return { of: 'taken', id: expr.choice }
+  if (expr.kind === 'at') return { of: 'at', id: expr.beat }
+  if (expr.kind === 'ended') return { of: 'ended', id: expr.ending }
   return undefined
 }
 

@@ -53,7 +53,7 @@ export function Histogram({ title, file, bars, median, of }: Props) {
           height={y(0) - y(plays)}
           fillOpacity="0.55"
         >
-          <title>{`${to - from === 1 ? from : `${from} to ${to - 1}`}: ${plays} playthroughs`}</title>
+          <title>{`${to - from === 1 ? from : `${from} to ${to - 1}`}: ${plays} ${plays === 1 ? 'playthrough' : 'playthroughs'}`}</title>
         </rect>
       ))}
       <line x1={middle} x2={middle} y1={TOP} y2={y(0)} stroke="currentColor" strokeWidth="2" strokeDasharray="5 3" />

@@ -16,6 +16,7 @@ import { KeptRoutes } from './kept-routes'
 import { PointsOfNoReturn } from './no-return'
 import { Promises } from './promises'
 import { ReadingRoutes } from './reading-routes'
+import { said } from '../shared/said'
 
 const PARTS = [
   { part: 'found', name: 'What the survey found' },
@@ -166,7 +167,7 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
                     {Math.round(shares[id].share * 100)} % of players
                   </Text>
                 )}
-                <Text color="faded">{found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`}</Text>
+                <Text color="faded">{said(found.decisions, 'decision')}</Text>
                 <Quiet
                   color="needle"
                   aria-label={`Walk it: ${itemName(story, what, id)}`}

@@ -11,6 +11,7 @@ import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/fields/draft-text'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
+import { said } from '../shared/said'
 
 /** Runs that were kept, each played again after every edit. */
 export function KeptRoutes({ result }: { result: SurveyReport }) {
@@ -77,7 +78,7 @@ export function KeptRoutes({ result }: { result: SurveyReport }) {
               </Box>
               <Text color={broken === undefined ? 'faded' : 'needle'} fontSize="sm">
                 {broken === undefined
-                  ? `${route.decisions.length} ${route.decisions.length === 1 ? 'decision' : 'decisions'}${sayExpectation(story, route.expect)}`
+                  ? `${said(route.decisions.length, 'decision')}${sayExpectation(story, route.expect)}`
                   : broken.message}
               </Text>
             </Box>

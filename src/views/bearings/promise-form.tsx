@@ -10,6 +10,9 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import type { PromiseKind } from '../../core/story/promise-parts'
 import { PROMISE_KINDS } from './promise-kinds'
 
+/** The field that names a new promise. */
+export const NEW_PROMISE = 'promise:new'
+
 /** A new promise: what kind it is, then its parts are written in its sentence. */
 export function PromiseForm() {
   const session = useSession()
@@ -32,6 +35,7 @@ export function PromiseForm() {
         <Box asChild className="field">
           <input
             aria-label="Name of a new promise"
+            data-field={NEW_PROMISE}
             placeholder="no double reward"
             value={name}
             onChange={(event) => setName(event.target.value)}

@@ -11,6 +11,7 @@ import { itemName } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
+import { said } from '../shared/said'
 
 /** Routes that together show every reached choice, line and variant: what to read for a complete play-through. */
 export function ReadingRoutes({ result }: { result: SurveyReport }) {
@@ -55,7 +56,7 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
               ? 'The story has too many states to make one.'
               : list.routes.length === 0
                 ? 'The story shows nothing to read yet.'
-                : `${list.routes.length} ${list.routes.length === 1 ? 'playthrough' : 'playthroughs'}, ${list.decisions} decisions in all, show everything that any route shows.`}
+                : `${said(list.routes.length, 'playthrough')}, ${list.decisions} decisions in all, show everything that any route shows.`}
         </Text>
         {list === undefined && (
           <Plain disabled={busy} onClick={() => void make()}>

@@ -1,10 +1,11 @@
 'use client'
 
 import { Box } from '@chakra-ui/react'
-import { useState, useSyncExternalStore, type ReactNode } from 'react'
+import { useEffect, useState, useSyncExternalStore, type ReactNode } from 'react'
 import { Quiet } from '../../ui/buttons'
 import { Columns } from '../../ui/columns'
 import { FailureBoundary } from '../shared/failure-boundary'
+import { useSessionState } from '../shared/session/use-session'
 import { BearingPanel } from './bearing/bearing-panel'
 import { Manuscript } from './manuscript/manuscript'
 import { Outline } from './outline/outline'
@@ -12,6 +13,22 @@ import { Outline } from './outline/outline'
 /** From this width on there is room for a second page beside the manuscript. */
 const WIDE = '(min-width: 1600px)'
 const BESIDE = 'paper-compass.beside'
+
+/** One stays at a beat for so long before the address names it, in milliseconds. */
+const STAYED_MS = 400
+
+/** The address names the beat that one is at: a reload comes back to it, and it can be handed on. */
+function useAddressedBeat(): void {
+  const beat = useSessionState((state) => state.beat)
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      if (beat === undefined || window.location.hash === `#${beat}`) return
+      // past the router, which would take it for a page to go to
+      History.prototype.replaceState.call(window.history, window.history.state, '', `#${beat}`)
+    }, STAYED_MS)
+    return () => clearTimeout(timer)
+  }, [beat])
+}
 
 /** Where one writes: the outline, the manuscript of a scene, the bearing of the beat one is in; with room, what is played beside it. */
 export function Desk({ beside: page }: { readonly beside: ReactNode }) {
@@ -26,6 +43,7 @@ export function Desk({ beside: page }: { readonly beside: ReactNode }) {
     setBeside(!beside)
   }
   const both = isWide && beside
+  useAddressedBeat()
   return (
     <Columns
       name="desk"

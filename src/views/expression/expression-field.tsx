@@ -105,7 +105,7 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
         done()
       }}
     >
-      <PickPanel form={form} scene={scene} text={text} onText={setText} />
+      <PickPanel form={form} scene={scene} promise={promise} text={text} onText={setText} />
       <CodeLine
         field={`${field}:edit`}
         label={form === 'gate' ? 'Opens when (expression)' : 'Effect (expression)'}

@@ -49,6 +49,7 @@ export function MarginNote({ form, scene, source, onChange, lead, field, promise
       <Bare
         tabIndex={promise ? undefined : -1}
         data-field={field}
+        data-unwritten={source === '' ? '' : undefined}
         className={`flush wrapped ${error === undefined ? form : 'broken'}`}
         onClick={() => setEditing(true)}
         title={error === undefined ? source : `${error.message} — ${source}`}

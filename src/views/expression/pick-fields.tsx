@@ -11,12 +11,14 @@ export interface Surroundings {
   readonly story: Story
   readonly scene: string
   readonly entries: readonly Entry[]
+  /** What is picked is part of a promise: it may ask where the story rests and how it has ended. */
+  readonly promise?: boolean | undefined
 }
 
 export type Kind = 'yes-no' | 'number' | 'one-of' | 'word'
 
 export function kindOf({ entries }: Surroundings, { of, id }: Subject): Kind {
-  if (of === 'taken') return 'yes-no'
+  if (of === 'taken' || of === 'at' || of === 'ended') return 'yes-no'
   if (of === 'visits') return 'number'
   if (of === 'quest') return 'one-of'
   const kind = entries.find((entry) => entry.id === id)?.kind
@@ -110,16 +112,21 @@ export function ValueField({ things, subject, value, onChange }: ValueProps) {
 /** Stands for what is not in the list: it is searched for. */
 const ELSEWHERE = '…'
 
-/** Beats and choices of the whole story whose words hold what was typed. */
-function everywhere(story: Story, typed: string): ComboOption[] {
+/** Beats, choices and, in promises, endings of the whole story whose words hold what was typed. */
+function everywhere({ story, promise }: Surroundings, typed: string): ComboOption[] {
   const wanted = typed.trim().toLowerCase()
   const found: ComboOption[] = []
+  for (const { id, name } of promise ? (story.endings ?? []) : [])
+    if (name.toLowerCase().includes(wanted))
+      found.push({ value: `ended:${id}`, label: `ended with “${name}”`, hint: 'ending' })
   for (const scene of story.scenes)
     for (const beat of scene.beats) {
       const title = beat.title ?? plainId(beat.id)
       const hint = scene.title
-      if (title.toLowerCase().includes(wanted) || scene.title.toLowerCase().includes(wanted))
+      if (title.toLowerCase().includes(wanted) || scene.title.toLowerCase().includes(wanted)) {
+        if (promise) found.push({ value: `at:${scene.id}.${beat.id}`, label: `rests at ${title}`, hint })
         found.push({ value: `visits:${scene.id}.${beat.id}`, label: `visits to ${title}`, hint })
+      }
       for (const { id, text } of beat.choices ?? [])
         if (text.toLowerCase().includes(wanted))
           found.push({ value: `taken:${scene.id}.${beat.id}.${id}`, label: `took “${text}”`, hint: title })
@@ -140,14 +147,8 @@ interface SubjectProps {
   readonly onChoose: (subject: Subject) => void
 }
 
-export function SubjectSelect({
-  things: { story, scene, entries },
-  label,
-  subject,
-  hint,
-  changes,
-  onChoose,
-}: SubjectProps) {
+export function SubjectSelect({ things, label, subject, hint, changes, onChoose }: SubjectProps) {
+  const { story, scene, entries, promise } = things
   const [asked, setAsked] = useState(false)
   const [elsewhere, setElsewhere] = useState<string>()
   const name = (one: Subject) => `${one.of}:${one.id}`
@@ -166,9 +167,12 @@ export function SubjectSelect({
     })),
   )
   const quests = story.quests ?? []
+  const endings = (story.endings ?? []).map(({ id }) => ({ of: 'ended' as const, id }))
   const names = storyNames(story)
   const wordsOf = ({ of, id }: Subject): string => {
     if (of === 'visits') return `visits to ${names.beat(id)}`
+    if (of === 'at') return `rests at ${names.beat(id)}`
+    if (of === 'ended') return `ended with ${names.ending(id)}`
     return of === 'taken' ? `took ${names.choice(id)}` : names[of](id)
   }
   // thousands of options in every list are made when one turns to it, not before
@@ -176,6 +180,7 @@ export function SubjectSelect({
   const lists: readonly (readonly [string, readonly Subject[]])[] = [
     ['the ledger', entries.map(({ id }) => ({ of: 'entry', id }))],
     ['quests', quests.map(({ id }) => ({ of: 'quest', id }))],
+    ...(promise ? ([['how it has ended', endings]] as const) : []),
     ...(changes === true
       ? []
       : ([
@@ -186,7 +191,7 @@ export function SubjectSelect({
   const isListed =
     subject === undefined || (filled && lists.some(([, list]) => list.some((one) => name(one) === name(subject))))
   if (elsewhere !== undefined) {
-    const found = everywhere(story, elsewhere)
+    const found = everywhere(things, elsewhere)
     return (
       <div style={{ minWidth: '11rem' }} data-own-escape="">
         <Combo

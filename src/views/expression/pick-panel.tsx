@@ -23,14 +23,15 @@ import { EffectPicker } from './effect-picker'
 interface Props {
   readonly form: 'gate' | 'effect'
   readonly scene: string
+  readonly promise?: boolean | undefined
   readonly text: string
   readonly onText: (text: string) => void
 }
 
 /** A gate or effect put together by choosing; it writes the same expression that can be typed. */
-export function PickPanel({ form, scene, text, onText }: Props) {
+export function PickPanel({ form, scene, promise, text, onText }: Props) {
   const { story } = useNaming()
-  const things: Surroundings = { story, scene, entries: entriesIn(story, scene) }
+  const things: Surroundings = { story, scene, entries: entriesIn(story, scene), promise }
   if (form === 'effect') {
     const parsed = parseEffect(text)
     const pick = parsed.ok ? effectPickOf(parsed.value) : undefined

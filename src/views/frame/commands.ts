@@ -3,6 +3,8 @@ import type { Named } from '../../core/story/rename/rename'
 import type { StorySession } from '../../session/story-session'
 import type { Things } from '../shared/naming/things'
 import { copyChosen, deleteChosen } from '../desk/outline/beat-selection'
+import { focusWhenDrawn } from '../../ui/named-fields'
+import { NEW_PROMISE } from '../bearings/promise-form'
 import { VIEWS, type ViewPath } from './views'
 import { addBeat, addBeatAfter, addScene, joinNext, orderByFlow } from '../desk/outline/structure'
 
@@ -53,6 +55,15 @@ export function commandsOf({ session, things, goTo, travel, open, nextFinding }:
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
     { id: 'next-finding', name: 'Next finding', leavesField: true, run: () => nextFinding(1) },
     { id: 'finding-before', name: 'Finding before', leavesField: true, run: () => nextFinding(-1) },
+    {
+      id: 'promise',
+      name: 'Make a promise',
+      leavesField: true,
+      run: () => {
+        goTo('bearings')
+        focusWhenDrawn(NEW_PROMISE)
+      },
+    },
     { id: 'replace', name: 'Find and replace', leavesField: true, run: () => open('replace') },
     {
       id: 'beat-after',

@@ -8,6 +8,7 @@ import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { said } from '../shared/said'
 
 const SHOWN = 300
 
@@ -75,7 +76,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
         <Text role="status">
           {find === ''
             ? 'Texts, names and notes are looked through; expressions are not.'
-            : `${places.length} ${places.length === 1 ? 'text' : 'texts'}, ${chosen.length} chosen`}
+            : `${said(places.length, 'text')}, ${chosen.length} chosen`}
         </Text>
       </Flex>
       <Box
@@ -130,7 +131,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
       </Box>
       <Flex gap="2">
         <Main disabled={chosen.length === 0} onClick={replace}>
-          Replace in {chosen.length} {chosen.length === 1 ? 'text' : 'texts'}
+          Replace in {said(chosen.length, 'text')}
         </Main>
         <Plain onClick={onClose}>Close</Plain>
       </Flex>

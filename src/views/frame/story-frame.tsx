@@ -72,7 +72,8 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       keepRehearsal(session)
       setOpening({ kind: 'open', session, sample: opened.value.sample })
       // whoever has just made a story wants to write its first line
-      if (opened.value.revision === 0 && isUnwritten(opened.value.story)) focusRow(opened.value.story.start)
+      if (opened.value.revision === 0 && isUnwritten(opened.value.story))
+        focusRow(opened.value.story.start, undefined, true)
     })
     return () => {
       left = true

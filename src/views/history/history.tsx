@@ -6,6 +6,7 @@ import { api } from '../../session/api'
 import type { History, HistoryStep } from '../../core/contract/answers'
 import { Plain, Quiet } from '../../ui/buttons'
 import { AddForm } from '../shared/fields/add-form'
+import { sayMoment } from '../shared/when'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { Comparison } from './comparison'
 
@@ -100,7 +101,7 @@ export function HistoryView() {
               {version.name}
             </Text>
             <Text color="faded" fontSize="sm">
-              {when(version.madeAt)}
+              {sayMoment(version.madeAt)}
             </Text>
             <Quiet onClick={() => compare(version.revision)} aria-label={`Compare ${version.name} with now`}>
               Compare
@@ -179,18 +180,6 @@ function joined(first: readonly HistoryStep[], second: readonly HistoryStep[]): 
   return [...first, ...second.filter(({ revision }) => revision < last)]
 }
 
-/** The time as it is read here: of today the hour, else the day too. */
-function when(time: string): string {
-  const date = new Date(time)
-  const today = date.toDateString() === new Date().toDateString()
-  return date.toLocaleString(
-    'en-GB',
-    today
-      ? { hour: '2-digit', minute: '2-digit', second: '2-digit' }
-      : { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' },
-  )
-}
-
 interface StepProps {
   readonly step: HistoryStep
   readonly last: boolean
@@ -202,7 +191,7 @@ function StepRow({ step, last, onCompare, onReturn }: StepProps) {
   return (
     <Flex gap="2" py="1" align="baseline" borderBottom="1px solid" borderColor="hairline" data-step={step.revision}>
       <Text color="faded" fontSize="sm" w="6rem" flexShrink={0}>
-        {when(step.madeAt)}
+        {sayMoment(step.madeAt)}
       </Text>
       <Text flex="1" minW="0">
         {step.kind === 'edit' ? '' : step.kind === 'undo' ? 'took back: ' : 'brought back: '}

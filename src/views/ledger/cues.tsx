@@ -14,6 +14,7 @@ import { useThings } from '../shared/naming/things'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { Section } from './section'
+import { said } from '../shared/said'
 
 const NONE: readonly string[] = []
 
@@ -80,7 +81,7 @@ function CueRow({ cue, at, uses }: { cue: Cue; at: number; uses: readonly string
           </Text>
         ) : (
           <Quiet fontSize="sm" aria-expanded={open} onClick={() => setOpen(!open)}>
-            issued in {uses.length} {uses.length === 1 ? 'place' : 'places'}
+            issued in {said(uses.length, 'place')}
           </Quiet>
         )}
         <Quiet

@@ -82,7 +82,7 @@ export function Entries() {
   return (
     <Section title="Ledger" hint="What the story has to remember. Gates read it, effects change it.">
       <Flex gap="4" align="center" my="1">
-        <Box asChild className="field" w="14rem">
+        <Box asChild className="field" w="17rem">
           <input
             type="search"
             aria-label="Search the ledger"

@@ -52,7 +52,7 @@ export function WhoSets({ entry, replace }: { entry: Entry; replace: (entry: Ent
   return (
     <select
       className="field"
-      style={{ width: '8.4rem' }}
+      style={{ width: '10rem' }}
       aria-label={`Who sets ${entry.id}`}
       title="What the game gives is only read by the story, and may be anything"
       value={entry.given ?? ''}
@@ -75,7 +75,7 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
     case 'flag':
       return (
         <label>
-          starts as{' '}
+          starts with{' '}
           <select
             className="field"
             value={entry.initial === true ? 'yes' : 'no'}
@@ -114,7 +114,7 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
             />
           </Box>
           <label>
-            starts as{' '}
+            starts with{' '}
             <select
               className="field"
               value={entry.initial ?? entry.positions[0] ?? ''}
@@ -143,7 +143,7 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
             onChange={(max) => replace({ ...entry, max })}
           />
           <NumberField
-            label="starts at"
+            label="starts with"
             name={`First value of ${entry.id}`}
             value={entry.initial ?? entry.min}
             onChange={(initial) => replace({ ...entry, initial })}
@@ -160,7 +160,7 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
             onChange={(max) => replace({ ...entry, max })}
           />
           <NumberField
-            label="starts at"
+            label="starts with"
             name={`First value of ${entry.id}`}
             value={entry.initial ?? 0}
             onChange={(initial) => replace({ ...entry, initial })}

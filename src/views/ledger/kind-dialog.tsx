@@ -10,6 +10,7 @@ import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { asKind } from '../shared/new/entry-kinds'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { said } from '../shared/said'
 
 const SHOWN = 40
 
@@ -65,7 +66,7 @@ export function KindDialog({ entry, kind, onClose }: { entry: Entry; kind: Entry
             <Text fontWeight={600}>
               {answer.value.rewritten.length === 0
                 ? 'Nothing has to be rewritten.'
-                : `Rewritten in ${answer.value.rewritten.length} ${answer.value.rewritten.length === 1 ? 'place' : 'places'}:`}
+                : `Rewritten in ${said(answer.value.rewritten.length, 'place')}:`}
             </Text>
             {answer.value.rewritten.slice(0, SHOWN).map(({ address, before, after }, at) => (
               <Flex key={at} gap="3" fontSize="sm" align="baseline" data-rewritten="">

@@ -5,6 +5,7 @@ import type { ReactNode } from 'react'
 import type { Card } from '../../core/contract/answers'
 import { LevelMark, VerdictMark } from '../../ui/marks'
 import { said } from '../shared/said'
+import { sayMoment } from '../shared/when'
 
 /** What one asks first of a story, in one line: what is reached, what was found, how long it is, what is left to do. */
 export function StoryFacts({ card: { facts, isSurveyed, scenes, beats, changedAt } }: { card: Card }) {
@@ -26,7 +27,7 @@ export function StoryFacts({ card: { facts, isSurveyed, scenes, beats, changedAt
       <Text>
         changed{' '}
         <time dateTime={changedAt} suppressHydrationWarning>
-          {dayOf(changedAt)}
+          {sayMoment(changedAt)}
         </time>
         {facts !== null && !isSurveyed && ', not surveyed since'}
       </Text>
@@ -55,12 +56,4 @@ function Fact({ mark, children }: { mark: ReactNode; children: ReactNode }) {
       {children}
     </Flex>
   )
-}
-
-/** The day of a moment and, of today, the hour, as they are here. */
-function dayOf(moment: string): string {
-  const at = new Date(moment)
-  const isToday = at.toDateString() === new Date().toDateString()
-  if (isToday) return `today at ${at.toLocaleTimeString('en', { hour: '2-digit', minute: '2-digit', hour12: false })}`
-  return at.toLocaleDateString('en', { day: 'numeric', month: 'long', year: 'numeric' })
 }

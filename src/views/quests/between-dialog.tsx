@@ -6,7 +6,7 @@ import { freshId, idFrom } from '../../core/base/ids'
 import { stageBetween } from '../../core/story/quests/stage-between'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
-import { sayOwner } from '../../session/names'
+import { rowName } from '../../session/say-finding'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -74,7 +74,7 @@ export function BetweenDialog({ quest, move, facts, name, onClose }: Props) {
                     setLeft(next)
                   }}
                 />{' '}
-                {sayOwner(story, owner)}
+                {rowName(story, owner)}
               </Box>
             ))}
             <Text color="faded" mt="1">

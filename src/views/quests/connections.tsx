@@ -5,7 +5,8 @@ import { useMemo, useState } from 'react'
 import { makeRivals, type RivalKind } from '../../core/story/quests/make-rivals'
 import type { Quest } from '../../core/story/types'
 import { questLinks, rivalsOf } from '../../core/survey/questions/quests/quest-sites'
-import { sayOwner, storyNames } from '../../session/names'
+import { storyNames } from '../../session/names'
+import { rowName } from '../../session/say-finding'
 import { Plain, Quiet } from '../../ui/buttons'
 import { ConnectionMap } from './connection-map'
 import { useGoTo } from '../shared/session/use-go-to'
@@ -49,7 +50,7 @@ export function Connections({ quest }: { quest: Quest }) {
             at “{names.stage(to, sets)}”
           </Text>
           <Quiet fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-            {sayOwner(story, owner)}
+            {rowName(story, owner)}
           </Quiet>
         </Flex>
       ))}
@@ -64,7 +65,7 @@ export function Connections({ quest }: { quest: Quest }) {
           </Text>
           {owners.map((owner) => (
             <Quiet key={owner} fontSize="sm" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-              {sayOwner(story, owner)}
+              {rowName(story, owner)}
             </Quiet>
           ))}
         </Flex>

@@ -5,7 +5,8 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
-import { sayAddress, sayOwner } from '../../session/names'
+import { sayAddress } from '../../session/names'
+import { rowName } from '../../session/say-finding'
 import { Plain, Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSessionState } from '../shared/session/use-session'
@@ -130,7 +131,7 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
         {by.map(({ owner, route }) => (
           <Flex key={owner} gap="2" align="baseline">
             <Quiet px="0" color="ink" whiteSpace="normal" aria-label={`Go to it: ${owner}`} onClick={() => goTo(owner)}>
-              {sayOwner(story, owner)}
+              {rowName(story, owner)}
               <Text as="span" color="faded" ml="2" fontSize="sm">
                 {sayAddress(beatOf(owner) ?? owner, story)}
               </Text>

@@ -53,7 +53,7 @@ export function Quests() {
       <Box overflowY="auto" px="6" py="4" minW="0" tabIndex={-1}>
         {quest === undefined ? (
           <Text color="faded" mb="4">
-            A quest runs through stages, from unstarted on to an outcome. Effects of choices set the stage; here you see
+            A quest runs through stages, from not started to an outcome. Effects of choices set the stage; here you see
             which choices make which move, and who says what at each stage.
           </Text>
         ) : (

@@ -13,6 +13,7 @@ import { useThings } from '../shared/naming/things'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
+import { said } from '../shared/said'
 
 const FINISH = {
   all: 'can always still be finished',
@@ -133,7 +134,7 @@ function StageRow({
             ? verdict === 'unreached'
               ? 'on no route'
               : ''
-            : `${found.decisions} ${found.decisions === 1 ? 'decision' : 'decisions'}`}
+            : `${said(found.decisions, 'decision')}`}
           {finish !== undefined && (
             <Text as="span" color={finish === 'all' ? 'faded' : 'ochre'} data-finish={finish}>
               {' · '}

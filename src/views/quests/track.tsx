@@ -9,6 +9,7 @@ import { VerdictMark } from '../../ui/marks'
 import { useSessionState } from '../shared/session/use-session'
 import { verdictOf } from '../shared/session/verdicts'
 import { trackMoves, trackStages, type TrackMove } from './track-layout'
+import { said } from '../shared/said'
 
 /** Sizes in pixels. */
 const WIDTH = 168
@@ -114,7 +115,7 @@ export function Track({ quest, facts }: { quest: Quest; facts: QuestFacts | unde
                   ? 'where each playthrough begins'
                   : [
                       stage.outcome,
-                      found && (found.decisions === 1 ? '1 decision' : `${found.decisions} decisions`),
+                      found && said(found.decisions, 'decision'),
                       finish === 'some' ? 'not always finished' : finish === 'none' ? 'never finished' : undefined,
                     ]
                       .filter(Boolean)

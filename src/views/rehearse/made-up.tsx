@@ -9,6 +9,7 @@ import type { LinkedStory } from '../../core/story/linked'
 import { sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { useSession } from '../shared/session/use-session'
+import { said } from '../shared/said'
 
 /** Says that a rehearsal began with made-up values, and whether any route comes to them. */
 export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Setup; first: PlayState }) {
@@ -55,7 +56,7 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
         <>
           They can occur.{' '}
           <Quiet color="needle" onClick={() => session.rehearse(found.route)}>
-            Take the real route of {found.route.length} {found.route.length === 1 ? 'decision' : 'decisions'} instead
+            Take the real route of {said(found.route.length, 'decision')} instead
           </Quiet>
         </>
       )}

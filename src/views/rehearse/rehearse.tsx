@@ -24,6 +24,7 @@ import { sayAddress } from '../../session/names'
 import { Saves } from './saves'
 import { TriedRuns } from './tried-runs'
 import { Where } from './where'
+import { said } from '../shared/said'
 
 /** The play on the left, the ledger on the right with what the last decision changed. */
 export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
@@ -139,9 +140,7 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
             </Plain>
             <Saves linked={linked} state={last.state} />
             <Text color="faded" fontSize="sm">
-              {taken.length === 0
-                ? 'A new playthrough'
-                : `${decided} ${decided === 1 ? 'decision' : 'decisions'} taken`}
+              {taken.length === 0 ? 'A new playthrough' : `${said(decided, 'decision')} taken`}
             </Text>
           </Flex>
           {from !== undefined && isSave(from) && (

@@ -100,6 +100,44 @@ export function newSpeakers(story: Story, parts: readonly ScriptPart[]): string[
   return [...names]
 }
 
+/** The edits that bring a script's new speakers into the cast, and how its lines are made then. */
+function speaking(
+  story: Story,
+  parts: readonly ScriptPart[],
+  next: (text: string) => PlainLine,
+): { readonly changes: Change[]; readonly lineOf: (part: ScriptPart & { of: 'line' }) => PlainLine } {
+  const changes: Change[] = []
+  const cast = [...(story.cast ?? [])]
+  const speakers = new Map<string, string>()
+  for (const name of newSpeakers(story, parts)) {
+    const item = newPerson(cast, name)
+    changes.push({ op: 'insert', in: { list: 'cast' }, at: cast.length, item })
+    cast.push(item)
+    speakers.set(name, item.id)
+  }
+  return {
+    changes,
+    lineOf: ({ text, speaker, isAction }) => ({
+      ...next(text),
+      ...(speaker === undefined ? {} : { speaker: personNamed(story, speaker) ?? speakers.get(nameTyped(speaker))! }),
+      ...(isAction ? { manner: 'action' as const } : {}),
+    }),
+  }
+}
+
+/** A script as nothing but lines, for where neither choices nor beats can stand; and the edits that make its speakers. */
+export function scriptLines(
+  story: Story,
+  parts: readonly ScriptPart[],
+  next: (text: string) => PlainLine,
+): { readonly changes: readonly Change[]; readonly lines: readonly PlainLine[] } {
+  const { changes, lineOf } = speaking(story, parts, next)
+  const lines = parts.map((part) =>
+    part.of === 'line' ? lineOf(part) : next(part.of === 'beat' ? part.title : part.text),
+  )
+  return { changes, lines }
+}
+
 /** Where a script goes: behind a plain line of a beat, or into it where it is empty. */
 export interface ScriptPlace {
   readonly scene: string
@@ -122,20 +160,7 @@ export function pasteScript(
   const index = beats.findIndex(({ id }) => id === place.beat)
   const own = beats[index]
   if (own === undefined) return undefined
-  const changes: Change[] = []
-  const cast = [...(story.cast ?? [])]
-  const speakers = new Map<string, string>()
-  for (const name of newSpeakers(story, parts)) {
-    const item = newPerson(cast, name)
-    changes.push({ op: 'insert', in: { list: 'cast' }, at: cast.length, item })
-    cast.push(item)
-    speakers.set(name, item.id)
-  }
-  const lineOf = ({ text, speaker, isAction }: ScriptPart & { of: 'line' }): PlainLine => ({
-    ...next(text),
-    ...(speaker === undefined ? {} : { speaker: personNamed(story, speaker) ?? speakers.get(nameTyped(speaker))! }),
-    ...(isAction ? { manner: 'action' as const } : {}),
-  })
+  const { changes, lineOf } = speaking(story, parts, next)
   const taken = new Set(beats.map(({ id }) => id))
   const made: Beat[] = [{ id: own.id, lines: [], choices: [] }]
   for (const part of parts) {

@@ -20,6 +20,7 @@ import { RouteSteps } from '../../shared/naming/route-steps'
 import { useNaming, useSessionState } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
 import { useWalk, useWalkFinding } from '../../shared/session/use-walk'
+import { said } from '../../shared/said'
 
 /** The bearing of the beat one is in: how one comes here, what can be true, what can still come. */
 export function BearingPanel() {
@@ -133,7 +134,7 @@ const Body = memo(function Body({ bearing }: { bearing: Bearing }) {
   return (
     <>
       <Part
-        title={`Shortest route here: ${decisions === 0 ? 'the story begins so' : `${decisions} ${decisions === 1 ? 'decision' : 'decisions'}`}`}
+        title={`Shortest route here: ${decisions === 0 ? 'the story begins so' : `${said(decisions, 'decision')}`}`}
       >
         {route.length > 0 && (
           <>

@@ -172,7 +172,7 @@ function Heading({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
           </Quiet>
         )}
         {isStart && <span className="tag">the story begins here</span>}
-        {beat.place && <span className="tag">place</span>}
+        {beat.place && <span className="tag">players return here</span>}
         {beat.ending !== undefined && (
           <span className="tag">
             ending: <EndingField beat={beatRef} ending={beat.ending} />
@@ -399,8 +399,8 @@ function Tools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
           },
           {
             id: 'place',
-            text: beat.place ? 'not a place' : 'make it a place',
-            hint: 'where “return” leads',
+            text: beat.place ? 'players no longer return here' : 'players return here',
+            hint: 'a place: where “return” leads',
             onPick: () => editBeat(session, beatRef, (now) => withKeys(now, { place: now.place ? undefined : true })),
           },
           ...(isStart

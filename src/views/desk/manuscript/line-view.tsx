@@ -193,10 +193,10 @@ export function LineView({ beat, path, line, head }: Props) {
             onCommit={(text) => update((now) => ({ ...now, text }))}
             onKeyDown={press}
             onType={type}
-            onPaste={path.line === undefined ? paste : undefined}
+            onPaste={paste}
           />
           {pasted !== undefined && (
-            <PasteDialog beat={beat} at={path.at} text={pasted} onClose={() => setPasted(undefined)} />
+            <PasteDialog beat={beat} path={path} text={pasted} onClose={() => setPasted(undefined)} />
           )}
           {line.speaker === undefined && <WhoSpeaks beat={beat} path={path} text={line.text} />}
         </div>

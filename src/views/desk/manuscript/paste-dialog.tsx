@@ -2,32 +2,66 @@
 
 import { Flex } from '@chakra-ui/react'
 import { useMemo } from 'react'
-import { pasteScript, readScript } from '../../../core/story/reshape/script-paste'
+import { beatAt } from '../../../core/story/beat-at'
+import { replaceBeat } from '../../../core/story/reshape/beat-edits'
+import { pasteScript, readScript, scriptLines } from '../../../core/story/reshape/script-paste'
 import { newLine } from '../../../session/new-line'
 import { Main, Plain, Quiet } from '../../../ui/buttons'
 import { Dialog } from '../../../ui/dialog'
 import { focusRow } from '../../shared/session/focus-row'
 import { ScriptPreview } from '../../shared/script-preview'
 import { useSession, useSessionState } from '../../shared/session/use-session'
-import { editBeat, updateLine, type BeatRef } from './edit-beat'
+import {
+  editBeat,
+  insertLineAfter,
+  lineAt,
+  lineName,
+  nextPath,
+  removeLine,
+  updateLine,
+  type BeatRef,
+  type LinePath,
+} from './edit-beat'
 
 /** A pasted script as it is understood, before it goes in. */
 export function PasteDialog({
   beat,
-  at,
+  path,
   text,
   onClose,
 }: {
   beat: BeatRef
-  at: number
+  path: LinePath
   text: string
   onClose: () => void
 }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
   const parts = useMemo(() => readScript(text), [text])
+  /** Inside a variant or a turn nothing but lines can stand. */
+  const putLines = () => {
+    onClose()
+    const { story: now } = session.getState()
+    const { changes, lines } = scriptLines(now, parts, newLine)
+    const index = now.scenes.find(({ id }) => id === beat.scene)?.beats.findIndex(({ id }) => id === beat.id) ?? -1
+    const old = beatAt(now, `${beat.scene}.${beat.id}`)
+    if (old === undefined || lines.length === 0) return
+    let next = old
+    lines.forEach((line, step) => (next = insertLineAfter(next, nextPath(path, step), line)))
+    const isEmpty = lineAt(old, path)?.text.trim() === ''
+    if (isEmpty) next = removeLine(next, path)
+    const change = replaceBeat({ scene: beat.scene, index, beat: old }, next)
+    if (session.edit({ op: 'batch', changes: [...changes, change] }) !== undefined) return
+    focusRow(`${beat.scene}.${beat.id}#${lineName(nextPath(path, lines.length - (isEmpty ? 1 : 0)))}`)
+  }
   const put = () => {
-    const pasted = pasteScript(session.getState().story, { scene: beat.scene, beat: beat.id, at }, parts, newLine)
+    if (path.line !== undefined) return putLines()
+    const pasted = pasteScript(
+      session.getState().story,
+      { scene: beat.scene, beat: beat.id, at: path.at },
+      parts,
+      newLine,
+    )
     onClose()
     if (pasted === undefined || session.edit(pasted.change) !== undefined) return
     session.goTo(pasted.last.split('#')[0])
@@ -36,9 +70,9 @@ export function PasteDialog({
   const putAsOne = () => {
     onClose()
     editBeat(session, beat, (now) =>
-      updateLine(now, { at }, (line) => ({ ...line, text: line.text === '' ? text : `${line.text}\n${text}` })),
+      updateLine(now, path, (line) => ({ ...line, text: line.text === '' ? text : `${line.text}\n${text}` })),
     )
-    focusRow(`${beat.scene}.${beat.id}#line${at + 1}`)
+    focusRow(`${beat.scene}.${beat.id}#${lineName(path)}`)
   }
   return (
     <Dialog title="This is how it is understood" onClose={onClose} wide>

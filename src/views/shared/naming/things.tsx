@@ -13,6 +13,7 @@ import { NoAnswer } from '../session/no-answer'
 import { answerOf, useAnswer } from '../session/use-answer'
 import { sayDifference } from './say-difference'
 import { useSession, useSessionState } from '../session/use-session'
+import { said } from '../said'
 
 /** Renames and deletes anything that has a name, after saying what that touches. */
 export interface Things {
@@ -119,7 +120,7 @@ function RenameDialog({ named, onClose }: { named: Named; onClose: () => void })
               {id === named.id ? '' : `In expressions: ${id}. `}
               {mentions === 0
                 ? 'Nothing names it yet.'
-                : `Named in ${mentions} ${mentions === 1 ? 'place' : 'places'}: gates, effects, texts, roads and routes are all rewritten.`}
+                : `Named in ${said(mentions, 'place')}: gates, effects, texts, roads and routes are all rewritten.`}
             </>
           )}
         </Text>

@@ -16,8 +16,9 @@ const HELD = 20
 /**
  * Puts the cursor into the row that an address names, and marks the row until it is left; `part`: into its gate
  * (`when`), or an effect (`do1`). A beat's first text where the address names no more, or where the row is not there.
+ * `gently`: only while nobody has gone anywhere by hand.
  */
-export function focusRow(address: string, part?: string): void {
+export function focusRow(address: string, part?: string, gently = false): void {
   // a field of a beat stands behind a colon
   const owner = address.replace(/:.*$/, '')
   const beat = beatOf(owner) ?? owner
@@ -36,7 +37,7 @@ export function focusRow(address: string, part?: string): void {
   let waited = 0
   let frames = 0
   const look = () => {
-    if (call !== latest) return
+    if (call !== latest || (gently && !isFocusIdle())) return
     const section = document.getElementById(beat)
     const found = section && (fieldIn(section, names) ?? (waited >= PATIENCE ? firstText(section) : undefined))
     if (found) return settle(found, () => call === latest)
