@@ -40,6 +40,7 @@ const zones = [
   core('survey', 'base', 'expression', 'story', 'play'),
   core('simulate', 'base', 'story', 'play', 'survey'),
   core('contract', 'base', 'expression', 'story'),
+  core('atlas', 'base', 'story'),
   core('formats', 'base', 'expression', 'story', 'play', 'survey', 'simulate'),
   room('store', 'core'),
   room('workers', 'core'),

@@ -1,3 +1,4 @@
+import type { Chart } from '../core/atlas/chart'
 import type { Change } from '../core/story/changes/types'
 import type { RouteItem, Story } from '../core/story/types'
 import type { Finding, FindingKind } from '../core/survey/findings/finding'
@@ -9,6 +10,7 @@ import type { Mend } from '../core/survey/questions/mends'
 import type { NoReturn } from '../core/survey/questions/no-return'
 import type { Axis, CallSheet } from '../core/survey/questions/quests/call-sheet'
 import type { QuestFacts } from '../core/survey/questions/quests/quest-facts'
+import type { Outlook } from '../core/survey/questions/outlook'
 import type { ReadingList } from '../core/survey/questions/reading-list'
 import type { WhyNot } from '../core/survey/questions/why-not'
 import type { Reachable } from '../core/survey/result'
@@ -51,6 +53,12 @@ export interface Questions {
   'entry-values': { ask: Nothing; answer: Readonly<Record<string, TakenValues>> }
   /** Which edit would settle this finding? Undefined where none is known. */
   mend: { ask: { readonly finding: Finding }; answer: Mend | undefined }
+  /** Where does everything stand on the chart, as far as roads alone tell? Answered while the survey goes on. */
+  'chart-by-roads': { ask: Nothing; answer: Chart }
+  /** Where does everything stand on the chart? */
+  chart: { ask: Nothing; answer: Chart }
+  /** From where can this ending be reached? A Share for each beat. */
+  outlook: { ask: { readonly ending: string }; answer: Outlook }
   /** Which routes together show everything? */
   'reading-list': { ask: Nothing; answer: ReadingList | 'too many' }
 }

@@ -1,4 +1,5 @@
 import type { Slices } from '../core/base/slices'
+import { chartOf } from '../core/atlas/chart'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
@@ -11,8 +12,10 @@ import { provenMend } from '../core/survey/questions/mends'
 import { pointsOfNoReturn } from '../core/survey/questions/no-return'
 import { callSheet } from '../core/survey/questions/quests/call-sheet'
 import { meetings } from '../core/survey/questions/quests/meetings'
+import { endingOutlook } from '../core/survey/questions/outlook'
 import { questFacts } from '../core/survey/questions/quests/quest-facts'
 import { readingList } from '../core/survey/questions/reading-list'
+import { roadFacts } from '../core/survey/questions/road-facts'
 import { whyNot } from '../core/survey/questions/why-not'
 import type { SurveyResult } from '../core/survey/result'
 import { surveyInSlices, type Survey } from '../core/survey/survey'
@@ -43,7 +46,17 @@ interface Answering<N extends QuestionName> {
   readonly work: (ask: Ask<N>, of: Asked) => Slices<Answer<N>>
 }
 
-export const ANSWERS: { readonly [N in QuestionName]: Answering<N> } = {
+/** About the story's roads alone: answered at once, whether the survey goes on or not. */
+interface EarlyAnswering<N extends QuestionName> {
+  readonly about: 'roads'
+  readonly work: (ask: Ask<N>, of: Pick<Asked, 'linked'>) => Slices<Answer<N>>
+}
+
+type Early = 'chart-by-roads'
+
+export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<N> } & {
+  readonly [N in Early]: EarlyAnswering<N>
+} = {
   why: about((ask, { survey }) => whyNot(survey, ask.address)),
   'route-to': about((ask, { survey }) => survey.routeTo(ask.what, ask.address)),
   'route-of': about((ask, { survey }) => survey.routeOf(ask.kind, ask.key)),
@@ -69,6 +82,25 @@ export const ANSWERS: { readonly [N in QuestionName]: Answering<N> } = {
   carry: {
     about: 'itself',
     work: (ask, { within }) => carryOver(linkStory(ask.before), linkStory(ask.after), within(READING_MS)),
+  },
+  'chart-by-roads': {
+    about: 'roads',
+    *work(_, { linked }) {
+      yield
+      return chartOf(linked)
+    },
+  },
+  chart: {
+    about: 'story',
+    *work(_, of) {
+      const result = of.result()
+      yield
+      return chartOf(of.linked, (roads) => roadFacts(of.linked, result, roads))
+    },
+  },
+  outlook: {
+    about: 'story',
+    work: ({ ending }, { survey, within }) => endingOutlook(survey, ending, within(READING_MS)),
   },
   'call-sheet': {
     about: 'story',

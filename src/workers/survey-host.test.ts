@@ -5,7 +5,7 @@ import type { Story } from '../core/story/types'
 import type { FromSurvey } from './protocol'
 import type { Ask, QuestionName } from './questions'
 import { SurveyHost } from './survey-host'
-import { ANSWERS } from './survey-answers'
+import { ANSWERS, type Asked } from './survey-answers'
 
 const sample = readFileSync('samples/causeway.story.json', 'utf8')
 
@@ -99,6 +99,9 @@ const QUESTIONS: { readonly [N in QuestionName]: Ask<N> } = {
   'entry-values': {},
   mend: { finding: { kind: 'unreached', level: 'warning', key: ['quay.morning'], message: '' } },
   'reading-list': {},
+  'chart-by-roads': {},
+  chart: {},
+  outlook: { ending: 'across' },
 }
 const NAMES = Object.keys(QUESTIONS) as QuestionName[]
 
@@ -142,7 +145,7 @@ test('an edit is heard between two slices of a question, which is then answered 
   const { host, said, work, ask, answer, pass } = hosted({
     find: {
       ...ANSWERS.find,
-      *work(asked, of) {
+      *work(asked: Ask<'find'>, of: Asked) {
         for (let step = 0; step < 40; step += 1) {
           pass(10)
           yield

@@ -24,6 +24,11 @@ const PROGRESS_MS = 200
 /** States between two looks at the clock. */
 const STRIDE = 512
 
+/** An answer as whoever does not know the question sees it. */
+type Answers =
+  | { readonly about: 'story' | 'itself'; readonly work: (ask: unknown, of: Asked) => Slices<unknown> }
+  | { readonly about: 'roads'; readonly work: (ask: unknown, of: Pick<Asked, 'linked'>) => Slices<unknown> }
+
 export interface HostSurroundings {
   readonly post: (message: FromSurvey) => void
   /** In milliseconds, from anywhere. */
@@ -99,6 +104,9 @@ export class SurveyHost {
     const until = this.surroundings.now() + SLICE_MS
     try {
       if (this.warming?.next().done === true) this.warming = undefined
+      // what needs no survey is not kept waiting for it
+      const early = this.questions.find(({ name }) => this.answers[name].about === 'roads')
+      if (early !== undefined && this.linked !== undefined) this.carryOnAnswering(early, until)
       if (this.running !== undefined) this.carryOn(this.running, until)
     } catch (error) {
       this.fail(error)
@@ -155,7 +163,7 @@ export class SurveyHost {
 
   /** What is asked about the story is asked about the story as it is now. */
   private askAnew(): void {
-    for (const question of this.questions) if (this.answers[question.name].about === 'story') delete question.slices
+    for (const question of this.questions) if (this.answers[question.name].about !== 'itself') delete question.slices
   }
 
   private begin(): void {
@@ -239,6 +247,11 @@ export class SurveyHost {
 
   private begun({ name, ask }: Question): Slices<unknown> {
     const { finished, story, linked } = this
+    const answering = this.answers[name] as Answers
+    if (answering.about === 'roads') {
+      if (linked === undefined) throw new Error('no story is open')
+      return answering.work(ask, { linked })
+    }
     if (finished === undefined || story === undefined || linked === undefined)
       throw new Error('no survey of the story is finished')
     const { now } = this.surroundings
@@ -252,8 +265,7 @@ export class SurveyHost {
         return () => now() - since > limit
       },
     }
-    const work = this.answers[name].work as (ask: unknown, of: Asked) => Slices<unknown>
-    return work(ask, of)
+    return answering.work(ask, of)
   }
 
   /** Answers a question with why it is not answered. */

@@ -1,0 +1,22 @@
+import type { LinkedStory } from '../story/linked'
+import { allRoads, UNDECIDED, type RoadFacts, type Roads } from '../story/roads'
+import { layOut, type Layout } from './layout'
+
+/** The whole story as it is drawn: where each beat stands, and every road. */
+export interface Chart extends Layout {
+  readonly roads: Roads
+  /** A TAKEN for each road. */
+  readonly taken: Uint8Array
+}
+
+/** The chart of a story; without a survey by its roads alone. */
+export function chartOf(story: LinkedStory, known?: (roads: Roads) => RoadFacts): Chart {
+  const roads = allRoads(story)
+  const { distances, taken } = known?.(roads) ?? {
+    distances: new Int32Array(story.beats.length).fill(UNDECIDED),
+    taken: new Uint8Array(roads.count),
+  }
+  const bandOf = Int32Array.from(story.beats, ({ scene }) => scene)
+  const layout = layOut({ bandOf, bands: story.doc.scenes.length, distances, start: story.start, roads })
+  return { ...layout, roads, taken }
+}
