@@ -13,14 +13,23 @@ const results = join(root, 'dist', 'test')
 const bin = (name) => join(root, 'node_modules', '.bin', name)
 const node = (...args) => [process.execPath, args]
 
-function ensureChromium() {
-  if (existsSync(CHROMIUM)) return
-  console.log('Installing Chromium …')
+/** What users have and the tests need, from Debian: the program, the package it is in, and what it is for. */
+const PROGRAMS = [
+  [CHROMIUM, 'chromium', 'the browser tests'],
+  ['/usr/bin/dot', 'graphviz', 'the test that draws exported graphs'],
+]
+
+function ensurePrograms() {
+  const missing = PROGRAMS.filter(([path]) => !existsSync(path))
+  if (missing.length === 0) return
+  const packages = missing.map(([, name]) => name)
+  console.log(`Installing ${packages.join(', ')} …`)
   const [command, ...before] = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', 'apt-get']
   const apt = (...args) => run(command, [...before, ...args])
-  if (apt('update', '-qq') !== 0 || apt('install', '-y', '-qq', 'chromium') !== 0) {
-    throw new Error('Chromium could not be installed; the browser tests need it at /usr/bin/chromium')
-  }
+  if (apt('update', '-qq') === 0 && apt('install', '-y', '-qq', ...packages) === 0) return
+  throw new Error(
+    missing.map(([path, name, what]) => `${name} could not be installed; ${what} need it at ${path}`).join('\n'),
+  )
 }
 
 /** Runs programs one after another up to the first that fails; gives what they said. */
@@ -56,7 +65,7 @@ function counted(file, read) {
 }
 
 ensurePackages()
-ensureChromium()
+ensurePrograms()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
 // before two lanes would make them at the same time

@@ -1,6 +1,10 @@
 /** Gives the user a file made on the page. */
 export function saveFile(name: string, text: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }))
+  saveBlob(name, new Blob([text], { type }))
+}
+
+export function saveBlob(name: string, blob: Blob): void {
+  const url = URL.createObjectURL(blob)
   const link = document.createElement('a')
   link.href = url
   link.download = name

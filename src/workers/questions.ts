@@ -1,5 +1,7 @@
 import type { Chart } from '../core/atlas/chart'
 import type { Change } from '../core/story/changes/types'
+import type { Beginning } from '../core/play/save'
+import type { Use } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
 import type { Finding, FindingKind } from '../core/survey/findings/finding'
 import type { Carried } from '../core/survey/carry/carried'
@@ -57,8 +59,15 @@ export interface Questions {
   'chart-by-roads': { ask: Nothing; answer: Chart }
   /** Where does everything stand on the chart? */
   chart: { ask: Nothing; answer: Chart }
-  /** From where can this ending be reached? A Share for each beat. */
-  outlook: { ask: { readonly ending: string }; answer: Outlook }
+  /** From where can which ending be reached? */
+  outlook: { ask: Nothing; answer: Outlook }
+  /** Through which beats does one come to a beat on a shortest route, or play by these decisions? */
+  path: {
+    ask: { readonly to: string } | { readonly decisions: readonly RouteItem[]; readonly from: Beginning | undefined }
+    answer: readonly string[] | undefined
+  }
+  /** Where is an entry or a quest read and changed? */
+  uses: { ask: Pick<Use, 'of' | 'id'>; answer: readonly Use[] }
   /** Which routes together show everything? */
   'reading-list': { ask: Nothing; answer: ReadingList | 'too many' }
 }

@@ -1,9 +1,11 @@
 import type { Slices } from '../core/base/slices'
 import { chartOf } from '../core/atlas/chart'
 import { applyChange } from '../core/story/changes/apply'
+import { playThrough } from '../core/play/transcript'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { Story } from '../core/story/types'
+import { usesIn } from '../core/story/uses'
 import { carryOver } from '../core/survey/carry/carry'
 import { surveyDifference } from '../core/survey/questions/difference'
 import { entryValues, valuesSet } from '../core/survey/questions/entry-values'
@@ -12,7 +14,7 @@ import { provenMend } from '../core/survey/questions/mends'
 import { pointsOfNoReturn } from '../core/survey/questions/no-return'
 import { callSheet } from '../core/survey/questions/quests/call-sheet'
 import { meetings } from '../core/survey/questions/quests/meetings'
-import { endingOutlook } from '../core/survey/questions/outlook'
+import { outlook } from '../core/survey/questions/outlook'
 import { questFacts } from '../core/survey/questions/quests/quest-facts'
 import { readingList } from '../core/survey/questions/reading-list'
 import { roadFacts } from '../core/survey/questions/road-facts'
@@ -98,10 +100,13 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
       return chartOf(of.linked, (roads) => roadFacts(of.linked, result, roads))
     },
   },
-  outlook: {
-    about: 'story',
-    work: ({ ending }, { survey, within }) => endingOutlook(survey, ending, within(READING_MS)),
-  },
+  path: about((ask, { linked, survey }) => {
+    const decisions = 'to' in ask ? survey.routeTo('beats', ask.to) : ask.decisions
+    const from = 'to' in ask ? undefined : ask.from
+    return decisions && playThrough(linked, decisions, from).steps.flatMap(({ beats }) => beats)
+  }),
+  uses: about(({ of, id }, { linked }) => usesIn(linked).filter((use) => use.of === of && use.id === id)),
+  outlook: { about: 'story', work: (_, { survey, within }) => outlook(survey, within(READING_MS)) },
   'call-sheet': {
     about: 'story',
     *work({ axis }, { story, within }) {

@@ -101,7 +101,9 @@ const QUESTIONS: { readonly [N in QuestionName]: Ask<N> } = {
   'reading-list': {},
   'chart-by-roads': {},
   chart: {},
-  outlook: { ending: 'across' },
+  outlook: {},
+  path: { to: 'quay.morning' },
+  uses: { of: 'entry', id: 'tide' },
 }
 const NAMES = Object.keys(QUESTIONS) as QuestionName[]
 

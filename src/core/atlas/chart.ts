@@ -4,6 +4,11 @@ import { layOut, type Layout } from './layout'
 
 /** The whole story as it is drawn: where each beat stands, and every road. */
 export interface Chart extends Layout {
+  /** Addresses of the beats, and ids of the scenes, which are the bands. */
+  readonly beats: readonly string[]
+  readonly scenes: readonly string[]
+  readonly bandOf: Int32Array
+  readonly start: number
   readonly roads: Roads
   /** A TAKEN for each road. */
   readonly taken: Uint8Array
@@ -17,6 +22,14 @@ export function chartOf(story: LinkedStory, known?: (roads: Roads) => RoadFacts)
     taken: new Uint8Array(roads.count),
   }
   const bandOf = Int32Array.from(story.beats, ({ scene }) => scene)
-  const layout = layOut({ bandOf, bands: story.doc.scenes.length, distances, start: story.start, roads })
-  return { ...layout, roads, taken }
+  const { scenes } = story.doc
+  return {
+    ...layOut({ bandOf, bands: scenes.length, distances, start: story.start, roads }),
+    beats: story.beats.map(({ address }) => address),
+    scenes: scenes.map(({ id }) => id),
+    bandOf,
+    start: story.start,
+    roads,
+    taken,
+  }
 }

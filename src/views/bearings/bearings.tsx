@@ -1,14 +1,14 @@
 'use client'
 
 import { Box, Flex, Tabs, Heading, Text } from '@chakra-ui/react'
-import { useEffect } from 'react'
 import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { itemName } from '../../session/names'
 import { Players } from '../players/players'
+import { usePlayersForShares } from '../shared/session/use-players'
 import { useAddressed } from '../shared/session/use-addressed'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useSessionState } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
 import { Findings } from './findings-list'
@@ -23,11 +23,6 @@ const PARTS = [
   { part: 'players', name: 'Simulated players' },
 ] as const
 type Part = (typeof PARTS)[number]['part']
-
-/** So many players are sent through the story to tell the share of each ending; fewer through a large one. */
-const SHARE_PLAYS = 1_000
-const SHARE_PLAYS_LARGE = 100
-const LARGE_BEATS = 2_000
 
 /** What the survey found: endings and stages, promises, and everything that is wrong or worth a look. */
 export function Bearings() {
@@ -95,21 +90,6 @@ function Found({ result }: { result: SurveyReport | undefined }) {
       <PointsOfNoReturn />
     </>
   )
-}
-
-/** Once a story is surveyed, players who choose at random go through it, so that every ending has its share. */
-function usePlayersForShares(result: SurveyReport | undefined): void {
-  const session = useSession()
-  useEffect(() => {
-    if (result === undefined) return
-    const { story, simulation } = session.getState()
-    if (simulation.story !== story && simulation.running === undefined)
-      session.players.play(
-        story,
-        story.scenes.reduce((sum, { beats }) => sum + beats.length, 0) > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS,
-        { player: { kind: 'random' }, seed: 1 },
-      )
-  }, [session, result])
 }
 
 function Reaches({ title, what, result }: { title: string; what: 'endings' | 'stages'; result: SurveyReport }) {

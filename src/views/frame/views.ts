@@ -5,6 +5,7 @@ export const VIEWS = [
   { path: 'ledger', name: 'Ledger', goTo: 'Go to the Ledger', key: 'Alt+3' },
   { path: 'rehearse', name: 'Rehearse', goTo: 'Rehearse', key: 'Alt+4' },
   { path: 'bearings', name: 'Bearings', goTo: 'Go to the Bearings', key: 'Alt+5' },
+  { path: 'atlas', name: 'Atlas', goTo: 'Go to the Atlas', key: 'Alt+6' },
 ] as const
 
 export type ViewPath = (typeof VIEWS)[number]['path'] | 'history'

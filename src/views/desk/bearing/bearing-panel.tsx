@@ -23,7 +23,7 @@ import { useWalk, useWalkFinding } from '../../shared/session/use-walk'
 import { said } from '../../shared/said'
 
 /** The bearing of the beat one is in: how one comes here, what can be true, what can still come. */
-export function BearingPanel() {
+export function BearingPanel({ children }: { readonly children?: ReactNode }) {
   const beat = useSessionState((state) => state.beat)
   const bearing = useSessionState((state) => state.survey.bearing)
   const failure = useSessionState((state) => state.survey.bearingFailure)
@@ -35,6 +35,7 @@ export function BearingPanel() {
         <>
           <Title beat={beat} />
           <BeatFindings beat={beat} />
+          {children}
           {bearing?.address === beat ? (
             <Box data-bearing="">
               <Body bearing={bearing} />

@@ -121,7 +121,7 @@ function notesOf(beat: Beat): (string | undefined)[] {
 const texts = new WeakMap<Beat, string>()
 
 /** All that is read in a beat, in small letters. */
-function beatText(scene: string, beat: Beat): string {
+export function beatText(scene: string, beat: Beat): string {
   let text = texts.get(beat)
   if (text === undefined) {
     const parts = [

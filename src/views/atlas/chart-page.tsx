@@ -1,0 +1,371 @@
+'use client'
+
+import { Box, VisuallyHidden } from '@chakra-ui/react'
+import { useParams } from 'next/navigation'
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import type { Chart } from '../../core/atlas/chart'
+import { pictureOf } from '../../core/atlas/picture'
+import { NO_BEAT } from '../../core/story/roads'
+import { Columns } from '../../ui/columns'
+import { Beside } from '../shared/beside'
+import { beatText } from '../desk/outline/outline-rows'
+import { useFindings } from '../shared/session/findings'
+import { answerOf, useAnswer } from '../shared/session/use-answer'
+import { useGoTo } from '../shared/session/use-go-to'
+import { usePlayersForShares } from '../shared/session/use-players'
+import { useSession, useSessionState } from '../shared/session/use-session'
+import { useWalkTo } from '../shared/session/use-walk'
+import { AsTree } from './as-tree'
+import { AtlasBar } from './atlas-bar'
+import { ChartCanvas, type ChartHandle, type Parts, type Spot } from './chart-canvas'
+import { ChartWords } from './chart-words'
+import { Key } from './key'
+import { readAddress, writeAddress } from './kept-look'
+import { overlayOf, type OverlayId } from './overlays'
+import { PickedPanel } from './picked-panel'
+import { profileOf, sayDistance } from './profile'
+import type { SaveAs } from './save-as'
+import { saveChart } from './save-chart'
+import type { Look } from './sheet'
+import { BeatTip, RoadTip } from './tips'
+import { roadsBetween } from './roads-between'
+
+/** With more beats bands are closed until one opens them. */
+const OPEN_MAX = 1_500
+/** After a movement, until the address says it, in milliseconds. */
+const ADDRESS_MS = 300
+const NOTHING: ReadonlySet<number> = new Set()
+
+/** The chart with what stands around it: what is shown on it, the picked beat, and how one goes about. */
+export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }) {
+  const session = useSession()
+  const { id } = useParams<{ id: string }>()
+  const story = useSessionState((state) => state.story)
+  const report = useSessionState((state) => state.survey.report)
+  const beat = useSessionState((state) => state.beat)
+  const rehearsal = useSessionState((state) => state.rehearsal)
+  const players = useSessionState(({ simulation, story: now }) =>
+    simulation.story === now ? simulation.result : undefined,
+  )
+  const findings = useFindings()
+  const goTo = useGoTo()
+  const walkTo = useWalkTo()
+  const [addressed] = useState(() => readAddress(window.location.search))
+  const [overlay, setOverlay] = useState<OverlayId>(addressed.overlay)
+  const [of, setOf] = useState(addressed.of)
+  const [turned, setTurned] = useState<ReadonlySet<string>>(() => new Set(addressed.turned))
+  const [search, setSearch] = useState('')
+  const [isTree, setTree] = useState(false)
+  const [road, setRoad] = useState<number>()
+  const [trail, setTrail] = useState<readonly number[]>([])
+  const handle = useRef<ChartHandle>(null)
+
+  const isOpenFirst = chart.beats.length <= OPEN_MAX
+  const isOpen = useCallback((scene: string) => turned.has(scene) !== isOpenFirst, [turned, isOpenFirst])
+  const picture = useMemo(() => pictureOf(chart, isOpen), [chart, isOpen])
+  const words = useMemo(() => new ChartWords(story, chart), [story, chart])
+  const picked = useMemo(() => {
+    const at = beat === undefined ? -1 : chart.beats.indexOf(beat)
+    return at === -1 ? undefined : at
+  }, [chart, beat])
+
+  usePlayersForShares(report)
+  const pickedAddress = picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
+  const path = answerOf(useAnswer('path', pickedAddress, () => ({ to: pickedAddress! })))
+  const usesOf = overlay === 'entry' && of !== undefined ? of : undefined
+  const uses = answerOf(
+    useAnswer('uses', usesOf, () =>
+      usesOf!.startsWith('quest.') ? { of: 'quest', id: usesOf!.slice(6) } : { of: 'entry', id: usesOf! },
+    ),
+  )
+  const outlook = answerOf(useAnswer('outlook', 'outlook', () => ({})))
+  const noReturn = answerOf(
+    useAnswer('no-return', overlay === 'ending' || overlay === 'no-return' ? 'asked' : undefined, () => ({})),
+  )
+  const decisions =
+    overlay === 'rehearsal' ? rehearsal.decisions : story.routes?.find((route) => route.id === of)?.decisions
+  const followed = answerOf(
+    useAnswer(
+      'path',
+      decisions === undefined || (overlay !== 'rehearsal' && overlay !== 'route')
+        ? undefined
+        : JSON.stringify(decisions),
+      () => ({ decisions: decisions!, from: overlay === 'rehearsal' ? rehearsal.from : undefined }),
+    ),
+  )
+  const shown = useMemo(
+    () => overlayOf(overlay, of, words, { uses, outlook, noReturn, players, findings }),
+    [overlay, of, words, uses, outlook, noReturn, players, findings],
+  )
+  const isFollowing = overlay === 'rehearsal' || overlay === 'route'
+  const route = useMemo(
+    () => roadsBetween(chart, (isFollowing ? followed : path) ?? []),
+    [chart, path, followed, isFollowing],
+  )
+  const wanted = useDeferredValue(search.trim().toLowerCase())
+  const found = useMemo(() => {
+    if (wanted === '') return undefined
+    const all = new Set<number>()
+    chart.beats.forEach((_, index) => {
+      const one = words.beat(index)
+      if (one !== undefined && beatText(words.sceneOf(index), one).includes(wanted)) all.add(index)
+    })
+    return all
+  }, [wanted, chart, words])
+  const profile = useMemo(() => profileOf(words, outlook, players), [words, outlook, players])
+
+  const address = useRef<ReturnType<typeof setTimeout>>(undefined)
+  const noteAddress = useCallback(() => {
+    clearTimeout(address.current)
+    address.current = setTimeout(() => {
+      if (!window.location.pathname.endsWith('/atlas')) return
+      const text = writeAddress({ overlay, of, turned: [...turned], look: handle.current?.look() })
+      // past the router, which would take it for a page to go to
+      const to = `${window.location.pathname}${text}${beat === undefined ? '' : `#${beat}`}`
+      History.prototype.replaceState.call(window.history, window.history.state, '', to)
+    }, ADDRESS_MS)
+  }, [overlay, of, turned, beat])
+  useEffect(noteAddress, [noteAddress])
+  useEffect(() => () => clearTimeout(address.current), [])
+
+  const pick = useCallback(
+    (index: number, via?: number) => {
+      setTrail((before) => (picked === undefined || picked === index ? before : [...before.slice(-50), picked]))
+      setRoad(via)
+      session.enter(chart.beats[index])
+      handle.current?.show(index)
+    },
+    [session, chart, picked],
+  )
+  // where one comes from elsewhere, the beat is brought into view once
+  const isShown = useRef(addressed.look !== undefined)
+  useEffect(() => {
+    if (isShown.current || picked === undefined) return
+    isShown.current = true
+    handle.current?.show(picked)
+  }, [picked])
+
+  const out = useMemo(() => {
+    const own: number[] = []
+    for (let at = 0; at < chart.roads.count; at += 1) if (chart.roads.from[at] === picked) own.push(at)
+    return own
+  }, [chart, picked])
+  const turnBand = (scene: string) =>
+    setTurned((before) => {
+      const next = new Set(before)
+      if (!next.delete(scene)) next.add(scene)
+      return next
+    })
+  const openText = () => picked !== undefined && goTo(chart.beats[picked]!)
+  const rehearse = (index: number) => walkTo('beats', chart.beats[index]!)
+
+  /** Keys follow roads: along the picked one, back, and to the next road of the beat. */
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || (event.altKey && event.key !== 'Enter')) return
+    const act = keyActs[event.key]
+    if (act === undefined) return
+    event.preventDefault()
+    act(event)
+  }
+  const turnRoad = (step: 1 | -1) => {
+    if (out.length === 0) return
+    const at = road === undefined ? -1 : out.indexOf(road)
+    setRoad(out[at === -1 ? (step === 1 ? 0 : out.length - 1) : (at + step + out.length) % out.length])
+  }
+  const follow = () => {
+    const via = road !== undefined && out.includes(road) ? road : out[0]
+    const to = via === undefined ? NO_BEAT : chart.roads.to[via]!
+    if (to !== NO_BEAT) pick(to)
+    else if (via !== undefined) setRoad(via)
+  }
+  const goBack = () => {
+    const last = trail.at(-1)
+    if (last !== undefined) {
+      setTrail(trail.slice(0, -1))
+      setRoad(undefined)
+      session.enter(chart.beats[last])
+      handle.current?.show(last)
+      return
+    }
+    // without a trail back along a shortest route
+    const before = path?.at(-2)
+    const at = before === undefined ? -1 : chart.beats.indexOf(before)
+    if (at !== -1) pick(at)
+  }
+  const step = (by: 1 | -1) => {
+    const list = [...(found ?? [])]
+    if (list.length === 0) return
+    const at = picked === undefined ? -1 : list.indexOf(picked)
+    pick(list[(at + by + list.length) % list.length]!)
+  }
+  const keyActs: Readonly<Record<string, (event: { readonly altKey: boolean }) => void>> = {
+    ArrowRight: follow,
+    ArrowLeft: goBack,
+    Backspace: goBack,
+    ArrowDown: () => turnRoad(1),
+    ArrowUp: () => turnRoad(-1),
+    Enter: ({ altKey }) => {
+      if (!altKey) openText()
+      else if (picked !== undefined) rehearse(picked)
+    },
+    Home: () => chart.start >= 0 && pick(chart.start),
+    Escape: () => {
+      setRoad(undefined)
+      setSearch('')
+    },
+    '+': () => handle.current?.scale(1.4),
+    '=': () => handle.current?.scale(1.4),
+    '-': () => handle.current?.scale(1 / 1.4),
+    '0': () => handle.current?.whole(),
+    o: () => picked !== undefined && turnBand(chart.scenes[chart.bandOf[picked]!]!),
+    n: () => step(1),
+    p: () => step(-1),
+  }
+  const onSpot = (spot: Spot, { altKey }: { readonly altKey: boolean }) => {
+    switch (spot.of) {
+      case 'beat':
+        if (altKey) rehearse(spot.beat)
+        else if (spot.beat === picked && road === undefined) openText()
+        else pick(spot.beat)
+        return
+      case 'road':
+        if (chart.roads.from[spot.road] !== picked) pick(chart.roads.from[spot.road]!, spot.road)
+        else setRoad(spot.road)
+        return
+      case 'band':
+        return turnBand(chart.scenes[spot.band]!)
+      case 'distance':
+        return
+    }
+  }
+  const tip = useCallback(
+    (spot: Spot) => {
+      switch (spot.of) {
+        case 'beat':
+          return <BeatTip words={words} beat={spot.beat} sign={shown?.beat(spot.beat)} />
+        case 'road':
+          return <RoadTip words={words} road={spot.road} />
+        case 'band':
+          return (
+            <>
+              {words.scene(spot.band)}: press to {picture.open[spot.band] ? 'close' : 'open'} it
+            </>
+          )
+        case 'distance':
+          return <>{sayDistance(profile, spot.column)}</>
+      }
+    },
+    [words, shown, picture, profile],
+  )
+  const verdict = useCallback(
+    (index: number) => {
+      const said = report?.of('beats', chart.beats[index]!)
+      return said === 'reached' || said === 'unreached' ? said : 'undecided'
+    },
+    [report, chart],
+  )
+  const parts: Parts = {
+    picture,
+    words,
+    verdict,
+    overlay: shown,
+    profile,
+    picked,
+    pickedRoad: road !== undefined && road < chart.roads.count ? road : undefined,
+    route: route.roads,
+    routeBeats: isFollowing ? route.beats : NOTHING,
+    found,
+    isFile: false,
+  }
+  const save = (as: SaveAs) => saveChart(as, parts, story.title)
+  const setLook = (look: Look) => handle.current?.setLook(look)
+  return (
+    <Columns
+      name="atlas"
+      as="main"
+      label="Atlas"
+      end={{
+        name: 'the picked beat',
+        width: 17,
+        openFrom: 64,
+        content: (
+          <PickedPanel words={words} picked={picked} road={road} onPick={pick} onRoad={setRoad} onRehearse={rehearse} />
+        ),
+      }}
+    >
+      <Box display="grid" gridTemplateRows="auto minmax(0, 1fr)" h="100%" minW="0" position="relative">
+        <AtlasBar
+          id={id}
+          overlay={overlay}
+          of={of}
+          onOverlay={(next, about) => {
+            setOverlay(next)
+            setOf(about)
+          }}
+          search={search}
+          found={found?.size}
+          onSearch={setSearch}
+          onNextFound={step}
+          isTree={isTree}
+          onTree={setTree}
+          onWhole={() => handle.current?.whole()}
+          onAll={(open) => setTurned(new Set(open === isOpenFirst ? [] : chart.scenes))}
+          onSave={save}
+          addressOf={() => writeAddress({ overlay, of, turned: [...turned], look: handle.current?.look() })}
+          onKept={(kept) => {
+            const read = readAddress(kept)
+            setOverlay(read.overlay)
+            setOf(read.of)
+            setTurned(new Set(read.turned))
+            if (read.look !== undefined) setLook(read.look)
+          }}
+        />
+        {isTree ? (
+          <AsTree
+            words={words}
+            picked={picked}
+            report={report}
+            onPick={pick}
+            onOpenText={openText}
+            onRehearse={rehearse}
+          />
+        ) : (
+          <Beside
+            name="atlas"
+            offer="Rehearse beside it"
+            close="Close the rehearsal"
+            what="The rehearsal"
+            page={beside}
+            at="bottom"
+          >
+            <ChartCanvas
+              parts={parts}
+              handle={handle}
+              first={addressed.look}
+              label={`Chart of ${story.title}: ${chart.beats.length} beats in ${chart.scenes.length} scenes. Right follows a road, left goes back, up and down choose a road, Enter opens the text.`}
+              onLook={noteAddress}
+              onSpot={onSpot}
+              onNothing={() => setRoad(undefined)}
+              onKeyDown={onKeyDown}
+              tip={tip}
+            />
+            <Key overlay={shown} found={found?.size} isByRoads={report === undefined} />
+          </Beside>
+        )}
+        <VisuallyHidden role="status" aria-live="polite" data-said="">
+          {road === undefined
+            ? picked === undefined
+              ? ''
+              : `${words.title(picked)}, ${chart.inMargin[picked] === 1 ? 'on no route' : `after ${chart.column[picked]}`}, ${out.length} roads`
+            : sayRoadShort(words, road, out)}
+        </VisuallyHidden>
+      </Box>
+    </Columns>
+  )
+}
+
+function sayRoadShort(words: ChartWords, road: number, out: readonly number[]): string {
+  const { head, gate, does, to } = words.sayRoad(road)
+  const place = out.includes(road) ? `Road ${out.indexOf(road) + 1} of ${out.length}. ` : ''
+  return `${place}${head}${gate === undefined ? '' : `, opens when ${gate}`}${does === undefined ? '' : `, changes ${does}`}, ${to}`
+}

@@ -1,0 +1,26 @@
+'use client'
+
+import { useEffect, useState } from 'react'
+import type { Chart } from '../../core/atlas/chart'
+import type { Result } from '../../core/base/result'
+import { useAnswer } from '../shared/session/use-answer'
+import { useSession, useSessionState } from '../shared/session/use-session'
+
+/** The chart of the open story: by its roads until the first survey is done, then as each survey has it. */
+export function useChart(): { readonly chart: Chart | undefined; readonly trouble: string | undefined } {
+  const session = useSession()
+  const isSurveyed = useSessionState((state) => state.survey.report !== undefined)
+  const [early, setEarly] = useState<Result<Chart>>()
+  const surveyed = useAnswer('chart', 'chart', () => ({}))
+  useEffect(() => {
+    if (isSurveyed) return
+    let left = false
+    void session.survey.ask('chart-by-roads', {}).then((answer) => !left && setEarly(answer))
+    return () => {
+      left = true
+    }
+  }, [session, isSurveyed])
+  if (surveyed.status === 'ready') return { chart: surveyed.answer, trouble: undefined }
+  const trouble = surveyed.status === 'failed' ? surveyed.message : early?.ok === false ? early.error : undefined
+  return { chart: early?.ok ? early.value : undefined, trouble }
+}
