@@ -1,10 +1,6 @@
-import { spawn } from 'node:child_process'
-import { mkdtemp, rm } from 'node:fs/promises'
-import { createServer } from 'node:net'
-import { cpus, tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { chromium, type Page } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import type { Story } from '../src/core/story/types'
+import { framesDuring, inBrowser, percentiles } from './in-browser'
 import { ordinary, production } from './stories/families'
 
 /** Prints what writing costs on the Desk, on a generated story in Chromium. Run with `npm run bench -- desk`. */
@@ -13,23 +9,6 @@ const BEATS = 10_000
 const KEYS = 120
 const WHEELS = 120
 const GATES = 20
-
-async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer()
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address()
-      server.close(() => done(typeof address === 'object' && address !== null ? address.port : 0))
-    })
-  })
-}
-
-function percentiles(values: readonly number[]): string {
-  const sorted = [...values].sort((a, b) => a - b)
-  const at = (share: number) =>
-    sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))]!.toFixed(0).padStart(6)
-  return `half ${at(0.5)} ms   nine of ten ${at(0.9)} ms   99 of 100 ${at(0.99)} ms   most ${at(1)} ms   (${values.length})`
-}
 
 /** Has the page note how long it is from each keystroke to the picture after it. */
 async function watchKeys(page: Page): Promise<void> {
@@ -131,19 +110,9 @@ async function worker(page: Page, story: Story): Promise<{ readonly first: numbe
 /** From frame to frame while the manuscript is scrolled. */
 async function scrolling(page: Page, box = '[data-manuscript]'): Promise<number[]> {
   await page.locator(box).hover()
-  await page.evaluate(() => {
-    const frames: number[] = []
-    ;(window as unknown as { frames: number[] }).frames = frames
-    let last = performance.now()
-    const next = (now: number) => {
-      frames.push(now - last)
-      last = now
-      requestAnimationFrame(next)
-    }
-    requestAnimationFrame(next)
+  return framesDuring(page, async () => {
+    for (let at = 0; at < WHEELS; at += 1) await page.mouse.wheel(0, at < WHEELS / 2 ? 180 : -180)
   })
-  for (let at = 0; at < WHEELS; at += 1) await page.mouse.wheel(0, at < WHEELS / 2 ? 180 : -180)
-  return page.evaluate(() => (window as unknown as { frames: number[] }).frames.slice(1))
 }
 
 /** What it costs to turn to the other views, and to scroll in them. */
@@ -171,36 +140,10 @@ async function views(page: Page): Promise<void> {
   console.log(`  Rehearse drawn after ${await open('Rehearse', '[data-here]')}`)
 }
 
-const folder = await mkdtemp(join(tmpdir(), 'paper-compass-bench-'))
-const port = await freePort()
-const address = `http://127.0.0.1:${port}`
-const app = spawn(process.execPath, ['scripts/start.mjs'], {
-  env: { ...process.env, PORT: String(port), PAPER_COMPASS_DATA: folder, HOST: '127.0.0.1' },
-  stdio: ['ignore', 'pipe', 'inherit'],
-})
-try {
-  await new Promise<void>((ready) =>
-    app.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('is ready') && ready()),
-  )
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'],
-  })
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-  await page.addInitScript(() => {
-    localStorage.setItem('paper-compass.tour', 'seen')
-    const Plain = window.Worker
-    window.Worker = class extends Plain {
-      constructor(url: string | URL, options?: WorkerOptions) {
-        super(url, options)
-        ;(window as unknown as { surveyWorker?: unknown }).surveyWorker ??= [String(url), options]
-      }
-    }
-  })
-  console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Chromium ${browser.version()}`)
+await inBrowser(async ({ page, address, add }) => {
   // a page that has nothing else to do
-  const stories = (await (await fetch(`${address}/api/stories`)).json()) as { id: string }[]
-  await page.goto(`${address}/story/${stories[0]!.id}/desk`)
+  const { cards } = (await (await fetch(`${address}/api/stories`)).json()) as { cards: { id: string }[] }
+  await page.goto(`${address}/story/${cards[0]!.id}/desk`)
   await page.waitForSelector('[data-needle=settled]')
   await page.waitForTimeout(3000)
   for (const beats of [500, 2000, BEATS]) {
@@ -214,12 +157,7 @@ try {
     [`${BEATS} beats in scenes of 300`, ordinary(BEATS, 1, 300)],
     [`${BEATS} beats, 60 quests of 5 stages, 300 entries, 150 people`, production(BEATS)],
   ] as const) {
-    const answer = await fetch(`${address}/api/stories`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/octet-stream' },
-      body: JSON.stringify(story),
-    })
-    const { id } = (await answer.json()) as { id: string }
+    const id = await add(story)
     const start = performance.now()
     await page.goto(`${address}/story/${id}/desk`)
     await page.waitForSelector('section.beat')
@@ -235,9 +173,4 @@ try {
     console.log(`  frame while scrolling  ${percentiles(await scrolling(page))}`)
     if (story.cast!.length > 1) await views(page)
   }
-  await browser.close()
-} finally {
-  app.kill()
-  await new Promise((done) => app.on('exit', done))
-  await rm(folder, { recursive: true, force: true })
-}
+})

@@ -4,7 +4,7 @@ import { ensureServer } from './build-server.mjs'
 import { bundle } from './bundle.mjs'
 import { ensurePackages, root, run } from './ensure.mjs'
 
-/** `npm run bench` prints everything; `-- desk` only the Desk, `-- store` only the store; any other word, the families whose name has it. */
+/** `npm run bench` prints everything; `-- desk` only the Desk, `-- atlas` only the Atlas, `-- store` only the store; any other word, the families whose name has it. */
 ensurePackages()
 const only = process.argv[2]
 const bench = async (name, external = []) => {
@@ -12,11 +12,12 @@ const bench = async (name, external = []) => {
   await bundle({ entryPoints: [join(root, `bench/${name}.ts`)], outfile, external })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
-let status = only === 'desk' || only === 'store' ? 0 : await bench('survey')
+let status = ['desk', 'atlas', 'store'].includes(only) ? 0 : await bench('survey')
 if (only === 'store' || only === undefined) {
   await ensureServer()
   status ||= await bench('store')
 }
-if (only === 'desk' || (only === undefined && existsSync('/usr/bin/chromium')))
-  status ||= await bench('desk', ['@playwright/test'])
+for (const name of ['desk', 'atlas'])
+  if (only === name || (only === undefined && existsSync('/usr/bin/chromium')))
+    status ||= await bench(name, ['@playwright/test'])
 process.exit(status)

@@ -8,8 +8,11 @@ import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
 import { NO_BEAT, ROAD_KINDS, TAKEN } from '../src/core/story/roads'
 import type { Story } from '../src/core/story/types'
+import { inOneGo } from '../src/core/base/slices'
+import { Bearings } from '../src/core/survey/questions/bearing'
+import { outlook, SHARES } from '../src/core/survey/questions/outlook'
 import { roadFacts } from '../src/core/survey/questions/road-facts'
-import { surveyStory } from '../src/core/survey/survey'
+import { Survey, surveyStory } from '../src/core/survey/survey'
 import { randomChange } from './random-change'
 
 const sample = (name: string) => JSON.parse(readFileSync(`samples/${name}.story.json`, 'utf8')) as Story
@@ -216,4 +219,23 @@ test('roads are of every kind; one that returns is drawn home where that is one 
   }
   expect(homeOf(false)).toBe(0)
   expect(homeOf(true)).toBe(NO_BEAT)
+})
+
+test('how the endings stand at each beat is what the bearing of the beat says', () => {
+  let [passed, split] = [0, 0]
+  for (const story of stories()) {
+    const linked = linkStory(story)
+    const survey = new Survey(linked, { routes: 'none' })
+    while (!survey.advance());
+    const { endings, shares } = inOneGo(outlook(survey, () => false))
+    const bearings = new Bearings(survey)
+    for (const { index, address, onward } of linked.beats) {
+      const told = Object.fromEntries(endings.map((id, at) => [id, SHARES[shares[index * endings.length + at]!]]))
+      expect({ address, told }).toEqual({ address, told: bearings.of(address)!.endings })
+      if (onward.length > 0) passed += 1
+      if (Object.values(told).includes('some')) split += 1
+    }
+  }
+  expect(passed).toBeGreaterThan(30)
+  expect(split).toBeGreaterThan(10)
 })

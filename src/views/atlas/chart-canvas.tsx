@@ -95,6 +95,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
       const ratio = window.devicePixelRatio || 1
       context.setTransform(ratio, 0, 0, ratio, 0, 0)
       tags.current = draw(new CanvasPen(context), sheet())
+      canvas.current!.dataset.drawn = ''
     })
   }
   useLayoutEffect(() => {

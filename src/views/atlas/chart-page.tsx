@@ -34,6 +34,8 @@ import { roadsBetween } from './roads-between'
 const OPEN_MAX = 1_500
 /** After a movement, until the address says it, in milliseconds. */
 const ADDRESS_MS = 300
+/** The chart is drawn first, and players go through the story after that, in milliseconds. */
+const PLAYERS_MS = 1_000
 const NOTHING: ReadonlySet<number> = new Set()
 
 /** The chart with what stands around it: what is shown on it, the picked beat, and how one goes about. */
@@ -69,7 +71,7 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
     return at === -1 ? undefined : at
   }, [chart, beat])
 
-  usePlayersForShares(report)
+  usePlayersForShares(report, overlay === 'players' ? 0 : PLAYERS_MS)
   const pickedAddress = picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
   const path = answerOf(useAnswer('path', pickedAddress, () => ({ to: pickedAddress! })))
   const usesOf = overlay === 'entry' && of !== undefined ? of : undefined
@@ -112,7 +114,9 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
     })
     return all
   }, [wanted, chart, words])
-  const profile = useMemo(() => profileOf(words, outlook, players), [words, outlook, players])
+  // all words are counted once the chart is drawn
+  const counted = useDeferredValue<ChartWords | undefined>(words, undefined)
+  const profile = useMemo(() => counted && profileOf(counted, outlook, players), [counted, outlook, players])
 
   const address = useRef<ReturnType<typeof setTimeout>>(undefined)
   const noteAddress = useCallback(() => {
@@ -252,7 +256,7 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
             </>
           )
         case 'distance':
-          return <>{sayDistance(profile, spot.column)}</>
+          return profile && <>{sayDistance(profile, spot.column)}</>
       }
     },
     [words, shown, picture, profile],

@@ -14,10 +14,10 @@ const WORDS_FROM = 1.3
 const OVER_FROM = 0.8
 const CHOICES_FROM = 0.85
 /** With more of them in view, roads are drawn as bundles, beats as profiles. */
-const ROADS_MAX = 1_000
-const BEATS_MAX = 2_000
+const ROADS_MAX = 450
+const BEATS_MAX = 900
 /** Bundles that are drawn, and that are numbered, the largest first. */
-const BUNDLES_MAX = 900
+const BUNDLES_MAX = 500
 const NUMBERED_MAX = 60
 
 const ROAD_STROKES: Readonly<Record<RoadKind, Stroke>> = {
@@ -36,13 +36,12 @@ export function draw(pen: Pen, sheet: Sheet): readonly EdgeTag[] {
   const isFar = beats === undefined || look.k < MARKS_FROM
   drawBands(pen, sheet)
   drawRules(pen, sheet)
-  if (isFar) drawProfiles(pen, sheet)
+  drawProfiles(pen, sheet, isFar)
   const roads = isFar ? undefined : visibleRoads(sheet)
   if (roads === undefined) drawBundles(pen, sheet)
   else drawRoads(pen, sheet, roads)
   drawPickedRoads(pen, sheet)
   if (!isFar) {
-    drawClosed(pen, sheet)
     for (const beat of beats) if (beat !== sheet.picked) drawBeat(pen, sheet, beat)
     drawGroups(pen, sheet)
     // over all others, for its name is written in full
@@ -136,22 +135,22 @@ function drawBands(pen: Pen, sheet: Sheet): void {
   const right = Math.min(width, sx(sheet, picture.width + COLUMN / 2))
   const left = Math.max(0, sx(sheet, -COLUMN / 4))
   if (right <= left) return
-  eachBandInView(sheet, (band) => {
-    const [top, high] = [sy(sheet, bandTop[band]!), bandHeight[band]! * look.k]
-    pen.path((sink) => sink.rect(left, top + 1, right - left, Math.max(1, high - 2)), { fill: palette.sheet })
-    if (chart.marginColumns[band] === 0 || !picture.open[band]) return
-    const edge = Math.max(left, sx(sheet, marginLeft - COLUMN / 4))
-    if (edge < right) {
-      pen.path((sink) => sink.rect(edge, top + 1, right - edge, Math.max(1, high - 2)), { fill: palette.wash })
-      pen.path(
-        (sink) => {
-          sink.moveTo(edge, top + 1)
-          sink.lineTo(edge, top + high - 1)
-        },
-        { stroke: palette.edge, dash: [3, 3] },
-      )
-    }
-  })
+  const edge = Math.max(left, sx(sheet, marginLeft - COLUMN / 4))
+  const tracing = (from: number, isWanted: (band: number) => boolean) => (sink: Sink) =>
+    eachBandInView(sheet, (band) => {
+      if (!isWanted(band)) return
+      const [top, high] = [sy(sheet, bandTop[band]!), bandHeight[band]! * look.k]
+      sink.rect(from, top + 1, right - from, Math.max(0.5, high - 2))
+    })
+  pen.path(
+    tracing(left, () => true),
+    { fill: palette.sheet },
+  )
+  if (edge < right)
+    pen.path(
+      tracing(edge, (band) => chart.marginColumns[band]! > 0 && picture.open[band]!),
+      { fill: palette.wash, stroke: palette.edge, dash: [3, 3] },
+    )
 }
 
 /** Light rules every few decisions. */
@@ -172,43 +171,37 @@ function drawRules(pen: Pen, sheet: Sheet): void {
   )
 }
 
-/** How many beats at each distance: the profile of each band, from afar and of closed ones. */
-function drawProfiles(pen: Pen, sheet: Sheet): void {
-  eachBandInView(sheet, (band) => drawProfile(pen, sheet, band))
-}
-
-function drawClosed(pen: Pen, sheet: Sheet): void {
-  eachBandInView(sheet, (band) => {
-    if (!sheet.picture.open[band]) drawProfile(pen, sheet, band)
-  })
-}
-
-function drawProfile(pen: Pen, sheet: Sheet, band: number): void {
+/** How many beats at each distance: the profiles of closed bands, from afar of all. */
+function drawProfiles(pen: Pen, sheet: Sheet, isFar: boolean): void {
   const { picture, look, palette, width } = sheet
-  const bars = picture.profiles[band]!
-  const most = bars.reduce((max, bar) => Math.max(max, bar.beats), 1)
-  const [top, high] = [sy(sheet, picture.bandTop[band]!), picture.bandHeight[band]! * look.k]
-  const room = Math.max(2, Math.min(high - 16, high * 0.6))
-  const foot = top + high - Math.min(8, high * 0.1)
+  const bands: number[] = []
+  eachBandInView(sheet, (band) => {
+    if (isFar || !picture.open[band]) bands.push(band)
+  })
   const wide = Math.max(1, COLUMN * look.k * 0.7)
-  pen.path(
-    (sink) => {
+  const isNumbered = COLUMN * look.k >= 26
+  const each = (hear: (at: number, foot: number, tall: number, beats: number, high: number) => void) => {
+    for (const band of bands) {
+      const bars = picture.profiles[band]!
+      const most = bars.reduce((max, bar) => Math.max(max, bar.beats), 1)
+      const high = picture.bandHeight[band]! * look.k
+      const foot = sy(sheet, picture.bandTop[band]!) + high - Math.min(8, high * 0.1)
+      const room = Math.max(2, Math.min(high - 16, high * 0.6))
       for (const { column, beats } of bars) {
         const at = sx(sheet, (column + 0.5) * COLUMN)
-        if (at < -wide || at > width + wide) continue
-        const tall = Math.max(1.5, (room * beats) / most)
-        sink.rect(at - wide / 2, foot - tall, wide, tall)
+        if (at >= -wide && at <= width + wide) hear(at, foot, Math.max(1.5, (room * beats) / most), beats, high)
       }
-    },
-    { fill: palette.edge, alpha: 0.75 },
-  )
-  if (COLUMN * look.k < 26 || high < 34) return
-  for (const { column, beats } of bars) {
-    const at = sx(sheet, (column + 0.5) * COLUMN)
-    if (at < 0 || at > width) continue
-    const tall = Math.max(1.5, (room * beats) / most)
-    pen.text(String(beats), at, foot - tall - 3, { size: 10.5, color: palette.faded, align: 'middle' })
+    }
   }
+  pen.path((sink) => each((at, foot, tall) => sink.rect(at - wide / 2, foot - tall, wide, tall)), {
+    fill: palette.edge,
+    alpha: 0.75,
+  })
+  if (!isNumbered) return
+  each((at, foot, tall, beats, high) => {
+    if (high < 34) return
+    pen.text(String(beats), at, foot - tall - 3, { size: 10.5, color: palette.faded, align: 'middle' })
+  })
 }
 
 function traceRoad(sheet: Sheet, sink: Sink, road: number): void {
@@ -264,13 +257,15 @@ function drawRoads(pen: Pen, sheet: Sheet, list: readonly number[]): void {
     const isBack = to !== NO_BEAT && picture.x[to]! <= picture.x[roads.from[road]!]!
     const breadth = overlay?.road?.(road)?.width
     const isNever = taken[road] === TAKEN.never
-    const name = `${kind} ${isBack} ${isNever} ${breadth ?? ''}`
+    const name = `${kind} ${isBack} ${isNever} ${breadth ?? ''} ${isLong(sheet, road)}`
     let pile = piles.get(name)
     if (pile === undefined) {
       const style: Stroke = {
         stroke: isNever ? palette.needle : palette.faded,
         width: 1.1,
         ...ROAD_STROKES[kind],
+        // dashes are laid along all of a line, most of it out of view
+        ...(isLong(sheet, road) ? { dash: [] } : {}),
         alpha: isBack ? 0.35 : overlay?.road === undefined ? 0.75 : 0.35,
         ...(breadth === undefined
           ? {}
@@ -283,6 +278,13 @@ function drawRoads(pen: Pen, sheet: Sheet, list: readonly number[]): void {
   for (const { style, roads: some } of piles.values())
     pen.path((sink) => some.forEach((road) => traceRoad(sheet, sink, road)), style)
   drawRoadMarks(pen, sheet, list)
+}
+
+const LONG = 2_500
+
+function isLong({ picture, look, isFile }: Sheet, road: number): boolean {
+  const [x1, y1, , , , , x2, y2] = curveOf(picture, road)
+  return !isFile && (Math.abs(x2 - x1) + Math.abs(y2 - y1)) * look.k > LONG
 }
 
 /** A lozenge on an encounter, a hook on a return, a gap with a cross on what no route takes. */
@@ -350,22 +352,31 @@ function drawBundles(pen: Pen, sheet: Sheet): void {
   const near = Math.max(1, Math.ceil(46 / (COLUMN * look.k)))
   let drawn = 0
   const numbered: { x: number; y: number; count: number }[] = []
+  // those of one breadth in one stroke
+  const piles = new Map<number, (readonly [number, number, number, number])[]>()
   for (const { fromX, fromY, toX, toY, count } of bundlesOf(picture, near)) {
     const [x1, y1, x2, y2] = [sx(sheet, fromX), sy(sheet, fromY), sx(sheet, toX), sy(sheet, toY)]
     if (Math.max(x1, x2) < 0 || Math.min(x1, x2) > width) continue
     if (Math.max(y1, y2) < STRIP || Math.min(y1, y2) > height) continue
     if ((drawn += 1) > BUNDLES_MAX) break
-    pen.path(
-      (sink) => {
-        sink.moveTo(x1, y1)
-        const bend = Math.max(14, Math.abs(x2 - x1) / 2)
-        sink.bezierCurveTo(x1 + bend, y1, x2 - bend, y2, x2, y2)
-      },
-      { stroke: palette.faded, width: Math.min(9, 0.7 + Math.log2(count) * 0.8), alpha: 0.4 },
-    )
+    const breadth = Math.round(Math.min(9, 0.7 + Math.log2(count) * 0.8))
+    const pile = piles.get(breadth)
+    if (pile === undefined) piles.set(breadth, [[x1, y1, x2, y2]])
+    else pile.push([x1, y1, x2, y2])
     if (count > 2 && numbered.length < NUMBERED_MAX && Math.hypot(x2 - x1, y2 - y1) > 44)
       numbered.push({ x: (x1 + x2) / 2, y: (y1 + y2) / 2, count })
   }
+  for (const [breadth, pile] of piles)
+    pen.path(
+      (sink) => {
+        for (const [x1, y1, x2, y2] of pile) {
+          const bend = Math.max(14, Math.abs(x2 - x1) / 2)
+          sink.moveTo(x1, y1)
+          sink.bezierCurveTo(x1 + bend, y1, x2 - bend, y2, x2, y2)
+        }
+      },
+      { stroke: palette.faded, width: breadth, alpha: 0.4 },
+    )
   for (const { x, y, count } of numbered)
     pen.text(String(count), x, y + 4, { size: 11, color: palette.ink, align: 'middle', halo: palette.sheet })
 }

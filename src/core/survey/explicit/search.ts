@@ -558,7 +558,11 @@ export class Search {
       return
     }
     let pick = -1
-    this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), () => after((pick += 1)), before)
+    // whatever it gives, all are played: false would end it
+    const hear = () => {
+      after((pick += 1))
+    }
+    this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), hear, before)
   }
 
   /** The word that is typed at a beat for a value of what it goes into. */

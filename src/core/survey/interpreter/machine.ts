@@ -9,6 +9,9 @@ const LISTS_MAX = 64
 /** `follow` gives a resting location, or this when the story goes round by itself for ever. */
 export const ENDLESS = -1
 
+/** In the place of a beat that is watched. */
+export const EVERY_BEAT = -2
+
 /**
  * Plays beats on the working vector, as section "Play" of the specification orders them. A resting
  * location is a beat's index, or that plus the number of beats when the story is stuck after a word.
@@ -29,7 +32,7 @@ export class Machine {
   /** Whether a choice was open when a beat's choices were last come to again. */
   isOffered = false
   /** Hears when the lines of one beat have been shown. */
-  private watch: { readonly beat: number; readonly hear: () => void } = { beat: -1, hear: () => undefined }
+  private watch: { readonly beat: number; readonly hear: (beat: number) => void } = { beat: -1, hear: () => undefined }
 
   constructor(
     story: LinkedStory,
@@ -77,8 +80,8 @@ export class Machine {
     this.lists += 1
   }
 
-  /** Plays something and hears each time that the lines of a beat have been shown in it. */
-  watching<T>(beat: number, hear: () => void, play: () => T): T {
+  /** Plays something and hears each time that the lines of a beat, or of EVERY_BEAT, have been shown in it. */
+  watching<T>(beat: number, hear: (beat: number) => void, play: () => T): T {
     const before = this.watch
     this.watch = { beat, hear }
     try {
@@ -212,7 +215,7 @@ export class Machine {
     if (seen[program.event] === 0) events.record(program.event)
     const { body } = program
     for (let at = 0; at < body.length; at += 1) body[at]!()
-    if (beat === this.watch.beat) this.watch.hear()
+    if (beat === this.watch.beat || this.watch.beat === EVERY_BEAT) this.watch.hear(beat)
     if (program.ending !== -1) {
       if (seen[program.endingEvent] === 0) events.record(program.endingEvent)
       return beat

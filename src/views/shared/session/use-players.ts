@@ -9,17 +9,19 @@ const SHARE_PLAYS = 1_000
 const SHARE_PLAYS_LARGE = 100
 const LARGE_BEATS = 2_000
 
-/** Once a story is surveyed, players who choose at random go through it, so that every ending has its share. */
-export function usePlayersForShares(result: SurveyReport | undefined): void {
+/** Once a story is surveyed, players who choose at random go through it, so that every ending has its share; `wait`: after so many milliseconds. */
+export function usePlayersForShares(result: SurveyReport | undefined, wait = 0): void {
   const session = useSession()
   useEffect(() => {
     if (result === undefined) return
-    const { story, simulation } = session.getState()
-    if (simulation.story !== story && simulation.running === undefined)
-      session.players.play(
-        story,
-        story.scenes.reduce((sum, { beats }) => sum + beats.length, 0) > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS,
-        { player: { kind: 'random' }, seed: 1 },
-      )
-  }, [session, result])
+    const begin = () => {
+      const { story, simulation } = session.getState()
+      if (simulation.story === story || simulation.running !== undefined) return
+      const beats = story.scenes.reduce((sum, scene) => sum + scene.beats.length, 0)
+      const plays = beats > LARGE_BEATS ? SHARE_PLAYS_LARGE : SHARE_PLAYS
+      session.players.play(story, plays, { player: { kind: 'random' }, seed: 1 })
+    }
+    const timer = setTimeout(begin, wait)
+    return () => clearTimeout(timer)
+  }, [session, result, wait])
 }
