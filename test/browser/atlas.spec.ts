@@ -86,7 +86,10 @@ test('keys follow the roads, and lead to the text and back', async ({ page, app 
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(new RegExp(`${id}/desk#water.middle$`))
   await expect(page.locator('[data-field="water.middle#line1"]')).toBeFocused()
-  // and back on the chart, at the beat
+  // and back on the chart, at the beat, from near
+  await page.getByRole('link', { name: 'on the Atlas' }).click()
+  await expect(page).toHaveURL(/atlas.*at=[^&]*_0\.95.*#water\.middle$/)
+  await page.keyboard.press('Alt+1')
   await page.keyboard.press('Alt+6')
   await expect(said(page)).toContainText('Midstream')
   await page.getByRole('button', { name: 'Rehearse from here' }).click()
@@ -155,7 +158,7 @@ test('a press picks a beat, another opens its text; a press on a band closes it'
     await page.mouse.move(box.x + x, box.y + y)
   }
   const press = () => page.mouse.down().then(() => page.mouse.up())
-  await to(1.5 * COLUMN, 66 + 176 + 34 + ROW / 2)
+  await to(1.5 * COLUMN, 66 + 190 + 48 + ROW / 2)
   await expect(tip).toContainText('Midstream')
   await expect(tip).toContainText('after 1')
   await press()

@@ -1,13 +1,16 @@
-import { NO_BEAT } from '../story/roads'
+import { NO_BEAT, ROAD_KINDS } from '../story/roads'
 import type { Chart } from './chart'
 
 /** Sizes on the chart at its natural scale, in units that are pixels there. */
 export const COLUMN = 190
 export const ROW = 32
-const BAND_TOP = 34
+const BAND_TOP = 48
 const BAND_FOOT = 14
-/** A closed band: its title and its profile. */
+/** A closed band: its title and its profile; in a story that is long and has few scenes it is taller, up to so many times. */
 const CLOSED = 62
+const TALLER = 6
+/** The height of a chart of closed bands, of its width. */
+const FLAT = 0.35
 /** From the last column of the chart to the margin. */
 const MARGIN_GAP = 0.75
 /** A title may run on over so many free columns. */
@@ -51,15 +54,17 @@ export function pictureOf(chart: Chart, isOpen: (scene: string) => boolean): Pic
   const open = scenes.map(isOpen)
   const bandTop = new Float64Array(scenes.length)
   const bandHeight = new Float64Array(scenes.length)
+  const wanted = (FLAT * columns * COLUMN) / (Math.max(1, scenes.length) * CLOSED)
+  const closed = CLOSED * Math.min(TALLER, Math.max(1, wanted))
   let height = 0
   for (let band = 0; band < scenes.length; band += 1) {
     bandTop[band] = height
-    bandHeight[band] = open[band] ? BAND_TOP + rows[band]! * ROW + BAND_FOOT : CLOSED
+    bandHeight[band] = open[band] ? BAND_TOP + rows[band]! * ROW + BAND_FOOT : closed
     height += bandHeight[band]!
   }
   const marginLeft = (columns + MARGIN_GAP) * COLUMN
   const margin = Math.max(0, ...marginColumns)
-  const width = margin === 0 ? columns * COLUMN : marginLeft + margin * COLUMN
+  const width = margin === 0 ? columns * COLUMN : marginLeft + (margin + 0.5) * COLUMN
   const [x, y] = [new Float64Array(beats.length), new Float64Array(beats.length)]
   const grid: Grid = { scenes: scenes.length, wide: Math.max(columns, ...marginColumns) + RUN_ON + 1 }
   const at = new Map<number, number>()
@@ -124,14 +129,16 @@ export function beatNear(picture: Picture, x: number, y: number): number | undef
   return undefined
 }
 
-/** The four points of a road's curve (a cubic of Bézier), from mark to mark; of one that leads nowhere known a stub. */
+/** The four points of a road's curve (a cubic of Bézier), from mark to mark; a stub of a return, unless it is wanted `whole`, and of one that leads nowhere known. */
 export function curveOf(
   { x, y, chart: { roads } }: Picture,
   road: number,
+  whole = false,
 ): readonly [number, number, number, number, number, number, number, number] {
   const [from, to] = [roads.from[road]!, roads.to[road]!]
   const [x1, y1] = [x[from]! + 5, y[from]!]
-  if (to === NO_BEAT) return [x1, y1, x1 + 12, y1, x1 + 20, y1 + 6, x1 + 20, y1 + 12]
+  if (to === NO_BEAT || (!whole && isReturn(roads, road)))
+    return [x1, y1, x1 + 12, y1, x1 + 20, y1 + 6, x1 + 20, y1 + 12]
   const [x2, y2] = [x[to]! - 5, y[to]!]
   if (x2 - x1 > 12) {
     const bend = Math.min((x2 - x1) / 2, COLUMN * 0.6)
@@ -139,4 +146,9 @@ export function curveOf(
   }
   const sag = ROW * 0.55
   return [x1, y1, x1 + COLUMN * 0.4, y1 + sag, x2 - COLUMN * 0.4, y2 + sag, x2, y2]
+}
+
+/** A return: from many beats to the same places, so that it is a stub until one asks for it. */
+export function isReturn({ kind }: Picture['chart']['roads'], road: number): boolean {
+  return ROAD_KINDS[kind[road]!] === 'return'
 }

@@ -1,5 +1,4 @@
 import { spawnSync } from 'node:child_process'
-import type { DirectedGraph } from 'graphology'
 import { MultiDirectedGraph } from 'graphology'
 import { parse } from 'graphology-graphml'
 import { seededRandom } from '../base/random'

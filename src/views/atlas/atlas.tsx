@@ -8,7 +8,7 @@ import { useChart } from './use-chart'
 
 /** The whole story on one chart that draws itself; with room, what is played beside it. */
 export function Atlas({ beside }: { readonly beside: ReactNode }) {
-  const { chart, trouble } = useChart()
+  const { chart, isEarly, trouble } = useChart()
   if (chart === undefined)
     return (
       <Text as="main" p="6" color={trouble === undefined ? 'faded' : 'needle'} role="status">
@@ -17,7 +17,7 @@ export function Atlas({ beside }: { readonly beside: ReactNode }) {
     )
   return (
     <FailureBoundary what="The Atlas">
-      <ChartPage chart={chart} beside={beside} />
+      <ChartPage chart={chart} isEarly={isEarly} beside={beside} />
     </FailureBoundary>
   )
 }

@@ -1,4 +1,4 @@
-import { COLUMN, type Picture } from '../../core/atlas/picture'
+import { COLUMN, isReturn, type Picture } from '../../core/atlas/picture'
 import { NO_BEAT } from '../../core/story/roads'
 
 /** Roads that lead from one place to another, places being some columns of one band. */
@@ -32,7 +32,7 @@ function bundled(picture: Picture, size: number): readonly Bundle[] {
   const counts = new Map<number, number>()
   const places = scenes.length * wide
   for (let road = 0; road < roads.count; road += 1) {
-    if (roads.to[road] === NO_BEAT) continue
+    if (roads.to[road] === NO_BEAT || isReturn(roads, road)) continue
     const [from, to] = [placeOf(roads.from[road]!), placeOf(roads.to[road]!)]
     if (from === undefined || to === undefined || from === to) continue
     const name = from * places + to

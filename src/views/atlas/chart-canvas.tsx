@@ -22,8 +22,8 @@ export type Spot =
 
 /** The chart, for those who move it. */
 export interface ChartHandle {
-  /** Brings a beat into view; `always`: into the middle even where it is in view. */
-  show(beat: number, always?: boolean): void
+  /** Brings a beat into view; `near`: into the middle, so near that its words are read. */
+  show(beat: number, near?: boolean): void
   whole(): void
   scale(by: number): void
   look(): Look
@@ -45,8 +45,11 @@ interface Props {
 }
 
 const SCALE_MAX = 3
-/** Around the whole chart, in pixels. */
+/** The scale at which one reads what stands at a beat. */
+const NEAR = 0.95
+/** Around the whole chart, in pixels; beneath it there is room for the key. */
 const AROUND = 24
+const KEY = 64
 /** Left and above the title of a scene one is still on it, in pixels. */
 const TITLE_HIGH = 22
 
@@ -77,6 +80,8 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
   const behaviour = useRef<ZoomBehavior<HTMLCanvasElement, unknown>>(undefined)
   const told = useRef(onLook)
   const isPlaced = useRef(false)
+  /** A beat that was to be shown before there was anything to show it on. */
+  const wanted = useRef<{ readonly beat: number; readonly near: boolean }>(undefined)
   /** Somebody has moved or scaled it: it is not fitted by itself any more. */
   const isMoved = useRef(first !== undefined)
   const [spot, setSpot] = useState<{ readonly spot: Spot; readonly beside: Beside }>()
@@ -114,7 +119,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
     const k = Math.min(
       1.2,
       (width - 2 * AROUND) / Math.max(1, picture.width),
-      (height - STRIP - 2 * AROUND) / Math.max(1, picture.height),
+      (height - STRIP - AROUND - KEY) / Math.max(1, picture.height),
     )
     return { x: Math.max(AROUND, (width - picture.width * k) / 2), y: STRIP + AROUND, k }
   }
@@ -126,17 +131,23 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
     if (isPlaced.current && !isMoved.current && size.current.width > 0) setLook(wholeLook())
     // eslint-disable-next-line react-hooks/exhaustive-deps -- fitted when the chart has another size
   }, [chartWidth, chartHeight])
+  const showBeat = (beat: number, near: boolean) => {
+    if (!isPlaced.current) {
+      wanted.current = { beat, near }
+      return
+    }
+    const { x, y } = look.current
+    const k = near ? NEAR : look.current.k
+    const { width, height } = size.current
+    const { picture } = shown.current
+    const [left, top] = [picture.x[beat]! * k + x, picture.y[beat]! * k + y]
+    const isIn = left > 4 && left < width - 60 && top > STRIP + 4 && top < height - 20
+    if (isIn && !near) return
+    isMoved.current = true
+    setLook({ x: x + width / 2 - left, y: y + (height + STRIP) / 2 - top, k })
+  }
   useImperativeHandle(handle, () => ({
-    show(beat, always = false) {
-      const { x, y, k } = look.current
-      const { width, height } = size.current
-      const { picture } = shown.current
-      const [left, top] = [picture.x[beat]! * k + x, picture.y[beat]! * k + y]
-      const isIn = left > 20 && left < width - 60 && top > STRIP + 20 && top < height - 20
-      if (isIn && !always) return
-      isMoved.current = true
-      setLook({ x: x + width / 2 - left, y: y + (height + STRIP) / 2 - top, k })
-    },
+    show: (beat, near = false) => showBeat(beat, near),
     whole: () => setLook(wholeLook()),
     scale(by) {
       isMoved.current = true
@@ -180,6 +191,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
       if (!isPlaced.current) {
         isPlaced.current = true
         setLook(first ?? wholeLook())
+        if (wanted.current !== undefined) showBeat(wanted.current.beat, wanted.current.near)
       }
       redraw()
     }

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, VisuallyHidden } from '@chakra-ui/react'
-import { useParams } from 'next/navigation'
+import { useParams, useSearchParams } from 'next/navigation'
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import type { Chart } from '../../core/atlas/chart'
 import { pictureOf } from '../../core/atlas/picture'
@@ -38,8 +38,15 @@ const ADDRESS_MS = 300
 const PLAYERS_MS = 1_000
 const NOTHING: ReadonlySet<number> = new Set()
 
+interface Props {
+  readonly chart: Chart
+  /** By roads alone: the first survey is not done. */
+  readonly isEarly: boolean
+  readonly beside: ReactNode
+}
+
 /** The chart with what stands around it: what is shown on it, the picked beat, and how one goes about. */
-export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }) {
+export function ChartPage({ chart, isEarly, beside }: Props) {
   const session = useSession()
   const { id } = useParams<{ id: string }>()
   const story = useSessionState((state) => state.story)
@@ -52,7 +59,9 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
   const findings = useFindings()
   const goTo = useGoTo()
   const walkTo = useWalkTo()
-  const [addressed] = useState(() => readAddress(window.location.search))
+  // the router knows the address before the window does
+  const params = useSearchParams()
+  const [addressed] = useState(() => readAddress(params.toString()))
   const [overlay, setOverlay] = useState<OverlayId>(addressed.overlay)
   const [of, setOf] = useState(addressed.of)
   const [turned, setTurned] = useState<ReadonlySet<string>>(() => new Set(addressed.turned))
@@ -72,7 +81,8 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
   }, [chart, beat])
 
   usePlayersForShares(report, overlay === 'players' ? 0 : PLAYERS_MS)
-  const pickedAddress = picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
+  const pickedAddress =
+    isEarly || picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
   const path = answerOf(useAnswer('path', pickedAddress, () => ({ to: pickedAddress! })))
   const usesOf = overlay === 'entry' && of !== undefined ? of : undefined
   const uses = answerOf(
@@ -80,7 +90,7 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
       usesOf!.startsWith('quest.') ? { of: 'quest', id: usesOf!.slice(6) } : { of: 'entry', id: usesOf! },
     ),
   )
-  const outlook = answerOf(useAnswer('outlook', 'outlook', () => ({})))
+  const outlook = answerOf(useAnswer('outlook', isEarly ? undefined : 'outlook', () => ({})))
   const noReturn = answerOf(
     useAnswer('no-return', overlay === 'ending' || overlay === 'no-return' ? 'asked' : undefined, () => ({})),
   )
@@ -141,13 +151,13 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
     },
     [session, chart, picked],
   )
-  // where one comes from elsewhere, the beat is brought into view once
-  const isShown = useRef(addressed.look !== undefined)
+  // who comes to see a beat sees it from near, once it stands where the survey has it
+  const isToShow = useRef(addressed.isNear === true)
   useEffect(() => {
-    if (isShown.current || picked === undefined) return
-    isShown.current = true
-    handle.current?.show(picked)
-  }, [picked])
+    if (!isToShow.current || isEarly || picked === undefined) return
+    isToShow.current = false
+    handle.current?.show(picked, true)
+  }, [picked, isEarly])
 
   const out = useMemo(() => {
     const own: number[] = []
@@ -353,7 +363,7 @@ export function ChartPage({ chart, beside }: { chart: Chart; beside: ReactNode }
               onKeyDown={onKeyDown}
               tip={tip}
             />
-            <Key overlay={shown} found={found?.size} isByRoads={report === undefined} />
+            <Key overlay={shown} found={found?.size} isByRoads={isEarly} />
           </Beside>
         )}
         <VisuallyHidden role="status" aria-live="polite" data-said="">

@@ -74,6 +74,11 @@ export class ChartWords implements Words {
     return choice?.text ?? ''
   }
 
+  home(road: number): string {
+    const to = this.chart.roads.to[road]!
+    return to === NO_BEAT ? 'back' : `back to ${this.title(to)}`
+  }
+
   written(road: number): Written {
     const { roads, beats } = this.chart
     const from = roads.from[road]!

@@ -1,4 +1,4 @@
-import { COLUMN, curveOf, ROW } from '../../core/atlas/picture'
+import { COLUMN, curveOf, isReturn, ROW } from '../../core/atlas/picture'
 import { NO_BEAT, ROAD_KINDS, TAKEN, type RoadKind } from '../../core/story/roads'
 import { bundlesOf } from './bundles'
 import { drawMark, drawSign } from './marks'
@@ -116,7 +116,7 @@ function visibleRoads(sheet: Sheet): number[] | undefined {
   const found: number[] = []
   for (let road = 0; road < roads.count; road += 1) {
     const from = roads.from[road]!
-    const to = roads.to[road] === NO_BEAT ? from : roads.to[road]!
+    const to = roads.to[road] === NO_BEAT || isReturn(roads, road) ? from : roads.to[road]!
     if (x[from]! > right && x[to]! > right) continue
     if (x[from]! < left && x[to]! < left) continue
     if (y[from]! > bottom && y[to]! > bottom) continue
@@ -204,8 +204,8 @@ function drawProfiles(pen: Pen, sheet: Sheet, isFar: boolean): void {
   })
 }
 
-function traceRoad(sheet: Sheet, sink: Sink, road: number): void {
-  const curve = curveOf(sheet.picture, road)
+function traceRoad(sheet: Sheet, sink: Sink, road: number, whole = false): void {
+  const curve = curveOf(sheet.picture, road, whole)
   sink.moveTo(sx(sheet, curve[0]), sy(sheet, curve[1]))
   sink.bezierCurveTo(
     sx(sheet, curve[2]),
@@ -254,7 +254,7 @@ function drawRoads(pen: Pen, sheet: Sheet, list: readonly number[]): void {
   for (const road of list) {
     const kind = ROAD_KINDS[roads.kind[road]!]!
     const to = roads.to[road]!
-    const isBack = to !== NO_BEAT && picture.x[to]! <= picture.x[roads.from[road]!]!
+    const isBack = to !== NO_BEAT && !isReturn(roads, road) && picture.x[to]! <= picture.x[roads.from[road]!]!
     const breadth = overlay?.road?.(road)?.width
     const isNever = taken[road] === TAKEN.never
     const name = `${kind} ${isBack} ${isNever} ${breadth ?? ''} ${isLong(sheet, road)}`
@@ -320,7 +320,7 @@ function drawRoadMarks(pen: Pen, sheet: Sheet, list: readonly number[]): void {
         { fill: palette.sheet, stroke: palette.ink },
       )
     } else if (kind === 'return') {
-      const [x, y] = pointOn(sheet, road, roads.to[road] === NO_BEAT ? 1 : 0.2)
+      const [x, y] = pointOn(sheet, road, 1)
       pen.path((sink) => sink.arc(x, y, size, Math.PI * 0.5, Math.PI * 1.9), { stroke: palette.ink, width: 1.3 })
     }
   }
@@ -331,13 +331,14 @@ function drawPickedRoads(pen: Pen, sheet: Sheet): void {
   const { picture, palette, picked, pickedRoad, route } = sheet
   const { roads } = picture.chart
   const trace = (list: readonly number[], style: Stroke) => {
-    if (list.length > 0) pen.path((sink) => list.forEach((road) => traceRoad(sheet, sink, road)), style)
+    if (list.length > 0) pen.path((sink) => list.forEach((road) => traceRoad(sheet, sink, road, true)), style)
   }
   if (route.size > 0) trace([...route], { stroke: palette.needle, width: 2.6, alpha: 0.85 })
   if (picked !== undefined) {
     const own: number[] = []
     for (let road = 0; road < roads.count; road += 1)
-      if (roads.from[road] === picked || roads.to[road] === picked) own.push(road)
+      // the stubs of those that return here stay stubs: there can be hundreds
+      if (roads.from[road] === picked || (roads.to[road] === picked && !isReturn(roads, road))) own.push(road)
     trace(own, { stroke: palette.ink, width: 1.7 })
   }
   if (pickedRoad !== undefined) {
@@ -407,10 +408,8 @@ function drawBeat(pen: Pen, sheet: Sheet, beat: number): void {
   if (look.k < TITLES_FROM && !isPicked && !(found !== undefined && isLit && found.size < 60)) return
   // near enough it stands over its mark, and leaves the row to the roads
   const isOver = look.k >= OVER_FROM
-  const title = cut(words.title(beat), isPicked ? 200 : free - (isOver ? 0 : size + 5), 6.4)
+  const title = cut(words.title(beat), free - (isOver ? 0 : size + 5), isPicked ? 7 : 6.4)
   const aside = words.isEnding(beat) ? size + 12 : size + 4
-  if (title !== '' && isPicked && !isOver)
-    pen.path((sink) => sink.rect(x + aside - 2, y - 8, title.length * 7 + 4, 16), { fill: palette.sheet })
   if (title !== '')
     pen.text(title, isOver ? x - size : x + aside, isOver ? y - size - 4 : y + 4, {
       size: 12.5,
@@ -448,17 +447,18 @@ function drawRoadWords(pen: Pen, sheet: Sheet, list: readonly number[]): void {
     const isOwn = roads.from[road] === picked
     if (!isNear && !(isOwn && look.k > 0.4)) continue
     const number = overlay?.road?.(road)?.words
-    const [x, y] = pointOn(sheet, road, 0.55)
-    const said = [words.road(road), number].filter(Boolean).join(' · ')
+    const isStub = isReturn(roads, road)
+    const [x, y] = pointOn(sheet, road, isStub ? 1 : 0.55)
+    const said = [isStub ? words.home(road) : words.road(road), number].filter(Boolean).join(' · ')
     // of several in one place the first is written
     const spot = `${Math.round(x / 90)} ${Math.round(y / 12)}`
     if (said === '' || taken.has(spot)) continue
     taken.add(spot)
-    pen.text(cut(said, Math.max(70, COLUMN * look.k * 0.8), 5.6), x, y - 3, {
-      size: 11,
+    pen.text(cut(said, Math.max(70, COLUMN * look.k * 0.8), 5.6), isStub ? x + 8 : x, isStub ? y + 5 : y - 3, {
+      size: isStub ? 10.5 : 11,
       italic: true,
       color: isOwn ? palette.ink : palette.faded,
-      align: 'middle',
+      align: isStub ? 'start' : 'middle',
       halo: palette.sheet,
     })
   }
@@ -471,7 +471,7 @@ function drawGroups(pen: Pen, sheet: Sheet): void {
     const [first] = beats
     if (first === undefined || !picture.open[band]) return
     const [x, y] = [sx(sheet, picture.x[first]!), sy(sheet, picture.y[first]! - ROW)]
-    pen.text(cut(words.group(group), COLUMN * look.k * 1.6, 6), x - 8, y + 4, {
+    pen.text(cut(words.group(group), COLUMN * look.k * 1.35, 6), x - 8, y + 4, {
       size: 11.5,
       weight: 600,
       color: palette.needle,
@@ -488,10 +488,10 @@ function drawSceneTitles(pen: Pen, sheet: Sheet): void {
     const top = sy(sheet, picture.bandTop[band]!)
     const high = picture.bandHeight[band]! * look.k
     if (high < 13) return
-    const at = Math.min(Math.max(top + Math.min(16, high - 3), STRIP + 15), top + high - 3)
+    const at = Math.min(Math.max(top + Math.min(14, high - 3), STRIP + 15), top + high - 3)
     const sign = picture.open[band] ? '–' : '+'
     pen.text(`${sign} ${words.scene(band)}`, left, at, {
-      size: 13.5,
+      size: 13,
       family: 'story',
       weight: 600,
       color: palette.ink,
@@ -512,7 +512,7 @@ function drawEdgeTags(pen: Pen, sheet: Sheet): EdgeTag[] {
   const ends = new Set<number>()
   for (let road = 0; road < roads.count; road += 1) {
     if (roads.from[road] === picked && roads.to[road] !== NO_BEAT) ends.add(roads.to[road]!)
-    if (roads.to[road] === picked) ends.add(roads.from[road]!)
+    if (roads.to[road] === picked && !isReturn(roads, road)) ends.add(roads.from[road]!)
   }
   const tags: EdgeTag[] = []
   for (const beat of ends) {

@@ -9,6 +9,8 @@ export interface Addressed {
   /** Scenes whose band is not as it is by itself. */
   readonly turned: readonly string[]
   readonly look: Look | undefined
+  /** One comes to see the beat that the address names. */
+  readonly isNear?: boolean
 }
 
 export function readAddress(search: string): Addressed {
@@ -25,6 +27,7 @@ export function readAddress(search: string): Addressed {
     of: params.get('of') ?? undefined,
     turned: (params.get('turned') ?? '').split(',').filter((one) => one !== ''),
     look,
+    isNear: params.has('near'),
   }
 }
 

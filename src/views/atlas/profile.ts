@@ -23,19 +23,23 @@ export function profileOf(
   return { beats, words: written, endings: endingsAt(words, outlook, size), share: shareAt(players, size) }
 }
 
-/** Endings that some beat at a distance can still come to. */
+/** Endings that some beat at a distance can still come to; not a number where it is not known of any. */
 function endingsAt({ chart }: ChartWords, outlook: Outlook | undefined, size: number): Float64Array | undefined {
   if (outlook === undefined) return undefined
   const { endings, shares } = outlook
   const index = new Map(chart.beats.map((address, at) => [address, at]))
   const open = Array.from({ length: size }, () => new Set<number>())
+  const isKnown = new Uint8Array(size)
   outlook.beats.forEach((address, beat) => {
     const at = index.get(address)
     if (at === undefined || chart.inMargin[at] === 1) return
-    for (let ending = 0; ending < endings.length; ending += 1)
-      if (shares[beat * endings.length + ending]! > 1) open[chart.column[at]!]!.add(ending)
+    for (let ending = 0; ending < endings.length; ending += 1) {
+      const share = shares[beat * endings.length + ending]!
+      if (share > 0) isKnown[chart.column[at]!] = 1
+      if (share > 1) open[chart.column[at]!]!.add(ending)
+    }
   })
-  return Float64Array.from(open, (set) => set.size)
+  return Float64Array.from(open, (set, column) => (isKnown[column] === 1 ? set.size : NaN))
 }
 
 /** The share of playthroughs with at least so many decisions. */
@@ -55,7 +59,8 @@ function shareAt(players: SimulationResult | undefined, size: number): Float64Ar
 /** What there is at a distance, in a sentence. */
 export function sayDistance({ beats, words, endings, share }: Profile, column: number): string {
   const parts = [said(beats[column] ?? 0, 'beat'), said(words[column] ?? 0, 'word')]
-  if (endings !== undefined) parts.push(`${said(endings[column] ?? 0, 'ending')} still possible`)
+  if (endings !== undefined && !Number.isNaN(endings[column]))
+    parts.push(`${said(endings[column] ?? 0, 'ending')} still possible`)
   if (share !== undefined) parts.push(`${Math.round(100 * (share[column] ?? 0))} % of simulated players get so far`)
   return `${column === 0 ? 'At the start' : `After ${said(column, 'decision')}`}: ${parts.join(', ')}`
 }

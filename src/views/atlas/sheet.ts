@@ -49,6 +49,8 @@ export interface Words {
   title(beat: number): string
   first(beat: number): string
   road(road: number): string
+  /** Where a road that returns leads. */
+  home(road: number): string
   group(group: number): string
   isEnding(beat: number): boolean
   isPlace(beat: number): boolean

@@ -22,7 +22,7 @@ export function drawStrip(pen: Pen, sheet: Sheet): void {
     pen.text(column === 0 ? 'start' : `after ${column}`, at + 4, STRIP - 5, { size: 11, color: palette.faded })
   }
   if (profile === undefined) return
-  const most = Math.max(1, ...profile.beats)
+  const most = profile.beats.reduce((max, one) => Math.max(max, one), 1)
   const wide = Math.max(1, COLUMN * look.k * 0.6)
   pen.path(
     (sink) => {
@@ -37,15 +37,26 @@ export function drawStrip(pen: Pen, sheet: Sheet): void {
   )
   const line = (values: Float64Array, top: number, stroke: string, dash?: readonly number[]) =>
     pen.path(
-      (sink) =>
+      (sink) => {
+        let isBegun = false
         values.forEach((value, column) => {
+          // what is not known is passed over
+          if (Number.isNaN(value)) return
           const at = (column + 0.5) * COLUMN * look.k + look.x
           const high = FOOT - ((FOOT - 8) * value) / top
-          if (column === 0) sink.moveTo(at, high)
-          else sink.lineTo(at, high)
-        }),
+          if (isBegun) sink.lineTo(at, high)
+          else sink.moveTo(at, high)
+          isBegun = true
+        })
+      },
       { stroke, width: 1.8, ...(dash && { dash }) },
     )
   if (profile.share !== undefined) line(profile.share, 1, palette.kept)
-  if (profile.endings !== undefined) line(profile.endings, Math.max(1, ...profile.endings), palette.needle, [5, 3])
+  if (profile.endings !== undefined)
+    line(
+      profile.endings,
+      profile.endings.reduce((most, one) => Math.max(most, one || 0), 1),
+      palette.needle,
+      [5, 3],
+    )
 }

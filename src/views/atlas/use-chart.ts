@@ -11,7 +11,12 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 const drawn = new WeakMap<SurveyReport, Chart>()
 
 /** The chart of the open story: by its roads until the first survey is done, then as each survey has it. */
-export function useChart(): { readonly chart: Chart | undefined; readonly trouble: string | undefined } {
+export function useChart(): {
+  readonly chart: Chart | undefined
+  /** By roads alone. */
+  readonly isEarly: boolean
+  readonly trouble: string | undefined
+} {
   const session = useSession()
   const report = useSessionState((state) => state.survey.report)
   const isSurveyed = report !== undefined
@@ -28,9 +33,9 @@ export function useChart(): { readonly chart: Chart | undefined; readonly troubl
   useEffect(() => {
     if (report !== undefined && surveyed.status === 'ready' && surveyed.isFresh) drawn.set(report, surveyed.answer)
   }, [report, surveyed])
-  if (surveyed.status === 'ready') return { chart: surveyed.answer, trouble: undefined }
+  if (surveyed.status === 'ready') return { chart: surveyed.answer, isEarly: false, trouble: undefined }
   const known = report && drawn.get(report)
-  if (known !== undefined) return { chart: known, trouble: undefined }
+  if (known !== undefined) return { chart: known, isEarly: false, trouble: undefined }
   const trouble = surveyed.status === 'failed' ? surveyed.message : early?.ok === false ? early.error : undefined
-  return { chart: early?.ok ? early.value : undefined, trouble }
+  return { chart: early?.ok ? early.value : undefined, isEarly: true, trouble }
 }

@@ -26,7 +26,8 @@ export type Overlay = 'keys' | 'palette' | 'replace'
 interface Hands {
   readonly session: StorySession
   readonly things: Things
-  readonly goTo: (view: ViewPath) => void
+  /** `more`: what stands in the address behind the view. */
+  readonly goTo: (view: ViewPath, more?: string) => void
   readonly travel: (kind: 'undo' | 'redo') => void
   readonly open: (overlay: Overlay) => void
   readonly nextFinding: (step: 1 | -1) => void
@@ -50,6 +51,12 @@ export function commandsOf({ session, things, goTo, travel, open, nextFinding }:
       leavesField: true,
       run: () => goTo(path),
     })),
+    {
+      id: 'on-atlas',
+      name: 'Show this beat on the Atlas',
+      leavesField: true,
+      run: () => goTo('atlas', `?near=1#${session.getState().beat ?? ''}`),
+    },
     { id: 'history', name: 'History and versions', leavesField: true, run: () => goTo('history') },
     { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },

@@ -53,7 +53,7 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
       session,
       things,
       travel,
-      goTo: (view) => router.push(`/story/${id}/${view}`),
+      goTo: (view, more = '') => router.push(`/story/${id}/${view}${more}`),
       open: setOpen,
       nextFinding,
     })

@@ -3,6 +3,8 @@
 import { plainId } from '../../../core/base/ids'
 import { NoAnswer } from '../../shared/session/no-answer'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import Link from 'next/link'
+import { useParams, usePathname } from 'next/navigation'
 import { memo, useMemo, useState, type ReactNode } from 'react'
 import { beatOf } from '../../../core/base/address'
 import { beatAt } from '../../../core/story/beat-at'
@@ -54,12 +56,19 @@ export function BearingPanel({ children }: { readonly children?: ReactNode }) {
 function Title({ beat }: { beat: string }) {
   const name = useSessionState(({ story }) => beatName(story, beat))
   const verdict = useVerdict(beat)
+  const { id } = useParams<{ id: string }>()
+  const isAtlas = usePathname().endsWith('/atlas')
   return (
     <Flex align="center" gap="2" mb="3">
       <VerdictMark verdict={verdict} />
       <Heading as="h2" fontFamily="story" fontSize="md" fontWeight={600}>
         {name}
       </Heading>
+      {!isAtlas && (
+        <Quiet asChild ml="auto" fontSize="xs" title="Show this beat on the Atlas">
+          <Link href={`/story/${id}/atlas?near=1#${beat}`}>on the Atlas</Link>
+        </Quiet>
+      )}
     </Flex>
   )
 }
