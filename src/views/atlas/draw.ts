@@ -8,7 +8,7 @@ import { ruleStep, STRIP, type EdgeTag, type Sheet } from './sheet'
 
 /** With a scale below these no marks, no titles, no first words and no texts of choices are drawn. */
 const MARKS_FROM = 0.1
-const TITLES_FROM = 0.36
+const TITLES_FROM = 0.32
 const WORDS_FROM = 1.3
 /** From here on titles stand over their marks. */
 const OVER_FROM = 0.8
