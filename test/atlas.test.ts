@@ -26,7 +26,7 @@ function surveyed(story: Story): { readonly linked: LinkedStory; readonly chart:
 const stories = () => [
   sample('causeway'),
   sample('first-draft'),
-  ...Array.from({ length: 60 }, (_, seed) => randomStory(seed + 1)),
+  ...Array.from({ length: 45 }, (_, seed) => randomStory(seed + 1)),
 ]
 
 test('every beat has a place of its own, across by its shortest distance, in the band of its scene', () => {

@@ -204,3 +204,41 @@ test('the chart is taken along as a picture and as a graph', async ({ page, app 
   expect((await save('GraphML')).bytes.toString('utf8')).toContain('<graphml')
   expect((await save('DOT')).bytes.toString('utf8')).toContain('digraph')
 })
+
+test('the chart is printed on one sheet, or on as many as it takes to be read', async ({ page, app }) => {
+  const id = await app.idOf('The Causeway at Hollin Reach')
+  await page.goto(`${app.address}/story/${id}/atlas`)
+  await settled(page)
+  await expect(canvas(page)).toBeVisible()
+  // what would go to the printer
+  await page.evaluate(() => {
+    const append = document.body.append.bind(document.body)
+    const held = window as unknown as { printed: { sheets: number; texts: string[] }[] }
+    held.printed = []
+    document.body.append = (...nodes: (Node | string)[]) => {
+      append(...nodes)
+      for (const node of nodes)
+        if (node instanceof HTMLIFrameElement)
+          node.contentWindow!.print = () =>
+            held.printed.push({
+              sheets: node.contentDocument!.querySelectorAll('svg').length,
+              texts: [...node.contentDocument!.querySelectorAll('text')].map((one) => one.textContent),
+            })
+    }
+  })
+  const print = async (name: string) => {
+    await page.getByRole('button', { name: 'Take the chart along' }).click()
+    await page.getByRole('menuitem', { name }).click()
+  }
+  const printed = () =>
+    page.evaluate(() => (window as unknown as { printed: { sheets: number; texts: string[] }[] }).printed)
+  await print('Print on one sheet')
+  await expect.poll(async () => (await printed()).length).toBe(1)
+  await print('Print on several sheets')
+  await expect.poll(async () => (await printed()).length).toBe(2)
+  const [one, several] = await printed()
+  expect(one!.sheets).toBe(1)
+  expect(several!.sheets).toBeGreaterThan(2)
+  for (const { texts } of [one!, several!]) expect(texts).toContain('– The salt quay')
+  expect(several!.texts).toContain('Morning on the quay')
+})

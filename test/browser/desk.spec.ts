@@ -351,7 +351,8 @@ test('moves, promises, notes and encounters are written on the page', async ({ p
   await expect(page.locator('[data-finding=undeclared-move]')).toBeVisible()
   await page.getByLabel('Name of a new promise').fill('no free ride')
   await page.getByRole('button', { name: 'Make a promise' }).click()
-  await page.locator(field('no_free_ride:holds')).click()
+  // what it says is written at once
+  await expect(page.locator(field('no_free_ride:holds:edit'))).toBeFocused()
   await page.keyboard.type("ended('over') && !paid")
   await page.keyboard.press('Enter')
   await settled(page)

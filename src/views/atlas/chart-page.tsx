@@ -5,38 +5,30 @@ import { useParams, useSearchParams } from 'next/navigation'
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import type { Chart } from '../../core/atlas/chart'
 import { pictureOf } from '../../core/atlas/picture'
-import { NO_BEAT } from '../../core/story/roads'
 import { Columns } from '../../ui/columns'
 import { Beside } from '../shared/beside'
 import { beatText } from '../desk/outline/outline-rows'
-import { useFindings } from '../shared/session/findings'
-import { answerOf, useAnswer } from '../shared/session/use-answer'
-import { useGoTo } from '../shared/session/use-go-to'
-import { usePlayersForShares } from '../shared/session/use-players'
-import { useSession, useSessionState } from '../shared/session/use-session'
-import { useWalkTo } from '../shared/session/use-walk'
+import { useSessionState } from '../shared/session/use-session'
 import { AsTree } from './as-tree'
 import { AtlasBar } from './atlas-bar'
 import { ChartCanvas, type ChartHandle, type Parts, type Spot } from './chart-canvas'
 import { ChartWords } from './chart-words'
 import { Key } from './key'
 import { readAddress, writeAddress } from './kept-look'
-import { overlayOf, type OverlayId } from './overlays'
+import type { OverlayId } from './overlays'
 import { PickedPanel } from './picked-panel'
-import { profileOf, sayDistance } from './profile'
+import { sayDistance } from './profile'
 import type { SaveAs } from './save-as'
 import { saveChart } from './save-chart'
 import type { Look } from './sheet'
 import { BeatTip, RoadTip } from './tips'
-import { roadsBetween } from './roads-between'
+import { useGoing } from './use-going'
+import { useShown } from './use-shown'
 
 /** With more beats bands are closed until one opens them. */
 const OPEN_MAX = 1_500
 /** After a movement, until the address says it, in milliseconds. */
 const ADDRESS_MS = 300
-/** The chart is drawn first, and players go through the story after that, in milliseconds. */
-const PLAYERS_MS = 1_000
-const NOTHING: ReadonlySet<number> = new Set()
 
 interface Props {
   readonly chart: Chart
@@ -47,18 +39,10 @@ interface Props {
 
 /** The chart with what stands around it: what is shown on it, the picked beat, and how one goes about. */
 export function ChartPage({ chart, isEarly, beside }: Props) {
-  const session = useSession()
   const { id } = useParams<{ id: string }>()
   const story = useSessionState((state) => state.story)
   const report = useSessionState((state) => state.survey.report)
   const beat = useSessionState((state) => state.beat)
-  const rehearsal = useSessionState((state) => state.rehearsal)
-  const players = useSessionState(({ simulation, story: now }) =>
-    simulation.story === now ? simulation.result : undefined,
-  )
-  const findings = useFindings()
-  const goTo = useGoTo()
-  const walkTo = useWalkTo()
   // the router knows the address before the window does
   const params = useSearchParams()
   const [addressed] = useState(() => readAddress(params.toString()))
@@ -67,8 +51,6 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
   const [turned, setTurned] = useState<ReadonlySet<string>>(() => new Set(addressed.turned))
   const [search, setSearch] = useState('')
   const [isTree, setTree] = useState(false)
-  const [road, setRoad] = useState<number>()
-  const [trail, setTrail] = useState<readonly number[]>([])
   const handle = useRef<ChartHandle>(null)
 
   const isOpenFirst = chart.beats.length <= OPEN_MAX
@@ -80,40 +62,7 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
     return at === -1 ? undefined : at
   }, [chart, beat])
 
-  usePlayersForShares(report, overlay === 'players' ? 0 : PLAYERS_MS)
-  const pickedAddress =
-    isEarly || picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
-  const path = answerOf(useAnswer('path', pickedAddress, () => ({ to: pickedAddress! })))
-  const usesOf = overlay === 'entry' && of !== undefined ? of : undefined
-  const uses = answerOf(
-    useAnswer('uses', usesOf, () =>
-      usesOf!.startsWith('quest.') ? { of: 'quest', id: usesOf!.slice(6) } : { of: 'entry', id: usesOf! },
-    ),
-  )
-  const outlook = answerOf(useAnswer('outlook', isEarly ? undefined : 'outlook', () => ({})))
-  const noReturn = answerOf(
-    useAnswer('no-return', overlay === 'ending' || overlay === 'no-return' ? 'asked' : undefined, () => ({})),
-  )
-  const decisions =
-    overlay === 'rehearsal' ? rehearsal.decisions : story.routes?.find((route) => route.id === of)?.decisions
-  const followed = answerOf(
-    useAnswer(
-      'path',
-      decisions === undefined || (overlay !== 'rehearsal' && overlay !== 'route')
-        ? undefined
-        : JSON.stringify(decisions),
-      () => ({ decisions: decisions!, from: overlay === 'rehearsal' ? rehearsal.from : undefined }),
-    ),
-  )
-  const shown = useMemo(
-    () => overlayOf(overlay, of, words, { uses, outlook, noReturn, players, findings }),
-    [overlay, of, words, uses, outlook, noReturn, players, findings],
-  )
-  const isFollowing = overlay === 'rehearsal' || overlay === 'route'
-  const route = useMemo(
-    () => roadsBetween(chart, (isFollowing ? followed : path) ?? []),
-    [chart, path, followed, isFollowing],
-  )
+  const { overlay: shown, profile, route, routeBeats, path } = useShown(words, picked, isEarly, overlay, of)
   const wanted = useDeferredValue(search.trim().toLowerCase())
   const found = useMemo(() => {
     if (wanted === '') return undefined
@@ -124,10 +73,6 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
     })
     return all
   }, [wanted, chart, words])
-  // all words are counted once the chart is drawn
-  const counted = useDeferredValue<ChartWords | undefined>(words, undefined)
-  const profile = useMemo(() => counted && profileOf(counted, outlook, players), [counted, outlook, players])
-
   const address = useRef<ReturnType<typeof setTimeout>>(undefined)
   const noteAddress = useCallback(() => {
     clearTimeout(address.current)
@@ -142,15 +87,6 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
   useEffect(noteAddress, [noteAddress])
   useEffect(() => () => clearTimeout(address.current), [])
 
-  const pick = useCallback(
-    (index: number, via?: number) => {
-      setTrail((before) => (picked === undefined || picked === index ? before : [...before.slice(-50), picked]))
-      setRoad(via)
-      session.enter(chart.beats[index])
-      handle.current?.show(index)
-    },
-    [session, chart, picked],
-  )
   // who comes to see a beat sees it from near, once it stands where the survey has it
   const isToShow = useRef(addressed.isNear === true)
   useEffect(() => {
@@ -159,82 +95,22 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
     handle.current?.show(picked, true)
   }, [picked, isEarly])
 
-  const out = useMemo(() => {
-    const own: number[] = []
-    for (let at = 0; at < chart.roads.count; at += 1) if (chart.roads.from[at] === picked) own.push(at)
-    return own
-  }, [chart, picked])
   const turnBand = (scene: string) =>
     setTurned((before) => {
       const next = new Set(before)
       if (!next.delete(scene)) next.add(scene)
       return next
     })
-  const openText = () => picked !== undefined && goTo(chart.beats[picked]!)
-  const rehearse = (index: number) => walkTo('beats', chart.beats[index]!)
-
-  /** Keys follow roads: along the picked one, back, and to the next road of the beat. */
-  const onKeyDown = (event: React.KeyboardEvent) => {
-    if (event.ctrlKey || event.metaKey || (event.altKey && event.key !== 'Enter')) return
-    const act = keyActs[event.key]
-    if (act === undefined) return
-    event.preventDefault()
-    act(event)
-  }
-  const turnRoad = (step: 1 | -1) => {
-    if (out.length === 0) return
-    const at = road === undefined ? -1 : out.indexOf(road)
-    setRoad(out[at === -1 ? (step === 1 ? 0 : out.length - 1) : (at + step + out.length) % out.length])
-  }
-  const follow = () => {
-    const via = road !== undefined && out.includes(road) ? road : out[0]
-    const to = via === undefined ? NO_BEAT : chart.roads.to[via]!
-    if (to !== NO_BEAT) pick(to)
-    else if (via !== undefined) setRoad(via)
-  }
-  const goBack = () => {
-    const last = trail.at(-1)
-    if (last !== undefined) {
-      setTrail(trail.slice(0, -1))
-      setRoad(undefined)
-      session.enter(chart.beats[last])
-      handle.current?.show(last)
-      return
-    }
-    // without a trail back along a shortest route
-    const before = path?.at(-2)
-    const at = before === undefined ? -1 : chart.beats.indexOf(before)
-    if (at !== -1) pick(at)
-  }
-  const step = (by: 1 | -1) => {
-    const list = [...(found ?? [])]
-    if (list.length === 0) return
-    const at = picked === undefined ? -1 : list.indexOf(picked)
-    pick(list[(at + by + list.length) % list.length]!)
-  }
-  const keyActs: Readonly<Record<string, (event: { readonly altKey: boolean }) => void>> = {
-    ArrowRight: follow,
-    ArrowLeft: goBack,
-    Backspace: goBack,
-    ArrowDown: () => turnRoad(1),
-    ArrowUp: () => turnRoad(-1),
-    Enter: ({ altKey }) => {
-      if (!altKey) openText()
-      else if (picked !== undefined) rehearse(picked)
-    },
-    Home: () => chart.start >= 0 && pick(chart.start),
-    Escape: () => {
-      setRoad(undefined)
-      setSearch('')
-    },
-    '+': () => handle.current?.scale(1.4),
-    '=': () => handle.current?.scale(1.4),
-    '-': () => handle.current?.scale(1 / 1.4),
-    '0': () => handle.current?.whole(),
-    o: () => picked !== undefined && turnBand(chart.scenes[chart.bandOf[picked]!]!),
-    n: () => step(1),
-    p: () => step(-1),
-  }
+  const going = useGoing({
+    words,
+    picked,
+    path,
+    found,
+    handle,
+    onBand: turnBand,
+    onEscape: () => setSearch(''),
+  })
+  const { road, out, setRoad, pick, openText, rehearse } = going
   const onSpot = (spot: Spot, { altKey }: { readonly altKey: boolean }) => {
     switch (spot.of) {
       case 'beat':
@@ -285,9 +161,9 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
     overlay: shown,
     profile,
     picked,
-    pickedRoad: road !== undefined && road < chart.roads.count ? road : undefined,
-    route: route.roads,
-    routeBeats: isFollowing ? route.beats : NOTHING,
+    pickedRoad: road,
+    route,
+    routeBeats,
     found,
     isFile: false,
   }
@@ -319,7 +195,7 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
           search={search}
           found={found?.size}
           onSearch={setSearch}
-          onNextFound={step}
+          onNextFound={going.step}
           isTree={isTree}
           onTree={setTree}
           onWhole={() => handle.current?.whole()}
@@ -360,7 +236,7 @@ export function ChartPage({ chart, isEarly, beside }: Props) {
               onLook={noteAddress}
               onSpot={onSpot}
               onNothing={() => setRoad(undefined)}
-              onKeyDown={onKeyDown}
+              onKeyDown={going.onKeyDown}
               tip={tip}
             />
             <Key overlay={shown} found={found?.size} isByRoads={isEarly} />
