@@ -1,6 +1,6 @@
 'use client'
 
-import { useDeferredValue, useMemo } from 'react'
+import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useFindings } from '../shared/session/findings'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
 import { usePlayersForShares } from '../shared/session/use-players'
@@ -13,6 +13,8 @@ import type { Overlay, Profile } from './sheet'
 
 /** The chart is drawn first, and players go through the story after that, in milliseconds. */
 const PLAYERS_MS = 1_000
+/** By then the first picture stands, in milliseconds. */
+const DRAWN_MS = 150
 const NOTHING: ReadonlySet<number> = new Set()
 
 interface Shown {
@@ -72,7 +74,12 @@ export function useShown(
     [chart, path, followed, isFollowing],
   )
   // all words are counted once the chart is drawn
-  const counted = useDeferredValue<ChartWords | undefined>(words, undefined)
+  const [isDrawn, setDrawn] = useState(false)
+  useEffect(() => {
+    const timer = setTimeout(() => setDrawn(true), DRAWN_MS)
+    return () => clearTimeout(timer)
+  }, [])
+  const counted = useDeferredValue(isDrawn ? words : undefined)
   const profile = useMemo(() => counted && profileOf(counted, outlook, players), [counted, outlook, players])
   return { overlay, profile, route: route.roads, routeBeats: isFollowing ? route.beats : NOTHING, path }
 }
