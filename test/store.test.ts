@@ -326,6 +326,42 @@ describe('the store', () => {
     expect((await endings()).sort()).toEqual(['x_more', 'x_theirs'])
   })
 
+  test('what another window wrote meanwhile is never overwritten by undo or redo', async () => {
+    const id = await create(randomStory(5))
+    const [mine, theirs] = [randomUUID(), randomUUID()]
+    const stories = new Stories(database)
+    const write = async (author: string, values: object) => {
+      const { endings } = await stored(id)
+      const item = { ...endings![0]!, ...values }
+      const done = await stories.change(
+        id,
+        { op: 'replace', in: { list: 'endings' }, id: item.id, at: 0, item },
+        randomUUID(),
+        author,
+      )
+      expect(done.ok).toBe(true)
+    }
+    const travel = (kind: 'undo' | 'redo', author: string) => stories.travel(id, kind, randomUUID(), { author })
+    const ending = async () => (await stored(id)).endings![0]!
+    const { name } = await ending()
+    // brought back after another has written in its place
+    await write(mine, { name: 'Mine' })
+    expect((await travel('undo', mine)).ok).toBe(true)
+    await write(theirs, { name: 'Theirs' })
+    expect(await travel('redo', mine)).toMatchObject({ ok: false, error: { anyones: true } })
+    expect(await ending()).toMatchObject({ name: 'Theirs' })
+    expect((await travel('undo', theirs)).ok).toBe(true)
+    expect(await ending()).toMatchObject({ name })
+    // each takes back the own part of one item: neither comes back with the other
+    await write(mine, { name: 'Mine' })
+    await write(theirs, { notes: 'theirs' })
+    expect((await travel('undo', mine)).ok).toBe(true)
+    expect(await ending()).toMatchObject({ name, notes: 'theirs' })
+    expect((await travel('undo', theirs)).ok).toBe(true)
+    expect((await ending()).name).toBe(name)
+    expect((await ending()).notes).toBeUndefined()
+  })
+
   test('the facts of a survey are kept with the story that they are of, and order the library', async () => {
     const facts = (errors: number, words: number): Facts => ({
       complete: true,

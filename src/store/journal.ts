@@ -43,12 +43,17 @@ export async function entryOfRequest(
 export interface UndoStep {
   readonly revision: number
   readonly author: string | null
+  /** Which content the story had before and after it. */
+  readonly before: number
+  readonly after: number
 }
 
 /** What can be taken back and brought back now, the next one last. */
 export interface UndoState {
   undo: UndoStep[]
   redo: UndoStep[]
+  /** The revision at which the story first was as it is now: one that all was taken back from is as it was before. */
+  content: number
 }
 
 /** Whether a step is a window's own; what was made without a name is everyone's. */
@@ -58,7 +63,7 @@ export function isOwn(step: UndoStep, author: string | null): boolean {
 
 /** Replays the kinds of the journal's entries. */
 export async function readUndoState(sql: Sql, story: string): Promise<UndoState> {
-  const state: UndoState = { undo: [], redo: [] }
+  const state: UndoState = { undo: [], redo: [], content: 0 }
   const rows = await sql.query<Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'> & Record<string, unknown>>(
     'select revision, kind, target, author from journal where story_id = $1 order by revision',
     [story],
@@ -70,7 +75,11 @@ export async function readUndoState(sql: Sql, story: string): Promise<UndoState>
 /** Notes an entry of the journal in what can be taken back and brought back: a new edit forgets what its window could bring back. */
 export function advance(state: UndoState, entry: Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'>): void {
   const { revision, kind, target, author } = entry
-  const step = { revision, author }
+  const taken = (kind === 'undo' ? state.undo : state.redo).find((one) => one.revision === target)
+  // taken back where it was made, it leaves what was there before; among what came since it makes something new
+  const after = taken?.after === state.content ? taken.before : revision
+  const step = { revision, author, before: state.content, after }
+  state.content = after
   const without = (steps: UndoStep[]) => steps.filter((one) => one.revision !== target)
   if (kind === 'edit') {
     state.undo.push(step)

@@ -256,7 +256,7 @@ export class Stories {
       }
       const entry = { kind, target: step.revision, requestId, author }
       const inverse = await this.inverseOf(id, held, step)
-      if (step === last) return this.carryOut(id, held, inverse, entry)
+      if (step.after === held.content) return this.carryOut(id, held, inverse, entry)
       const after = await this.storyAt(id, step.revision)
       const trouble = builtOn(inverse, after, held.story)
       const done =
