@@ -72,6 +72,16 @@ export function allRoads(story: LinkedStory): Roads {
   return roads
 }
 
+/** The roads of a beat: those from it, and those to it from others. */
+export function roadsAt({ count, from, to }: Roads, beat: number): { readonly out: number[]; readonly into: number[] } {
+  const [out, into]: [number[], number[]] = [[], []]
+  for (let road = 0; road < count; road += 1) {
+    if (from[road] === beat) out.push(road)
+    else if (to[road] === beat) into.push(road)
+  }
+  return { out, into }
+}
+
 /** The address of a road, as findings name it. */
 export function roadAddress(story: LinkedStory, roads: Roads, road: number): string {
   const beat = story.beats[roads.from[road]!]!

@@ -2,7 +2,7 @@
 
 import { Box } from '@chakra-ui/react'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
-import { NO_BEAT } from '../../core/story/roads'
+import { NO_BEAT, roadsAt } from '../../core/story/roads'
 import type { SurveyReport } from '../../session/survey-report'
 import { said } from '../shared/said'
 import { VerdictMark } from '../../ui/marks'
@@ -50,11 +50,7 @@ export function AsTree({ words, picked, report, onPick, onOpenText, onRehearse }
     chart.bandOf.forEach((one, beat) => one === band && list.push(beat))
     return list.sort((a, b) => chart.inMargin[a]! - chart.inMargin[b]! || chart.column[a]! - chart.column[b]! || a - b)
   }
-  const roadsOf = (beat: number) => {
-    const list: number[] = []
-    chart.roads.from.forEach((from, road) => from === beat && list.push(road))
-    return list
-  }
+  const roadsOf = (beat: number) => roadsAt(chart.roads, beat).out
   const isOpen = (place: Place) => open.has(nameOf(place))
   const visible = (): Place[] =>
     chart.scenes.flatMap((_, band): Place[] => [

@@ -1,5 +1,5 @@
 import { COLUMN, curveOf, isReturn } from '../../core/atlas/picture'
-import { NO_BEAT, ROAD_KINDS, TAKEN, type RoadKind } from '../../core/story/roads'
+import { NO_BEAT, ROAD_KINDS, roadsAt, TAKEN, type RoadKind } from '../../core/story/roads'
 import { bundlesOf } from './bundles'
 import { cut, pointOn, sx, sy } from './in-view'
 import type { Pen, Sink, Stroke } from './pen'
@@ -121,10 +121,9 @@ export function drawPickedRoads(pen: Pen, sheet: Sheet): void {
   }
   if (route.size > 0) trace([...route], { stroke: palette.needle, width: 2.6, alpha: 0.85 })
   if (picked !== undefined) {
-    const own: number[] = []
-    for (let road = 0; road < roads.count; road += 1)
-      // the stubs of those that return here stay stubs: there can be hundreds
-      if (roads.from[road] === picked || (roads.to[road] === picked && !isReturn(roads, road))) own.push(road)
+    const { out, into } = roadsAt(roads, picked)
+    // the stubs of those that return here stay stubs: there can be hundreds
+    const own = [...out, ...into.filter((road) => !isReturn(roads, road))]
     trace(own, { stroke: palette.ink, width: 1.7 })
   }
   if (pickedRoad !== undefined) {

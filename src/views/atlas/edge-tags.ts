@@ -1,5 +1,5 @@
 import { isReturn } from '../../core/atlas/picture'
-import { NO_BEAT } from '../../core/story/roads'
+import { NO_BEAT, roadsAt } from '../../core/story/roads'
 import { cut, sx, sy } from './in-view'
 import type { Pen } from './pen'
 import { STRIP, type EdgeTag, type Sheet } from './sheet'
@@ -13,11 +13,11 @@ export function drawEdgeTags(pen: Pen, sheet: Sheet): EdgeTag[] {
   const { picture, picked, palette, words, width, height } = sheet
   if (picked === undefined) return []
   const { roads } = picture.chart
-  const ends = new Set<number>()
-  for (let road = 0; road < roads.count; road += 1) {
-    if (roads.from[road] === picked && roads.to[road] !== NO_BEAT) ends.add(roads.to[road]!)
-    if (roads.to[road] === picked && !isReturn(roads, road)) ends.add(roads.from[road]!)
-  }
+  const { out, into } = roadsAt(roads, picked)
+  const ends = new Set([
+    ...out.map((road) => roads.to[road]!).filter((beat) => beat !== NO_BEAT),
+    ...into.filter((road) => !isReturn(roads, road)).map((road) => roads.from[road]!),
+  ])
   const tags: EdgeTag[] = []
   for (const beat of ends) {
     if (tags.length === TAGS_MAX) break

@@ -1,3 +1,5 @@
+import { escapeXml } from '../../core/base/xml'
+
 /** What a line can be made of; a canvas and a path of SVG both take it. */
 export type Sink = Pick<CanvasRenderingContext2D, 'moveTo' | 'lineTo' | 'bezierCurveTo' | 'arc' | 'rect' | 'closePath'>
 
@@ -89,7 +91,7 @@ export class SvgPen implements Pen {
       halo === undefined ? '' : ` stroke="${halo}" stroke-width="3" stroke-linejoin="round" paint-order="stroke"`
     this.elements.push(
       `<text x="${short(x)}" y="${short(y)}" font-family="${FAMILIES[family]}" font-size="${size}" font-weight="${weight}"` +
-        `${italic ? ' font-style="italic"' : ''} text-anchor="${align}" fill="${color}"${around}>${escaped(words)}</text>`,
+        `${italic ? ' font-style="italic"' : ''} text-anchor="${align}" fill="${color}"${around}>${escapeXml(words)}</text>`,
     )
   }
 
@@ -97,7 +99,7 @@ export class SvgPen implements Pen {
   document(width: number, height: number, title: string): string {
     return (
       `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${short(width)} ${short(height)}" ` +
-      `width="${short(width)}" height="${short(height)}" role="img"><title>${escaped(title)}</title>\n` +
+      `width="${short(width)}" height="${short(height)}" role="img"><title>${escapeXml(title)}</title>\n` +
       `${this.elements.join('\n')}\n</svg>\n`
     )
   }
@@ -146,21 +148,4 @@ class SvgPath implements Sink {
 
 function short(number: number): string {
   return String(Math.round(number * 100) / 100)
-}
-
-function escaped(text: string): string {
-  return text.replace(/[&<>"\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, (sign) => {
-    switch (sign) {
-      case '&':
-        return '&amp;'
-      case '<':
-        return '&lt;'
-      case '>':
-        return '&gt;'
-      case '"':
-        return '&quot;'
-      default:
-        return ''
-    }
-  })
 }

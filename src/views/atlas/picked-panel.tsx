@@ -2,7 +2,7 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { NO_BEAT, TAKEN } from '../../core/story/roads'
+import { NO_BEAT, roadsAt, TAKEN } from '../../core/story/roads'
 import { Bare } from '../../ui/bare'
 import { Plain, Quiet } from '../../ui/buttons'
 import { WhyNotPanel } from '../bearings/why-not-panel'
@@ -30,11 +30,7 @@ export function PickedPanel({ words, picked, road, onPick, onRoad, onRehearse }:
         Pick a beat to see its roads and its bearing.
       </Text>
     )
-  const [out, into]: [number[], number[]] = [[], []]
-  for (let at = 0; at < chart.roads.count; at += 1) {
-    if (chart.roads.from[at] === picked) out.push(at)
-    else if (chart.roads.to[at] === picked) into.push(at)
-  }
+  const { out, into } = roadsAt(chart.roads, picked)
   return (
     <Box overflowY="auto" h="100%" tabIndex={-1}>
       <Flex gap="2" px="4" pt="3" wrap="wrap">

@@ -1,7 +1,7 @@
 'use client'
 
 import { useCallback, useMemo, useState, type KeyboardEvent, type RefObject } from 'react'
-import { NO_BEAT } from '../../core/story/roads'
+import { NO_BEAT, roadsAt } from '../../core/story/roads'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
@@ -49,11 +49,7 @@ export function useGoing({ words, picked, path, found, handle, onBand, onEscape 
   // of another chart its index means nothing
   const road = held?.of === chart ? held.road : undefined
   const setRoad = useCallback((next: number | undefined) => setHeld({ of: chart, road: next }), [chart])
-  const out = useMemo(() => {
-    const own: number[] = []
-    for (let at = 0; at < chart.roads.count; at += 1) if (chart.roads.from[at] === picked) own.push(at)
-    return own
-  }, [chart, picked])
+  const out = useMemo(() => (picked === undefined ? [] : roadsAt(chart.roads, picked).out), [chart, picked])
   const enter = useCallback(
     (beat: number, via?: number) => {
       setRoad(via)

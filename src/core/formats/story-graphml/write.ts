@@ -1,3 +1,4 @@
+import { escapeXml } from '../../base/xml'
 import type { StoryGraph } from '../story-graph'
 
 const KEYS = {
@@ -24,37 +25,25 @@ export function writeGraphml({ title, beats, roads }: StoryGraph): string {
   const data = (of: 'node' | 'edge', values: Readonly<Record<string, string | number | boolean | undefined>>) =>
     Object.entries(values)
       .filter(([, value]) => value !== undefined)
-      .map(([name, value]) => `<data key="${of}_${name}">${escaped(String(value))}</data>`)
+      .map(([name, value]) => `<data key="${of}_${name}">${escapeXml(String(value))}</data>`)
       .join('')
   const nodes = beats.map(
     ({ id, title: name, scene, distance, verdict, words, isEnding, isPlace, isStart }) =>
-      `    <node id="${escaped(id)}">${data('node', { title: name, scene, distance, verdict, words, ending: isEnding, place: isPlace, start: isStart })}</node>`,
+      `    <node id="${escapeXml(id)}">${data('node', { title: name, scene, distance, verdict, words, ending: isEnding, place: isPlace, start: isStart })}</node>`,
   )
   const edges = roads.map(
     ({ id, from, to, kind, text, gate, effects, taken }) =>
-      `    <edge id="${escaped(id)}" source="${escaped(from)}" target="${escaped(to)}">${data('edge', { kind, text, gate, effects, taken })}</edge>`,
+      `    <edge id="${escapeXml(id)}" source="${escapeXml(from)}" target="${escapeXml(to)}">${data('edge', { kind, text, gate, effects, taken })}</edge>`,
   )
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
     '<graphml xmlns="http://graphml.graphdrawing.org/xmlns">',
     ...keys,
-    `  <graph id="${escaped(title)}" edgedefault="directed">`,
+    `  <graph id="${escapeXml(title)}" edgedefault="directed">`,
     ...nodes,
     ...edges,
     '  </graph>',
     '</graphml>',
     '',
   ].join('\n')
-}
-
-/** As XML 1.0 takes it: signs of its own escaped, what it can not hold left out. */
-function escaped(text: string): string {
-  return text
-    .toWellFormed()
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
-    .replaceAll('\r', '&#13;')
 }

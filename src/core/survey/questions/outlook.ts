@@ -3,7 +3,7 @@ import type { LinkedBeat } from '../../story/linked'
 import { EVERY_BEAT } from '../interpreter/machine'
 import { NO_STATE } from '../states/state-set'
 import type { Share } from '../findings/exploration'
-import { prospectsOfEndings } from '../explicit/prospects'
+import { prospectsOfEndings, type Prospects } from '../explicit/prospects'
 import type { Survey } from '../survey'
 import { Bearings } from './bearing'
 
@@ -32,9 +32,11 @@ export function* outlook(survey: Survey, stop: () => boolean): Slices<Outlook> {
   if (search.done)
     for (let from = 0; from < count; from += GROUP) {
       const many = Math.min(GROUP, count - from)
-      resting(survey, from, many, shares)
+      const prospects = prospectsOfEndings(search, from, many)
+      const tally = () => new Tally(story.beats.length, prospects, from, many)
+      resting(survey, tally(), shares)
       yield
-      yield* passing(survey, from, many, shares, stop)
+      yield* passing(survey, tally(), shares, stop)
     }
   const bearings = new Bearings(survey)
   for (let beat = 0; beat < story.beats.length && count > 0; beat += 1) {
@@ -47,31 +49,56 @@ export function* outlook(survey: Survey, stop: () => boolean): Slices<Outlook> {
   return { beats: story.beats.map(({ address }) => address), endings: story.endings.map(({ id }) => id), shares }
 }
 
-/** Of beats at which the player always rests all states tell at once. */
-function resting({ story, search }: Survey, from: number, many: number, shares: Uint8Array): void {
-  const count = story.endings.length
-  const prospects = prospectsOfEndings(search, from, many)
-  const [some, all] = [new Uint32Array(story.beats.length), new Uint32Array(story.beats.length).fill(0xffffffff)]
-  const isSeen = new Uint8Array(story.beats.length)
-  for (let state = 0; state < search.states; state += 1) {
-    const beat = search.locationOf(state)
-    if (beat < 0) continue
-    isSeen[beat] = 1
-    let mask = 0
-    for (let at = 0; at < many; at += 1) if (prospects.must(state, at)) mask |= 1 << at
-    some[beat]! |= mask
-    all[beat]! &= mask
+/** Which of some endings can still be come to, over all states that tell of a beat. */
+class Tally {
+  private readonly some: Uint32Array
+  private readonly all: Uint32Array
+  private readonly isSeen: Uint8Array
+
+  constructor(
+    beats: number,
+    private readonly prospects: Prospects,
+    /** Index of the first of the endings, and how many they are. */
+    private readonly from: number,
+    private readonly many: number,
+  ) {
+    this.some = new Uint32Array(beats)
+    this.all = new Uint32Array(beats).fill(0xffffffff)
+    this.isSeen = new Uint8Array(beats)
   }
-  for (const beat of story.beats) {
-    const { index } = beat
-    if (isPassed(beat)) continue
-    for (let at = 0; at < many; at += 1) {
+
+  /** The endings that a state can surely come to, a bit each; none after an endless run. */
+  maskOf(state: number): number {
+    let mask = 0
+    if (state !== NO_STATE)
+      for (let at = 0; at < this.many; at += 1) if (this.prospects.must(state, at)) mask |= 1 << at
+    return mask
+  }
+
+  note(beat: number, mask: number): void {
+    this.isSeen[beat] = 1
+    this.some[beat]! |= mask
+    this.all[beat]! &= mask
+  }
+
+  /** Writes the shares of a beat; `count`: how many endings the story has. */
+  write(beat: number, shares: Uint8Array, count: number): void {
+    for (let at = 0; at < this.many; at += 1) {
       const bit = 1 << at
-      const share: Share =
-        isSeen[index] === 0 || (some[index]! & bit) === 0 ? 'none' : (all[index]! & bit) === 0 ? 'some' : 'all'
-      shares[index * count + from + at] = CODE[share]
+      const isNone = this.isSeen[beat] === 0 || (this.some[beat]! & bit) === 0
+      const share: Share = isNone ? 'none' : (this.all[beat]! & bit) === 0 ? 'some' : 'all'
+      shares[beat * count + this.from + at] = CODE[share]
     }
   }
+}
+
+/** Of beats at which the player always rests all states tell at once. */
+function resting({ story, search }: Survey, tally: Tally, shares: Uint8Array): void {
+  for (let state = 0; state < search.states; state += 1) {
+    const beat = search.locationOf(state)
+    if (beat >= 0 && beat < story.beats.length) tally.note(beat, tally.maskOf(state))
+  }
+  for (const beat of story.beats) if (!isPassed(beat)) tally.write(beat.index, shares, story.endings.length)
 }
 
 /** Whether the player can go on from a beat without having rested there. */
@@ -83,31 +110,16 @@ function isPassed({ ending, ask, onward }: LinkedBeat): boolean {
 const REPLAYED = 500
 
 /** Of beats that are passed the states tell that each run through them comes to: all runs are played again, once. */
-function* passing(
-  { story, search }: Survey,
-  from: number,
-  many: number,
-  shares: Uint8Array,
-  stop: () => boolean,
-): Slices<void> {
+function* passing({ story, search }: Survey, tally: Tally, shares: Uint8Array, stop: () => boolean): Slices<void> {
   const passed = story.beats.filter(isPassed)
   if (passed.length === 0) return
-  const count = story.endings.length
-  const prospects = prospectsOfEndings(search, from, many)
-  const [some, all] = [new Uint32Array(story.beats.length), new Uint32Array(story.beats.length).fill(0xffffffff)]
-  const isSeen = new Uint8Array(story.beats.length)
   let run: number[] = []
   const begin = () => {
     run = []
   }
   const end = (state: number) => {
-    let mask = 0
-    if (state !== NO_STATE) for (let at = 0; at < many; at += 1) if (prospects.must(state, at)) mask |= 1 << at
-    for (const beat of run) {
-      isSeen[beat] = 1
-      some[beat]! |= mask
-      all[beat]! &= mask
-    }
+    const mask = tally.maskOf(state)
+    for (const beat of run) tally.note(beat, mask)
   }
   const play = (work: () => void) =>
     search.machine.watching(
@@ -126,11 +138,5 @@ function* passing(
       }
     })
   }
-  for (const { index } of passed)
-    for (let at = 0; at < many; at += 1) {
-      const bit = 1 << at
-      const share: Share =
-        isSeen[index] === 0 || (some[index]! & bit) === 0 ? 'none' : (all[index]! & bit) === 0 ? 'some' : 'all'
-      shares[index * count + from + at] = CODE[share]
-    }
+  for (const { index } of passed) tally.write(index, shares, story.endings.length)
 }
