@@ -49,6 +49,11 @@ const zones = [
   room('ui'),
   room('views', 'session', 'ui', 'core'),
   room('app', 'views', 'session', 'store', 'ui', 'core'),
+  {
+    target: './packages/runtime/src',
+    from: ['./src/store', './src/workers', './src/cli', './src/session', './src/ui', './src/views', './src/app'],
+    message: 'the runtime may import only core',
+  },
 ]
 
 const config = [
@@ -57,6 +62,7 @@ const config = [
       'node_modules',
       '.next',
       'dist',
+      'packages/*/dist',
       'data',
       'coverage',
       'test-results',
@@ -86,7 +92,7 @@ const config = [
     },
   },
   {
-    files: ['src/**/*.{ts,tsx}', 'test/**/*.ts', 'bench/**/*.ts'],
+    files: ['src/**/*.{ts,tsx}', 'packages/*/src/**/*.ts', 'test/**/*.ts', 'bench/**/*.ts'],
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
 import { ensureCli } from './build-cli.mjs'
+import { ensureRuntime } from './build-runtime.mjs'
 import { ensureServer } from './build-server.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
@@ -17,6 +18,11 @@ const node = (...args) => [process.execPath, args]
 const PROGRAMS = [
   [CHROMIUM, 'chromium', 'the browser tests'],
   ['/usr/bin/dot', 'graphviz', 'the test that draws exported graphs'],
+  ['/usr/bin/lua5.1', 'lua5.1', 'the tests of the port for Lua'],
+  ['/usr/bin/lua5.4', 'lua5.4', 'the tests of the port for Lua'],
+  ['/usr/bin/luajit', 'luajit', 'the tests of the port for Lua'],
+  ['/usr/bin/mcs', 'mono-mcs', 'the tests of the port for C#'],
+  ['/usr/bin/mono', 'mono-runtime', 'the tests of the port for C#'],
 ]
 
 function ensurePrograms() {
@@ -71,6 +77,7 @@ mkdirSync(results, { recursive: true })
 // before two lanes would make them at the same time
 await ensureCli()
 await ensureServer()
+await ensureRuntime()
 const types = await part('types', [
   [bin('next'), ['typegen']],
   [bin('tsc'), ['--noEmit']],

@@ -1,21 +1,22 @@
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { bundle } from './bundle.mjs'
 import { ensurePackages, root } from './ensure.mjs'
 
-/** Writes the JSON Schema of the story document, made from the schemas that check it. */
+/** Writes the JSON Schemas of the story document and of bundles, made from the schemas that check them. */
 
 ensurePackages()
-const { build } = await import('esbuild')
-const outfile = join(root, 'dist', 'schema', 'schema.mjs')
-await build({
-  entryPoints: [join(root, 'src/core/story/json-schema.ts')],
-  outfile,
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  target: 'node20',
-  logLevel: 'warning',
+const folder = join(root, 'dist', 'schema')
+await bundle({
+  entryPoints: [
+    { in: join(root, 'src/core/story/json-schema.ts'), out: 'story' },
+    { in: join(root, 'src/core/formats/bundle/schema.ts'), out: 'bundle' },
+  ],
+  outdir: folder,
 })
-const { storyJsonSchema } = await import(pathToFileURL(outfile).href)
-writeFileSync(join(root, 'docs', 'story.schema.json'), `${JSON.stringify(storyJsonSchema(), null, 2)}\n`)
+const made = async (name) => import(pathToFileURL(join(folder, `${name}.mjs`)).href)
+const write = (name, schema) =>
+  writeFileSync(join(root, 'docs', `${name}.schema.json`), `${JSON.stringify(schema, null, 2)}\n`)
+write('story', (await made('story')).storyJsonSchema())
+write('bundle', (await made('bundle')).bundleJsonSchema())

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { z } from 'zod'
+import * as z from 'zod'
 
 /** The version in package.json, which stands two folders above the built command. */
 export const VERSION = z

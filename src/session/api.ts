@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { STORY_FILE_BYTES } from '../core/base/limits'
 import { fail, ok, type Result } from '../core/base/result'
 import {

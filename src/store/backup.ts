@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { pipeline } from 'node:stream/promises'
 import { createGunzip, createGzip } from 'node:zlib'
-import { z } from 'zod'
+import * as z from 'zod'
 import type { Database } from './database'
 import { migrate } from './migrate'
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { z } from 'zod'
+import * as z from 'zod'
 import type { NextResponse } from 'next/server'
 import { STORY_FILE_BYTES } from '../../core/base/limits'
 import { fail, ok, type Result } from '../../core/base/result'

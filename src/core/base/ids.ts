@@ -1,4 +1,3 @@
-import { transliterate } from 'transliteration'
 const ID_PATTERN = /^[a-z][a-z0-9_]{0,63}$/
 
 /** Words that an expression gives a meaning of its own; an object may not be called so. */
@@ -21,24 +20,6 @@ export function idTrouble(text: string): string | undefined {
     return `"${text}" is a reserved word of the expressions; choose another id`
   }
   return undefined
-}
-
-/** More of a name than this is in no id. */
-const NAME_MAX = 200
-
-/** An id made from what a person typed, in any script: "Talk to Odile!" becomes "talk_to_odile". Never reserved. */
-export function idFrom(text: string, fallback: string): string {
-  const plain = transliterate(text.slice(0, NAME_MAX).normalize('NFC'))
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+/, '')
-    .replace(/_+$/, '')
-    .slice(0, 40)
-    .replace(/_+$/, '')
-  const id = plain === '' ? fallback : plain
-  return idTrouble(id) === undefined ? id : `${fallback}_${id}`.slice(0, 60)
 }
 
 /** `wanted`, or `wanted_2`, `wanted_3` … : the first that `isTaken` does not know. */

@@ -15,5 +15,10 @@ export const TEXT_DEPTH = 60
 /** How deep a document may be nested; what the format itself has is a fraction of it. */
 export const DOCUMENT_DEPTH = 200
 
+/** How deep a bundle may be nested: what an expression may be, in lists of lists. */
+export const BUNDLE_DEPTH = 1000
+
+/** The version of bundles that this program writes and reads. */
+export const BUNDLE_VERSION = 1
 /** The version of saves that this program writes and reads. */
 export const SAVE_VERSION = 1

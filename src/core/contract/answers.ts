@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import type { Change } from '../story/changes/types'
 import type { Story } from '../story/types'
 

@@ -34,6 +34,8 @@ export interface Listener {
   turn?(turn: LinkedTurn): void
   line?(line: KnownLine, state: PlayState): void
   change?(owner: string, effect: LinkedEffect, change: Change): void
+  /** The turn that a group of the order "any" shows when it was come to so often before; without this the first. */
+  pick?(group: LinkedTurns, times: number): number
 }
 
 /** A new playthrough with values that the game sets before, up to where it first rests. */
@@ -258,7 +260,9 @@ function comeToChoices(story: LinkedStory, state: PlayState, beat: LinkedBeat, l
 
 /** A group in turn is come to: it shows its next turn. */
 function showTurn(story: LinkedStory, state: PlayState, group: LinkedTurns, listener: Listener): void {
-  const turn = group.turns[turnIn(group, phaseAfter(group, state.turns[group.index]!))]
+  const times = state.turns[group.index]!
+  const picked = group.order === 'any' ? listener.pick?.(group, times) : undefined
+  const turn = group.turns[picked ?? turnIn(group, phaseAfter(group, times))]
   state.turns[group.index]! += 1
   if (turn === undefined) return
   listener.turn?.(turn)

@@ -12,7 +12,9 @@ export function formatText(story: LinkedStory, state: PlayState, text: LinkedTex
     return text.parsed.map((part) => ('value' in part ? part.value : '')).join('')
   let format = formats.get(text)
   if (format === undefined) {
-    format = new IntlMessageFormat([...text.parsed], story.doc.language, undefined, { ignoreTag: true })
+    format = new IntlMessageFormat([...text.parsed], text.language ?? story.doc.language, undefined, {
+      ignoreTag: true,
+    })
     formats.set(text, format)
   }
   return String(format.format(textValues(story, state)))

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { storySchema } from './schema'
 
 /** The JSON Schema (draft 2020-12) of the story document. */

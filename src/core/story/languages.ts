@@ -1,6 +1,6 @@
-import { TYPE } from '@formatjs/icu-messageformat-parser'
-import type { DeclaredStory } from './declare'
-import type { LinkedBeat, LinkedText, Problem } from './linked'
+import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser'
+import { declareStory, type DeclaredStory } from './declare'
+import type { LinkedBeat, LinkedStory, LinkedText, Problem } from './linked'
 import { eachLine } from './linked-parts'
 import { scopeOf } from './scope'
 import { argumentsIn, formatTrouble, parseText, textArguments } from './text'
@@ -60,6 +60,24 @@ export function translationProblems(
     }
   }
   return problems
+}
+
+/** The texts of a language that are shown, by key: those that can be, of what there is. */
+export function soundTranslations(
+  story: Pick<LinkedStory, 'doc' | 'beats' | 'journals'>,
+  language: string,
+): ReadonlyMap<string, readonly MessageFormatElement[]> {
+  const found = new Map<string, readonly MessageFormatElement[]>()
+  const declared = declareStory(story.doc)
+  const sources = sourcesOf(declared, story.beats, story.journals)
+  for (const [key, translation] of Object.entries(story.doc.languages?.[language]?.texts ?? {})) {
+    const source = sources.get(key)
+    if (source === undefined || troubleOf(translation, source, declared) !== undefined) continue
+    if (source.kind === 'text' && source.text.parsed === undefined) continue
+    const parsed = parseText(translation.text)
+    if (parsed.ok) found.set(key, parsed.value)
+  }
+  return found
 }
 
 /** Why a translation can't be shown; then its source is. */

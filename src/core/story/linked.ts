@@ -135,6 +135,8 @@ export interface LinkedText {
   /** Whether it is nothing but words. */
   readonly isPlain: boolean
   readonly parsed: readonly MessageFormatElement[] | undefined
+  /** Of a translation; undefined: the story's own. */
+  readonly language?: string
 }
 
 export interface LinkedLine {

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import type * as core from 'zod/v4/core'
 
 /** Complaints that are collected of one list; whoever reads them mends those first. */

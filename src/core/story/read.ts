@@ -1,4 +1,5 @@
-import type { z } from 'zod'
+import type * as z from 'zod'
+import { isDeeperThan } from '../base/depth'
 import { DOCUMENT_DEPTH } from '../base/limits'
 import { fail, ok, type Result } from '../base/result'
 import { storySchema } from './schema'
@@ -22,20 +23,6 @@ export function readStory(text: string): Result<Story, Malformed[]> {
   if (isDeeperThan(json, DOCUMENT_DEPTH))
     return fail([{ where: 'the file', message: `it is nested more than ${DOCUMENT_DEPTH} deep; no story is` }])
   return checkStory(json)
-}
-
-/** Whether values stand in values more than so many times; without going as deep itself. */
-export function isDeeperThan(json: unknown, most: number): boolean {
-  let level = [json]
-  for (let depth = 0; level.length > 0; depth += 1) {
-    if (depth > most) return true
-    const next: unknown[] = []
-    for (const value of level)
-      if (typeof value === 'object' && value !== null)
-        for (const inner of Object.values(value)) if (typeof inner === 'object' && inner !== null) next.push(inner)
-    level = next
-  }
-  return false
 }
 
 /** Checks the shape of a story document that has already been parsed as JSON. */

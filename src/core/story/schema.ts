@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { idTrouble, RESERVED_IDS, RESERVED_ID_PATTERN } from '../base/ids'
 import { listOf } from './list-schema'
 import type {

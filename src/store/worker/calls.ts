@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads'
-import { z } from 'zod'
+import * as z from 'zod'
 import type { Cards, Facts, History, Hit, Saved } from '../../core/contract/answers'
 import { fail, ok, type Result } from '../../core/base/result'
 import { readChange } from '../../core/story/changes/schema'

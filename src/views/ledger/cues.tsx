@@ -2,7 +2,8 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
-import { freshId, idFrom } from '../../core/base/ids'
+import { freshId } from '../../core/base/ids'
+import { idFrom } from '../../core/base/id-from'
 import { cueUses } from '../../core/story/cue-uses'
 import { nameItem } from '../../core/story/reshape/naming'
 import type { Cue } from '../../core/story/types'

@@ -1,7 +1,8 @@
 'use client'
 
 import { Box, Flex } from '@chakra-ui/react'
-import { freshId, idFrom } from '../../core/base/ids'
+import { freshId } from '../../core/base/ids'
+import { idFrom } from '../../core/base/id-from'
 import { nameItem } from '../../core/story/reshape/naming'
 import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'

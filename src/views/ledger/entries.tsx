@@ -2,7 +2,8 @@
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
-import { freshId, idFrom, plainId } from '../../core/base/ids'
+import { freshId, plainId } from '../../core/base/ids'
+import { idFrom } from '../../core/base/id-from'
 import { nearlySame } from '../../core/base/near-names'
 import { usesIn } from '../../core/story/uses'
 import type { Use } from '../../core/story/linked'

@@ -2,7 +2,8 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { freshId, idFrom } from '../../core/base/ids'
+import { freshId } from '../../core/base/ids'
+import { idFrom } from '../../core/base/id-from'
 import { stageBetween } from '../../core/story/quests/stage-between'
 import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'

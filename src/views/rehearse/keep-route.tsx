@@ -2,7 +2,8 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { freshId, idFrom, plainId } from '../../core/base/ids'
+import { freshId, plainId } from '../../core/base/ids'
+import { idFrom } from '../../core/base/id-from'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
 import type { RouteItem, Expectation, Route } from '../../core/story/types'

@@ -2,7 +2,8 @@
 
 import { useRef } from 'react'
 import { fileName } from '../../core/base/file-name'
-import { readSave, saveOf } from '../../core/play/save'
+import { readSave } from '../../core/play/read-save'
+import { saveOf } from '../../core/play/save'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
 import { Plain } from '../../ui/buttons'

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { NextResponse } from 'next/server'
-import { z } from 'zod'
+import * as z from 'zod'
 import { isUuid } from '../../../core/base/ids'
 import { ORDERS } from '../../../core/contract/answers'
 import { languageSchema } from '../../../core/story/schema'

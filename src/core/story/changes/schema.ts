@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../read'
 import { itemSchemas, languageSchema, sceneEntrySchema, storySchema, translationSchema } from '../schema'

@@ -1,5 +1,6 @@
 import { parseAddress } from '../../base/address'
-import { freshId, idFrom } from '../../base/ids'
+import { freshId } from '../../base/ids'
+import { idFrom } from '../../base/id-from'
 import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'
 import { beatAt, choiceAt } from '../beat-at'

@@ -1,5 +1,6 @@
 import { mentionsOf } from '../rename/rename'
-import { freshId, idFrom } from '../../base/ids'
+import { freshId } from '../../base/ids'
+import { idFrom } from '../../base/id-from'
 import type { Change } from '../changes/types'
 import { roadsOf } from './flow-order'
 import { peopleTyped } from './people-typed'

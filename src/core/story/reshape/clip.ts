@@ -1,5 +1,5 @@
 import { beatOf, inBeat, parseAddress } from '../../base/address'
-import { z } from 'zod'
+import * as z from 'zod'
 import { freshId } from '../../base/ids'
 import { fail, ok, type Result } from '../../base/result'
 import type { Change } from '../changes/types'

@@ -1,4 +1,5 @@
-import { freshId, idFrom, plainId } from '../../base/ids'
+import { freshId, plainId } from '../../base/ids'
+import { idFrom } from '../../base/id-from'
 import { applyChange } from '../changes/apply'
 import type { Change, ListPath } from '../changes/types'
 import { mentionsOf, rename, type Named } from '../rename/rename'

@@ -1,4 +1,5 @@
-import { freshId, idFrom } from '../../base/ids'
+import { freshId } from '../../base/ids'
+import { idFrom } from '../../base/id-from'
 import type { Person, Story } from '../types'
 
 /** People whose names begin with what was typed before a colon. */

@@ -1,4 +1,5 @@
-import { freshId, idFrom } from '../../base/ids'
+import { freshId } from '../../base/ids'
+import { idFrom } from '../../base/id-from'
 import type { Change } from '../changes/types'
 import type { Beat, Choice, PlainLine, Story } from '../types'
 import { mayChoose, withKeys } from './beat-edits'

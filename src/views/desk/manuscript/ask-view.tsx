@@ -2,7 +2,8 @@
 
 import { focusSoon } from '../../../ui/named-fields'
 import { useState } from 'react'
-import { freshId, idFrom, plainId } from '../../../core/base/ids'
+import { freshId, plainId } from '../../../core/base/ids'
+import { idFrom } from '../../../core/base/id-from'
 import type { StorySession } from '../../../session/story-session'
 import type { Ask } from '../../../core/story/types'
 import { useSession, useSessionState } from '../../shared/session/use-session'

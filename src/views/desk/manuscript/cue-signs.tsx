@@ -1,7 +1,8 @@
 'use client'
 
 import { useState, type KeyboardEvent } from 'react'
-import { freshId, idFrom } from '../../../core/base/ids'
+import { freshId } from '../../../core/base/ids'
+import { idFrom } from '../../../core/base/id-from'
 import { removeAt, replaceAt } from '../../../core/story/reshape/beat-edits'
 import type { CueUse } from '../../../core/story/types'
 import { Bare } from '../../../ui/bare'

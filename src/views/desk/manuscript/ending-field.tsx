@@ -1,7 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import { freshId, idFrom } from '../../../core/base/ids'
+import { freshId } from '../../../core/base/ids'
+import { idFrom } from '../../../core/base/id-from'
 import { Quiet } from '../../../ui/buttons'
 import { Combo } from '../../../ui/combo'
 import { keepClick } from '../../../ui/steady-click'

@@ -1,5 +1,5 @@
 import { NextResponse } from 'next/server'
-import { z } from 'zod'
+import * as z from 'zod'
 import { handler, refuseAs } from '../../../../server/answers'
 import { readBody, requestSchema } from '../../../../server/request'
 

@@ -1,5 +1,5 @@
 import { NextResponse } from 'next/server'
-import { z } from 'zod'
+import * as z from 'zod'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { readBody } from '../../../../server/request'
 

@@ -1,0 +1,1 @@
+export function ensureRuntime(): Promise<string>

@@ -1,0 +1,74 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
+
+const folder = join(root, 'packages', 'runtime')
+
+/** What games import: under which name, from which file, and whose declarations belong to it, in order. */
+const ENTRIES = [
+  ['index', 'index.ts', ['types', 'error', 'playable', 'playthrough', 'story']],
+  ['story', 'from-story.ts', ['from-story']],
+]
+
+/** Builds the runtime for games into packages/runtime/dist when its sources have changed; gives that folder. */
+export async function ensureRuntime() {
+  const dist = join(folder, 'dist')
+  const stamp = join(dist, 'stamp')
+  const now = fingerprint(['src/core', 'packages/runtime/src', 'scripts/build-runtime.mjs', 'package-lock.json'])
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return dist
+  ensurePackages({ quiet: true })
+  rmSync(dist, { recursive: true, force: true })
+  const { build } = await import('esbuild')
+  for (const [format, extension] of [
+    ['esm', '.js'],
+    ['cjs', '.cjs'],
+  ])
+    await build({
+      entryPoints: ENTRIES.map(([out, file]) => ({ out, in: join(folder, 'src', file) })),
+      outdir: dist,
+      bundle: true,
+      minify: true,
+      format,
+      platform: 'neutral',
+      mainFields: ['module', 'main'],
+      target: 'es2022',
+      outExtension: { '.js': extension },
+      legalComments: 'none',
+      logLevel: 'warning',
+    })
+  writeDeclarations(dist)
+  writeFileSync(stamp, now)
+  return dist
+}
+
+/** One file of declarations an entry, so that it can be read with any resolution of modules. */
+function writeDeclarations(dist) {
+  const made = join(tmpdir(), `paper-compass-types-${process.pid}`)
+  mkdirSync(made, { recursive: true })
+  const options = [
+    '--declaration',
+    '--emitDeclarationOnly',
+    '--noEmit',
+    'false',
+    '--stripInternal',
+    '--incremental',
+    'false',
+  ]
+  const project = join(folder, 'tsconfig.json')
+  if (
+    run(join(root, 'node_modules', '.bin', 'tsc'), ['-p', project, ...options, '--outDir', made], { quiet: true }) !== 0
+  )
+    throw new Error("the declarations of the runtime's types could not be made; see above")
+  for (const [out, , files] of ENTRIES) {
+    const text = files
+      .map((file) => readFileSync(join(made, 'packages', 'runtime', 'src', `${file}.d.ts`), 'utf8'))
+      .join('\n')
+      .replace(/^import [^;]*;\n/gm, '')
+      .replace(/^export \{\};\n/gm, '')
+    for (const extension of ['.d.ts', '.d.cts']) writeFileSync(join(dist, `${out}${extension}`), text)
+  }
+  rmSync(made, { recursive: true, force: true })
+}
+
+if (process.argv[1] === import.meta.filename) console.log(await ensureRuntime())
