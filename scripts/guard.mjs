@@ -12,6 +12,9 @@ export function allowedHosts(host, port) {
 /** What the application never asks for, and so nobody else: development's tools, pictures made smaller. */
 const CLOSED = /^\/(_next\/image|_next\/webpack-hmr|__nextjs)/
 
+/** Where a story is played as its readers have it. */
+const PLAYED = /^\/story\/[^/]+\/play$/
+
 /**
  * Why a request is refused, with the status to say so, or undefined. A foreign Host, Origin or Sec-Fetch-Site means that
  * another page is asking; only a link to one of our pages may be followed from there.
@@ -70,7 +73,9 @@ export function setHeaders(request, response, { dev }) {
   // Next reads the nonce for its own scripts from the request's policy.
   request.headers['content-security-policy'] = policy
   request.headers['x-nonce'] = nonce
-  response.setHeader('Content-Security-Policy', policy)
+  // a page that plays a story has a policy of its own in it, which allows its one script and nothing else
+  const isPlayed = PLAYED.test((request.url ?? '').split('?')[0])
+  response.setHeader('Content-Security-Policy', isPlayed ? "frame-ancestors 'none'" : policy)
   response.appendHeader('Vary', 'Sec-Fetch-Dest')
   response.setHeader('X-Content-Type-Options', 'nosniff')
   response.setHeader('Referrer-Policy', 'same-origin')

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { ensurePage } from './build-page.mjs'
 import { ensureServer } from './build-server.mjs'
 import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
 
@@ -9,6 +10,7 @@ process.env.NODE_ENV = 'production'
 /** Builds the application when its sources have changed since the last build. */
 export async function ensureBuild() {
   await ensureServer()
+  await ensurePage()
   const stamp = join(root, '.next', 'stamp')
   const now = fingerprint(['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json'])
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
 import { ensureCli } from './build-cli.mjs'
 import { ensureRuntime } from './build-runtime.mjs'
+import { ensurePage } from './build-page.mjs'
 import { ensureServer } from './build-server.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
@@ -78,6 +79,7 @@ mkdirSync(results, { recursive: true })
 await ensureCli()
 await ensureServer()
 await ensureRuntime()
+await ensurePage()
 const types = await part('types', [
   [bin('next'), ['typegen']],
   [bin('tsc'), ['--noEmit']],

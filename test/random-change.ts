@@ -21,6 +21,8 @@ export function randomChange(story: Story, random: Random): Change {
       values: { title: `Scene ${random.below(100)}`, notes: random.chance(0.5) ? null : 'noted' },
     }
   }
+  if (random.chance(0.05))
+    return { op: 'set-page', values: { blurb: random.chance(0.4) ? null : `Blurb ${random.below(9)}`, ground: 'sea' } }
   if (random.chance(0.1)) {
     const value = random.chance(0.3) ? null : { text: `Text ${random.below(100)}` }
     return { op: 'set-texts', language: random.pick(['de', 'fr']), values: { [`s0.b${random.below(6)}`]: value } }

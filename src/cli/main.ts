@@ -1,4 +1,5 @@
 import { Command } from 'commander'
+import { buildCommand, bundleCommand } from './build'
 import { backupCommand, restoreCommand } from './data'
 import { carryCommand } from './carry'
 import { simulateCommand } from './simulate'
@@ -22,7 +23,15 @@ process.on('unhandledRejection', fault)
 const program = new Command('paper-compass')
   .description('Decides what every route through a story comes to.')
   .version(VERSION)
-for (const command of [surveyCommand(), carryCommand(), simulateCommand(), backupCommand(), restoreCommand()])
+for (const command of [
+  surveyCommand(),
+  carryCommand(),
+  simulateCommand(),
+  bundleCommand(),
+  buildCommand(),
+  backupCommand(),
+  restoreCommand(),
+])
   program.addCommand(command.option('--debug', 'tell where a fault of the program comes from'))
 // A call that can't be understood is like a file that can't be read: 2, not commander's 1.
 for (const command of [program, ...program.commands]) {

@@ -117,5 +117,6 @@ export const api = {
   search: (id: string, text: string) =>
     ask(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`, z.array(hitSchema)),
   eventsPath: (id: string) => `/api/stories/${id}/events`,
+  storyPath: (id: string) => `/api/stories/${id}`,
   exportPath: (id: string) => `/api/stories/${id}/export`,
 }

@@ -217,7 +217,7 @@ export class Playthrough {
   save(): Save {
     const save = saveOf(this.story, this.state)
     if (save === undefined) throw new RuntimeError('save', 'the story does not rest, so it can not be saved')
-    return this.seed === undefined ? (save) : ({ ...save, seed: this.seed })
+    return this.seed === undefined ? save : { ...save, seed: this.seed }
   }
 
   /**

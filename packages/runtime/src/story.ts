@@ -41,6 +41,11 @@ export class PlayableStory implements Playable {
     return new Playthrough(this, options)
   }
 
+  /** Whether there is anything in it that can be carried. */
+  get hasItems(): boolean {
+    return this.linked().entries.some(({ kind }) => kind === 'item')
+  }
+
   /** @internal The story as one of its languages shows it. */
   linked(language: string = this.languages[0]!): LinkedStory {
     if (!this.languages.includes(language))

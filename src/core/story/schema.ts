@@ -269,6 +269,16 @@ export const translationSchema = z.looseObject({
 })
 const language = z.looseObject({ texts: z.record(z.string(), translationSchema), notes })
 
+export const pageSchema = z.looseObject({
+  author: z.string().optional(),
+  blurb: z.string().optional(),
+  credits: z.string().optional(),
+  accent: z.string().optional(),
+  ground: z.string().optional(),
+  hides: z.string().optional(),
+  playtests: z.string().optional(),
+})
+
 export const storySchema = z.looseObject({
   paperCompass: z.literal(1, { error: 'this program reads format version 1: expected "paperCompass": 1' }),
   title: z.string(),
@@ -285,6 +295,7 @@ export const storySchema = z.looseObject({
   routes: listOf(route).optional(),
   setAside: listOf(setAside).optional(),
   languages: z.record(languageSchema, language).optional(),
+  page: pageSchema.optional(),
 })
 
 /** One schema for each list whose items are changed one by one. */

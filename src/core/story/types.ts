@@ -26,6 +26,19 @@ export interface Story extends Noted {
   setAside?: SetAside[] | undefined
   /** Translations, by BCP 47 tag. */
   languages?: Record<string, Language> | undefined
+  /** What the author chooses for the page that plays it. */
+  page?: Page | undefined
+}
+
+/** All texts, so that each is changed by itself; what they mean is said in `docs/playing.md`. */
+export interface Page {
+  author?: string | undefined
+  blurb?: string | undefined
+  credits?: string | undefined
+  accent?: string | undefined
+  ground?: string | undefined
+  hides?: string | undefined
+  playtests?: string | undefined
 }
 
 /** A text in another language, by the key of what it translates. */

@@ -58,6 +58,12 @@ export function commandsOf({ session, things, goTo, travel, open, nextFinding }:
       run: () => goTo('atlas', `?near=1#${session.getState().beat ?? ''}`),
     },
     { id: 'history', name: 'History and versions', leavesField: true, run: () => goTo('history') },
+    {
+      id: 'export',
+      name: 'Export: a page to play, a bundle, the story file',
+      leavesField: true,
+      run: () => goTo('export'),
+    },
     { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
     { id: 'next-finding', name: 'Next finding', leavesField: true, run: () => nextFinding(1) },

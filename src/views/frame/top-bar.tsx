@@ -3,7 +3,6 @@
 import { Box, Flex, Text, VisuallyHidden } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
-import { api } from '../../session/api'
 import { Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
@@ -85,10 +84,10 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
           History
         </Link>
       </Quiet>
-      <Quiet asChild>
-        <a href={api.exportPath(id)} download>
+      <Quiet asChild color={here.endsWith('/export') ? 'ink' : undefined}>
+        <Link href={`/story/${id}/export`} title="A page to play, a bundle for a game, the story file">
           Export
-        </a>
+        </Link>
       </Quiet>
       <ThemeSwitch />
       <Quiet onClick={onHelp} aria-label="Keys" title="All keys (?)">

@@ -8,4 +8,4 @@ export const VIEWS = [
   { path: 'atlas', name: 'Atlas', goTo: 'Go to the Atlas', key: 'Alt+6' },
 ] as const
 
-export type ViewPath = (typeof VIEWS)[number]['path'] | 'history'
+export type ViewPath = (typeof VIEWS)[number]['path'] | 'history' | 'export'

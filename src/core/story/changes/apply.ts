@@ -6,7 +6,7 @@ import { applyMove } from './move'
 import { applyRemove } from './remove'
 import { applyReplace } from './replace'
 import { applySetTexts } from './set-texts'
-import { applySetScene, applySetStory } from './set-values'
+import { applySetPage, applySetScene, applySetStory } from './set-values'
 import type { Applied, Change } from './types'
 
 /** Applies one change. A change against something that is gone is refused with an explanation. */
@@ -24,6 +24,8 @@ export function applyChange(story: Story, change: Change): Result<Applied> {
       return applySetStory(story, change)
     case 'set-scene':
       return applySetScene(story, change)
+    case 'set-page':
+      return applySetPage(story, change)
     case 'set-texts':
       return applySetTexts(story, change)
     case 'batch':

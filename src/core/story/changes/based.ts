@@ -33,6 +33,8 @@ function based(story: Story, change: Change, latest: Map<string, Item | undefine
       const scene = story.scenes.find(({ id }) => id === change.scene)
       return scene === undefined ? change : { ...change, was: held(scene, change.values) }
     }
+    case 'set-page':
+      return { ...change, was: held(story.page ?? {}, change.values) }
     case 'set-texts': {
       const texts = story.languages?.[change.language]?.texts ?? {}
       const was = Object.keys(change.values).map((key) => [key, Object.hasOwn(texts, key) ? texts[key] : null])

@@ -13,6 +13,7 @@ export function changedTexts(change: Change): string[] {
     }
     case 'set-texts':
     case 'set-story':
+    case 'set-page':
     case 'set-scene': {
       const before = new Set(textsIn(change.was))
       return textsIn(change.values).filter((text) => !before.has(text))

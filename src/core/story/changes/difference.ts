@@ -17,6 +17,8 @@ export function differenceOf(from: Story, to: Story): Change {
   }
   const values = changedValues(from, to)
   if (values !== undefined && Object.keys(values).length > 0) make({ op: 'set-story', values })
+  const page = changedValues(from.page ?? {}, to.page ?? {}, PAGE_KEYS)
+  if (page !== undefined && Object.keys(page).length > 0) make({ op: 'set-page', values: page })
   for (const change of changedTexts(from, to)) make(change)
   for (const list of STORY_LISTS) {
     if (list !== 'scenes') makeList({ list }, to[list] ?? [])
@@ -84,16 +86,17 @@ function own(texts: Readonly<Record<string, Translation>>, key: string): Transla
 }
 
 const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes']
-const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger', 'languages'])
+const PAGE_KEYS: readonly string[] = ['author', 'blurb', 'credits', 'accent', 'ground', 'hides', 'playtests']
+const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger', 'languages', 'page'])
 
 /** The texts that differ, null for one that is gone; undefined where something else than settable texts differs. */
-function changedValues(before: object, after: object): Record<string, string | null> | undefined {
+function changedValues(before: object, after: object, settable = SETTABLE): Record<string, string | null> | undefined {
   const left = before as Record<string, unknown>
   const right = after as Record<string, unknown>
   const values: Record<string, string | null> = {}
   for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) {
     if (LIST_KEYS.has(key) || isSame(left[key], right[key])) continue
-    if (!SETTABLE.includes(key)) return undefined
+    if (!settable.includes(key)) return undefined
     values[key] = (right[key] as string | undefined) ?? null
   }
   return values

@@ -23,6 +23,17 @@ const sceneValues = z.strictObject({
   notes: z.string().nullable().optional(),
 })
 
+const pageText = z.string().nullable().optional()
+const pageValues = z.strictObject({
+  author: pageText,
+  blurb: pageText,
+  credits: pageText,
+  accent: pageText,
+  ground: pageText,
+  hides: pageText,
+  playtests: pageText,
+})
+
 const texts = z.record(z.string(), translationSchema.nullable())
 
 const single = z.discriminatedUnion('op', [
@@ -38,6 +49,7 @@ const single = z.discriminatedUnion('op', [
   }),
   z.strictObject({ op: z.literal('move'), in: listPath, id: z.string(), at, to: at }),
   z.strictObject({ op: z.literal('set-story'), values: storyValues, was: storyValues.optional() }),
+  z.strictObject({ op: z.literal('set-page'), values: pageValues, was: pageValues.optional() }),
   z.strictObject({ op: z.literal('set-texts'), language: languageSchema, values: texts, was: texts.optional() }),
   z.strictObject({ op: z.literal('set-scene'), scene: z.string(), values: sceneValues, was: sceneValues.optional() }),
 ])

@@ -29,6 +29,20 @@ export function applySetScene(story: Story, { scene: id, values, was }: Change &
   })
 }
 
+export function applySetPage(story: Story, { values, was }: Change & { op: 'set-page' }): Result<Applied> {
+  const set = withValues(story.page ?? {}, values, was, 'the page')
+  if (!set.ok) return set
+  const { next, before } = set.value
+  const changed = { ...story, page: next }
+  // a story that says nothing of its page has none
+  if (Object.keys(next).length === 0) delete (changed as Story).page
+  return ok({
+    story: changed,
+    change: { op: 'set-page', values },
+    inverse: { op: 'set-page', values: before },
+  })
+}
+
 function withValues<T extends object>(
   object: T,
   values: Values,

@@ -27,6 +27,8 @@ export function summarise(change: Change, story?: Story): string {
       if (typeof change.values.id === 'string')
         return `renamed the ${scene(change.scene)} to “${plainId(change.values.id)}”`
       return `changed the ${Object.keys(change.values).join(', ')} of the ${scene(change.scene)}`
+    case 'set-page':
+      return `changed the playing page: ${Object.keys(change.values).join(', ')}`
     case 'set-texts': {
       const count = Object.keys(change.values).length
       return `changed ${count === 1 ? 'a translation' : `${count} translations`} in “${change.language}”`

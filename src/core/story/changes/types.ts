@@ -39,6 +39,8 @@ export type Change =
   /** null takes a key away; `was`: what the keys held. */
   | { readonly op: 'set-story'; readonly values: Values; readonly was?: Values | undefined }
   | { readonly op: 'set-scene'; readonly scene: string; readonly values: Values; readonly was?: Values | undefined }
+  /** What the author chooses for the page that plays the story. */
+  | { readonly op: 'set-page'; readonly values: Values; readonly was?: Values | undefined }
   /** Translations by their keys; null takes one away. */
   | {
       readonly op: 'set-texts'

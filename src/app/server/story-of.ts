@@ -1,0 +1,62 @@
+import { readFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { setImmediate } from 'node:timers/promises'
+import { writeBundle } from '../../core/formats/bundle/write'
+import type { Bundle } from '../../core/formats/bundle/format'
+import { readPageSettings } from '../../core/formats/page/read-settings'
+import { writePage, type PageParts } from '../../core/formats/page/write'
+import { linkStory } from '../../core/story/link'
+import type { LinkedStory } from '../../core/story/linked'
+import type { Story } from '../../core/story/types'
+import type { SurveyResult } from '../../core/survey/result'
+import { surveyInSlices, type SurveyOptions } from '../../core/survey/survey'
+import type { StoreClient } from '../../store/worker/client'
+
+/** A story as it is kept now, and which revision that is. */
+export interface KeptStory {
+  readonly id: string
+  readonly revision: number
+  readonly linked: LinkedStory
+}
+
+export async function keptStory(store: StoreClient, id: string): Promise<KeptStory | undefined> {
+  const revision = await store.ask('revisionOf', id)
+  const text = revision === undefined ? undefined : await store.ask('textAt', id, revision)
+  if (revision === undefined || text === undefined) return undefined
+  // it was checked when it came in
+  return { id, revision, linked: linkStory(JSON.parse(text) as Story) }
+}
+
+/** The longest that a survey on the server may take, in seconds. */
+export const SURVEY_SECONDS = 60
+/** For so long nobody else is heard, in milliseconds. */
+const SLICE_MS = 20
+
+/** Surveys a story between other requests, until it is done or the time is over. */
+export async function surveyed(story: LinkedStory, seconds: number, options: SurveyOptions): Promise<SurveyResult> {
+  const until = performance.now() + seconds * 1000
+  const work = surveyInSlices(story, options, () => performance.now() >= until)
+  for (;;) {
+    const pause = performance.now() + SLICE_MS
+    do {
+      const step = work.next()
+      if (step.done === true) return step.value
+    } while (performance.now() < pause)
+    await setImmediate()
+  }
+}
+
+/** The story for engines; on asking without what no route comes to, as far as that is decided in the time. */
+export async function bundleOf({ linked }: KeptStory, without: boolean, seconds: number): Promise<Bundle> {
+  if (!without) return writeBundle(linked)
+  const { unreached } = await surveyed(linked, seconds, { routes: 'none' })
+  return writeBundle(linked, { beats: new Set(unreached.beats), choices: new Set(unreached.choices) })
+}
+
+export async function pageOf(kept: KeptStory, without: boolean, seconds: number): Promise<string> {
+  const file = join(/* turbopackIgnore: true */ process.cwd(), 'dist/page/parts.json')
+  const parts = JSON.parse(await readFile(file, 'utf8')) as PageParts
+  const settings = readPageSettings(kept.linked.doc)
+  const bundle = await bundleOf(kept, without, seconds)
+  return writePage({ bundle, settings, story: kept.id, version: String(kept.revision) }, parts)
+}

@@ -1,0 +1,5 @@
+import { ExportView } from '../../../../views/export/export'
+
+export default function ExportPage() {
+  return <ExportView />
+}
