@@ -44,6 +44,7 @@ const zones = [
   core('formats', 'base', 'expression', 'story', 'play', 'survey', 'simulate'),
   room('store', 'core'),
   room('workers', 'core'),
+  room('live', 'core'),
   room('cli', 'store', 'core'),
   room('session', 'workers', 'core'),
   room('ui'),

@@ -5,10 +5,11 @@ import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
 
 const folder = join(root, 'packages', 'runtime')
 
-/** What games import: under which name, from which file, and whose declarations belong to it, in order. */
+/** What games import: under which name, from which file, whose declarations belong to it, in order, and what these take from the main one. */
 const ENTRIES = [
   ['index', 'index.ts', ['types', 'error', 'playable', 'playthrough', 'story']],
   ['story', 'from-story.ts', ['from-story']],
+  ['live', 'live.ts', ['live'], 'Playthrough'],
 ]
 
 /** Builds the runtime for games into packages/runtime/dist when its sources have changed; gives that folder. */
@@ -35,11 +36,21 @@ export async function ensureRuntime() {
       target: 'es2022',
       outExtension: { '.js': extension },
       legalComments: 'none',
+      plugins: [mainBeside(extension)],
       logLevel: 'warning',
     })
   writeDeclarations(dist)
   writeFileSync(stamp, now)
   return dist
+}
+
+/** What is built beside the main entry imports that and has no copy of it. */
+function mainBeside(extension) {
+  return {
+    name: 'main-beside',
+    setup: ({ onResolve }) =>
+      onResolve({ filter: /^\.\/index$/ }, () => ({ path: `./index${extension}`, external: true })),
+  }
 }
 
 /** One file of declarations an entry, so that it can be read with any resolution of modules. */
@@ -60,13 +71,19 @@ function writeDeclarations(dist) {
     run(join(root, 'node_modules', '.bin', 'tsc'), ['-p', project, ...options, '--outDir', made], { quiet: true }) !== 0
   )
     throw new Error("the declarations of the runtime's types could not be made; see above")
-  for (const [out, , files] of ENTRIES) {
+  for (const [out, , files, taken] of ENTRIES) {
     const text = files
       .map((file) => readFileSync(join(made, 'packages', 'runtime', 'src', `${file}.d.ts`), 'utf8'))
       .join('\n')
       .replace(/^import [^;]*;\n/gm, '')
       .replace(/^export \{\};\n/gm, '')
-    for (const extension of ['.d.ts', '.d.cts']) writeFileSync(join(dist, `${out}${extension}`), text)
+    for (const [declared, extension] of [
+      ['.d.ts', '.js'],
+      ['.d.cts', '.cjs'],
+    ]) {
+      const first = taken === undefined ? '' : `import type { ${taken} } from './index${extension}'\n`
+      writeFileSync(join(dist, `${out}${declared}`), first + text)
+    }
   }
   rmSync(made, { recursive: true, force: true })
 }

@@ -1,4 +1,5 @@
 import { createServer } from 'node:http'
+import { resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import next from 'next'
 import { root } from './ensure.mjs'
@@ -7,6 +8,7 @@ import { allowedHosts, refusal, setHeaders } from './guard.mjs'
 /** What the built application leaves here, and hears from here; see src/app/server/store.ts. */
 const CLOSE = Symbol.for('paper-compass.close')
 const LOST = Symbol.for('paper-compass.lost')
+const STORE = Symbol.for('paper-compass.store')
 
 /** What one client, or many, can take of the server; docs/operating.md tells of them. */
 const LIMITS = {
@@ -57,8 +59,15 @@ export async function serve({ dev }) {
   server.requestTimeout = LIMITS.requestMs
   server.keepAliveTimeout = LIMITS.idleMs
   cutUnread(server)
-  // development speaks to its pages that way; nothing else does
-  if (!dev) server.on('upgrade', (_request, socket) => socket.destroy())
+  if (!dev) {
+    const { attachLive } = await import('../dist/server/live.mjs')
+    attachLive(server, {
+      store: () => globalThis[STORE],
+      data: resolve(process.env.PAPER_COMPASS_DATA || 'data'),
+      hosts,
+      remote: process.env.PAPER_COMPASS_LIVE === 'anywhere',
+    })
+  }
   server.on('connect', (_request, socket) => socket.destroy())
   server.on('error', (error) => {
     const why = error.code === 'EADDRINUSE' ? `port ${port} is taken; set PORT to another one` : error.message

@@ -6,6 +6,7 @@ import { freshState, type PlayState } from '../../../src/core/play/state'
 import { begin, decide, type Listener } from '../../../src/core/play/step'
 import { formatText, nameOf } from '../../../src/core/play/text'
 import type { LinkedCue, LinkedStory } from '../../../src/core/story/linked'
+import { linesOf } from '../../../src/core/story/linked-parts'
 import { RuntimeError } from './error'
 import { pickTurn } from './pick'
 import { closedReason } from './reasons'
@@ -38,6 +39,8 @@ export class Playthrough {
   private issued: readonly Cue[] = []
   private seed: number | undefined
   private played: RouteItem[] | undefined
+  /** Where the lines that are shown stand. */
+  private readonly addresses = new WeakMap<Line, string>()
   private readonly hearers = new Map<string, Set<(what: never) => void>>()
 
   /** @internal */
@@ -225,16 +228,24 @@ export class Playthrough {
    * @throws RuntimeError where it is no save
    */
   load(source: Save | string): Loaded {
-    const save = readSave(source)
+    return this.takeUp(readSave(source))
+  }
+
+  /** `said`: what is on the screen, and stays there where its beat does. */
+  private takeUp(save: Save, said: readonly Line[] = []): Loaded {
     const { story } = this
     let moved = false
     this.seed = save.seed ?? this.seed
     this.played = undefined
-    this.go((listener) => {
-      const loaded = loadSave(story, { ...save, taken: [...save.taken] }, listener)
-      moved = loaded.moved
-      return ok(loaded.state)
-    })
+    this.go(
+      (listener) => {
+        const loaded = loadSave(story, { ...save, taken: [...save.taken] }, listener)
+        moved = loaded.moved
+        return ok(loaded.state)
+      },
+      undefined,
+      () => (moved ? [] : said),
+    )
     const lost = (of: Readonly<Record<string, unknown>>, known: ReadonlyMap<string, number>) =>
       Object.keys(of).filter((name) => !known.has(name))
     return {
@@ -248,12 +259,21 @@ export class Playthrough {
     }
   }
 
-  /** Goes on in another version of the story. */
+  /**
+   * Goes on in another version of the story, its state carried over. What was said last is said as that version has it:
+   * `lines` are new, and `revised` is told.
+   */
   update(playable: Playable): Loaded {
     const save = saveOf(this.story, this.state)
+    const said = this.shown
+    const played = this.played
     this.playable = playable
     if (!playable.languages.includes(this.tongue)) this.tongue = playable.languages[0]!
-    if (save !== undefined) return this.load(save)
+    if (save !== undefined) {
+      const loaded = this.takeUp(save, said)
+      this.played = played
+      return loaded
+    }
     this.go((listener) => ok(begin(this.story, listener)))
     return { moved: true, lost: [] }
   }
@@ -266,16 +286,44 @@ export class Playthrough {
     return () => hearers.delete(hear)
   }
 
+  /** A line as the story has it now; the same where it has it no more, or says the same. */
+  private revised(line: Line): Line {
+    const { story, state } = this
+    const beat = story.beats[story.beatOf.get(line.beat) ?? -1]
+    const address = this.addresses.get(line)
+    if (beat === undefined) return line
+    const all = linesOf(beat)
+    const found =
+      all.find(({ id }) => id !== undefined && `line/${line.beat}/${id}` === line.key) ??
+      all.find((one) => line.key === undefined && one.address === address)
+    if (found === undefined) return line
+    const { id, speaker, manner } = found
+    const now: Line = {
+      text: formatText(story, state, found.text),
+      ...(speaker === undefined ? {} : { speaker, name: nameOf(story, state, speaker) }),
+      manner,
+      ...(id === undefined ? {} : { key: `line/${line.beat}/${id}` }),
+      beat: line.beat,
+      cues: line.cues,
+    }
+    this.addresses.set(now, found.address)
+    const isSame = now.text === line.text && now.name === line.name && now.manner === line.manner
+    return isSame ? line : now
+  }
+
   private decide(of: string, item: RouteItem): this {
     const { story, state } = this
     const problem = this.go((listener) => decide(story, state, item, listener), item)
     if (problem !== undefined) throw new RuntimeError(of, problem)
-    this.played?.push(item)
     return this
   }
 
   /** Plays up to the next rest, and tells of it when the state is the new one. */
-  private go(play: (listener: Listener) => Result<PlayState>, item?: RouteItem): string | undefined {
+  private go(
+    play: (listener: Listener) => Result<PlayState>,
+    item?: RouteItem,
+    staying: () => readonly Line[] = () => [],
+  ): string | undefined {
     const { story, seed } = this
     const told: Told[] = []
     const cue = ({ cue: id, with: passed }: LinkedCue): Cue => ({
@@ -304,6 +352,7 @@ export class Playthrough {
           beat: at,
           cues,
         }
+        this.addresses.set(of, line.address)
         told.push({ name: 'line', of })
         for (const one of cues) told.push({ name: 'cue', of: one })
       },
@@ -316,8 +365,15 @@ export class Playthrough {
     })
     if (!next.ok) return next.error
     this.state = next.value
-    this.shown = told.flatMap(({ name, of }) => (name === 'line' ? [of] : []))
+    if (item !== undefined) {
+      this.played?.push(item)
+      this.tell('did', item)
+    }
+    const said = staying()
+    const again = said.map((line) => this.revised(line))
+    this.shown = [...again, ...told.flatMap(({ name, of }) => (name === 'line' ? [of] : []))]
     this.issued = told.flatMap(({ name, of }) => (name === 'cue' ? [of] : []))
+    if (again.some((line, at) => line !== said[at])) this.tell('revised', this.shown)
     for (const { name, of } of told) this.tell(name, of)
     this.tell('rest', this.status)
     return undefined

@@ -88,8 +88,12 @@ export interface Events {
   readonly cue: Cue
   readonly entry: EntryChange
   readonly stage: StageChange
+  /** What was decided or given, before anything that it led to. */
+  readonly did: RouteItem
   /** A beat is come to, by its address. */
   readonly beat: string
+  /** What was said last, as a newer version of the story says it. */
+  readonly revised: readonly Line[]
   /** The story rests again. */
   readonly rest: Status
 }

@@ -7,6 +7,7 @@ import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
 import { useSessionState } from '../shared/session/use-session'
 import { said } from '../shared/said'
+import { GameKey } from './game-key'
 import { PageForm } from './page-form'
 
 /** Everything by which a story leaves the desk. */
@@ -56,6 +57,12 @@ export function ExportView() {
             </a>
           </Plain>
           <LeaveOut checked={without} onChange={setWithout} />
+        </Way>
+        <Way
+          title="A running game"
+          says="A game on the line shows here where it is and what it remembers, and takes up every edit at once. Whoever has the key can join from this machine."
+        >
+          <GameKey />
         </Way>
         <Way
           title="The story file"

@@ -1,6 +1,6 @@
 'use client'
 
-import { Box, Text } from '@chakra-ui/react'
+import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
@@ -10,6 +10,9 @@ import { StorySession } from '../../session/story-session'
 import { prepareSurvey } from '../../session/survey-handle'
 import { Plain } from '../../ui/buttons'
 import { FailureBoundary } from '../shared/failure-boundary'
+import { FollowedGame } from '../live/followed-game'
+import { GamesStrip } from '../live/games-strip'
+import { LiveProvider } from '../live/live-context'
 import { ThingsProvider } from '../shared/naming/things'
 import { focusRow } from '../shared/session/focus-row'
 import { SessionContext } from '../shared/session/use-session'
@@ -107,17 +110,25 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     <SessionContext.Provider value={opening.session}>
       <ThingsProvider>
         <SkipLink />
-        <Box display="grid" gridTemplateRows="auto minmax(0, 1fr) auto" h="100vh" overflow="hidden">
-          <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
-          <Box minH="0" overflow="hidden" position="relative">
-            <FailureBoundary key={path} what="This view">
-              {children}
-            </FailureBoundary>
-            <Notice />
-            {opening.sample && <Tour />}
+        <LiveProvider story={id}>
+          <Box display="grid" gridTemplateRows="auto minmax(0, 1fr) auto auto" h="100vh" overflow="hidden">
+            <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
+            <Flex minH="0" overflow="hidden">
+              <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">
+                <FailureBoundary key={path} what="This view">
+                  {children}
+                </FailureBoundary>
+                <Notice />
+                {opening.sample && <Tour />}
+              </Box>
+              <FollowedGame />
+            </Flex>
+            <Box>
+              <GamesStrip />
+            </Box>
+            <NeedleBar id={id} />
           </Box>
-          <NeedleBar id={id} />
-        </Box>
+        </LiveProvider>
         <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
       </ThingsProvider>
     </SessionContext.Provider>

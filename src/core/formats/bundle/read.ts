@@ -264,12 +264,15 @@ class Reader {
       return {
         kind: 'group',
         address,
-        variants: at.key('firstOf').list((variant, number) => ({
-          address: `${address}.variant${number + 1}`,
-          when: variant.maybe('when', (when) => this.condition(when, scope)),
-          lines: variant.listOf('lines', (line) => this.plainLine(line, address, scope)),
-          turns: variant.maybe('turns', (turns) => this.turns(turns, scope)),
-        })),
+        variants: at.key('firstOf').list((variant, number) => {
+          const own = `${address}.variant${number + 1}`
+          return {
+            address: own,
+            when: variant.maybe('when', (when) => this.condition(when, scope)),
+            lines: variant.listOf('lines', (line, at) => this.plainLine(line, `${own}.line${at + 1}`, scope)),
+            turns: variant.maybe('turns', (turns) => this.turns(turns, scope)),
+          }
+        }),
       }
     if ('inTurn' in at.object())
       return { ...this.turns(at, scope), when: at.maybe('when', (when) => this.condition(when, scope)) }
@@ -278,10 +281,10 @@ class Reader {
 
   private turns(at: At, scope: Scope): LinkedTurns {
     const address = at.key('group').string()
-    const turns = at.key('inTurn').list((turn, number) => ({
-      address: `${address}.turn${number + 1}`,
-      lines: turn.list((line) => this.plainLine(line, address, scope)),
-    }))
+    const turns = at.key('inTurn').list((turn, number) => {
+      const own = `${address}.turn${number + 1}`
+      return { address: own, lines: turn.list((line, at) => this.plainLine(line, `${own}.line${at + 1}`, scope)) }
+    })
     if (turns.length === 0) at.key('inTurn').fail('a turn')
     const order = at.key('order').oneOf(['again', 'last', 'once', 'any'])
     return { kind: 'turns', index: this.turnGroups++, address, when: undefined, order, turns }

@@ -1,0 +1,64 @@
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import type { IncomingMessage, Server } from 'node:http'
+import { join } from 'node:path'
+import type { Duplex } from 'node:stream'
+import { WebSocketServer } from 'ws'
+import { Hub, type StoryKeeper } from './hub'
+import { LIVE_LIMITS } from './limits'
+
+interface Around {
+  /** The store, once it is open. */
+  readonly store: () => Promise<StoryKeeper> | undefined
+  /** Where the secret of the keys is kept, so that they stay the same. */
+  readonly data: string
+  /** Under which names this server answers. */
+  readonly hosts: ReadonlySet<string>
+  /** Whether games on other machines may join. */
+  readonly remote: boolean
+}
+
+const PATH = '/live'
+
+/**
+ * Takes WebSockets at /live. A page of this application says so by its origin; everybody else is a game, which needs a
+ * key. Other machines are refused unless that is set.
+ */
+export function attachLive(server: Server, { store, data, hosts, remote }: Around): void {
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: LIVE_LIMITS.messageBytes })
+  let hub: Hub | undefined
+  server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+    // whoever goes away in the middle of it disturbs nobody
+    socket.on('error', () => socket.destroy())
+    const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
+    if ((request.url ?? '').split('?')[0] !== PATH) return refuse('404 Not Found')
+    if (!hosts.has((request.headers.host ?? '').toLowerCase())) return refuse('403 Forbidden')
+    if (!remote && !isHere(request.socket.remoteAddress)) return refuse('403 Forbidden')
+    const opened = store()
+    if (opened === undefined) return refuse('503 Service Unavailable')
+    void opened.then(
+      (keeper) => {
+        hub ??= new Hub(keeper, secretIn(data))
+        const known = hub
+        const origin = /^https?:\/\/(.+)$/.exec((request.headers.origin ?? '').toLowerCase())?.[1]
+        sockets.handleUpgrade(request, socket, head, (made) =>
+          origin !== undefined && hosts.has(origin) ? known.joinWindow(made) : known.joinGame(made),
+        )
+      },
+      () => refuse('503 Service Unavailable'),
+    )
+  })
+}
+
+function isHere(address: string | undefined): boolean {
+  return address !== undefined && /^(::1|(::ffff:)?127\.)/.test(address)
+}
+
+function secretIn(data: string): Buffer {
+  const file = join(data, 'live-secret')
+  if (existsSync(file)) return Buffer.from(readFileSync(file, 'utf8'), 'base64')
+  const secret = randomBytes(32)
+  mkdirSync(data, { recursive: true })
+  writeFileSync(file, secret.toString('base64'), { mode: 0o600 })
+  return secret
+}
