@@ -39,7 +39,7 @@ const zones = [
   core('play', 'base', 'expression', 'story'),
   core('survey', 'base', 'expression', 'story', 'play'),
   core('simulate', 'base', 'story', 'play', 'survey'),
-  core('contract', 'base', 'expression', 'story'),
+  core('contract', 'base', 'expression', 'story', 'formats'),
   core('atlas', 'base', 'story'),
   core('formats', 'base', 'expression', 'story', 'play', 'survey', 'simulate'),
   room('store', 'core'),

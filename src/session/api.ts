@@ -7,6 +7,7 @@ import {
   hitSchema,
   madeSchema,
   openedSchema,
+  playtestsSchema,
   pointSchema,
   progressSchema,
   refusalSchema,
@@ -14,6 +15,7 @@ import {
   type Facts,
   type Order,
 } from '../core/contract/answers'
+import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Change } from '../core/story/changes/types'
 import { windowId } from './window-id'
 
@@ -116,6 +118,11 @@ export const api = {
     post(`/api/stories/${id}/facts`, z.object({}), { revision, facts }, { keepalive: true }),
   search: (id: string, text: string) =>
     ask(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`, z.array(hitSchema)),
+  playtests: (id: string) => ask(`/api/stories/${id}/playtests`, playtestsSchema),
+  addPlaytest: (id: string, name: string, record: PlayRecord) =>
+    post(`/api/stories/${id}/playtests`, z.object({ added: z.boolean() }), { name, record }),
+  removePlaytest: (id: string, playtest: string) =>
+    ask(`/api/stories/${id}/playtests/${playtest}`, z.object({}), { method: 'DELETE' }),
   eventsPath: (id: string) => `/api/stories/${id}/events`,
   storyPath: (id: string) => `/api/stories/${id}`,
   exportPath: (id: string) => `/api/stories/${id}/export`,

@@ -1,3 +1,4 @@
+import { readPlayRecord } from '../core/formats/playtest/read'
 import { parseAddress } from '../core/base/address'
 import { beatAddress } from '../core/base/ids'
 import type { Beginning } from '../core/play/save'
@@ -7,7 +8,7 @@ import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
 import { api } from './api'
-import type { Opened } from '../core/contract/answers'
+import type { KeptPlaytest, Opened } from '../core/contract/answers'
 import { FactsKeeper } from './facts-keeper'
 import { namingOf, type Naming } from './naming'
 import { PendingStore } from './pending'
@@ -27,6 +28,8 @@ export interface SessionState extends Synced {
   /** Beats that are chosen together. */
   readonly chosen: readonly string[]
   readonly rehearsal: Rehearsal
+  /** Playthroughs recorded elsewhere; undefined until somebody asked for them. */
+  readonly playtests: readonly KeptPlaytest[] | undefined
   /** What simulated players met. */
   readonly simulation: SimulationState
   /** Fields in which something was typed that is no edit yet. */
@@ -90,6 +93,7 @@ export class StorySession {
       shown: 0,
       chosen: [],
       rehearsal: { from: undefined, decisions: [], tried: new Set() },
+      playtests: undefined,
       simulation: NO_SIMULATION,
       drafts: 0,
       notice: undefined,
@@ -218,6 +222,42 @@ export class StorySession {
     this.set({
       rehearsal: { from, decisions, tried: new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1)))) },
     })
+  }
+
+  /** Reads which playtests are kept with the story. */
+  async readPlaytests(): Promise<void> {
+    const kept = await api.playtests(this.id)
+    if (kept.ok) this.set({ playtests: kept.value })
+    else this.tell(`The playtests could not be read. ${kept.error.message}`)
+  }
+
+  /** Keeps records of how somebody played; says what became of them. */
+  async addPlaytests(files: readonly { readonly name: string; readonly text: string }[]): Promise<void> {
+    let added = 0
+    const said: string[] = []
+    for (const { name, text } of files) {
+      const record = readPlayRecord(text)
+      if (!record.ok) {
+        said.push(`“${name}”: ${record.error}`)
+        continue
+      }
+      const kept = await api.addPlaytest(this.id, name.replace(/(\.playtest)?\.json$/i, ''), record.value)
+      if (!kept.ok) said.push(`“${name}” was not kept: ${kept.error.message}`)
+      else if (kept.value.added) added += 1
+      else said.push(`“${name}” is there already.`)
+    }
+    await this.readPlaytests()
+    if (added > 0)
+      said.unshift(
+        `${added === 1 ? 'A playtest was' : `${added} playtests were`} added: see Bearings, simulated players.`,
+      )
+    if (said.length > 0) this.tell(said.join(' '))
+  }
+
+  async removePlaytest(playtest: string): Promise<void> {
+    const removed = await api.removePlaytest(this.id, playtest)
+    if (!removed.ok) this.tell(`The playtest is still there. ${removed.error.message}`)
+    await this.readPlaytests()
   }
 
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */

@@ -15,6 +15,7 @@ const TABLES = [
   { name: 'piece', key: { story_id: 'uuid', key: 'bigint', since: 'bigint' } },
   { name: 'journal', key: { story_id: 'uuid', revision: 'bigint' } },
   { name: 'version', key: { id: 'uuid' } },
+  { name: 'playtest', key: { id: 'uuid' } },
 ] as const
 
 /** Rows that are read and written at once. */

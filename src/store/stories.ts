@@ -1,4 +1,5 @@
-import type { Card, Cards, Facts, History, Hit, Order, Saved, Told } from '../core/contract/answers'
+import type { Card, Cards, Facts, History, Hit, KeptPlaytest, Order, Saved, Told } from '../core/contract/answers'
+import type { PlayRecord } from '../core/formats/playtest/read'
 import { isUuid } from '../core/base/ids'
 import { Queues } from '../core/base/queues'
 import { fail, ok, type Result } from '../core/base/result'
@@ -28,6 +29,7 @@ import {
 import { endPieces, nextPieceKey, readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { PieceKeys, type Piece } from './pieces'
 import { inSlices, pause } from './pause'
+import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { addVersion, listVersions, removeVersion } from './versions'
 
 /** Steps of a history that are given at once. */
@@ -318,6 +320,22 @@ export class Stories {
 
   async forgetVersion(id: string, version: string): Promise<void> {
     if (isUuid(id)) await removeVersion(this.database, id, version)
+  }
+
+  async playtests(id: string): Promise<KeptPlaytest[] | undefined> {
+    return (await this.revisionOf(id)) === undefined ? undefined : listPlaytests(this.database, id)
+  }
+
+  /** Whether it was not there before; undefined where there is no such story. */
+  async addPlaytest(id: string, name: string, record: PlayRecord): Promise<boolean | undefined> {
+    if ((await this.revisionOf(id)) === undefined) return undefined
+    // PostgreSQL's JSON takes no NUL
+    const kept = JSON.parse(JSON.stringify(record).replaceAll('\\u0000', '')) as PlayRecord
+    return addPlaytest(this.database, id, keepable(name), kept)
+  }
+
+  async removePlaytest(id: string, playtest: string): Promise<void> {
+    if (isUuid(id)) await removePlaytest(this.database, id, playtest)
   }
 
   /** Everything in the story that has all these words. */

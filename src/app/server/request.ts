@@ -54,9 +54,13 @@ export function refuseOther(): NextResponse {
 }
 
 /** The JSON body of a request, checked; or the refusal to answer with. */
-export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<Result<T, NextResponse>> {
+export async function readBody<T>(
+  request: Request,
+  schema: z.ZodType<T>,
+  limit = SMALL_BYTES,
+): Promise<Result<T, NextResponse>> {
   if (!isJson(request)) return fail(refuseOther())
-  const bytes = await readBytes(request, SMALL_BYTES)
+  const bytes = await readBytes(request, limit)
   if (!bytes.ok) return bytes
   let json: unknown
   try {

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { playRecordSchema } from '../formats/playtest/read'
 import type { Change } from '../story/changes/types'
 import type { Story } from '../story/types'
 
@@ -112,3 +113,13 @@ export const progressSchema = z.object({ done: z.int(), of: z.int() })
 export const refusalSchema = z.object({ message: z.string(), anyones: z.literal(true).optional() })
 export const madeSchema = z.object({ id: z.string() })
 export const pointSchema = z.object({ story })
+
+/** A playthrough recorded elsewhere, as it is kept with a story. */
+export const keptPlaytestSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  record: playRecordSchema,
+  addedAt: z.string(),
+})
+export type KeptPlaytest = z.infer<typeof keptPlaytestSchema>
+export const playtestsSchema = z.array(keptPlaytestSchema)

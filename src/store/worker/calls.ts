@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads'
 import * as z from 'zod'
-import type { Cards, Facts, History, Hit, Saved } from '../../core/contract/answers'
+import type { Cards, Facts, History, Hit, KeptPlaytest, Saved } from '../../core/contract/answers'
+import type { PlayRecord } from '../../core/formats/playtest/read'
 import { fail, ok, type Result } from '../../core/base/result'
 import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
@@ -36,6 +37,9 @@ export interface StoreCalls {
   history(id: string, before?: number): Promise<History | undefined>
   nameVersion(id: string, name: string): Promise<boolean>
   forgetVersion(id: string, version: string): Promise<void>
+  playtests(id: string): Promise<KeptPlaytest[] | undefined>
+  addPlaytest(id: string, name: string, record: PlayRecord): Promise<boolean | undefined>
+  removePlaytest(id: string, playtest: string): Promise<void>
   search(id: string, text: string): Promise<Hit[] | undefined>
   remove(id: string): Promise<boolean>
   restore(id: string): Promise<boolean>
@@ -52,6 +56,7 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
   'revisionOf',
   'textAt',
   'history',
+  'playtests',
   'search',
   'close',
 ])
@@ -104,6 +109,9 @@ export function storeCalls({ stories, database, close }: Store, { data, reader, 
     history: (id, before) => stories.history(id, before),
     nameVersion: (id, name) => stories.nameVersion(id, name),
     forgetVersion: (id, version) => stories.forgetVersion(id, version),
+    playtests: (id) => stories.playtests(id),
+    addPlaytest: (id, name, record) => stories.addPlaytest(id, name, record),
+    removePlaytest: (id, playtest) => stories.removePlaytest(id, playtest),
     search: (id, text) => stories.search(id, text),
     remove: (id) => stories.remove(id),
     restore: (id) => stories.restore(id),

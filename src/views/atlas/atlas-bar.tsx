@@ -148,6 +148,7 @@ function subjectsOf(story: Story, overlay: OverlayId): { readonly id: string; re
     case 'none':
     case 'no-return':
     case 'players':
+    case 'playtests':
     case 'rehearsal':
     case 'findings':
     case 'todos':

@@ -7,6 +7,7 @@ import type { Share } from '../../core/survey/findings/exploration'
 import type { Finding } from '../../core/survey/findings/finding'
 import type { NoReturn } from '../../core/survey/questions/no-return'
 import { SHARES, type Outlook } from '../../core/survey/questions/outlook'
+import type { PlaytestFigures } from '../../core/simulate/playtests'
 import type { SimulationResult } from '../../core/simulate/simulation'
 import { entryName, storyNames } from '../../session/names'
 import { said } from '../shared/said'
@@ -19,6 +20,7 @@ export const OVERLAYS = [
   { id: 'ending', name: 'an ending, from where' },
   { id: 'no-return', name: 'points of no return' },
   { id: 'players', name: 'simulated players' },
+  { id: 'playtests', name: 'recorded playtests' },
   { id: 'rehearsal', name: 'the rehearsal so far' },
   { id: 'route', name: 'a kept route' },
   { id: 'findings', name: 'findings' },
@@ -35,6 +37,7 @@ export interface OverlayFacts {
   readonly outlook: Outlook | undefined
   readonly noReturn: readonly NoReturn[] | 'too many' | undefined
   readonly players: SimulationResult | undefined
+  readonly playtests: PlaytestFigures | undefined
   readonly findings: readonly Finding[]
 }
 
@@ -63,7 +66,9 @@ export function overlayOf(
     case 'no-return':
       return noReturnOverlay(words, facts.noReturn)
     case 'players':
-      return facts.players === undefined ? LOOKING : playersOverlay(words, facts.players)
+      return facts.players === undefined ? LOOKING : playersOverlay(words, facts.players, 'playthrough')
+    case 'playtests':
+      return facts.playtests === undefined ? LOOKING : playersOverlay(words, facts.playtests, 'recorded playtest')
     case 'findings':
       return findingsOverlay(words, facts.findings)
     case 'todos':
@@ -214,13 +219,20 @@ function noReturnOverlay(words: ChartWords, noReturn: OverlayFacts['noReturn']):
 
 const BROADEST = 12
 
-function playersOverlay(words: ChartWords, { beats, choices, plays }: SimulationResult): Overlay {
+function playersOverlay(
+  words: ChartWords,
+  { beats, choices, plays }: Pick<PlaytestFigures, 'beats' | 'choices' | 'plays'>,
+  played: string,
+): Overlay {
   const { chart } = words
   const percent = (share: number) =>
     `${share >= 0.1 || share === 0 ? Math.round(share * 100) : (share * 100).toFixed(1)} %`
   const met = chart.beats.filter((address) => (beats[address]?.plays ?? 0) > 0).length
   return {
-    says: `Of ${said(plays, 'playthrough')} some come by ${met} of ${said(chart.beats.length, 'beat')}; roads are as broad as the share of those who take them.`,
+    says:
+      plays === 0
+        ? `There is no ${played} yet.`
+        : `Of ${said(plays, played)} some come by ${met} of ${said(chart.beats.length, 'beat')}; roads are as broad as the share of those who take them.`,
     legend: [
       { shape: 'amount', words: 'share of players who come by' },
       { shape: 'line', words: 'share of players who take it' },

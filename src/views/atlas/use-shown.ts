@@ -3,6 +3,7 @@
 import { useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useFindings } from '../shared/session/findings'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
+import { usePlaytestFigures } from '../players/use-playtests'
 import { usePlayersForShares } from '../shared/session/use-players'
 import { useSessionState } from '../shared/session/use-session'
 import type { ChartWords } from './chart-words'
@@ -41,6 +42,7 @@ export function useShown(
   const players = useSessionState(({ simulation, story: now }) =>
     simulation.story === now ? simulation.result : undefined,
   )
+  const playtests = usePlaytestFigures(id === 'playtests')
   const findings = useFindings()
   usePlayersForShares(report, id === 'players' ? 0 : PLAYERS_MS)
   const to = isEarly || picked === undefined || chart.inMargin[picked] === 1 ? undefined : chart.beats[picked]
@@ -65,8 +67,8 @@ export function useShown(
     useAnswer('path', decisions && JSON.stringify([decisions, from]), () => ({ decisions: decisions!, from })),
   )
   const overlay = useMemo(
-    () => overlayOf(id, of, words, { uses, outlook, noReturn, players, findings }),
-    [id, of, words, uses, outlook, noReturn, players, findings],
+    () => overlayOf(id, of, words, { uses, outlook, noReturn, players, playtests, findings }),
+    [id, of, words, uses, outlook, noReturn, players, playtests, findings],
   )
   const isFollowing = decisions !== undefined
   const route = useMemo(

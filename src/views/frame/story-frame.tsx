@@ -2,7 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, usePathname } from 'next/navigation'
-import { useEffect, useState, type ReactNode } from 'react'
+import { useEffect, useState, type DragEvent, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import type { Story } from '../../core/story/types'
 import { keepRehearsal } from '../../session/kept-rehearsal'
@@ -46,6 +46,24 @@ function SkipLink() {
       To the text
     </a>
   )
+}
+
+/** Records of playtests are taken wherever they are dropped; what else is dropped is not this one's. */
+function takesRecords(session: StorySession) {
+  const filesOf = (event: DragEvent) => [...event.dataTransfer.files].filter(({ name }) => name.endsWith('.json'))
+  return {
+    onDragOver: (event: DragEvent) => {
+      if (event.dataTransfer.types.includes('Files')) event.preventDefault()
+    },
+    onDrop: (event: DragEvent) => {
+      const files = filesOf(event)
+      if (files.length === 0) return
+      event.preventDefault()
+      void Promise.all(files.map(async (file) => ({ name: file.name, text: await file.text() }))).then((read) =>
+        session.addPlaytests(read),
+      )
+    },
+  }
 }
 
 type Opening =
@@ -111,7 +129,13 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       <ThingsProvider>
         <SkipLink />
         <LiveProvider story={id}>
-          <Box display="grid" gridTemplateRows="auto minmax(0, 1fr) auto auto" h="100vh" overflow="hidden">
+          <Box
+            display="grid"
+            gridTemplateRows="auto minmax(0, 1fr) auto auto"
+            h="100vh"
+            overflow="hidden"
+            {...takesRecords(opening.session)}
+          >
             <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
             <Flex minH="0" overflow="hidden">
               <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">

@@ -18,6 +18,7 @@ import { useLinked, useSession, useSessionState } from '../shared/session/use-se
 import { GivenDraws, readDraws } from './given-draws'
 import { HowOften } from './how-often'
 import { Labelled } from './labelled'
+import { Playtests } from './playtests'
 import { BOUND, playerOf, UNENDED } from './players-words'
 
 const NUMBERS = [200, 1_000, 5_000, 20_000]
@@ -121,6 +122,7 @@ export function Players() {
           <Met result={result} story={playedStory} speed={speed} />
         </>
       )}
+      <Playtests />
     </>
   )
 }

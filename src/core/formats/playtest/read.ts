@@ -1,0 +1,44 @@
+import * as z from 'zod'
+import { isDeeperThan } from '../../base/depth'
+import { DOCUMENT_DEPTH } from '../../base/limits'
+import { fail, ok, type Result } from '../../base/result'
+import { explain, formatMalformed } from '../../story/read'
+
+const value = z.union([z.boolean(), z.int(), z.string().max(10_000)])
+const item = z.union([
+  z.strictObject({ choice: z.string() }),
+  z.strictObject({ at: z.string(), word: z.string().max(10_000) }),
+  z.strictObject({ given: z.record(z.string(), value) }),
+])
+const seconds = z.number().min(0).max(1e7)
+
+/** The most steps of a record; nobody plays more by hand. */
+const STEPS_MAX = 20_000
+
+/** How somebody played elsewhere: what they did, and how long the story rested before each. */
+export const playRecordSchema = z.looseObject({
+  paperCompassPlaytest: z.literal(1, { error: 'expected "paperCompassPlaytest": 1' }),
+  story: z.string(),
+  version: z.string(),
+  title: z.string(),
+  language: z.string(),
+  steps: z.array(z.looseObject({ item, at: z.string(), seconds })).max(STEPS_MAX),
+  stopped: z.looseObject({ at: z.string(), status: z.string(), ending: z.string().optional(), seconds }),
+})
+
+export type PlayRecord = z.infer<typeof playRecordSchema>
+
+/** Reads the text of a record; a damaged one is refused with the reasons. */
+export function readPlayRecord(text: string): Result<PlayRecord> {
+  let json: unknown
+  try {
+    json = JSON.parse(text.replace(/^\uFEFF/, ''))
+  } catch (error) {
+    return fail(`this is no record of a playtest: it is not JSON (${(error as Error).message})`)
+  }
+  if (isDeeperThan(json, DOCUMENT_DEPTH)) return fail('this is no record of a playtest: it is nested too deep')
+  const checked = playRecordSchema.safeParse(json)
+  return checked.success
+    ? ok(checked.data)
+    : fail(`this is no record of a playtest: ${formatMalformed(explain(checked.error, json))}`)
+}
