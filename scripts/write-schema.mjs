@@ -1,10 +1,10 @@
-import { writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { bundle } from './bundle.mjs'
 import { ensurePackages, root } from './ensure.mjs'
 
-/** Writes the JSON Schemas of the story document and of bundles, made from the schemas that check them. */
+/** Writes the JSON Schemas of the story document and of bundles, and the description of the HTTP interface, made from the schemas that check them. */
 
 ensurePackages()
 const folder = join(root, 'dist', 'schema')
@@ -12,11 +12,13 @@ await bundle({
   entryPoints: [
     { in: join(root, 'src/core/story/json-schema.ts'), out: 'story' },
     { in: join(root, 'src/core/formats/bundle/schema.ts'), out: 'bundle' },
+    { in: join(root, 'src/core/contract/openapi.ts'), out: 'openapi' },
   ],
   outdir: folder,
 })
 const made = async (name) => import(pathToFileURL(join(folder, `${name}.mjs`)).href)
-const write = (name, schema) =>
-  writeFileSync(join(root, 'docs', `${name}.schema.json`), `${JSON.stringify(schema, null, 2)}\n`)
-write('story', (await made('story')).storyJsonSchema())
-write('bundle', (await made('bundle')).bundleJsonSchema())
+const write = (name, schema) => writeFileSync(join(root, 'docs', name), `${JSON.stringify(schema, null, 2)}\n`)
+const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8'))
+write('story.schema.json', (await made('story')).storyJsonSchema())
+write('bundle.schema.json', (await made('bundle')).bundleJsonSchema())
+write('openapi.json', (await made('openapi')).openApi(version))

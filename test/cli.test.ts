@@ -8,6 +8,8 @@ import Ajv2020 from 'ajv/dist/2020'
 import addFormats from 'ajv-formats'
 import type { Log } from 'sarif'
 import { create } from 'xmlbuilder2'
+import { openApi } from '../src/core/contract/openapi'
+import { bundleJsonSchema } from '../src/core/formats/bundle/schema'
 import { storyJsonSchema } from '../src/core/story/json-schema'
 import { randomStory } from '../bench/stories/random'
 
@@ -154,7 +156,11 @@ test('JUnit has a failure for each error and a test for what is reached', () => 
 })
 
 test('the shipped JSON Schema is the one of the code, takes the samples and refuses what the reader refuses', () => {
-  const shipped = JSON.parse(readFileSync('docs/story.schema.json', 'utf8')) as object
+  const kept = (name: string) => JSON.parse(readFileSync(`docs/${name}`, 'utf8')) as object
+  expect(kept('bundle.schema.json')).toEqual(JSON.parse(JSON.stringify(bundleJsonSchema())))
+  const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string }
+  expect(kept('openapi.json')).toEqual(JSON.parse(JSON.stringify(openApi(version))))
+  const shipped = kept('story.schema.json')
   expect(shipped).toEqual(JSON.parse(JSON.stringify(storyJsonSchema())))
   const validate = new Ajv2020({ strict: false }).compile(shipped)
   for (const path of [DRAFT, SAMPLE]) expect(validate(JSON.parse(readFileSync(path, 'utf8')))).toBe(true)

@@ -1,0 +1,171 @@
+import { randomUUID } from 'node:crypto'
+import { readdirSync, readFileSync } from 'node:fs'
+import { join, relative, resolve } from 'node:path'
+import { Ajv2020 } from 'ajv/dist/2020.js'
+import ajvFormats from 'ajv-formats'
+import { expect, openStory, test } from './app'
+
+interface Described {
+  readonly paths: Record<
+    string,
+    Record<string, { operationId: string; responses: Record<string, { content: Record<string, { schema?: object }> }> }>
+  >
+  readonly components: object
+}
+const read = (name: string) => JSON.parse(readFileSync(resolve('docs', name), 'utf8')) as object
+const described = read('openapi.json') as Described
+
+const ajv = new Ajv2020({ strict: false, allErrors: false })
+// of another kind of module
+;(ajvFormats as unknown as { default: (to: Ajv2020) => void }).default(ajv)
+ajv.addSchema({ ...read('story.schema.json'), $id: 'http://here/story.schema.json' })
+ajv.addSchema({ ...read('bundle.schema.json'), $id: 'http://here/bundle.schema.json' })
+ajv.addSchema({ ...described, $id: 'http://here/openapi.json' })
+
+/** Whether JSON is as the description has it at a place. */
+function fits(place: string, json: unknown): string | null {
+  const pointer = place
+    .split(' ')
+    .map((part) => encodeURIComponent(part.replaceAll('~', '~0').replaceAll('/', '~1')))
+    .join('/')
+  const check = ajv.compile({ $ref: `http://here/openapi.json#/${pointer}` })
+  return check(json) ? null : ajv.errorsText(check.errors)
+}
+
+function* routes(folder: string): Generator<string> {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name)
+    if (entry.isDirectory()) yield* routes(path)
+    else if (entry.name === 'route.ts') yield path
+  }
+}
+
+test('every route is described, and nothing else is', () => {
+  const found: string[] = []
+  for (const file of routes(resolve('src/app/api'))) {
+    const path = `/api/${relative(resolve('src/app/api'), join(file, '..')).replaceAll(/\[(\w+)\]/g, '{$1}')}`
+    for (const [, method] of readFileSync(file, 'utf8').matchAll(/export const (GET|POST|DELETE)/g))
+      found.push(`${method!.toLowerCase()} ${path}`)
+  }
+  const told = Object.entries(described.paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method} ${path}`),
+  )
+  expect(told.sort()).toEqual(found.sort())
+})
+
+const story = {
+  paperCompass: 1,
+  title: 'Asked over HTTP',
+  language: 'en',
+  start: 'quay.here',
+  languages: { de: { texts: { 'line/quay.here/first': { text: 'Die Flut.', state: 'checked' } } } },
+  endings: [{ id: 'across', name: 'Across' }],
+  scenes: [
+    {
+      id: 'quay',
+      title: 'Quay',
+      beats: [
+        {
+          id: 'here',
+          lines: [{ id: 'first', text: 'The tide.' }],
+          choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
+        },
+        { id: 'end', ending: 'across' },
+      ],
+    },
+  ],
+}
+
+test('the running server answers as its description says, refusals too', async ({ page, app }) => {
+  const id = await openStory(page, app, story)
+  const asked = new Set<string>()
+  const ask = async (method: string, template: string, path: string, body?: unknown, status = 200) => {
+    const answer = await fetch(app.address + path, {
+      method: method.toUpperCase(),
+      ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    })
+    const told = described.paths[template]![method]!
+    expect([path, answer.status]).toEqual([path, status])
+    expect(Object.keys(told.responses)).toContain(String(status))
+    const type = answer.headers.get('content-type')!.split(';')[0]!
+    expect([path, Object.keys(told.responses[status]!.content)]).toEqual([path, [type]])
+    if (status === 200) asked.add(`${method} ${template}`)
+    if (type !== 'application/json') return undefined
+    const json = (await answer.json()) as Record<string, never>
+    const place = `paths ${template} ${method} responses ${status} content ${type} schema`
+    expect([path, fits(place, json)]).toEqual([path, null])
+    return json
+  }
+  const S = '/api/stories/{id}'
+  const own = (more = '') => `/api/stories/${id}${more}`
+  const request = () => ({ request: randomUUID() })
+  await ask('get', '/api/stories', '/api/stories?q=asked&order=title')
+  await ask('get', '/api/stories', '/api/stories?order=colour', undefined, 400)
+  const made = await ask('post', '/api/stories', '/api/stories', { title: 'By a script' })
+  await ask('get', S, own())
+  await ask('get', S, `/api/stories/${randomUUID()}`, undefined, 404)
+  await ask('get', `${S}/export`, own('/export'))
+  await ask('get', `${S}/bundle`, own('/bundle?without=unreached'))
+  await ask('get', `${S}/bundle`, own('/bundle?without=notes'), undefined, 400)
+  await ask('get', `${S}/page`, own('/page'))
+  await ask('get', `${S}/survey`, own('/survey?routes=all'))
+  await ask('get', `${S}/survey`, own('/survey?budget=1000'), undefined, 400)
+  const texts = await ask('get', `${S}/texts`, own('/texts?language=de'))
+  expect(texts!['texts']).toContainEqual({
+    key: 'line/quay.here/first',
+    source: 'The tide.',
+    text: 'Die Flut.',
+    state: 'checked',
+  })
+  await ask('get', `${S}/search`, own('/search?q=tide'))
+  await ask('get', `${S}/history`, own('/history'))
+  const change = { op: 'set-story', values: { title: 'Asked and changed' } }
+  await ask('post', `${S}/changes`, own('/changes'), { ...request(), change })
+  await ask('post', `${S}/changes`, own('/changes'), { ...request(), change: { op: 'fly' } }, 422)
+  await ask('post', `${S}/undo`, own('/undo'), { ...request(), anyones: true })
+  await ask('post', `${S}/redo`, own('/redo'), { ...request(), anyones: true })
+  await ask('post', `${S}/return`, own('/return'), { ...request(), revision: 0 })
+  await ask('get', `${S}/at/{revision}`, own('/at/1'))
+  await ask('post', `${S}/versions`, own('/versions'), { name: 'First' })
+  const { versions } = (await ask('get', `${S}/history`, own('/history'))) as never as { versions: { id: string }[] }
+  await ask('delete', `${S}/versions/{version}`, own(`/versions/${versions[0]!.id}`))
+  const record = {
+    paperCompassPlaytest: 1,
+    story: 'x',
+    version: '1',
+    title: 'x',
+    language: 'en',
+    steps: [{ item: { choice: 'quay.here.go' }, at: 'quay.here', seconds: 1 }],
+    stopped: { at: 'quay.end', status: 'ended', ending: 'across', seconds: 0 },
+  }
+  await ask('post', `${S}/playtests`, own('/playtests'), { name: 'One', record })
+  await ask('post', `${S}/playtests`, own('/playtests'), { name: 'One', record: { ...record, steps: 1 } }, 400)
+  const kept = (await ask('get', `${S}/playtests`, own('/playtests'))) as never as { id: string }[]
+  await ask('delete', `${S}/playtests/{playtest}`, own(`/playtests/${kept[0]!.id}`))
+  const count = { reached: 1, of: 1 }
+  const facts = {
+    complete: true,
+    endings: count,
+    stages: count,
+    errors: 0,
+    warnings: 0,
+    words: 2,
+    todos: 0,
+    languages: [],
+  }
+  await ask('post', `${S}/facts`, own('/facts'), { revision: 0, facts })
+  await ask('post', `${S}/duplicate`, own('/duplicate'))
+  const other = `/api/stories/${String(made!['id'])}`
+  await ask('delete', S, other)
+  await ask('post', `${S}/restore`, `${other}/restore`)
+  const foreign = await fetch(app.address + own(), { headers: { Origin: 'http://elsewhere.example' } })
+  expect([foreign.status, foreign.headers.get('content-type')]).toEqual([403, 'text/plain; charset=utf-8'])
+  const events = await fetch(app.address + own('/events'))
+  expect(events.headers.get('content-type')).toBe('text/event-stream')
+  await events.body!.cancel()
+  // all that is described was asked, but for the stream and the progress of an import that is over at once
+  const all = Object.entries(described.paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method} ${path}`),
+  )
+  expect(all.filter((one) => !asked.has(one)).sort()).toEqual([`get ${S}/events`, 'get /api/imports/{id}'].sort())
+})
