@@ -1,7 +1,7 @@
 /** @type {import('jest').Config} */
 const config = {
   testEnvironment: 'node',
-  roots: ['<rootDir>/src', '<rootDir>/test', '<rootDir>/bench'],
+  roots: ['<rootDir>/src', '<rootDir>/test', '<rootDir>/bench', '<rootDir>/packages'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {

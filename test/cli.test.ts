@@ -295,3 +295,23 @@ test('what is undecided within the budget or the memory fails only when strict, 
     expect(bound2.stderr).toContain('undecided')
   }
 })
+
+test('a bundle and a page are written, what is on no route is left out by name, and bad input is told', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'paper-compass-build-'))
+  const bundle = run(['bundle', DRAFT, '--without', 'unreached'])
+  expect(bundle.status).toBe(0)
+  expect(bundle.stderr).toContain('left out: flats.far')
+  const { beats } = JSON.parse(bundle.stdout) as { beats: { id: string }[] }
+  expect(beats.map(({ id }) => id)).not.toContain('flats.far')
+  const page = join(folder, 'page.html')
+  expect(run(['build', SAMPLE, '-o', page]).status).toBe(0)
+  const text = readFileSync(page, 'utf8')
+  expect(text).toMatch(/^<!doctype html>/)
+  expect(text.length).toBeLessThan(500_000)
+  expect(run(['build', join(folder, 'nothing.json')])).toMatchObject({ status: 2, stdout: '' })
+  expect(run(['bundle', SAMPLE, '-o', join(folder, 'no', 'such', 'folder.json')])).toMatchObject({
+    status: 2,
+    stdout: '',
+  })
+  expect(run(['bundle', SAMPLE, '--without', 'notes']).status).toBe(2)
+})
