@@ -72,6 +72,33 @@ await open('The Causeway', 'bearings')
 await page.getByRole('tab', { name: 'Simulated players' }).click()
 await page.locator('[data-played]').waitFor()
 await take('players')
+await open('The Causeway', 'export')
+await page.getByText('No game is on the line.').waitFor()
+await take('export')
+const key = /key: '([^']+)'/.exec(await page.locator('pre').innerText())[1]
+await page.goto(`${base}/story/${find('The Causeway')}/play`)
+await page.getByRole('button', { name: 'Begin' }).click()
+await page.locator('#word').fill('Wren')
+for (const press of ['Enter', '1', '1']) {
+  await page.keyboard.press(press)
+  await page.waitForTimeout(200)
+}
+await take('page')
+const game = spawn(process.execPath, [join(root, 'scripts/game.mjs')], {
+  env: { ...process.env, PORT: '3912' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
+await new Promise((ready) => game.stdout.on('data', (chunk) => String(chunk).includes('is ready') && ready()))
+const player = await browser.newPage()
+await player.goto(`http://127.0.0.1:3912/?key=${key}&desk=ws://127.0.0.1:${port}/live&round=100000`)
+await open('The Causeway', 'desk', '#quay.morning')
+await page.getByRole('button', { name: 'Follow', exact: true }).click()
+await player.locator('input').fill('Wren')
+await player.keyboard.press('Enter')
+await page.locator('[data-game-at="quay.morning"]').waitFor()
+await take('live')
+await player.close()
+game.kill()
 await open('The Causeway', 'atlas', '?show=ending&of=across')
 await page.waitForFunction(() => document.querySelector('[data-says]')?.textContent?.includes('in every case'))
 await page.waitForTimeout(1500)
