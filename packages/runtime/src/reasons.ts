@@ -1,9 +1,9 @@
-import { plainId } from '../../../src/core/base/ids'
 import type { Value as ExprValue } from '../../../src/core/expression/evaluate'
-import { sayCondition, type Names } from '../../../src/core/expression/words'
+import { sayCondition } from '../../../src/core/expression/words'
 import type { PlayState } from '../../../src/core/play/state'
 import { whyClosed } from '../../../src/core/play/why-closed'
 import type { LinkedChoice, LinkedStory } from '../../../src/core/story/linked'
+import { linkedNames } from '../../../src/core/story/linked-names'
 import type { Closed, Value } from './types'
 
 /** Why a choice can't be taken now; undefined where it can. */
@@ -12,7 +12,7 @@ export function closedReason(story: LinkedStory, state: PlayState, choice: Linke
   if (why === undefined) return undefined
   if (why.kind === 'broken-gate') return { kind: 'gate', parts: [] }
   if (why.kind !== 'gate') return { kind: why.kind, parts: [] }
-  const names = namesOf(story)
+  const names = linkedNames(story)
   return {
     kind: 'gate',
     parts: why.parts.map(({ part, saw }) => ({
@@ -29,20 +29,4 @@ export function closedReason(story: LinkedStory, state: PlayState, choice: Linke
 /** What an entry or stage holds is always a plain number. */
 function plain(value: ExprValue): Value {
   return typeof value === 'bigint' ? Number(value) : value
-}
-
-function namesOf(story: LinkedStory): Names {
-  const quest = (id: string) => story.quests[story.questOf.get(id) ?? -1]
-  const last = (address: string) => plainId(address.slice(address.lastIndexOf('.') + 1))
-  return {
-    entry: (id) => story.entries[story.entryOf.get(id) ?? -1]?.entry.name ?? plainId(id),
-    quest: (id) => quest(id)?.name ?? plainId(id),
-    stage: (id, stage) => {
-      const at = quest(id)?.stages.indexOf(stage) ?? -1
-      return at > 0 ? quest(id)!.names[at]! : plainId(stage)
-    },
-    beat: last,
-    choice: last,
-    ending: (id) => story.endings[story.endingOf.get(id) ?? -1]?.name ?? plainId(id),
-  }
 }

@@ -80,6 +80,18 @@ export function soundTranslations(
   return found
 }
 
+/** Why texts of a language, each by its key, would not play: asked for one after another, also before they are kept. */
+export function translationTrouble(
+  story: Pick<LinkedStory, 'doc' | 'beats' | 'journals'>,
+): (key: string, text: string) => string | undefined {
+  const declared = declareStory(story.doc)
+  const sources = sourcesOf(declared, story.beats, story.journals)
+  return (key, text) => {
+    const source = sources.get(key)
+    return source && troubleOf({ text }, source, declared)
+  }
+}
+
 /** Why a translation can't be shown; then its source is. */
 function troubleOf({ text }: Translation, source: Source, declared: DeclaredStory): string | undefined {
   if (source.kind === 'text' && !source.text.isPlain && source.text.parsed === undefined) return undefined

@@ -1,0 +1,122 @@
+import { sayCondition } from '../expression/words'
+import { sourcesOf } from '../story/languages'
+import { declareStory } from '../story/declare'
+import type { Condition, LinkedBeat, LinkedLine, LinkedStory } from '../story/linked'
+import { eachLine } from '../story/linked-parts'
+import { linkedNames } from '../story/linked-names'
+import type { Translation } from '../story/types'
+
+/** How far a text is in a language. `outdated`: what it translates was changed since. */
+export type TextState = 'missing' | 'draft' | 'checked' | 'outdated'
+
+export const TEXT_STATES: readonly TextState[] = ['missing', 'draft', 'checked', 'outdated']
+
+/** A text that can be translated, with what one has to know for that. */
+export interface TextRow {
+  readonly key: string
+  readonly source: string
+  /** Of a name or suggestion, which shows nothing of the story. */
+  readonly isName: boolean
+  /** Scene and beat, or what kind of name it is. */
+  readonly where: string
+  readonly beat?: string
+  readonly who?: string
+  /** What was said just before. */
+  readonly before?: string
+  /** When it is said, in words. */
+  readonly gate?: string
+  readonly notes?: string
+  readonly text?: string
+  /** What the text is a translation of, where that was other. */
+  readonly of?: string
+  readonly state: TextState
+}
+
+type Context = Pick<TextRow, 'where' | 'beat' | 'who' | 'before' | 'gate' | 'notes'>
+
+const KINDS: Readonly<Record<string, string>> = {
+  person: 'name of a person',
+  ending: 'name of an ending',
+  quest: 'name of a quest',
+  stage: 'name of a stage',
+  journal: 'journal',
+}
+
+/** Every text of a story in the order of the manuscript, as far as it is in a language. */
+export function textRows(story: LinkedStory, language: string): TextRow[] {
+  const contexts = contextsOf(story)
+  const texts = story.doc.languages?.[language]?.texts ?? {}
+  return [...sourcesOf(declareStory(story.doc), story.beats, story.journals)].map(([key, source]) => {
+    const written = source.kind === 'name' ? source.source : source.text.source
+    const there = Object.hasOwn(texts, key) ? texts[key] : undefined
+    return {
+      key,
+      source: written,
+      isName: source.kind === 'name',
+      ...(contexts.get(key) ?? { where: KINDS[key.slice(0, key.indexOf('/'))] ?? '' }),
+      ...(there === undefined ? {} : { text: there.text }),
+      ...(there?.of !== undefined && there.of !== written ? { of: there.of } : {}),
+      state: stateOf(there, written),
+    }
+  })
+}
+
+function stateOf(there: Translation | undefined, source: string): TextState {
+  if (there === undefined || there.text === '') return 'missing'
+  if (there.of !== undefined && there.of !== source) return 'outdated'
+  return there.state ?? 'draft'
+}
+
+function contextsOf(story: LinkedStory): Map<string, Context> {
+  const names = linkedNames(story)
+  const contexts = new Map<string, Context>()
+  const gateOf = (when: Condition | undefined) =>
+    when?.expr === undefined ? {} : { gate: `when ${sayCondition(when.expr, names)}` }
+  const person = (id: string | undefined) => (id === undefined ? {} : { who: story.people.get(id)?.name ?? id })
+  for (const beat of story.beats) {
+    const where = whereOf(story, beat)
+    let before: string | undefined
+    const hear = (line: LinkedLine) => {
+      const { id, when, speaker, text } = line
+      if (id !== undefined)
+        contexts.set(`line/${beat.address}/${id}`, {
+          where,
+          beat: beat.address,
+          ...person(speaker),
+          ...(before === undefined ? {} : { before }),
+          ...gateOf(when),
+        })
+      const said = speaker === undefined ? '' : `${story.people.get(speaker)?.name ?? speaker}: `
+      before = `${said}${text.source}`
+    }
+    eachLine(beat, hear)
+    const last = before === undefined ? {} : { before }
+    for (const choice of beat.choices)
+      contexts.set(`choice/${choice.address}`, {
+        where: `${where}, choice`,
+        beat: beat.address,
+        ...person(choice.who),
+        ...last,
+        ...gateOf(choice.when),
+      })
+    contexts.set(`prompt/${beat.address}`, { where: `${where}, question`, beat: beat.address, ...last })
+    beat.ask?.suggest.forEach((_, at) =>
+      contexts.set(`suggest/${beat.address}/${at + 1}`, { where: `${where}, suggestion`, beat: beat.address }),
+    )
+  }
+  return contexts
+}
+
+function whereOf(story: LinkedStory, beat: LinkedBeat): string {
+  const scene = story.scenes[beat.scene]!
+  const [, id = ''] = beat.address.split('.')
+  const title = scene.beats.find((one) => one.id === id)?.title ?? id.replaceAll('_', ' ')
+  return `${scene.title} · ${title}`
+}
+
+/** How many texts are in each state. */
+export function countStates(rows: readonly TextRow[]): Record<TextState, number> {
+  const counts: Record<TextState, number> = { missing: 0, draft: 0, checked: 0, outdated: 0 }
+  for (const { state } of rows) counts[state] += 1
+  return counts
+}
