@@ -19,6 +19,7 @@ const node = (...args) => [process.execPath, args]
 const PROGRAMS = [
   [CHROMIUM, 'chromium', 'the browser tests'],
   ['/usr/bin/dot', 'graphviz', 'the test that draws exported graphs'],
+  ['/usr/bin/msgfmt', 'gettext', 'the test of texts for translators'],
   ['/usr/bin/lua5.1', 'lua5.1', 'the tests of the port for Lua'],
   ['/usr/bin/lua5.4', 'lua5.4', 'the tests of the port for Lua'],
   ['/usr/bin/luajit', 'luajit', 'the tests of the port for Lua'],

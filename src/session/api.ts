@@ -5,6 +5,7 @@ import {
   cardsSchema,
   historySchema,
   hitSchema,
+  incomingFileSchema,
   madeSchema,
   openedSchema,
   playtestsSchema,
@@ -123,6 +124,14 @@ export const api = {
     post(`/api/stories/${id}/playtests`, z.object({ added: z.boolean() }), { name, record }),
   removePlaytest: (id: string, playtest: string) =>
     ask(`/api/stories/${id}/playtests/${playtest}`, z.object({}), { method: 'DELETE' }),
+  textsPath: (id: string, language: string, format: string) =>
+    `/api/stories/${id}/texts?language=${encodeURIComponent(language)}&format=${format}`,
+  readTexts: (id: string, format: string, file: Blob) =>
+    ask(`/api/stories/${id}/texts?format=${format}`, incomingFileSchema, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: file,
+    }),
   eventsPath: (id: string) => `/api/stories/${id}/events`,
   storyPath: (id: string) => `/api/stories/${id}`,
   exportPath: (id: string) => `/api/stories/${id}/export`,

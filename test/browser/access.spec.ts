@@ -28,7 +28,17 @@ for (const theme of ['light', 'dark'] as const) {
     await expect(page.locator('html')).toHaveClass(new RegExp(theme))
     await check('library')
     const id = await app.idOf('First draft of Hollin Reach')
-    for (const view of ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'history']) {
+    for (const view of [
+      'desk',
+      'quests',
+      'ledger',
+      'rehearse',
+      'bearings',
+      'atlas',
+      'languages',
+      'export',
+      'history',
+    ]) {
       await page.goto(`${app.address}/story/${id}/${view}`)
       await settled(page)
       await check(view)

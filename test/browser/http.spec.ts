@@ -117,6 +117,14 @@ test('the running server answers as its description says, refusals too', async (
     text: 'Die Flut.',
     state: 'checked',
   })
+  const po = await fetch(`${app.address}${own('/texts?language=de&format=po')}`)
+  const read = await fetch(`${app.address}${own('/texts?format=po')}`, { method: 'POST', body: await po.blob() })
+  const back = (await read.json()) as { texts: object[] }
+  expect(fits(`paths ${S}/texts post responses 200 content application/json schema`, back)).toBeNull()
+  expect(back.texts).toContainEqual(
+    expect.objectContaining({ key: 'line/quay.here/first', text: 'Die Flut.', state: 'checked' }),
+  )
+  asked.add(`post ${S}/texts`)
   await ask('get', `${S}/search`, own('/search?q=tide'))
   await ask('get', `${S}/history`, own('/history'))
   const change = { op: 'set-story', values: { title: 'Asked and changed' } }

@@ -124,20 +124,28 @@ test('what nobody sends by accident is refused, with a status and a sentence and
     body: JSON.stringify({ title: 'T', language: '!!' }),
   })
   expect([wrong.status, await wrong.json()]).toEqual([400, { message: expect.stringContaining('language tag') }])
-  // a connection that wants to become something else is closed
-  const upgraded = await new Promise<string>((done) => {
-    const sent = httpRequest({
-      host: '127.0.0.1',
-      port: app.port,
-      path: '/',
-      headers: { host: own, connection: 'upgrade', upgrade: 'websocket' },
+  // a connection that wants to become something else is refused, but for games and windows on the live line
+  const upgraded = (path: string, host: string) =>
+    new Promise<string>((done) => {
+      const key = { 'sec-websocket-key': 'dGhlIHNhbXBsZSBub25jZQ==', 'sec-websocket-version': '13' }
+      const sent = httpRequest({
+        host: '127.0.0.1',
+        port: app.port,
+        path,
+        headers: { host, connection: 'upgrade', upgrade: 'websocket', ...key },
+      })
+      sent.on('error', () => done('closed'))
+      sent.on('upgrade', (_, socket) => {
+        socket.destroy()
+        done('upgraded')
+      })
+      sent.on('response', ({ statusCode }) => done(`refused with ${statusCode}`))
+      sent.end()
     })
-    sent.on('error', () => done('closed'))
-    sent.on('upgrade', () => done('upgraded'))
-    sent.on('response', () => done('answered'))
-    sent.end()
-  })
-  expect(upgraded).toBe('closed')
+  expect(await upgraded('/', own)).toBe('refused with 404')
+  expect(await upgraded('/api/stories', own)).toBe('refused with 404')
+  expect(await upgraded('/live', 'elsewhere.example')).toBe('refused with 403')
+  expect(await upgraded('/live', own)).toBe('upgraded')
 })
 
 test('what is no story is refused with the place and the reason, and nothing is lost', async ({ page, app }, info) => {

@@ -1,7 +1,7 @@
 import { type App, expect, needle, settled, test } from './app'
 import type { Page } from '@playwright/test'
 
-const VIEWS = ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'history'] as const
+const VIEWS = ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'languages', 'export', 'history'] as const
 
 /** What lies outside of the window or over something else, told by what it reads. */
 async function troubles(page: Page): Promise<string[]> {

@@ -123,3 +123,17 @@ export const keptPlaytestSchema = z.object({
 })
 export type KeptPlaytest = z.infer<typeof keptPlaytestSchema>
 export const playtestsSchema = z.array(keptPlaytestSchema)
+
+/** What stands in a file of texts that somebody worked on. */
+export const incomingFileSchema = z.object({
+  language: z.string().optional(),
+  texts: z.array(
+    z.object({
+      key: z.string(),
+      source: z.string().optional(),
+      text: z.string(),
+      state: z.enum(['draft', 'checked']).optional(),
+      was: z.string().optional(),
+    }),
+  ),
+})

@@ -1,25 +1,10 @@
 import type { Result } from '../base/result'
-import type { IncomingText } from '../texts/incoming'
+import type { IncomingFile, TextsOf } from '../texts/files'
 import type { TextRow } from '../texts/rows'
 import { readTextsCsv } from './texts-csv/read'
 import { writeTextsCsv } from './texts-csv/write'
 import { readPo } from './texts-po/read'
 import { writePo } from './texts-po/write'
-
-/** Texts as they come back; the language, where the file says it. */
-export interface IncomingFile {
-  readonly language?: string
-  readonly texts: readonly IncomingText[]
-}
-
-/** Whose texts go out, in which language, and when. */
-export interface TextsOf {
-  readonly title: string
-  readonly language: string
-  /** The story's own language. */
-  readonly own: string
-  readonly made: Date
-}
 
 interface TextFormat {
   readonly id: string

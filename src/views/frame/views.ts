@@ -6,6 +6,7 @@ export const VIEWS = [
   { path: 'rehearse', name: 'Rehearse', goTo: 'Rehearse', key: 'Alt+4' },
   { path: 'bearings', name: 'Bearings', goTo: 'Go to the Bearings', key: 'Alt+5' },
   { path: 'atlas', name: 'Atlas', goTo: 'Go to the Atlas', key: 'Alt+6' },
+  { path: 'languages', name: 'Languages', goTo: 'Go to the Languages', key: 'Alt+7' },
 ] as const
 
 export type ViewPath = (typeof VIEWS)[number]['path'] | 'history' | 'export'

@@ -1,7 +1,7 @@
 import { fail, ok, type Result } from '../../base/result'
 import type { IncomingText } from '../../texts/incoming'
 import { readCsv } from '../csv/csv'
-import type { IncomingFile } from '../texts'
+import type { IncomingFile } from '../../texts/files'
 
 /** Reads a table of texts: a column `key` and a column `text` are needed, in any order and among others. */
 export function readTextsCsv(text: string): Result<IncomingFile> {

@@ -1,7 +1,7 @@
 import { po } from 'gettext-parser'
 import { fail, ok, type Result } from '../../base/result'
 import type { IncomingText } from '../../texts/incoming'
-import type { IncomingFile } from '../texts'
+import type { IncomingFile } from '../../texts/files'
 
 /** Reads a PO file: what has a context that is a key. A file of something else is refused. */
 export function readPo(text: string): Result<IncomingFile> {

@@ -1,7 +1,7 @@
 import { po } from 'gettext-parser'
 import { markOf } from '../../texts/incoming'
 import type { TextRow } from '../../texts/rows'
-import type { TextsOf } from '../texts'
+import type { TextsOf } from '../../texts/files'
 
 /**
  * Texts of a language as a gettext PO file: the key is the context, so that equal sources stay apart; what is draft or out of

@@ -7,9 +7,9 @@ import { applyChange } from '../story/changes/apply'
 import { linkStory } from '../story/link'
 import { translationTrouble } from '../story/languages'
 import type { Story } from '../story/types'
-import { judge, markOf, translationsOf } from './incoming'
-import { countStates, textRows } from './rows'
-import { TEXT_FORMATS } from '../formats/texts'
+import { judge, markOf, translationsOf } from '../texts/incoming'
+import { countStates, textRows } from '../texts/rows'
+import { TEXT_FORMATS } from './texts'
 
 const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): Story => ({
   paperCompass: 1,

@@ -1,0 +1,5 @@
+import { LanguagesView } from '../../../../views/languages/languages'
+
+export default function LanguagesPage() {
+  return <LanguagesView />
+}

@@ -1,0 +1,157 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useParams } from 'next/navigation'
+import { useRef, useState } from 'react'
+import { translationTrouble } from '../../core/story/languages'
+import { judge, translationsOf, type Fate, type Judged } from '../../core/texts/incoming'
+import type { TextRow } from '../../core/texts/rows'
+import { api } from '../../session/api'
+import { Main, Plain } from '../../ui/buttons'
+import { Dialog } from '../../ui/dialog'
+import { said } from '../shared/said'
+import { useLinked, useSession } from '../shared/session/use-session'
+import { languageName } from './direction'
+
+interface Props {
+  readonly language: string
+  readonly rows: readonly TextRow[]
+}
+
+interface Came {
+  readonly file: string
+  readonly language: string | undefined
+  readonly judged: readonly Judged[]
+}
+
+/** Texts out to whoever translates them, and back: what comes is shown before any of it goes in. */
+export function InAndOut({ language, rows }: Props) {
+  const session = useSession()
+  const linked = useLinked()
+  const { id } = useParams<{ id: string }>()
+  const input = useRef<HTMLInputElement>(null)
+  const [came, setCame] = useState<Came>()
+  const read = async (file: File | undefined) => {
+    if (file === undefined) return
+    const format = /\.pot?$/i.test(file.name) ? 'po' : 'csv'
+    const answer = await api.readTexts(id, format, file)
+    if (!answer.ok) return session.tell(`“${file.name}”: ${answer.error.message}`)
+    const judged = judge(rows, answer.value.texts, translationTrouble(linked))
+    setCame({ file: file.name, language: answer.value.language, judged })
+  }
+  return (
+    <Flex gap="2" wrap="wrap">
+      <Plain asChild>
+        <a href={api.textsPath(id, language, 'po')} download title="For the programs that translators work with">
+          Out as PO
+        </a>
+      </Plain>
+      <Plain asChild>
+        <a href={api.textsPath(id, language, 'csv')} download title="For a spreadsheet">
+          as a table
+        </a>
+      </Plain>
+      <Plain onClick={() => input.current?.click()}>Take in …</Plain>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".po,.pot,.csv"
+        aria-label="Texts that come back"
+        onChange={(event) => {
+          void read(event.target.files?.[0])
+          event.target.value = ''
+        }}
+      />
+      {came !== undefined && <Preview came={came} language={language} onClose={() => setCame(undefined)} />}
+    </Flex>
+  )
+}
+
+const SAYS: Readonly<Record<Fate, string>> = {
+  new: 'new',
+  changed: 'changed',
+  conflict: 'changed here too',
+  broken: 'would not play',
+  unknown: 'not in the story any more',
+  same: 'as it is here',
+  empty: 'left empty',
+}
+const SHOWN: readonly Fate[] = ['conflict', 'broken', 'unknown', 'new', 'changed']
+/** More rows of one kind are counted only. */
+const LISTED = 200
+
+function Preview({ came, language, onClose }: { came: Came; language: string; onClose: () => void }) {
+  const session = useSession()
+  const { judged, file } = came
+  const [conflicts, setConflicts] = useState<ReadonlySet<string>>(new Set())
+  const of = (fate: Fate) => judged.filter((one) => one.fate === fate)
+  const chosen = judged.filter(
+    ({ fate, incoming }) =>
+      fate === 'new' || fate === 'changed' || (fate === 'conflict' && conflicts.has(incoming.key)),
+  )
+  const take = () => {
+    const trouble = session.edit({ op: 'set-texts', language, values: translationsOf(chosen) })
+    if (trouble !== undefined) session.tell(trouble)
+    onClose()
+  }
+  const isOther = came.language !== undefined && came.language.toLowerCase() !== language.toLowerCase()
+  return (
+    <Dialog title={`${file}, into ${languageName(language)}`} onClose={onClose} wide>
+      {isOther && (
+        <Text role="alert" color="needle">
+          The file says that it is in {languageName(came.language)}.
+        </Text>
+      )}
+      <Text>
+        {said(judged.length, 'text')}:{' '}
+        {(Object.keys(SAYS) as Fate[])
+          .filter((fate) => of(fate).length > 0)
+          .map((fate) => `${of(fate).length} ${SAYS[fate]}`)
+          .join(', ')}
+        .
+      </Text>
+      <Box overflowY="auto" maxH="50vh">
+        {SHOWN.filter((fate) => of(fate).length > 0).map((fate) => (
+          <Box key={fate} as="section" aria-label={SAYS[fate]} mb="3">
+            <Text as="h3" fontWeight={600}>
+              {SAYS[fate]}
+            </Text>
+            {of(fate)
+              .slice(0, LISTED)
+              .map(({ incoming, row, why }) => (
+                <Box key={incoming.key} py="1" borderTop="1px solid" borderColor="hairline" fontSize="sm">
+                  <Text color="faded">{row === undefined ? incoming.key : `${row.where}: ${row.source}`}</Text>
+                  {row?.text !== undefined && row.text !== '' && <Text>here: {row.text}</Text>}
+                  <Text fontFamily="story">{incoming.text}</Text>
+                  {why !== undefined && <Text color="needle">{why}</Text>}
+                  {fate === 'conflict' && (
+                    <label>
+                      <input
+                        type="checkbox"
+                        checked={conflicts.has(incoming.key)}
+                        onChange={({ target }) => {
+                          const next = new Set(conflicts)
+                          if (target.checked) next.add(incoming.key)
+                          else next.delete(incoming.key)
+                          setConflicts(next)
+                        }}
+                      />{' '}
+                      take it all the same
+                    </label>
+                  )}
+                </Box>
+              ))}
+            {of(fate).length > LISTED && <Text color="faded">and {of(fate).length - LISTED} more</Text>}
+          </Box>
+        ))}
+      </Box>
+      <Flex gap="2">
+        <Main data-first disabled={chosen.length === 0} onClick={take}>
+          Take in {said(chosen.length, 'text')}
+        </Main>
+        <Plain onClick={onClose}>Take nothing</Plain>
+      </Flex>
+    </Dialog>
+  )
+}

@@ -1,0 +1,174 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useMemo, useState } from 'react'
+import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
+import { countUnnamed, nameLines } from '../../core/story/reshape/name-lines'
+import type { LinkedStory } from '../../core/story/linked'
+import { languageSchema } from '../../core/story/schema'
+import { newLineId } from '../../session/new-line'
+import { Plain, Quiet } from '../../ui/buttons'
+import { said } from '../shared/said'
+import { useAddressed } from '../shared/session/use-addressed'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { languageName } from './direction'
+import { InAndOut } from './in-and-out'
+import { TextTable } from './text-table'
+
+const STATE_NAMES: Readonly<Record<TextState, string>> = {
+  missing: 'missing',
+  draft: 'draft',
+  checked: 'checked',
+  outdated: 'out of date',
+}
+
+/** The story's texts in its languages: how far each is, and the table in which one works at them. */
+export function LanguagesView() {
+  const story = useSessionState((state) => state.story)
+  const linked = useLinked()
+  const [added, setAdded] = useState<readonly string[]>([])
+  const [asked, setAsked] = useAddressed('language')
+  const [state, setState] = useState<TextState>()
+  const languages = [...new Set([...Object.keys(story.languages ?? {}), ...added])].filter(
+    (tag) => tag !== story.language,
+  )
+  const language = asked !== undefined && languages.includes(asked) ? asked : languages[0]
+  const rows = useRows(linked, language)
+  const counts = countStates(rows)
+  // what was just worked at stays to be seen until another state is chosen
+  const shown = useShown(rows, state, language)
+  return (
+    <Box as="main" id="text" tabIndex={-1} h="100%" display="grid" gridTemplateRows="auto minmax(0, 1fr)" px="5" pt="4">
+      <Box mb="3">
+        <Flex gap="4" wrap="wrap" align="center" mb="2">
+          <Text as="h2" fontFamily="story" fontSize="xl">
+            Languages
+          </Text>
+          {language !== undefined && (
+            <select
+              className="field"
+              aria-label="Language"
+              value={language}
+              onChange={(event) => setAsked(event.target.value)}
+            >
+              {languages.map((tag) => (
+                <option key={tag} value={tag}>
+                  {languageName(tag)}
+                </option>
+              ))}
+            </select>
+          )}
+          <AddLanguage
+            known={[story.language, ...languages]}
+            onAdd={(tag) => {
+              setAdded([...added, tag])
+              setAsked(tag)
+            }}
+          />
+          <Box flex="1" />
+          {language !== undefined && <InAndOut language={language} rows={rows} />}
+        </Flex>
+        {language === undefined ? (
+          <Text color="faded" maxW="44rem">
+            The story has only its own language, {languageName(story.language)}. Add another one to translate it: every
+            line, choice, question and name gets a row here.
+          </Text>
+        ) : (
+          <>
+            <Unnamed />
+            <Flex gap="2" wrap="wrap" role="group" aria-label="Which texts">
+              <Quiet aria-pressed={state === undefined} onClick={() => setState(undefined)}>
+                all {rows.length}
+              </Quiet>
+              {TEXT_STATES.map((one) => (
+                <Quiet
+                  key={one}
+                  aria-pressed={state === one}
+                  color={state === one ? 'ink' : undefined}
+                  onClick={() => setState(one)}
+                >
+                  {STATE_NAMES[one]} {counts[one]}
+                </Quiet>
+              ))}
+            </Flex>
+          </>
+        )}
+      </Box>
+      {language !== undefined && <TextTable key={`${language} ${state ?? ''}`} language={language} rows={shown} />}
+    </Box>
+  )
+}
+
+function useRows(linked: LinkedStory, language: string | undefined) {
+  return useMemo(() => (language === undefined ? [] : textRows(linked, language)), [linked, language])
+}
+
+/** The rows of a state, and those that were of it when it was chosen. */
+function useShown(rows: ReturnType<typeof textRows>, state: TextState | undefined, language: string | undefined) {
+  const [kept, setKept] = useState<{ name: string; keys: ReadonlySet<string> }>({ name: '', keys: new Set() })
+  const name = `${language ?? ''} ${state ?? ''}`
+  if (kept.name !== name)
+    setKept({ name, keys: new Set(rows.filter((row) => row.state === state).map(({ key }) => key)) })
+  return useMemo(
+    () => (state === undefined ? rows : rows.filter((row) => row.state === state || kept.keys.has(row.key))),
+    [rows, state, kept],
+  )
+}
+
+function AddLanguage({ known, onAdd }: { known: readonly string[]; onAdd: (tag: string) => void }) {
+  const [tag, setTag] = useState('')
+  const [trouble, setTrouble] = useState<string>()
+  return (
+    <Flex
+      as="form"
+      gap="2"
+      align="center"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const typed = tag.trim()
+        if (!languageSchema.safeParse(typed).success) return setTrouble('A language tag is meant, such as de or pt-BR.')
+        const [canonical] = Intl.getCanonicalLocales(typed)
+        if (known.includes(canonical!)) return setTrouble(`${languageName(canonical!)} is there already.`)
+        setTrouble(undefined)
+        setTag('')
+        onAdd(canonical!)
+      }}
+    >
+      <input
+        className="field"
+        aria-label="Tag of a new language"
+        placeholder="de, pt-BR …"
+        value={tag}
+        onChange={(event) => setTag(event.target.value)}
+        style={{ width: '8rem' }}
+      />
+      <Plain type="submit">Add a language</Plain>
+      {trouble !== undefined && (
+        <Text role="alert" color="needle" fontSize="sm">
+          {trouble}
+        </Text>
+      )}
+    </Flex>
+  )
+}
+
+/** A text is known by its name; what has none can't be translated. */
+function Unnamed() {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const count = countUnnamed(story)
+  if (count === 0) return null
+  const name = () => {
+    const change = nameLines(story, newLineId)
+    const trouble = change && session.edit(change)
+    if (trouble !== undefined) session.tell(trouble)
+  }
+  return (
+    <Flex gap="3" align="center" mb="2" wrap="wrap" bg="ochre.wash" px="3" py="1">
+      <Text>
+        {said(count, 'line')} {count === 1 ? 'has' : 'have'} no short name yet and can not be translated.
+      </Text>
+      <Plain onClick={name}>Give them names</Plain>
+    </Flex>
+  )
+}

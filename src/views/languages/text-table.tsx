@@ -1,0 +1,197 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useMemo, useRef, useState } from 'react'
+import { diffWordsWithSpace } from 'diff'
+import { translationTrouble } from '../../core/story/languages'
+import type { TextRow } from '../../core/texts/rows'
+import { Quiet } from '../../ui/buttons'
+import { DraftText } from '../shared/fields/draft-text'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { directionOf } from './direction'
+
+const ROW_GUESS = 92
+
+/** One row a text: where it stands and what it says, and beside it what it is in the language. */
+export function TextTable({ language, rows }: { language: string; rows: readonly TextRow[] }) {
+  const scroll = useRef<HTMLDivElement>(null)
+  const linked = useLinked()
+  const trouble = useMemo(() => translationTrouble(linked), [linked])
+  // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => ROW_GUESS,
+    getItemKey: (at) => rows[at]!.key,
+    overscan: 8,
+  })
+  const goOn = (at: number) => {
+    const next = rows[at]
+    if (next === undefined) return
+    const focus = () => {
+      const field = document.querySelector<HTMLElement>(`[data-text-key="${CSS.escape(next.key)}"] .draft`)
+      field?.focus()
+      return field !== null
+    }
+    // the next row is nearly always drawn already, so that what is typed next lands in it
+    if (focus()) return
+    list.scrollToIndex(at)
+    requestAnimationFrame(() => requestAnimationFrame(focus))
+  }
+  return (
+    <Box
+      ref={scroll}
+      overflowY="auto"
+      aria-label="Texts"
+      role="table"
+      tabIndex={-1}
+      borderTop="1px solid"
+      borderColor="hairline"
+    >
+      {rows.length === 0 && (
+        <Text color="faded" py="4">
+          Nothing here.
+        </Text>
+      )}
+      <Box position="relative" role="rowgroup" style={{ height: list.getTotalSize() }}>
+        {list.getVirtualItems().map(({ index, key, start }) => (
+          <Box
+            key={key}
+            ref={list.measureElement}
+            data-index={index}
+            role="row"
+            position="absolute"
+            insetInline="0"
+            style={{ transform: `translateY(${start}px)` }}
+          >
+            <Row language={language} row={rows[index]!} trouble={trouble} onNext={() => goOn(index + 1)} />
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+interface RowProps {
+  readonly language: string
+  readonly row: TextRow
+  readonly trouble: (key: string, text: string) => string | undefined
+  readonly onNext: () => void
+}
+
+function Row({ language, row, trouble, onNext }: RowProps) {
+  const session = useSession()
+  const own = useSessionState((state) => state.story.language)
+  const [typed, setTyped] = useState<string>()
+  const { key, source, text = '', where, who, before, gate, of, state } = row
+  const set = (next: string, checked: boolean) =>
+    session.edit({
+      op: 'set-texts',
+      language,
+      values: {
+        [key]: next === '' ? null : { text: next, of: source, ...(checked ? { state: 'checked' as const } : {}) },
+      },
+    })
+  const now = typed ?? text
+  const why = now === '' ? undefined : trouble(key, now)
+  return (
+    <Box
+      display="grid"
+      gridTemplateColumns={{ base: '1fr', md: 'minmax(0, 1fr) minmax(0, 1fr) 9rem' }}
+      columnGap="6"
+      rowGap="1"
+      py="2"
+      borderBottom="1px solid"
+      borderColor="hairline"
+      data-text-key={key}
+      data-text-state={state}
+    >
+      <Box role="cell">
+        <Text fontSize="sm" color="faded" title={key}>
+          {[where, who, gate].filter((one) => one !== undefined).join(' · ')}
+        </Text>
+        {before !== undefined && (
+          <Text fontSize="sm" color="faded" truncate title={before}>
+            after: {before}
+          </Text>
+        )}
+        <Text fontFamily="story" whiteSpace="pre-wrap" lang={own} dir={directionOf(own)}>
+          {of === undefined ? source : <Changed before={of} after={source} />}
+        </Text>
+      </Box>
+      <Box role="cell" lang={language} dir={directionOf(language)} fontFamily="story">
+        <Box className="field">
+          <DraftText
+            label={`“${source}” in ${language}`}
+            value={text}
+            placeholder="…"
+            onType={(next) => {
+              setTyped(next)
+              return false
+            }}
+            onCommit={(next) => {
+              setTyped(undefined)
+              // as it is kept now: a key may have marked it as checked just before the field was left
+              const texts = session.getState().story.languages?.[language]?.texts ?? {}
+              if (next !== (Object.hasOwn(texts, key) ? texts[key]!.text : '')) set(next, false)
+            }}
+            onKeyDown={(event, next) => {
+              if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return
+              event.preventDefault()
+              if (next !== '') set(next, true)
+              onNext()
+            }}
+          />
+        </Box>
+        {why !== undefined && (
+          <Text role="alert" fontFamily="body" fontSize="sm" color="needle" dir="ltr">
+            would not play: {why}; the source is shown instead
+          </Text>
+        )}
+      </Box>
+      <Flex role="cell" gap="2" align="start" fontSize="sm" color="faded" wrap="wrap">
+        {state === 'missing' ? (
+          'missing'
+        ) : (
+          <label>
+            <input
+              type="checkbox"
+              aria-label={`Checked: “${source}”`}
+              checked={state === 'checked'}
+              onChange={(event) => set(text, event.target.checked)}
+            />{' '}
+            checked
+          </label>
+        )}
+        {state === 'outdated' && (
+          <Quiet title="The text still fits the source as it is now" onClick={() => set(text, false)}>
+            out of date: it still fits
+          </Quiet>
+        )}
+        {now.length > 0 && (
+          <span title="Signs, and how long that is against the source">
+            {now.length} ({Math.round((100 * now.length) / Math.max(1, source.length))} %)
+          </span>
+        )}
+      </Flex>
+    </Box>
+  )
+}
+
+/** What the source was when it was translated, and what it is now. */
+function Changed({ before, after }: { before: string; after: string }) {
+  return diffWordsWithSpace(before, after).map(({ value, added, removed }, at) =>
+    added ? (
+      <Box as="ins" key={at} bg="teal.wash" textDecoration="none">
+        {value}
+      </Box>
+    ) : removed ? (
+      <Box as="del" key={at} color="faded">
+        {value}
+      </Box>
+    ) : (
+      <span key={at}>{value}</span>
+    ),
+  )
+}

@@ -1,0 +1,120 @@
+import { readFileSync } from 'node:fs'
+import { expect, openStory, settled, test } from './app'
+
+const story = {
+  paperCompass: 1,
+  title: 'In two tongues',
+  language: 'en',
+  start: 'quay.here',
+  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
+  endings: [{ id: 'across', name: 'Across' }],
+  scenes: [
+    {
+      id: 'quay',
+      title: 'Quay',
+      beats: [
+        {
+          id: 'here',
+          lines: [{ text: 'The tide turns.' }, { id: 'coils', text: '{rope, plural, one {# coil} other {# coils}}' }],
+          choices: [{ id: 'go', text: 'Go on', to: 'quay.end' }],
+        },
+        { id: 'end', ending: 'across' },
+      ],
+    },
+  ],
+}
+type Kept = {
+  story: { languages?: Record<string, { texts: Record<string, { text: string; of?: string; state?: string }> }> }
+}
+
+test('a language is added, translated by keyboard, sent out, taken in, and played', async ({ page, app }) => {
+  const id = await openStory(page, app, story)
+  await settled(page)
+  await page.keyboard.press('Alt+7')
+  await expect(page.getByText('The story has only its own language')).toBeVisible()
+  await page.getByLabel('Tag of a new language').fill('klingon!')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('A language tag is meant')).toBeVisible()
+  await page.getByLabel('Tag of a new language').fill('de')
+  await page.keyboard.press('Enter')
+  // a line without a name can't be translated until it has one
+  await expect(page.getByText('1 line has no short name yet')).toBeVisible()
+  await page.getByRole('button', { name: 'Give them names' }).click()
+  await expect(page.getByText('no short name yet')).toHaveCount(0)
+  await expect(page.getByRole('button', { name: 'missing 4' })).toBeVisible()
+  // written, checked and on to the next, all by keyboard
+  await page.getByLabel('“Across” in de').click()
+  await page.keyboard.type('Drüben')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByLabel('“The tide turns.” in de')).toBeFocused()
+  await page.keyboard.type('Die Flut.')
+  await page.keyboard.press('Control+Enter')
+  // what would not play is told while it is typed
+  await page.keyboard.type('{seil, plural, other {#}}')
+  await expect(page.getByText('would not play: this shows "seil"')).toBeVisible()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('{{rope} Seile')
+  await page.keyboard.press('Escape')
+  await page
+    .getByLabel('“{rope, plural, one {# coil} other {# coils}}” in de')
+    .fill('{rope, plural, one {# Seil} other {# Seile}}')
+  await page.getByRole('button', { name: 'missing 1' }).click()
+  const kept = async () => (await app.get<Kept>(`/api/stories/${id}`)).story.languages!['de']!.texts
+  await expect.poll(kept).toMatchObject({
+    'ending/across': { text: 'Drüben', of: 'Across', state: 'checked' },
+    'line/quay.here/coils': { text: '{rope, plural, one {# Seil} other {# Seile}}' },
+  })
+  // out as PO, worked on elsewhere, and back; meanwhile one of its sources was changed here
+  await page.getByRole('button', { name: /^all / }).click()
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Out as PO' }).click(),
+  ])
+  expect(download.suggestedFilename()).toBe('In two tongues de.po')
+  const po = readFileSync(await download.path(), 'utf8')
+    .replace('msgid "Go on"\nmsgstr ""', 'msgid "Go on"\nmsgstr "Weiter"')
+    .replace('msgstr "Drüben"', 'msgstr "Am anderen Ufer"')
+    .replace('msgctxt "line/quay.here/coils"', 'msgctxt "line/quay.here/gone"')
+  await page.getByLabel('“Across” in de').fill('Jenseits')
+  await page.keyboard.press('Tab')
+  await expect.poll(async () => (await kept())['ending/across']!.text).toBe('Jenseits')
+  const file = { name: 'back.po', mimeType: 'text/plain', buffer: Buffer.from(po) }
+  await page.getByLabel('Texts that come back').setInputFiles(file)
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('1 new, 1 changed here too, 1 not in the story any more, 1 as it is here')
+  await expect(dialog).toContainText('it was translated otherwise here since')
+  await dialog.getByRole('button', { name: 'Take in 1 text' }).click()
+  await expect.poll(async () => (await kept())['choice/quay.here.go']).toMatchObject({ text: 'Weiter', of: 'Go on' })
+  expect((await kept())['ending/across']!.text).toBe('Jenseits')
+  // one step of undo
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await kept())['choice/quay.here.go']).toBeUndefined()
+  await page.keyboard.press('Control+Shift+z')
+  await expect.poll(async () => (await kept())['choice/quay.here.go']).toBeDefined()
+  // a file of something else is refused, and says so
+  await page
+    .getByLabel('Texts that come back')
+    .setInputFiles({ ...file, name: 'x.csv', buffer: Buffer.from('a,b\n1,2') })
+  await expect(page.getByText('“x.csv”: the first row names the columns')).toBeVisible()
+  // and it plays
+  await page.goto(`${app.address}/story/${id}/play`)
+  await page.getByRole('button', { name: 'Begin' }).click()
+  await page.getByRole('button', { name: 'Settings' }).click()
+  await page.getByRole('combobox', { name: 'Language' }).selectOption('de')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Weiter' }).click()
+  await expect(page.getByRole('heading', { level: 2 })).toContainText('Jenseits')
+})
+
+test('a source that is changed makes its translation out of date, with the change marked', async ({ page, app }) => {
+  const languages = { de: { texts: { 'choice/quay.here.go': { text: 'Weiter', of: 'Go along', state: 'checked' } } } }
+  await openStory(page, app, { ...story, title: 'Changed since', languages })
+  await settled(page)
+  await page.keyboard.press('Alt+7')
+  const row = page.locator('[data-text-key="choice/quay.here.go"]')
+  await expect(row).toHaveAttribute('data-text-state', 'outdated')
+  await expect(row.locator('del')).toHaveText('along')
+  await expect(row.locator('ins')).toHaveText('on')
+  await row.getByRole('button', { name: 'out of date: it still fits' }).click()
+  await expect(row).toHaveAttribute('data-text-state', 'draft')
+})
