@@ -215,6 +215,23 @@ test('a window sees where a game is, what it did and what the game gave it', asy
   await raw.told('left')
 })
 
+test('a game that gives something with every frame is told of together, and is not taken for a flood', async () => {
+  const { raw, key } = await window()
+  const { game } = join_(key)
+  await raw.told('state')
+  for (let frame = 0; frame < 600; frame += 1) {
+    game.give({ fog: frame % 2 === 0 })
+    if (frame % 100 === 0) await sleep(20)
+  }
+  game.give({ fog: true })
+  await raw.told('state', ({ state }) => (state as { ledger: { fog: boolean } }).ledger.fog)
+  await sleep(200)
+  const states = raw.heard.filter(({ method }) => method === 'state')
+  expect(states.length).toBeLessThan(30)
+  expect(states.at(-1)!.params).toMatchObject({ state: { ledger: { fog: true }, did: { given: { fog: true } } } })
+  expect(raw.heard.some(({ method }) => method === 'left' || method === 'trouble')).toBe(false)
+})
+
 test('an edit goes into the game, its state carried over, and windows are told what it did there', async () => {
   const { raw, key } = await window()
   const events: string[] = []

@@ -1,3 +1,4 @@
+import { directionOf } from '../../../src/core/base/direction'
 import { loadBundle, type PlayableStory } from '../../runtime/src/index'
 import { hides } from '../../../src/core/formats/page/settings'
 import { pageData } from './data'
@@ -5,7 +6,7 @@ import { button, make } from './element'
 import { Shelf } from './kept'
 import { Reading } from './reading'
 import { applyLook } from './settings-panel'
-import { directionOf, wordsFor } from './words'
+import { wordsFor } from './words'
 
 /** The title page, or the story at once; damaged files say so. */
 function open(): void {

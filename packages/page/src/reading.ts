@@ -1,3 +1,4 @@
+import { directionOf } from '../../../src/core/base/direction'
 import type { Choice, PlayableStory, Playthrough, RouteItem } from '../../runtime/src/index'
 import { hides } from '../../../src/core/formats/page/settings'
 import type { PageData } from './data'
@@ -5,7 +6,7 @@ import { button, make } from './element'
 import type { Kept, Said, Shelf } from './kept'
 import { Recorder, type PlayRecord } from './record'
 import { settingsPanel } from './settings-panel'
-import { directionOf, wordsFor, type Words } from './words'
+import { wordsFor, type Words } from './words'
 
 interface Start {
   readonly anew: boolean

@@ -139,15 +139,6 @@ export function wordsFor(language: string): Words {
   return OTHERS[language.split('-')[0]!] ?? ENGLISH
 }
 
-const RIGHT_TO_LEFT = ['ar', 'arc', 'ckb', 'dv', 'fa', 'he', 'ks', 'ps', 'sd', 'syr', 'ug', 'ur', 'yi']
-
-export function directionOf(language: string): 'ltr' | 'rtl' {
-  const [first, second] = language.split('-')
-  if (second !== undefined && second.length === 4)
-    return ['Arab', 'Hebr', 'Syrc', 'Thaa'].includes(second) ? 'rtl' : 'ltr'
-  return RIGHT_TO_LEFT.includes(first!) ? 'rtl' : 'ltr'
-}
-
 /** What a language is called in itself. */
 export function languageName(language: string): string {
   try {

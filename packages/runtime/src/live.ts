@@ -24,6 +24,8 @@ export interface DeskLine {
 
 /** Until the line is tried again, in milliseconds. */
 const AGAIN_MS = 2_000
+/** What a game gives is told together for so long: it may give something with every frame, in milliseconds. */
+const GIVEN_MS = 100
 /** More lines, choices and cues than these are not told. */
 const TOLD_MAX = 500
 
@@ -42,7 +44,14 @@ export function joinDesk(game: Playthrough, options: JoinOptions): DeskLine {
   let timer: ReturnType<typeof setTimeout> | undefined
   let did: RouteItem | null = null
 
+  let waiting: ReturnType<typeof setTimeout> | undefined
   const tell = () => {
+    if (did !== null && 'given' in did && game.lines.length === 0) waiting ??= setTimeout(tellNow, GIVEN_MS)
+    else tellNow()
+  }
+  const tellNow = () => {
+    clearTimeout(waiting)
+    waiting = undefined
     if (!isJoined || rpc === undefined) return
     const { status, beat, lines, cues, choices, prompt, ending, ledger, stages, language } = game
     const say = lines.slice(-TOLD_MAX).map(({ text, name: speaker, manner, beat: at }) => ({
@@ -75,7 +84,10 @@ export function joinDesk(game: Playthrough, options: JoinOptions): DeskLine {
     status: game.status,
     revised,
   })
-  const stops = [game.on('did', (item) => void (did = item)), game.on('rest', tell)]
+  const note = (item: RouteItem) => {
+    did = did !== null && 'given' in did && 'given' in item ? { given: { ...did.given, ...item.given } } : item
+  }
+  const stops = [game.on('did', note), game.on('rest', tell)]
 
   const open = () => {
     const made = new Socket(url)
@@ -159,6 +171,7 @@ export function joinDesk(game: Playthrough, options: JoinOptions): DeskLine {
     leave() {
       hasLeft = true
       clearTimeout(timer)
+      clearTimeout(waiting)
       for (const stop of stops) stop()
       socket?.close()
     },

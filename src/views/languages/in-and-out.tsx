@@ -11,7 +11,7 @@ import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { said } from '../shared/said'
 import { useLinked, useSession } from '../shared/session/use-session'
-import { languageName } from './direction'
+import { languageName } from './language-name'
 
 interface Props {
   readonly language: string

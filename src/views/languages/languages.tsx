@@ -11,7 +11,7 @@ import { Plain, Quiet } from '../../ui/buttons'
 import { said } from '../shared/said'
 import { useAddressed } from '../shared/session/use-addressed'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
-import { languageName } from './direction'
+import { languageName } from './language-name'
 import { InAndOut } from './in-and-out'
 import { TextTable } from './text-table'
 

@@ -9,7 +9,7 @@ import type { TextRow } from '../../core/texts/rows'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
-import { directionOf } from './direction'
+import { directionOf } from '../../core/base/direction'
 
 const ROW_GUESS = 92
 
