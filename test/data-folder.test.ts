@@ -167,6 +167,21 @@ describe('backups', () => {
     for (let edit = 0; edit < 12; edit += 1)
       await stories.change(id, { op: 'set-story', values: { notes: `note ${edit} \u{1F9ED}` } }, randomUUID())
     await stories.nameVersion(id, 'Kept')
+    const record = {
+      paperCompassPlaytest: 1 as const,
+      story: id,
+      version: '12',
+      title: 'x\u0000y',
+      language: 'en',
+      steps: [{ item: { choice: 'a.b.c' }, at: 'a.b', seconds: 1.5 }],
+      stopped: { at: 'a.b', status: 'choice', seconds: 2 },
+    }
+    // the same record is kept once
+    expect([await stories.addPlaytest(id, 'Wren', record), await stories.addPlaytest(id, 'Again', record)]).toEqual([
+      true,
+      false,
+    ])
+    expect(await stories.addPlaytest(randomUUID(), 'Nobody', record)).toBeUndefined()
     const file = join(folder, 'all.backup.gz')
     await writeBackup(database, file, new Date(0))
     const last = await stories.exportText(id)
@@ -178,6 +193,7 @@ describe('backups', () => {
     expect(await back.exportText(id)).toEqual(last)
     expect(await back.textAt(id, 0)).toBe(first)
     expect((await back.history(id))!.versions).toMatchObject([{ name: 'Kept', revision: 12 }])
+    expect(await back.playtests(id)).toMatchObject([{ name: 'Wren', record: { title: 'xy', steps: record.steps } }])
     expect((await back.travel(id, 'undo', randomUUID())).ok).toBe(true)
     expect(JSON.parse((await back.openText(id))!)).toMatchObject({ story: { notes: `note 10 \u{1F9ED}` } })
     await other.close()
