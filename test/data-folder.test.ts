@@ -173,7 +173,12 @@ describe('backups', () => {
       version: '12',
       title: 'x\u0000y',
       language: 'en',
-      steps: [{ item: { choice: 'a.b.c' }, at: 'a.b', seconds: 1.5 }],
+      // what only looks like a NUL stays as it is
+      note: 'C:\\u0000\\x',
+      steps: [
+        { item: { choice: 'a.b.c' }, at: 'a.b', seconds: 1.5 },
+        { item: { given: { 'f\0og': '\0' } }, at: 'a.b', seconds: 1 },
+      ],
       stopped: { at: 'a.b', status: 'choice', seconds: 2 },
     }
     // the same record is kept once
@@ -193,7 +198,16 @@ describe('backups', () => {
     expect(await back.exportText(id)).toEqual(last)
     expect(await back.textAt(id, 0)).toBe(first)
     expect((await back.history(id))!.versions).toMatchObject([{ name: 'Kept', revision: 12 }])
-    expect(await back.playtests(id)).toMatchObject([{ name: 'Wren', record: { title: 'xy', steps: record.steps } }])
+    expect(await back.playtests(id)).toMatchObject([
+      {
+        name: 'Wren',
+        record: {
+          title: 'x\uFFFDy',
+          note: record.note,
+          steps: [record.steps[0], { item: { given: { 'f\uFFFDog': '\uFFFD' } } }],
+        },
+      },
+    ])
     expect((await back.travel(id, 'undo', randomUUID())).ok).toBe(true)
     expect(JSON.parse((await back.openText(id))!)).toMatchObject({ story: { notes: `note 10 \u{1F9ED}` } })
     await other.close()

@@ -26,6 +26,14 @@ export function keepable(text: string): string {
   return text.toWellFormed().replaceAll('\0', '\uFFFD')
 }
 
+/** JSON as the database takes it: its texts and keys keepable. */
+export function keepableJson(value: unknown): unknown {
+  if (typeof value === 'string') return keepable(value)
+  if (Array.isArray(value)) return value.map(keepableJson)
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [keepable(key), keepableJson(inner)]))
+}
+
 /** The revision that a request led to and what was said of it, when it was carried out before. */
 export async function entryOfRequest(
   sql: Sql,

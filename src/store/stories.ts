@@ -19,6 +19,7 @@ import {
   entryOfRequest,
   isOwn,
   keepable,
+  keepableJson,
   readHistory,
   readUndoState,
   summaryOf,
@@ -329,9 +330,7 @@ export class Stories {
   /** Whether it was not there before; undefined where there is no such story. */
   async addPlaytest(id: string, name: string, record: PlayRecord): Promise<boolean | undefined> {
     if ((await this.revisionOf(id)) === undefined) return undefined
-    // PostgreSQL's JSON takes no NUL
-    const kept = JSON.parse(JSON.stringify(record).replaceAll('\\u0000', '')) as PlayRecord
-    return addPlaytest(this.database, id, keepable(name), kept)
+    return addPlaytest(this.database, id, keepable(name), keepableJson(record) as PlayRecord)
   }
 
   async removePlaytest(id: string, playtest: string): Promise<void> {
