@@ -45,7 +45,7 @@ const zones = [
   core('formats', 'base', 'expression', 'story', 'play', 'survey', 'simulate', 'texts'),
   room('store', 'core'),
   room('workers', 'core'),
-  room('live', 'core'),
+  room('live', 'store', 'core'),
   room('cli', 'store', 'core'),
   room('session', 'workers', 'core'),
   room('ui'),

@@ -1,7 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
+import { builtFrom, root, run } from './ensure.mjs'
 
 const folder = join(root, 'packages', 'runtime')
 
@@ -13,35 +13,30 @@ const ENTRIES = [
 ]
 
 /** Builds the runtime for games into packages/runtime/dist when its sources have changed; gives that folder. */
-export async function ensureRuntime() {
-  const dist = join(folder, 'dist')
-  const stamp = join(dist, 'stamp')
-  const now = fingerprint(['src/core', 'packages/runtime/src', 'scripts/build-runtime.mjs', 'package-lock.json'])
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return dist
-  ensurePackages({ quiet: true })
-  rmSync(dist, { recursive: true, force: true })
-  const { build } = await import('esbuild')
-  for (const [format, extension] of [
-    ['esm', '.js'],
-    ['cjs', '.cjs'],
-  ])
-    await build({
-      entryPoints: ENTRIES.map(([out, file]) => ({ out, in: join(folder, 'src', file) })),
-      outdir: dist,
-      bundle: true,
-      minify: true,
-      format,
-      platform: 'neutral',
-      mainFields: ['module', 'main'],
-      target: 'es2022',
-      outExtension: { '.js': extension },
-      legalComments: 'none',
-      plugins: [mainBeside(extension)],
-      logLevel: 'warning',
-    })
-  writeDeclarations(dist)
-  writeFileSync(stamp, now)
-  return dist
+export function ensureRuntime() {
+  const sources = ['src/core', 'packages/runtime/src', 'scripts/build-runtime.mjs', 'package-lock.json']
+  return builtFrom(sources, join(folder, 'dist'), async (dist) => {
+    const { build } = await import('esbuild')
+    for (const [format, extension] of [
+      ['esm', '.js'],
+      ['cjs', '.cjs'],
+    ])
+      await build({
+        entryPoints: ENTRIES.map(([out, file]) => ({ out, in: join(folder, 'src', file) })),
+        outdir: dist,
+        bundle: true,
+        minify: true,
+        format,
+        platform: 'neutral',
+        mainFields: ['module', 'main'],
+        target: 'es2022',
+        outExtension: { '.js': extension },
+        legalComments: 'none',
+        plugins: [mainBeside(extension)],
+        logLevel: 'warning',
+      })
+    writeDeclarations(dist)
+  })
 }
 
 /** What is built beside the main entry imports that and has no copy of it. */

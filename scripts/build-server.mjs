@@ -1,22 +1,21 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
-import { basename, join } from 'node:path'
+import { join } from 'node:path'
 import { bundle } from './bundle.mjs'
-import { fingerprint, root } from './ensure.mjs'
+import { builtFrom, root } from './ensure.mjs'
 
-/** Bundles the server's threads into dist/server when their sources have changed; gives the folder. */
-export async function ensureServer() {
-  const folder = join(root, 'dist', 'server')
-  const stamp = join(folder, 'stamp')
-  const now = fingerprint(['src/core', 'src/store', 'src/live', 'package-lock.json'])
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return folder
-  await bundle({
-    entryPoints: [
-      ...['thread', 'reader'].map((name) => join(root, `src/store/worker/${name}.ts`)),
-      { in: join(root, 'src/live/attach.ts'), out: 'live' },
-    ].map((entry) => (typeof entry === 'string' ? { in: entry, out: basename(entry, '.ts') } : entry)),
-    external: ['ws'],
-    outdir: folder,
-  })
-  writeFileSync(stamp, now)
-  return folder
+const ENTRIES = {
+  thread: 'src/store/worker/thread.ts',
+  reader: 'src/store/worker/reader.ts',
+  live: 'src/live/attach.ts',
+}
+
+/** Bundles the server's threads and its live line into dist/server when their sources have changed; gives the folder. */
+export function ensureServer() {
+  const sources = ['src/core', 'src/store', 'src/live', 'package-lock.json']
+  return builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
+    bundle({
+      entryPoints: Object.entries(ENTRIES).map(([out, file]) => ({ out, in: join(root, file) })),
+      external: ['ws'],
+      outdir,
+    }),
+  )
 }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, readFileSync, readdirSync, statSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -48,4 +48,20 @@ export function fingerprint(paths) {
   }
   for (const path of paths) visit(join(root, path))
   return hash.digest('hex')
+}
+
+/**
+ * Makes a folder of built files when its sources have changed since it was made last, and gives it. What makes it starts
+ * from an empty folder.
+ */
+export async function builtFrom(sources, folder, make) {
+  const stamp = join(folder, 'stamp')
+  const now = fingerprint(sources)
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return folder
+  ensurePackages({ quiet: true })
+  rmSync(folder, { recursive: true, force: true })
+  mkdirSync(folder, { recursive: true })
+  await make(folder)
+  writeFileSync(stamp, now)
+  return folder
 }

@@ -68,9 +68,5 @@ ${table(ordinal['plurals-type-ordinal'])}
 `
 }
 
-if (process.argv[1] === import.meta.filename) {
-  const file = join(root, 'src', 'core', 'formats', 'bundle', 'plural-data.ts')
-  writeFileSync(file, pluralSource())
-  const { run } = await import('./ensure.mjs')
-  run('npx', ['prettier', '--write', '--log-level', 'warn', file])
-}
+if (process.argv[1] === import.meta.filename)
+  writeFileSync(join(root, 'src', 'core', 'formats', 'bundle', 'plural-data.ts'), pluralSource())

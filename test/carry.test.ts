@@ -182,7 +182,7 @@ test('a save of the same version goes on as if it had not been put away', () => 
     for (let step = 0; step < 12 && (state.status === 'choice' || state.status === 'word'); step += 1) {
       const text = JSON.stringify(saveOf(story, state))
       const read = readSave(text)
-      if (!read.ok) throw new Error(read.error)
+      if (!read.ok) throw new Error(read.error.message)
       const loaded = loadSave(story, read.value)
       expect({ seed, moved: loaded.moved, save: saveOf(story, loaded.state) }).toEqual({
         seed,
@@ -203,10 +203,10 @@ test('a save of the same version goes on as if it had not been put away', () => 
 })
 
 test('a save that is damaged, or of something else, is refused with what is wrong with it', () => {
-  expect(readSave('{')).toMatchObject({ ok: false, error: expect.stringContaining('not JSON') as unknown })
+  expect(readSave('{')).toMatchObject({ ok: false, error: { message: expect.stringContaining('not JSON') as unknown } })
   expect(readSave('{"paperCompass":1}')).toMatchObject({
     ok: false,
-    error: expect.stringContaining('paperCompassSave') as unknown,
+    error: { message: expect.stringContaining('paperCompassSave') as unknown },
   })
   const story = linkStory(randomStory(3))
   const save = saveOf(story, begin(story))!

@@ -4,12 +4,12 @@ import type { IncomingMessage, Server } from 'node:http'
 import { join } from 'node:path'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer } from 'ws'
-import { Hub, type StoryKeeper } from './hub'
+import { Hub, type LiveStore } from './hub'
 import { LIVE_LIMITS } from './limits'
 
 interface Around {
   /** The store, once it is open. */
-  readonly store: () => Promise<StoryKeeper> | undefined
+  readonly store: () => Promise<LiveStore> | undefined
   /** Where the secret of the keys is kept, so that they stay the same. */
   readonly data: string
   /** Under which names this server answers. */

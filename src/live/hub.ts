@@ -13,16 +13,13 @@ import {
 } from '../core/contract/live'
 import type { Bundle } from '../core/formats/bundle/format'
 import { writeBundle } from '../core/formats/bundle/write'
-import { linkStory } from '../core/story/link'
-import type { Story } from '../core/story/types'
+import { keptStory, type StoryKeeper } from '../store/kept-story'
 import { Line, refusal } from './line'
 import { LIVE_LIMITS, type LiveLimits } from './limits'
 
 /** What the hub needs of the store. */
-export interface StoryKeeper {
+export interface LiveStore extends StoryKeeper {
   listen(id: string, hear: (told: string) => void): () => void
-  ask(call: 'revisionOf', id: string): Promise<number | undefined>
-  ask(call: 'textAt', id: string, revision: number): Promise<string | undefined>
 }
 
 interface Joined extends Game {
@@ -48,7 +45,7 @@ export class Hub {
   private windows = 0
 
   constructor(
-    private readonly store: StoryKeeper,
+    private readonly store: LiveStore,
     /** From which keys are made; whoever has it can make them all. */
     private readonly secret: Buffer,
     private readonly limits: LiveLimits = LIVE_LIMITS,
@@ -194,10 +191,8 @@ export class Hub {
   }
 
   private async bundleOf(story: string): Promise<{ revision: number; bundle: Bundle } | undefined> {
-    const revision = await this.store.ask('revisionOf', story)
-    const text = revision === undefined ? undefined : await this.store.ask('textAt', story, revision)
-    if (revision === undefined || text === undefined) return undefined
-    return { revision, bundle: writeBundle(linkStory(JSON.parse(text) as Story)) }
+    const kept = await keptStory(this.store, story)
+    return kept && { revision: kept.revision, bundle: writeBundle(kept.linked) }
   }
 
   private tell(room: Room, method: string, params: unknown): void {

@@ -1,5 +1,6 @@
-import { JSONRPCClient, JSONRPCErrorException, JSONRPCServer, JSONRPCServerAndClient } from 'json-rpc-2.0'
+import { JSONRPCErrorException, type JSONRPCServerAndClient } from 'json-rpc-2.0'
 import type { WebSocket } from 'ws'
+import { rpcEnd } from '../core/contract/rpc'
 import type { LiveLimits } from './limits'
 
 /** JSON-RPC 2.0, its error codes. */
@@ -20,11 +21,7 @@ export class Line {
     private readonly limits: LiveLimits,
     private readonly hooks: { readonly gone: (why: string) => void; readonly trouble?: (message: string) => void },
   ) {
-    this.rpc = new JSONRPCServerAndClient(
-      new JSONRPCServer({ errorListener: () => undefined }),
-      new JSONRPCClient((payload) => this.write(JSON.stringify(payload))),
-      { errorListener: () => undefined },
-    )
+    this.rpc = rpcEnd((text) => this.write(text))
     let why = ''
     socket.on('message', (data, isBinary) => this.hear(isBinary ? undefined : (data as Buffer).toString('utf8')))
     socket.on('pong', () => (this.isAlive = true))

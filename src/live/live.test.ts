@@ -13,7 +13,8 @@ import { writeBundle } from '../core/formats/bundle/write'
 import { linkStory } from '../core/story/link'
 import type { Story } from '../core/story/types'
 import { attachLive } from './attach'
-import type { StoryKeeper } from './hub'
+import type { LiveStore } from './hub'
+import { quay } from '../../test/quay'
 
 const ID = '11111111-2222-4333-8444-555555555555'
 
@@ -21,39 +22,32 @@ const dist = await ensureRuntime()
 const { loadBundle } = (await import(join(dist, 'index.js'))) as typeof Runtime
 const { joinDesk } = (await import(join(dist, 'live.js'))) as typeof Live
 
-const story = (said: string, more: Partial<Story> = {}): Story => ({
-  paperCompass: 1,
-  title: 'A quay',
-  language: 'en',
-  start: 'quay.here',
-  ledger: [
-    { id: 'rope', kind: 'item', max: 3, initial: 1 },
-    { id: 'fog', kind: 'flag', given: 'rest' },
-  ],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = (said: string, more: Partial<Story> = {}): Story =>
+  quay(
+    [
+      {
+        id: 'here',
+        lines: [{ id: 'first', text: said }],
+        choices: [
+          { id: 'go', text: 'Go', when: '!fog', do: ['rope += 1'], to: 'quay.sand' },
+          { id: 'wait', text: 'Wait', when: 'fog', to: 'quay.here' },
+        ],
+      },
+      { id: 'sand', choices: [{ id: 'on', text: 'On', to: 'quay.end' }] },
+      { id: 'end', ending: 'across' },
+    ],
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ id: 'first', text: said }],
-          choices: [
-            { id: 'go', text: 'Go', when: '!fog', do: ['rope += 1'], to: 'quay.sand' },
-            { id: 'wait', text: 'Wait', when: 'fog', to: 'quay.here' },
-          ],
-        },
-        { id: 'sand', choices: [{ id: 'on', text: 'On', to: 'quay.end' }] },
-        { id: 'end', ending: 'across' },
+      ledger: [
+        { id: 'rope', kind: 'item', max: 3, initial: 1 },
+        { id: 'fog', kind: 'flag', given: 'rest' },
       ],
+
+      ...more,
     },
-  ],
-  ...more,
-})
+  )
 
 /** A server with one story in it, which can be edited. */
-class Stand implements StoryKeeper {
+class Stand implements LiveStore {
   revision = 0
   text = JSON.stringify(story('The tide turns.'))
   private readonly hearers = new Set<(told: string) => void>()

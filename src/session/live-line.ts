@@ -1,7 +1,8 @@
-import { JSONRPCClient, JSONRPCServer, JSONRPCServerAndClient } from 'json-rpc-2.0'
+import type { JSONRPCServerAndClient } from 'json-rpc-2.0'
 import type * as z from 'zod'
 import { fail, ok, type Result } from '../core/base/result'
 import { told, tookSchema, watchedSchema, type GameState, type Took } from '../core/contract/live'
+import { hearQuietly, rpcEnd } from '../core/contract/rpc'
 import type { Save } from '../core/play/read-save'
 
 /** A line as a game said it, or what came between. */
@@ -86,11 +87,7 @@ export class LiveLine {
   private open(): void {
     const socket = new WebSocket(this.url)
     this.socket = socket
-    const rpc = new JSONRPCServerAndClient(
-      new JSONRPCServer({ errorListener: () => undefined }),
-      new JSONRPCClient((payload) => socket.send(JSON.stringify(payload))),
-      { errorListener: () => undefined },
-    )
+    const rpc = rpcEnd((text) => socket.send(text))
     const hear = <T>(method: string, schema: z.ZodType<T>, work: (params: T) => void) =>
       rpc.addMethod(method, (params: unknown) => {
         const read = schema.safeParse(params)
@@ -134,13 +131,7 @@ export class LiveLine {
         () => undefined,
       )
     }
-    socket.onmessage = ({ data }) => {
-      try {
-        void rpc.receiveAndSend(JSON.parse(String(data)) as never).catch(() => undefined)
-      } catch {
-        // not of the server's making
-      }
-    }
+    socket.onmessage = ({ data }) => hearQuietly(rpc, String(data))
     socket.onclose = () => {
       rpc.rejectAllPendingRequests('the line was closed')
       this.rpc = undefined

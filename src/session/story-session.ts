@@ -232,11 +232,12 @@ export class StorySession {
   }
 
   /** Keeps records of how somebody played; says what became of them. */
-  async addPlaytests(files: readonly { readonly name: string; readonly text: string }[]): Promise<void> {
+  async addPlaytests(files: readonly File[]): Promise<void> {
     let added = 0
     const said: string[] = []
-    for (const { name, text } of files) {
-      const record = readPlayRecord(text)
+    for (const file of files) {
+      const { name } = file
+      const record = readPlayRecord(await file.text())
       if (!record.ok) {
         said.push(`“${name}”: ${record.error}`)
         continue

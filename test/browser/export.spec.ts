@@ -1,28 +1,19 @@
 import { readFileSync } from 'node:fs'
 import { expect, openStory, settled, test } from './app'
+import { quay } from '../quay'
 
-const story = {
-  paperCompass: 1,
-  title: 'Out of the drawer',
-  language: 'en',
-  start: 'quay.here',
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = quay(
+  [
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ id: 'first', text: 'The tide turns.', notes: 'private' }],
-          choices: [{ id: 'go', text: 'Go on', to: 'quay.end' }],
-        },
-        { id: 'attic', lines: [{ text: 'Nobody comes here.' }], onward: [{ to: 'quay.end' }] },
-        { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
-      ],
+      id: 'here',
+      lines: [{ id: 'first', text: 'The tide turns.', notes: 'private' }],
+      choices: [{ id: 'go', text: 'Go on', to: 'quay.end' }],
     },
+    { id: 'attic', lines: [{ text: 'Nobody comes here.' }], onward: [{ to: 'quay.end' }] },
+    { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
   ],
-}
+  { title: 'Out of the drawer' },
+)
 
 test('the page is written, played and kept from the Export view, and bundles leave out what is on no route', async ({
   page,

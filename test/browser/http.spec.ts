@@ -4,6 +4,7 @@ import { join, relative, resolve } from 'node:path'
 import { Ajv2020 } from 'ajv/dist/2020.js'
 import ajvFormats from 'ajv-formats'
 import { expect, openStory, test } from './app'
+import { quay } from '../quay'
 
 interface Described {
   readonly paths: Record<
@@ -53,28 +54,20 @@ test('every route is described, and nothing else is', () => {
   expect(told.sort()).toEqual(found.sort())
 })
 
-const story = {
-  paperCompass: 1,
-  title: 'Asked over HTTP',
-  language: 'en',
-  start: 'quay.here',
-  languages: { de: { texts: { 'line/quay.here/first': { text: 'Die Flut.', state: 'checked' } } } },
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = quay(
+  [
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ id: 'first', text: 'The tide.' }],
-          choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
-        },
-        { id: 'end', ending: 'across' },
-      ],
+      id: 'here',
+      lines: [{ id: 'first', text: 'The tide.' }],
+      choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
     },
+    { id: 'end', ending: 'across' },
   ],
-}
+  {
+    title: 'Asked over HTTP',
+    languages: { de: { texts: { 'line/quay.here/first': { text: 'Die Flut.', state: 'checked' } } } },
+  },
+)
 
 test('the running server answers as its description says, refusals too', async ({ page, app }) => {
   const id = await openStory(page, app, story)

@@ -1,28 +1,18 @@
 import { readFileSync } from 'node:fs'
 import { expect, openStory, settled, test } from './app'
+import { quay } from '../quay'
 
-const story = {
-  paperCompass: 1,
-  title: 'In two tongues',
-  language: 'en',
-  start: 'quay.here',
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = quay(
+  [
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ text: 'The tide turns.' }, { id: 'coils', text: '{rope, plural, one {# coil} other {# coils}}' }],
-          choices: [{ id: 'go', text: 'Go on', to: 'quay.end' }],
-        },
-        { id: 'end', ending: 'across' },
-      ],
+      id: 'here',
+      lines: [{ text: 'The tide turns.' }, { id: 'coils', text: '{rope, plural, one {# coil} other {# coils}}' }],
+      choices: [{ id: 'go', text: 'Go on', to: 'quay.end' }],
     },
+    { id: 'end', ending: 'across' },
   ],
-}
+  { title: 'In two tongues', ledger: [{ id: 'rope', kind: 'item', max: 3 }] },
+)
 type Kept = {
   story: { languages?: Record<string, { texts: Record<string, { text: string; of?: string; state?: string }> }> }
 }

@@ -6,6 +6,7 @@ import { pathToFileURL } from 'node:url'
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test as base, type Page } from '@playwright/test'
 import type { RouteItem, Story } from '../../src/core/story/types'
+import { quay } from '../quay'
 
 /** The page as a friend gets it: one file, opened from the disk. Nothing is asked of any network. */
 const test = base.extend<{ folder: string }>({
@@ -115,40 +116,34 @@ for (const [look, width] of [
     await fits()
   })
 
-const small = (more: Partial<Story> = {}): Story => ({
-  paperCompass: 1,
-  title: 'Two steps',
-  language: 'en',
-  start: 'quay.here',
-  ledger: [{ id: 'rope', kind: 'item', max: 3, initial: 2, name: 'Coil of rope' }],
-  quests: [
-    { id: 'cross', name: 'Cross over', stages: [{ id: 'asked', name: 'Asked', journal: 'Take {rope} coils.' }] },
-  ],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const small = (more: Partial<Story> = {}): Story =>
+  quay(
+    [
+      {
+        id: 'here',
+        lines: [{ id: 'first', text: 'The tide turns.' }],
+        choices: [
+          { id: 'go', text: 'Go on', do: ["quest.cross = 'asked'"], to: 'quay.sand' },
+          { id: 'fly', text: 'Fly', when: 'rope > 3', closed: 'show', to: 'quay.end' },
+        ],
+      },
+      {
+        id: 'sand',
+        lines: [{ id: 'second', text: 'Wet sand.' }],
+        choices: [{ id: 'on', text: 'Further', to: 'quay.end' }],
+      },
+      { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
+    ],
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ id: 'first', text: 'The tide turns.' }],
-          choices: [
-            { id: 'go', text: 'Go on', do: ["quest.cross = 'asked'"], to: 'quay.sand' },
-            { id: 'fly', text: 'Fly', when: 'rope > 3', closed: 'show', to: 'quay.end' },
-          ],
-        },
-        {
-          id: 'sand',
-          lines: [{ id: 'second', text: 'Wet sand.' }],
-          choices: [{ id: 'on', text: 'Further', to: 'quay.end' }],
-        },
-        { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
+      title: 'Two steps',
+      ledger: [{ id: 'rope', kind: 'item', max: 3, initial: 2, name: 'Coil of rope' }],
+      quests: [
+        { id: 'cross', name: 'Cross over', stages: [{ id: 'asked', name: 'Asked', journal: 'Take {rope} coils.' }] },
       ],
+
+      ...more,
     },
-  ],
-  ...more,
-})
+  )
 
 test('by keyboard alone, with the focus where the new text is; journal and bag tell what is so', async ({
   page,

@@ -1,39 +1,28 @@
 import { readFileSync } from 'node:fs'
 import { expect, openStory, settled, test } from './app'
+import { quay } from '../quay'
 
-const story = (gate?: string) => ({
-  paperCompass: 1,
-  title: 'Seen by others',
-  language: 'en',
-  start: 'quay.here',
-  page: { playtests: 'ask' },
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = quay(
+  [
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ text: 'The tide turns.' }],
-          choices: [
-            { id: 'go', text: 'Go on', ...(gate === undefined ? {} : { when: gate }), to: 'quay.sand' },
-            { id: 'rope', text: 'Take a rope', once: true, do: ['rope += 1'], to: 'quay.here' },
-          ],
-        },
-        { id: 'sand', choices: [{ id: 'on', text: 'Further', to: 'quay.end' }] },
-        { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
+      id: 'here',
+      lines: [{ text: 'The tide turns.' }],
+      choices: [
+        { id: 'go', text: 'Go on', to: 'quay.sand' },
+        { id: 'rope', text: 'Take a rope', once: true, do: ['rope += 1'], to: 'quay.here' },
       ],
     },
+    { id: 'sand', choices: [{ id: 'on', text: 'Further', to: 'quay.end' }] },
+    { id: 'end', lines: [{ text: 'Dry feet.' }], ending: 'across' },
   ],
-})
+  { title: 'Seen by others', page: { playtests: 'ask' }, ledger: [{ id: 'rope', kind: 'item', max: 3 }] },
+)
 
 test('records of the playing page are dropped here, counted, walked, laid over the Atlas, and kept as routes', async ({
   page,
   app,
 }) => {
-  const id = await openStory(page, app, story())
+  const id = await openStory(page, app, story)
   await settled(page)
   // two people play: one to the end, one not
   const record = async (presses: number) => {

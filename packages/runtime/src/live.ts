@@ -1,4 +1,5 @@
-import { JSONRPCClient, JSONRPCErrorException, JSONRPCServer, JSONRPCServerAndClient } from 'json-rpc-2.0'
+import { JSONRPCErrorException, type JSONRPCServerAndClient } from 'json-rpc-2.0'
+import { hearQuietly, rpcEnd } from '../../../src/core/contract/rpc'
 import { loadBundle, RuntimeError, type Playthrough, type RouteItem, type Save } from './index'
 
 export interface JoinOptions {
@@ -92,11 +93,7 @@ export function joinDesk(game: Playthrough, options: JoinOptions): DeskLine {
   const open = () => {
     const made = new Socket(url)
     socket = made
-    const own = new JSONRPCServerAndClient(
-      new JSONRPCServer({ errorListener: () => undefined }),
-      new JSONRPCClient((payload) => made.send(JSON.stringify(payload))),
-      { errorListener: () => undefined },
-    )
+    const own = rpcEnd((text) => made.send(text))
     rpc = own
     const refused = (error: unknown) => new JSONRPCErrorException(error instanceof Error ? error.message : 'no', -32000)
     const update = (bundle: object) => {
@@ -147,15 +144,7 @@ export function joinDesk(game: Playthrough, options: JoinOptions): DeskLine {
         },
       )
     }
-    made.onmessage = ({ data }) => {
-      let payload: unknown
-      try {
-        payload = JSON.parse(String(data))
-      } catch {
-        return
-      }
-      void own.receiveAndSend(payload as never).catch(() => undefined)
-    }
+    made.onmessage = ({ data }) => hearQuietly(own, String(data))
     made.onclose = () => {
       const was = isJoined
       isJoined = false

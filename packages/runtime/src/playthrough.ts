@@ -1,16 +1,16 @@
 import { ok, type Result } from '../../../src/core/base/result'
-import { openness } from '../../../src/core/play/choices'
 import { givenTrouble } from '../../../src/core/play/given'
+import { readSave } from '../../../src/core/play/read-save'
 import { loadSave, saveOf } from '../../../src/core/play/save'
 import { freshState, type PlayState } from '../../../src/core/play/state'
 import { begin, decide, type Listener } from '../../../src/core/play/step'
 import { formatText, nameOf } from '../../../src/core/play/text'
+import { bagOf, journalOf, ledgerOf, stagesOf, visitsOf } from '../../../src/core/play/told'
 import type { LinkedCue, LinkedStory } from '../../../src/core/story/linked'
 import { linesOf } from '../../../src/core/story/linked-parts'
+import { choicesAt, promptAt } from './asked'
 import { RuntimeError } from './error'
 import { pickTurn } from './pick'
-import { closedReason } from './reasons'
-import { readSave } from './read-save'
 import type { Playable } from './playable'
 import type {
   BeginOptions,
@@ -93,33 +93,12 @@ export class Playthrough {
 
   /** The choices that are open, and those that are shown closed. */
   get choices(): readonly Choice[] {
-    const { story, state } = this
-    if (state.status !== 'choice' && state.status !== 'stuck') return []
-    return (story.beats[state.at]?.choices ?? []).flatMap((choice): Choice[] => {
-      const { open } = openness(story, state, choice)
-      if (!open && !choice.shownClosed) return []
-      const why = open ? undefined : closedReason(story, state, choice)
-      return [
-        {
-          id: choice.address,
-          text: formatText(story, state, choice.text),
-          ...(choice.who === undefined ? {} : { who: choice.who, name: nameOf(story, state, choice.who) }),
-          open,
-          ...(why === undefined ? {} : { why }),
-        },
-      ]
-    })
+    return choicesAt(this.story, this.state)
   }
 
   /** What word the player is asked for. */
   get prompt(): Prompt | undefined {
-    const ask = this.state.status === 'word' ? this.story.beats[this.state.at]?.ask : undefined
-    if (ask === undefined) return undefined
-    return {
-      text: formatText(this.story, this.state, ask.prompt),
-      suggest: ask.suggest,
-      ...(ask.default === undefined ? {} : { default: ask.default }),
-    }
+    return promptAt(this.story, this.state)
   }
 
   get ending(): { readonly id: string; readonly name: string } | undefined {
@@ -128,52 +107,25 @@ export class Playthrough {
 
   /** All that the story remembers now, of scenes' own entries those of the scene that it is in. */
   get ledger(): Readonly<Record<string, Value>> {
-    const scene = this.story.beats[this.state.at]?.scene ?? -1
-    return Object.fromEntries(
-      this.story.entries
-        .filter((entry) => entry.scene === -1 || entry.scene === scene)
-        .map(({ id, index }) => [id, this.state.entries[index]!]),
-    )
+    return ledgerOf(this.story, this.state)
   }
 
   get stages(): Readonly<Record<string, string>> {
-    return Object.fromEntries(
-      this.story.quests.map(({ id, index, stages }) => [id, stages[this.state.stages[index]!]!]),
-    )
+    return stagesOf(this.story, this.state)
   }
 
   /** The quests that have begun. */
   get journal(): readonly JournalPage[] {
-    const { story, state } = this
-    return story.quests.flatMap((quest): JournalPage[] => {
-      const at = state.stages[quest.index]!
-      if (at === 0) return []
-      const stage = quest.stages[at]!
-      const text = story.journals.get(`${quest.id}.${stage}`)
-      const outcome = quest.outcomes[at]
-      return [
-        {
-          quest: quest.id,
-          name: quest.name,
-          stage,
-          stageName: quest.names[at]!,
-          ...(outcome === undefined ? {} : { outcome }),
-          ...(text === undefined ? {} : { text: formatText(story, state, text) }),
-        },
-      ]
-    })
+    return journalOf(this.story, this.state)
   }
 
   get bag(): readonly Carried[] {
-    return this.story.entries.flatMap(({ id, kind, index, entry }): Carried[] => {
-      const count = this.state.entries[index]
-      return kind === 'item' && typeof count === 'number' && count > 0 ? [{ id, name: entry.name ?? id, count }] : []
-    })
+    return bagOf(this.story, this.state)
   }
 
   /** How often beats were visited, those that were. */
   get visits(): Readonly<Record<string, number>> {
-    return saveOf(this.story, this.state)?.visits ?? {}
+    return visitsOf(this.story, this.state)
   }
 
   /** What was played since the beginning, if that is kept. */
@@ -228,7 +180,9 @@ export class Playthrough {
    * @throws RuntimeError where it is no save
    */
   load(source: Save | string): Loaded {
-    return this.takeUp(readSave(source))
+    const save = readSave(source)
+    if (!save.ok) throw new RuntimeError('save', save.error.message, save.error.where, save.error.expected)
+    return this.takeUp(save.value)
   }
 
   /** `said`: what is on the screen, and stays there where its beat does. */
@@ -239,7 +193,7 @@ export class Playthrough {
     this.played = undefined
     this.go(
       (listener) => {
-        const loaded = loadSave(story, { ...save, taken: [...save.taken] }, listener)
+        const loaded = loadSave(story, save, listener)
         moved = loaded.moved
         return ok(loaded.state)
       },

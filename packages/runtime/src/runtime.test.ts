@@ -6,52 +6,46 @@ import { ensureRuntime } from '../../../scripts/build-runtime.mjs'
 import type { Story } from '../../../src/core/story/types'
 import { bundleStory } from './from-story'
 import { loadBundle, RuntimeError, type Playthrough } from './index'
+import { quay } from '../../../test/quay'
 
-const story = (more: Partial<Story> = {}): Story => ({
-  paperCompass: 1,
-  title: 'A quay',
-  language: 'en',
-  start: 'quay.here',
-  cast: [{ id: 'odile', name: 'Odile', called: [{ when: "visits('quay.here') < 2", name: 'the toll-keeper' }] }],
-  cues: [{ id: 'bell', name: 'The bell' }],
-  ledger: [
-    { id: 'rope', kind: 'item', max: 3, name: 'Coil of rope' },
-    { id: 'fog', kind: 'flag', given: 'rest' },
-    { id: 'earlier', kind: 'flag', given: 'begin' },
-    { id: 'who', kind: 'text' },
-  ],
-  quests: [{ id: 'cross', name: 'Cross over', stages: [{ id: 'asked', name: 'Asked', journal: '{rope} coils.' }] }],
-  endings: [{ id: 'across', name: 'Across' }],
-  languages: {
-    de: { texts: { 'line/quay.here/first': { text: 'Die Flut.' }, 'choice/quay.here.go': { text: 'Los' } } },
-  },
-  scenes: [
+const story = (more: Partial<Story> = {}): Story =>
+  quay(
+    [
+      {
+        id: 'here',
+        place: true,
+        lines: [{ id: 'first', speaker: 'odile', text: 'The tide.', cues: [{ cue: 'bell', with: 'twice' }] }],
+        choices: [
+          {
+            id: 'rope',
+            text: 'Rope',
+            do: ['rope += 1', "quest.cross = 'asked'"],
+            cues: [{ cue: 'bell' }],
+            to: 'return',
+          },
+          { id: 'go', text: 'Go', when: 'rope >= 2 && !fog', closed: 'show', to: 'quay.log' },
+        ],
+      },
+      { id: 'log', ask: { into: 'who', prompt: 'Who?' }, onward: [{ to: 'quay.end' }] },
+      { id: 'end', lines: [{ text: 'Bye, {who}.' }], ending: 'across' },
+    ],
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          place: true,
-          lines: [{ id: 'first', speaker: 'odile', text: 'The tide.', cues: [{ cue: 'bell', with: 'twice' }] }],
-          choices: [
-            {
-              id: 'rope',
-              text: 'Rope',
-              do: ['rope += 1', "quest.cross = 'asked'"],
-              cues: [{ cue: 'bell' }],
-              to: 'return',
-            },
-            { id: 'go', text: 'Go', when: 'rope >= 2 && !fog', closed: 'show', to: 'quay.log' },
-          ],
-        },
-        { id: 'log', ask: { into: 'who', prompt: 'Who?' }, onward: [{ to: 'quay.end' }] },
-        { id: 'end', lines: [{ text: 'Bye, {who}.' }], ending: 'across' },
+      cast: [{ id: 'odile', name: 'Odile', called: [{ when: "visits('quay.here') < 2", name: 'the toll-keeper' }] }],
+      cues: [{ id: 'bell', name: 'The bell' }],
+      ledger: [
+        { id: 'rope', kind: 'item', max: 3, name: 'Coil of rope' },
+        { id: 'fog', kind: 'flag', given: 'rest' },
+        { id: 'earlier', kind: 'flag', given: 'begin' },
+        { id: 'who', kind: 'text' },
       ],
+      quests: [{ id: 'cross', name: 'Cross over', stages: [{ id: 'asked', name: 'Asked', journal: '{rope} coils.' }] }],
+      languages: {
+        de: { texts: { 'line/quay.here/first': { text: 'Die Flut.' }, 'choice/quay.here.go': { text: 'Los' } } },
+      },
+
+      ...more,
     },
-  ],
-  ...more,
-})
+  )
 const playable = (more?: Partial<Story>) => loadBundle(bundleStory(story(more)).bundle)
 
 const refusal = (work: () => unknown): Pick<RuntimeError, 'of' | 'message'> => {

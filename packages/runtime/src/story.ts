@@ -1,3 +1,4 @@
+import { parseJson } from '../../../src/core/base/parse-json'
 import { readBundle } from '../../../src/core/formats/bundle/read'
 import type { LinkedStory } from '../../../src/core/story/linked'
 import { RuntimeError } from './error'
@@ -11,13 +12,9 @@ import type { BeginOptions } from './types'
  */
 export function loadBundle(source: string | object): PlayableStory {
   if (typeof source !== 'string') return new PlayableStory(source)
-  let json: unknown
-  try {
-    json = JSON.parse(source.replace(/^\uFEFF/, ''))
-  } catch (error) {
-    throw new RuntimeError('bundle', `this bundle is not JSON, it may have been cut off: ${(error as Error).message}`)
-  }
-  return new PlayableStory(json)
+  const parsed = parseJson(source)
+  if (!parsed.ok) throw new RuntimeError('bundle', `this bundle is not JSON, it may have been cut off: ${parsed.error}`)
+  return new PlayableStory(parsed.value)
 }
 
 /** A story that can be played, any number of times at once. */

@@ -5,27 +5,10 @@ import { writeBundle } from '../../core/formats/bundle/write'
 import type { Bundle } from '../../core/formats/bundle/format'
 import { readPageSettings } from '../../core/formats/page/read-settings'
 import { writePage, type PageParts } from '../../core/formats/page/write'
-import { linkStory } from '../../core/story/link'
 import type { LinkedStory } from '../../core/story/linked'
-import type { Story } from '../../core/story/types'
 import type { SurveyResult } from '../../core/survey/result'
 import { surveyInSlices, type SurveyOptions } from '../../core/survey/survey'
-import type { StoreClient } from '../../store/worker/client'
-
-/** A story as it is kept now, and which revision that is. */
-export interface KeptStory {
-  readonly id: string
-  readonly revision: number
-  readonly linked: LinkedStory
-}
-
-export async function keptStory(store: StoreClient, id: string): Promise<KeptStory | undefined> {
-  const revision = await store.ask('revisionOf', id)
-  const text = revision === undefined ? undefined : await store.ask('textAt', id, revision)
-  if (revision === undefined || text === undefined) return undefined
-  // it was checked when it came in
-  return { id, revision, linked: linkStory(JSON.parse(text) as Story) }
-}
+import type { KeptStory } from '../../store/kept-story'
 
 /** The longest that a survey on the server may take, in seconds. */
 export const SURVEY_SECONDS = 60

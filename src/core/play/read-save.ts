@@ -1,36 +1,65 @@
-import * as z from 'zod'
+import { At, ShapeTrouble } from '../base/at'
 import { SAVE_VERSION } from '../base/limits'
+import { parseJson } from '../base/parse-json'
 import { fail, ok, type Result } from '../base/result'
-import { explain, formatMalformed } from '../story/read'
-
-const count = z.int().min(0)
+import type { EntryValue } from '../story/types'
 
 /** A playthrough where it rests, by names alone, so that another version of the story can take it up. */
-export const saveSchema = z.looseObject({
-  paperCompassSave: z.literal(SAVE_VERSION, { error: `expected "paperCompassSave": ${SAVE_VERSION}` }),
-  at: z.string(),
-  status: z.enum(['choice', 'word', 'ended', 'stuck']),
-  ending: z.string().nullable(),
-  place: z.string().nullable(),
-  ledger: z.record(z.string(), z.union([z.boolean(), z.number(), z.string()])),
-  stages: z.record(z.string(), z.string()),
-  visits: z.record(z.string(), count),
-  taken: z.array(z.string()),
-  turns: z.record(z.string(), count),
-})
+export interface Save {
+  readonly paperCompassSave: 1
+  readonly at: string
+  readonly status: 'choice' | 'word' | 'ended' | 'stuck'
+  readonly ending: string | null
+  readonly place: string | null
+  readonly ledger: Readonly<Record<string, EntryValue>>
+  readonly stages: Readonly<Record<string, string>>
+  readonly visits: Readonly<Record<string, number>>
+  readonly taken: readonly string[]
+  readonly turns: Readonly<Record<string, number>>
+  /** By which turns of the order "any" are picked, where they are. */
+  readonly seed?: number
+}
 
-export type Save = z.infer<typeof saveSchema>
+/** Why a save can't be taken up: a sentence, and where something else was expected. */
+export interface SaveTrouble {
+  readonly message: string
+  readonly where?: string
+  readonly expected?: string
+}
 
-/** Reads the text of a save; a damaged one is refused with the reasons. */
-export function readSave(text: string): Result<Save> {
-  let json: unknown
+/** Reads a save, as text or parsed already; a damaged one is refused with the place. Without Zod, as games read saves too. */
+export function readSave(source: unknown): Result<Save, SaveTrouble> {
+  const refused = (why: string) => `this save can not be read: ${why}`
+  const parsed = typeof source === 'string' ? parseJson(source) : ok(source)
+  if (!parsed.ok) return fail({ message: refused(`it is not JSON (${parsed.error})`) })
   try {
-    json = JSON.parse(text.replace(/^\uFEFF/, ''))
+    return ok(saveAt(new At(parsed.value, '')))
   } catch (error) {
-    return fail(`this save can not be read: it is not JSON (${(error as Error).message})`)
+    if (!(error instanceof ShapeTrouble)) throw error
+    const { message, where, expected } = error
+    return fail({ message: refused(message), where, expected })
   }
-  const checked = saveSchema.safeParse(json)
-  return checked.success
-    ? ok(checked.data)
-    : fail(`this save can not be read: ${formatMalformed(explain(checked.error, json))}`)
+}
+
+function saveAt(at: At): Save {
+  const version = at.key('paperCompassSave')
+  if (version.value !== SAVE_VERSION) version.fail(String(SAVE_VERSION))
+  const orNull = (one: At) => (one.value === null ? null : one.string())
+  const count = (one: At) => (one.integer() < 0 ? one.fail('0 or more') : one.integer())
+  const seed = at.maybe('seed', (one) => one.integer())
+  return {
+    paperCompassSave: SAVE_VERSION,
+    at: at.key('at').string(),
+    status: at.key('status').oneOf(['choice', 'word', 'ended', 'stuck']),
+    ending: orNull(at.key('ending')),
+    place: orNull(at.key('place')),
+    ledger: at
+      .key('ledger')
+      .record((one) => (typeof one.value === 'boolean' || typeof one.value === 'number' ? one.value : one.string())),
+    stages: at.key('stages').record((one) => one.string()),
+    visits: at.key('visits').record(count),
+    taken: at.key('taken').list((one) => one.string()),
+    turns: at.key('turns').record(count),
+    ...(seed === undefined ? {} : { seed }),
+  }
 }

@@ -30,7 +30,7 @@ export function beginRoute(
 /** Plays decisions from the start for as long as they can be taken. */
 export function replay(story: LinkedStory, decisions: readonly RouteItem[], listener: Listener = {}): Replay {
   const first = beginRoute(story, decisions, listener)
-  if (!first.ok) return { state: begin(story), played: 0, refused: first.error }
+  if (!first.ok) return { state: begin(story, listener), played: 0, refused: first.error }
   let { state } = first.value
   for (let played = first.value.played; played < decisions.length; played += 1) {
     const next = decide(story, state, decisions[played]!, listener)

@@ -5,6 +5,7 @@ import type { EntryValue } from '../story/types'
 import { isInDomain } from './given'
 import type { Save } from './read-save'
 import { freshState, type PlayState } from './state'
+import { counted, ledgerOf, stagesOf, visitsOf } from './told'
 import { beginWith, resumeAt, resumeFrom, type Listener, type Setup } from './step'
 
 /** Where a playthrough rests as a save; undefined where it does not rest. Counts that are 0, and entries of scenes that it is not in, are left out. */
@@ -12,31 +13,17 @@ export function saveOf(story: LinkedStory, state: PlayState): Save | undefined {
   const { status } = state
   const beat = story.beats[state.at]
   if (beat === undefined || status === 'endless' || status === 'nowhere') return undefined
-  const counted = <T>(list: readonly T[], name: (one: T) => string, times: (at: number) => number) =>
-    Object.fromEntries(list.flatMap((one, at) => (times(at) === 0 ? [] : [[name(one), times(at)] as const])))
   return {
     paperCompassSave: SAVE_VERSION,
     at: beat.address,
     status,
     ending: status === 'ended' ? (story.endings[beat.ending]?.id ?? null) : null,
     place: story.beats[state.place]?.address ?? null,
-    ledger: Object.fromEntries(
-      story.entries
-        .filter(({ scene }) => scene === -1 || scene === beat.scene)
-        .map(({ id, index }) => [id, state.entries[index]!]),
-    ),
-    stages: Object.fromEntries(story.quests.map(({ id, index, stages }) => [id, stages[state.stages[index]!]!])),
-    visits: counted(
-      story.beats,
-      ({ address }) => address,
-      (at) => state.visits[at]!,
-    ),
+    ledger: ledgerOf(story, state),
+    stages: stagesOf(story, state),
+    visits: visitsOf(story, state),
     taken: story.choices.filter(({ index }) => state.taken[index] === 1).map(({ address }) => address),
-    turns: counted(
-      story.turnGroups,
-      ({ address }) => address,
-      (at) => state.turns[at]!,
-    ),
+    turns: counted(story.turnGroups, state.turns),
   }
 }
 

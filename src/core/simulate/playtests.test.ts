@@ -1,32 +1,22 @@
 import { linkStory } from '../story/link'
 import type { Story } from '../story/types'
 import { figuresOf, replayRecord } from './playtests'
+import { quay } from '../../../test/quay'
 
-const story: Story = {
-  paperCompass: 1,
-  title: 'A quay',
-  language: 'en',
-  start: 'quay.here',
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story: Story = quay(
+  [
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          place: true,
-          choices: [
-            { id: 'rope', text: 'Rope', once: true, do: ['rope += 1'], to: 'return' },
-            { id: 'go', text: 'Go', when: 'rope >= 1', to: 'quay.end' },
-          ],
-        },
-        { id: 'end', ending: 'across' },
+      id: 'here',
+      place: true,
+      choices: [
+        { id: 'rope', text: 'Rope', once: true, do: ['rope += 1'], to: 'return' },
+        { id: 'go', text: 'Go', when: 'rope >= 1', to: 'quay.end' },
       ],
     },
+    { id: 'end', ending: 'across' },
   ],
-}
+  { ledger: [{ id: 'rope', kind: 'item', max: 3 }] },
+)
 const linked = linkStory(story)
 const played = (choices: readonly string[], seconds = 30) =>
   replayRecord(linked, {

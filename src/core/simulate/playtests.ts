@@ -1,5 +1,4 @@
-import { beginRoute } from '../play/replay'
-import { begin, decide, type Listener } from '../play/step'
+import { replay } from '../play/replay'
 import type { LinkedStory } from '../story/linked'
 import type { RouteItem } from '../story/types'
 import type { Share } from './simulation'
@@ -31,28 +30,14 @@ export interface Replayed {
 export function replayRecord(story: LinkedStory, { steps, lastSeconds }: Recorded): Replayed {
   const route = steps.map(({ item }) => item)
   const beats = new Set<string>()
-  const choices = new Set<string>()
-  const listener: Listener = { beat: ({ address }) => void beats.add(address) }
-  const first = beginRoute(story, route, listener)
-  let state = first.ok ? first.value.state : begin(story, listener)
-  let played = first.ok ? first.value.played : 0
-  let parts = first.ok ? undefined : first.error
-  while (parts === undefined && played < route.length) {
-    const next = decide(story, state, route[played]!, listener)
-    if (!next.ok) parts = next.error
-    else {
-      const item = route[played]!
-      if ('choice' in item) choices.add(item.choice)
-      state = next.value
-      played += 1
-    }
-  }
+  const { state, played, refused } = replay(story, route, { beat: ({ address }) => void beats.add(address) })
+  const choices = new Set(route.slice(0, played).flatMap((item) => ('choice' in item ? [item.choice] : [])))
   const ending = state.status === 'ended' ? story.endings[story.beats[state.at]!.ending]?.id : undefined
   const spent = steps.slice(0, played).reduce((sum, { seconds }) => sum + seconds, 0)
   return {
     route,
     played,
-    parts,
+    parts: refused,
     beats,
     choices,
     at: story.beats[state.at]?.address ?? '',

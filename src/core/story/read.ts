@@ -1,6 +1,7 @@
 import type * as z from 'zod'
 import { isDeeperThan } from '../base/depth'
 import { DOCUMENT_DEPTH } from '../base/limits'
+import { parseJson } from '../base/parse-json'
 import { fail, ok, type Result } from '../base/result'
 import { storySchema } from './schema'
 import type { Story } from './types'
@@ -14,15 +15,11 @@ export interface Malformed {
 
 /** Reads the text of a story file. What is malformed is refused whole, with the first ten reasons. */
 export function readStory(text: string): Result<Story, Malformed[]> {
-  let json: unknown
-  try {
-    json = JSON.parse(text.replace(/^\uFEFF/, ''))
-  } catch (error) {
-    return fail([{ where: 'the file', message: `this is not JSON: ${(error as Error).message}` }])
-  }
-  if (isDeeperThan(json, DOCUMENT_DEPTH))
+  const parsed = parseJson(text)
+  if (!parsed.ok) return fail([{ where: 'the file', message: `this is not JSON: ${parsed.error}` }])
+  if (isDeeperThan(parsed.value, DOCUMENT_DEPTH))
     return fail([{ where: 'the file', message: `it is nested more than ${DOCUMENT_DEPTH} deep; no story is` }])
-  return checkStory(json)
+  return checkStory(parsed.value)
 }
 
 /** Checks the shape of a story document that has already been parsed as JSON. */

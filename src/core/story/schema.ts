@@ -279,6 +279,9 @@ export const pageSchema = z.looseObject({
   playtests: z.string().optional(),
 })
 
+/** What can be chosen for the page, each a text that is changed by itself. */
+export const PAGE_KEYS = Object.keys(pageSchema.shape) as readonly (keyof typeof pageSchema.shape)[]
+
 export const storySchema = z.looseObject({
   paperCompass: z.literal(1, { error: 'this program reads format version 1: expected "paperCompass": 1' }),
   title: z.string(),

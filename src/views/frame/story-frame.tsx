@@ -59,9 +59,7 @@ function takesRecords(session: StorySession) {
       const files = filesOf(event)
       if (files.length === 0) return
       event.preventDefault()
-      void Promise.all(files.map(async (file) => ({ name: file.name, text: await file.text() }))).then((read) =>
-        session.addPlaytests(read),
-      )
+      void session.addPlaytests(files)
     },
   }
 }

@@ -2,13 +2,14 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { translationTrouble } from '../../core/story/languages'
 import { judge, translationsOf, type Fate, type Judged } from '../../core/texts/incoming'
 import type { TextRow } from '../../core/texts/rows'
 import { api } from '../../session/api'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
+import { PickFile } from '../../ui/pick-file'
 import { said } from '../shared/said'
 import { useLinked, useSession } from '../shared/session/use-session'
 import { languageName } from './language-name'
@@ -29,10 +30,8 @@ export function InAndOut({ language, rows }: Props) {
   const session = useSession()
   const linked = useLinked()
   const { id } = useParams<{ id: string }>()
-  const input = useRef<HTMLInputElement>(null)
   const [came, setCame] = useState<Came>()
-  const read = async (file: File | undefined) => {
-    if (file === undefined) return
+  const read = async (file: File) => {
     const format = /\.pot?$/i.test(file.name) ? 'po' : 'csv'
     const answer = await api.readTexts(id, format, file)
     if (!answer.ok) return session.tell(`“${file.name}”: ${answer.error.message}`)
@@ -51,18 +50,9 @@ export function InAndOut({ language, rows }: Props) {
           as a table
         </a>
       </Plain>
-      <Plain onClick={() => input.current?.click()}>Take in …</Plain>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".po,.pot,.csv"
-        aria-label="Texts that come back"
-        onChange={(event) => {
-          void read(event.target.files?.[0])
-          event.target.value = ''
-        }}
-      />
+      <PickFile label="Texts that come back" accept=".po,.pot,.csv" onPick={([file]) => void read(file!)}>
+        Take in …
+      </PickFile>
       {came !== undefined && <Preview came={came} language={language} onClose={() => setCame(undefined)} />}
     </Flex>
   )

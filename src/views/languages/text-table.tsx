@@ -7,6 +7,7 @@ import { diffWordsWithSpace } from 'diff'
 import { translationTrouble } from '../../core/story/languages'
 import type { TextRow } from '../../core/texts/rows'
 import { Quiet } from '../../ui/buttons'
+import { focusSoon } from '../../ui/named-fields'
 import { DraftText } from '../shared/fields/draft-text'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { directionOf } from '../../core/base/direction'
@@ -29,15 +30,8 @@ export function TextTable({ language, rows }: { language: string; rows: readonly
   const goOn = (at: number) => {
     const next = rows[at]
     if (next === undefined) return
-    const focus = () => {
-      const field = document.querySelector<HTMLElement>(`[data-text-key="${CSS.escape(next.key)}"] .draft`)
-      field?.focus()
-      return field !== null
-    }
-    // the next row is nearly always drawn already, so that what is typed next lands in it
-    if (focus()) return
     list.scrollToIndex(at)
-    requestAnimationFrame(() => requestAnimationFrame(focus))
+    focusSoon(fieldOf(next.key))
   }
   return (
     <Box
@@ -71,6 +65,11 @@ export function TextTable({ language, rows }: { language: string; rows: readonly
       </Box>
     </Box>
   )
+}
+
+/** By what name the field of a text is focused. */
+function fieldOf(key: string): string {
+  return `text ${key}`
 }
 
 interface RowProps {
@@ -126,6 +125,7 @@ function Row({ language, row, trouble, onNext }: RowProps) {
             label={`“${source}” in ${language}`}
             value={text}
             placeholder="…"
+            field={fieldOf(key)}
             onType={(next) => {
               setTyped(next)
               return false

@@ -2,11 +2,12 @@
 
 import { plainId } from '../../core/base/ids'
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { readCsv, writeCsv } from '../../core/formats/csv/csv'
 import { readLedgerTable, writeLedgerTable, type LedgerImport } from '../../core/formats/ledger-table/table'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
+import { PickFile } from '../../ui/pick-file'
 import { saveFile } from '../../ui/save-file'
 import { useSession } from '../shared/session/use-session'
 
@@ -18,28 +19,19 @@ const SHOWN = 20
 /** The ledger as a table for a spreadsheet, and back; what a table would change is shown first. */
 export function TableFile() {
   const session = useSession()
-  const file = useRef<HTMLInputElement>(null)
   const [read, setRead] = useState<Read>()
-  const take = async (chosen: File | undefined) => {
-    if (chosen === undefined) return
+  const take = async (chosen: File) => {
     const found = readLedgerTable(session.getState().story, readCsv(await chosen.text()))
     setRead(found.ok ? { kind: 'read', found: found.value } : { kind: 'refused', troubles: found.error })
-    if (file.current !== null) file.current.value = ''
   }
   return (
     <Flex gap="2" align="center">
       <Quiet onClick={() => saveFile('ledger.csv', writeCsv(writeLedgerTable(session.getState().story)), 'text/csv')}>
         Save as CSV
       </Quiet>
-      <Quiet onClick={() => file.current?.click()}>Read from CSV</Quiet>
-      <input
-        ref={file}
-        type="file"
-        hidden
-        accept=".csv,text/csv"
-        aria-label="A CSV file of entries"
-        onChange={(event) => void take(event.target.files?.[0])}
-      />
+      <PickFile as={Quiet} label="A CSV file of entries" accept=".csv,text/csv" onPick={([file]) => void take(file!)}>
+        Read from CSV
+      </PickFile>
       {read !== undefined && <Preview read={read} onClose={() => setRead(undefined)} />}
     </Flex>
   )

@@ -1,6 +1,6 @@
 'use client'
 
-import { Box, chakra, Flex, Heading, Input, Text, VisuallyHidden } from '@chakra-ui/react'
+import { Box, chakra, Flex, Heading, Input, Text } from '@chakra-ui/react'
 import { useRouter } from 'next/navigation'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { SearchField } from '../../ui/search-field'
@@ -10,6 +10,7 @@ import { prepareSurvey } from '../../session/survey-handle'
 import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
+import { PickFile } from '../../ui/pick-file'
 import { ThemeSwitch } from '../../ui/theme-switch'
 import { FromScript } from './from-script'
 import { replaceBy, SameQuestion, sameStory, type Same } from './same-story'
@@ -42,7 +43,6 @@ export function Library({ first }: { first: Cards }) {
   const [busy, setBusy] = useState(false)
   const [progress, setProgress] = useState<{ name: string; done: number; of: number }>()
   const [title, setTitle] = useState('')
-  const file = useRef<HTMLInputElement>(null)
   const [isScript, setScript] = useState(false)
   const [same, setSame] = useState<Same>()
   // once the page is drawn: one of the stories will be opened
@@ -80,8 +80,8 @@ export function Library({ first }: { first: Cards }) {
       setSaid({ kind: 'trouble', text: 'Give the story a title first; it can be changed later.' })
     else void act(api.create(title.trim()), open)
   }
-  const take = (files: FileList | null) => {
-    const [first] = files ?? []
+  const take = (files: readonly File[]) => {
+    const [first] = files
     if (first === undefined) return
     setSame(undefined)
     void sameStory(first).then((found) => (found === undefined ? importFile(first) : setSame(found)))
@@ -101,7 +101,7 @@ export function Library({ first }: { first: Cards }) {
   }
   const drop = (event: DragEvent) => {
     event.preventDefault()
-    take(event.dataTransfer.files)
+    take([...event.dataTransfer.files])
   }
   return (
     <Box
@@ -157,23 +157,9 @@ export function Library({ first }: { first: Cards }) {
         <Plain type="button" disabled={busy} onClick={() => setScript(true)}>
           From a script…
         </Plain>
-        <Plain type="button" disabled={busy} onClick={() => file.current?.click()}>
+        <PickFile label="Story file" accept=".json,application/json" disabled={busy} onPick={take}>
           Import a file…
-        </Plain>
-        <VisuallyHidden>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            aria-label="Story file"
-            tabIndex={-1}
-            onChange={(event) => {
-              take(event.target.files)
-              // the same file may be chosen again
-              event.target.value = ''
-            }}
-          />
-        </VisuallyHidden>
+        </PickFile>
       </Flex>
       {isScript && (
         <FromScript

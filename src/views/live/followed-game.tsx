@@ -5,8 +5,8 @@ import { useParams, usePathname, useRouter } from 'next/navigation'
 import { useEffect, useRef, useState } from 'react'
 import type { GameState } from '../../core/contract/live'
 import { replay } from '../../core/play/replay'
-import { beginFrom, saveOf } from '../../core/play/save'
-import { decide } from '../../core/play/step'
+import { saveOf } from '../../core/play/save'
+import { playThrough } from '../../core/play/transcript'
 import type { LiveGame } from '../../session/live-line'
 import { beatName, sayValue, storyNames } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
@@ -206,13 +206,7 @@ function Send({ game }: { game: LiveGame }) {
     let state
     if (isRehearsal) {
       const { from, decisions } = session.getState().rehearsal
-      state = from === undefined ? replay(linked, decisions).state : beginFrom(linked, from)
-      if (from !== undefined)
-        for (const decision of decisions) {
-          const next = decide(linked, state, decision)
-          if (!next.ok) break
-          state = next.value
-        }
+      state = playThrough(linked, decisions, from).steps.at(-1)!.state
     } else {
       const route = await session.survey.ask('route-to', { what: 'beats', address: beat ?? '' })
       if (!route.ok || route.value === undefined) return setTrouble('No route leads there.')

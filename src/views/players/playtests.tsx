@@ -1,13 +1,14 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { freshId } from '../../core/base/ids'
 import { idFrom } from '../../core/base/id-from'
 import type { PlaytestFigures } from '../../core/simulate/playtests'
 import type { SimulationResult } from '../../core/simulate/simulation'
 import { itemName, sayAddress } from '../../session/names'
-import { Plain, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
+import { PickFile } from '../../ui/pick-file'
 import { said } from '../shared/said'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
@@ -17,12 +18,8 @@ import { usePlaytests, type PlayedTest } from './use-playtests'
 export function Playtests() {
   const session = useSession()
   const playtests = usePlaytests()
-  const input = useRef<HTMLInputElement>(null)
   const [isOver, setOver] = useState(false)
-  const add = async (files: Iterable<File>) => {
-    const read = await Promise.all([...files].map(async (file) => ({ name: file.name, text: await file.text() })))
-    await session.addPlaytests(read)
-  }
+  const add = (files: Iterable<File>) => session.addPlaytests([...files])
   return (
     <Box
       as="section"
@@ -48,19 +45,14 @@ export function Playtests() {
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           Playtests
         </Heading>
-        <Plain onClick={() => input.current?.click()}>Add records …</Plain>
-        <input
-          ref={input}
-          type="file"
-          multiple
-          hidden
+        <PickFile
+          label="Records of playtests"
           accept=".json,application/json"
-          aria-label="Records of playtests"
-          onChange={(event) => {
-            void add(event.target.files ?? [])
-            event.target.value = ''
-          }}
-        />
+          multiple
+          onPick={(files) => void add(files)}
+        >
+          Add records …
+        </PickFile>
       </Flex>
       {playtests === undefined ? (
         <Text color="faded">Reading …</Text>

@@ -3,7 +3,7 @@
 import { useEffect, useMemo } from 'react'
 import { figuresOf, replayRecord, type PlaytestFigures, type Replayed } from '../../core/simulate/playtests'
 import type { KeptPlaytest } from '../../core/contract/answers'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useLinkedWhen, useSession, useSessionState } from '../shared/session/use-session'
 
 export interface PlayedTest {
   readonly kept: KeptPlaytest
@@ -24,18 +24,17 @@ export function usePlaytestFigures(isWanted: boolean): PlaytestFigures | undefin
 export function usePlaytests(isWanted = true): Playtests | undefined {
   const session = useSession()
   const kept = useSessionState((state) => state.playtests)
-  const story = useSessionState((state) => state.story)
+  const linked = useLinkedWhen(isWanted)
   useEffect(() => {
     if (isWanted && session.getState().playtests === undefined) void session.readPlaytests()
   }, [session, isWanted])
   return useMemo(() => {
     // linked only where somebody looks: that takes a while in a large story
-    if (kept === undefined || !isWanted || story !== session.getState().story) return undefined
-    const linked = session.link()
+    if (kept === undefined || linked === undefined) return undefined
     const tests = kept.map((one) => ({
       kept: one,
       replayed: replayRecord(linked, { steps: one.record.steps, lastSeconds: one.record.stopped.seconds }),
     }))
     return { tests, figures: figuresOf(tests.map(({ replayed }) => replayed)) }
-  }, [kept, story, session, isWanted])
+  }, [kept, linked])
 }

@@ -1,25 +1,23 @@
 'use client'
 
-import { useRef } from 'react'
 import { fileName } from '../../core/base/file-name'
 import { readSave } from '../../core/play/read-save'
 import { saveOf } from '../../core/play/save'
 import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
 import { Plain } from '../../ui/buttons'
+import { PickFile } from '../../ui/pick-file'
 import { saveFile } from '../../ui/save-file'
 import { useSession } from '../shared/session/use-session'
 
 /** Puts the playthrough away as a file, and takes one up again, of this version of the story or another. */
 export function Saves({ linked, state }: { linked: LinkedStory; state: PlayState }) {
   const session = useSession()
-  const input = useRef<HTMLInputElement>(null)
   const save = saveOf(linked, state)
-  const load = async (file: File | undefined) => {
-    if (file === undefined) return
+  const load = async (file: File) => {
     const read = readSave(await file.text())
     if (read.ok) session.rehearse([], read.value)
-    else session.tell(`“${file.name}”: ${read.error}`)
+    else session.tell(`“${file.name}”: ${read.error.message}`)
   }
   return (
     <>
@@ -37,20 +35,14 @@ export function Saves({ linked, state }: { linked: LinkedStory; state: PlayState
       >
         Save
       </Plain>
-      <Plain title="A save of this story, also of an earlier version" onClick={() => input.current?.click()}>
-        Load
-      </Plain>
-      <input
-        ref={input}
-        type="file"
-        hidden
+      <PickFile
+        label="A save to load"
         accept=".json,application/json"
-        aria-label="A save to load"
-        onChange={(event) => {
-          void load(event.target.files?.[0])
-          event.target.value = ''
-        }}
-      />
+        title="A save of this story, also of an earlier version"
+        onPick={([file]) => void load(file!)}
+      >
+        Load
+      </PickFile>
     </>
   )
 }

@@ -8,38 +8,32 @@ import { localeOf } from './locale'
 import { readBundle } from './read'
 import { bundleSchema } from './schema'
 import { writeBundle } from './write'
+import { quay } from '../../../../test/quay'
 
-const story = (more: Partial<Story> = {}): Story => ({
-  paperCompass: 1,
-  title: 'A quay',
-  language: 'en',
-  start: 'quay.here',
-  ledger: [{ id: 'rope', kind: 'item', max: 3 }],
-  endings: [{ id: 'across', name: 'Across' }],
-  scenes: [
+const story = (more: Partial<Story> = {}): Story =>
+  quay(
+    [
+      {
+        id: 'here',
+        lines: [{ text: 'Rope: {rope, plural, one {# coil} other {# coils}}' }],
+        choices: [
+          { id: 'go', text: 'Go', to: 'quay.end' },
+          { id: 'fly', text: 'Fly', when: 'rope > 3', do: ['rope += 1'], to: 'quay.sky' },
+        ],
+      },
+      { id: 'sky', lines: [{ text: 'Never.' }], onward: [{ to: 'quay.end' }] },
+      {
+        id: 'end',
+        lines: [{ when: "visits('quay.sky') == 0 && !taken('quay.here.fly')", text: 'On foot.' }],
+        ending: 'across',
+      },
+    ],
     {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ text: 'Rope: {rope, plural, one {# coil} other {# coils}}' }],
-          choices: [
-            { id: 'go', text: 'Go', to: 'quay.end' },
-            { id: 'fly', text: 'Fly', when: 'rope > 3', do: ['rope += 1'], to: 'quay.sky' },
-          ],
-        },
-        { id: 'sky', lines: [{ text: 'Never.' }], onward: [{ to: 'quay.end' }] },
-        {
-          id: 'end',
-          lines: [{ when: "visits('quay.sky') == 0 && !taken('quay.here.fly')", text: 'On foot.' }],
-          ending: 'across',
-        },
-      ],
+      ledger: [{ id: 'rope', kind: 'item', max: 3 }],
+
+      ...more,
     },
-  ],
-  ...more,
-})
+  )
 
 test('every bundle has the shape that its schema describes, and is read again', () => {
   for (let seed = 1; seed <= 150; seed += 1) {

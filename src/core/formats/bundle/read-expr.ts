@@ -1,7 +1,7 @@
 import type { ArithmeticOp, CompareOp, Effect, Expr } from '../../expression/ast'
 import { checkCondition, checkEffect, type Scope } from '../../expression/check'
 import type { LinkedEntry, LinkedQuest } from '../../story/linked'
-import type { At } from './decode'
+import type { At } from '../../base/at'
 
 /** The names that a bundle's numbers stand for. */
 export interface Names {

@@ -2,7 +2,7 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import type { Scope } from '../../expression/check'
 import type { LinkedText } from '../../story/linked'
 import { formatTrouble, textArguments } from '../../story/text'
-import type { At } from './decode'
+import type { At } from '../../base/at'
 import type { Names } from './read-expr'
 
 /** The texts of a bundle as one language shows them. */

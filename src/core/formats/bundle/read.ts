@@ -10,11 +10,9 @@ import type {
   LinkedChoice,
   LinkedCue,
   LinkedEffect,
-  LinkedEntry,
   LinkedGroup,
   LinkedLine,
   LinkedPerson,
-  LinkedQuest,
   LinkedRule,
   LinkedStory,
   LinkedText,
@@ -23,8 +21,9 @@ import type {
 } from '../../story/linked'
 import { turnsIn } from '../../story/linked-parts'
 import { scopeOf, type Declared } from '../../story/scope'
-import type { Entry, Outcome, Scene, WhenGiven } from '../../story/types'
-import { At, BundleTrouble } from './decode'
+import type { Scene } from '../../story/types'
+import { At, ShapeTrouble } from '../../base/at'
+import { NO_NAMES, questNames, readEntry, readQuest } from './read-declared'
 import { readCondition, readEffect, type Names } from './read-expr'
 import { Texts } from './read-text'
 
@@ -39,15 +38,15 @@ export interface ReadBundle {
  * Takes up a bundle that was parsed as JSON, as `language` shows it (the story's own where it has no such). What is not
  * as the format wants it is refused whole, with the place and what was expected there.
  */
-export function readBundle(json: unknown, language?: string): Result<ReadBundle, BundleTrouble> {
+export function readBundle(json: unknown, language?: string): Result<ReadBundle, ShapeTrouble> {
   try {
-    if (isDeeperThan(json, BUNDLE_DEPTH)) throw new BundleTrouble('the bundle', 'less nesting: no bundle is so deep')
+    if (isDeeperThan(json, BUNDLE_DEPTH)) throw new ShapeTrouble('the bundle', 'less nesting: no bundle is so deep')
     const at = new At(json, '')
     const version = at.key('paperCompassBundle')
     if (version.value !== BUNDLE_VERSION) version.fail(`${BUNDLE_VERSION}: another format than this runtime reads`)
     return ok(new Reader(at, language).read())
   } catch (error) {
-    if (error instanceof BundleTrouble) return fail(error)
+    if (error instanceof ShapeTrouble) return fail(error)
     throw error
   }
 }
@@ -74,7 +73,7 @@ class Reader {
     const own = at.key('language').string()
     const scenes = at.key('scenes').list((scene) => scene.string())
     this.sceneCount = scenes.length
-    const entries = at.key('entries').list((entry, index) => this.entry(entry, index))
+    const entries = at.key('entries').list((entry, index) => readEntry(entry, index, scenes.length))
     const beats = at.key('beats').list((beat) => beat.key('id').string())
     const choicesBefore: number[] = []
     const choices: string[] = []
@@ -85,8 +84,8 @@ class Reader {
     this.choicesBefore = choicesBefore
     const people = at.key('people').list((person) => person.key('id').string())
     const names = { entries, quests: [], people, beats, choices }
-    this.texts = new Texts(at, language ?? own, own, { ...names, quests: this.questIds() })
-    const quests = at.key('quests').list((quest, index) => this.quest(quest, index))
+    this.texts = new Texts(at, language ?? own, own, { ...names, quests: questNames(at.key('quests')) })
+    const quests = at.key('quests').list((quest, index) => readQuest(quest, index, this.texts))
     this.names = { ...names, quests }
     this.endings = at.key('endings').list((ending) => ({
       id: ending.key('id').string(),
@@ -164,69 +163,6 @@ class Reader {
       calledUses: NONE,
     }
     return { story, languages: Object.keys(at.key('texts').object()) }
-  }
-
-  private entry(at: At, index: number): LinkedEntry {
-    const id = at.key('id').string()
-    const kind = at.key('kind').oneOf(['flag', 'switch', 'counter', 'item', 'text'])
-    const initial = at.key('initial')
-    const isNumber = kind === 'counter' || kind === 'item'
-    const base = {
-      index,
-      id,
-      kind,
-      // what people read is all that is needed of it
-      entry: { id, kind, name: at.maybe('name', (name) => name.string()) } as Entry,
-      scene: at.maybe('scene', (scene) => scene.index(this.sceneCount, 'a scene')) ?? -1,
-      positions: kind === 'switch' ? at.key('positions').list((position) => position.string()) : [],
-      min: isNumber ? at.key('min').integer() : 0,
-      max: isNumber ? at.key('max').integer() : 0,
-      given: at.maybe('given', (given) => given.oneOf<WhenGiven>(['begin', 'rest'])),
-    }
-    switch (kind) {
-      case 'flag':
-        return { ...base, initial: initial.boolean() }
-      case 'counter':
-      case 'item': {
-        const value = initial.integer()
-        if (value < base.min || value > base.max) initial.fail(`a number from ${base.min} to ${base.max}`)
-        return { ...base, initial: value }
-      }
-      case 'switch':
-      case 'text': {
-        const value = initial.string()
-        // a switch without positions starts as ""
-        if (kind === 'switch' && base.positions.length > 0) initial.oneOf(base.positions)
-        return { ...base, initial: value }
-      }
-    }
-  }
-
-  /** Quests as far as texts can name them. */
-  private questIds(): LinkedQuest[] {
-    return this.at.key('quests').list((quest, index) => ({
-      index,
-      id: quest.key('id').string(),
-      name: '',
-      stages: quest.key('stages').list((stage) => stage.key('id').string()),
-      names: [],
-      outcomes: [],
-      moves: undefined,
-    }))
-  }
-
-  private quest(at: At, index: number): LinkedQuest {
-    const stages = at.key('stages')
-    if (stages.items()[0]?.key('id').value !== 'unstarted') stages.fail('"unstarted" as the first stage')
-    return {
-      index,
-      id: at.key('id').string(),
-      name: this.texts.name(at.key('name'), NO_NAMES),
-      stages: stages.list((stage) => stage.key('id').string()),
-      names: stages.list((stage) => stage.maybe('name', (name) => this.texts.name(name, NO_NAMES)) ?? 'unstarted'),
-      outcomes: stages.list((stage) => stage.maybe('outcome', (one) => one.oneOf<Outcome>(['success', 'failure']))),
-      moves: undefined,
-    }
   }
 
   private beat(at: At, index: number): LinkedBeat {
@@ -353,17 +289,6 @@ class Reader {
   private condition(at: At, scope: Scope): Condition {
     return { source: '', expr: readCondition(at, this.names, scope), address: '', part: 'when' }
   }
-}
-
-/** What names may show: nothing. */
-const NO_NAMES: Scope = {
-  entry: () => ({ trouble: 'a name shows nothing of the story' }),
-  quest: () => undefined,
-  hasBeat: () => false,
-  hasChoice: () => false,
-  hasEnding: () => false,
-  hasPerson: () => false,
-  promise: false,
 }
 
 function indexes(ids: readonly string[]): Map<string, number> {

@@ -1,3 +1,4 @@
+import { escapeXml } from '../../base/xml'
 import type { Bundle } from '../bundle/format'
 import type { PageSettings } from './settings'
 
@@ -31,26 +32,22 @@ export function writePage(of: PageOf, { script, style, scriptDigest, styleDigest
     "form-action 'none'",
   ].join('; ')
   return `<!doctype html>
-<html lang="${escaped(of.bundle.language)}">
+<html lang="${escapeXml(of.bundle.language)}">
 <head>
 <meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="${policy}">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="referrer" content="no-referrer">
-<title>${escaped(of.bundle.title)}</title>
+<title>${escapeXml(of.bundle.title)}</title>
 <style>${style}</style>
 </head>
 <body>
-<div id="page"><noscript>${escaped(of.bundle.title)} needs JavaScript, which this browser does not run.</noscript></div>
+<div id="page"><noscript>${escapeXml(of.bundle.title)} needs JavaScript, which this browser does not run.</noscript></div>
 <script type="application/json" id="story">${asData(of)}</script>
 <script>${script}</script>
 </body>
 </html>
 `
-}
-
-function escaped(text: string): string {
-  return text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`)
 }
 
 /** JSON that nothing in it can end. */

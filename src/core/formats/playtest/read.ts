@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import { isDeeperThan } from '../../base/depth'
 import { DOCUMENT_DEPTH } from '../../base/limits'
+import { parseJson } from '../../base/parse-json'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../../story/read'
 
@@ -30,12 +31,9 @@ export type PlayRecord = z.infer<typeof playRecordSchema>
 
 /** Reads the text of a record; a damaged one is refused with the reasons. */
 export function readPlayRecord(text: string): Result<PlayRecord> {
-  let json: unknown
-  try {
-    json = JSON.parse(text.replace(/^\uFEFF/, ''))
-  } catch (error) {
-    return fail(`this is no record of a playtest: it is not JSON (${(error as Error).message})`)
-  }
+  const parsed = parseJson(text)
+  if (!parsed.ok) return fail(`this is no record of a playtest: it is not JSON (${parsed.error})`)
+  const json = parsed.value
   if (isDeeperThan(json, DOCUMENT_DEPTH)) return fail('this is no record of a playtest: it is nested too deep')
   const checked = playRecordSchema.safeParse(json)
   return checked.success

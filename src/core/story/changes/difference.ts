@@ -1,4 +1,5 @@
 import { isSame } from '../../base/same'
+import { PAGE_KEYS } from '../schema'
 import type { Scene, Story, Translation } from '../types'
 import { applyChange } from './apply'
 import { getList } from './list'
@@ -86,7 +87,6 @@ function own(texts: Readonly<Record<string, Translation>>, key: string): Transla
 }
 
 const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes']
-const PAGE_KEYS: readonly string[] = ['author', 'blurb', 'credits', 'accent', 'ground', 'hides', 'playtests']
 const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger', 'languages', 'page'])
 
 /** The texts that differ, null for one that is gone; undefined where something else than settable texts differs. */

@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../read'
-import { itemSchemas, languageSchema, sceneEntrySchema, storySchema, translationSchema } from '../schema'
+import { PAGE_KEYS, itemSchemas, languageSchema, sceneEntrySchema, storySchema, translationSchema } from '../schema'
 import { SCENE_LISTS, STORY_LISTS } from './lists'
 import type { Change, Item, ListPath } from './types'
 
@@ -23,16 +23,7 @@ const sceneValues = z.strictObject({
   notes: z.string().nullable().optional(),
 })
 
-const pageText = z.string().nullable().optional()
-const pageValues = z.strictObject({
-  author: pageText,
-  blurb: pageText,
-  credits: pageText,
-  accent: pageText,
-  ground: pageText,
-  hides: pageText,
-  playtests: pageText,
-})
+const pageValues = z.strictObject(Object.fromEntries(PAGE_KEYS.map((key) => [key, z.string().nullable().optional()])))
 
 const texts = z.record(z.string(), translationSchema.nullable())
 

@@ -26,6 +26,13 @@ export function useLinked(): LinkedStory {
   return useSyncExternalStore(session.subscribe, session.link, session.link)
 }
 
+/** The same only where somebody looks: linking takes a while in a large story. */
+export function useLinkedWhen(isWanted: boolean): LinkedStory | undefined {
+  const session = useSession()
+  const link = () => (isWanted ? session.link() : undefined)
+  return useSyncExternalStore(session.subscribe, link, link)
+}
+
 /** What the story names and how: drawn again only when a name changes. */
 export function useNaming(): Naming {
   const session = useSession()

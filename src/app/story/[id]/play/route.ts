@@ -1,5 +1,6 @@
 import { handler, NO_STORY, refuse } from '../../../server/answers'
-import { keptStory, pageOf } from '../../../server/story-of'
+import { pageOf } from '../../../server/story-of'
+import { keptStory } from '../../../../store/kept-story'
 
 /** The same page, opened here: its own policy stands in it, and is stricter than this application's. */
 export const GET = handler<{ id: string }>(async ({ store, params: { id } }) => {

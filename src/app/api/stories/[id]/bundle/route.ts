@@ -1,6 +1,7 @@
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, leaving } from '../../../../server/asked'
-import { bundleOf, keptStory } from '../../../../server/story-of'
+import { bundleOf } from '../../../../server/story-of'
+import { keptStory } from '../../../../../store/kept-story'
 
 /** A story as engines read it. */
 export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {

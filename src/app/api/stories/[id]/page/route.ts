@@ -1,6 +1,7 @@
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, leaving } from '../../../../server/asked'
-import { keptStory, pageOf } from '../../../../server/story-of'
+import { pageOf } from '../../../../server/story-of'
+import { keptStory } from '../../../../../store/kept-story'
 
 /** A page that plays a story from one file, to be kept. */
 export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {

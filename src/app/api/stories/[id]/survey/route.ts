@@ -2,7 +2,8 @@ import * as z from 'zod'
 import { writeSurveyJson } from '../../../../../core/formats/survey-json/write'
 import { handler, jsonText, NO_STORY, refuse } from '../../../../server/answers'
 import { secondsIn } from '../../../../server/asked'
-import { keptStory, surveyed } from '../../../../server/story-of'
+import { surveyed } from '../../../../server/story-of'
+import { keptStory } from '../../../../../store/kept-story'
 
 const routesAsked = z.enum(['all', 'ends', 'none'])
 

@@ -5,7 +5,7 @@ import { textRows } from '../../../../../core/texts/rows'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile } from '../../../../server/asked'
 import { readBytes } from '../../../../server/request'
-import { keptStory } from '../../../../server/story-of'
+import { keptStory } from '../../../../../store/kept-story'
 
 type Params = { readonly id: string }
 

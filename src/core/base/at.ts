@@ -1,12 +1,12 @@
-/** What is wrong with a bundle: where, and what was expected there. */
-export class BundleTrouble extends Error {
+/** What is not as it should be in JSON that came from outside: where, and what was expected there. */
+export class ShapeTrouble extends Error {
   constructor(
     readonly where: string,
     readonly expected: string,
     found?: unknown,
   ) {
     super(`${where}: expected ${expected}${found === undefined ? '' : `, found ${shown(found)}`}`)
-    this.name = 'BundleTrouble'
+    this.name = 'ShapeTrouble'
   }
 }
 
@@ -17,7 +17,7 @@ function shown(value: unknown): string {
   return text.length > 40 ? `${text.slice(0, 40)}…` : text
 }
 
-/** One value of a bundle, and where it stands; asked for what is expected there. Whatever is not there throws `BundleTrouble`. */
+/** One value of JSON, and where it stands; asked for what is expected there. Whatever is not there throws `ShapeTrouble`. */
 export class At {
   constructor(
     readonly value: unknown,
@@ -32,6 +32,11 @@ export class At {
   maybe<T>(name: string, read: (at: At) => T): T | undefined {
     const at = this.key(name)
     return at.value === undefined ? undefined : read(at)
+  }
+
+  /** All values of an object, each read, under their keys. */
+  record<T>(read: (at: At) => T): Record<string, T> {
+    return Object.fromEntries(Object.keys(this.object()).map((key) => [key, read(this.key(key))]))
   }
 
   object(): object {
@@ -81,6 +86,6 @@ export class At {
   }
 
   fail(expected: string): never {
-    throw new BundleTrouble(this.where === '' ? 'the bundle' : this.where, expected, this.value)
+    throw new ShapeTrouble(this.where === '' ? 'the file' : this.where, expected, this.value)
   }
 }

@@ -1,0 +1,298 @@
+import * as z from 'zod'
+import { playRecordSchema } from '../formats/playtest/read'
+import {
+  cardsSchema,
+  factsSchema,
+  historySchema,
+  hitSchema,
+  incomingFileSchema,
+  madeSchema,
+  openedSchema,
+  ORDERS,
+  playtestsSchema,
+  progressSchema,
+  savedSchema,
+} from './answers'
+
+/** What is asked and answered at one path by one method. */
+export interface Operation {
+  readonly method: 'get' | 'post' | 'delete'
+  readonly path: string
+  readonly id: string
+  readonly says: string
+  readonly query?: Readonly<
+    Record<string, { readonly says: string; readonly schema: z.ZodType; readonly required?: true }>
+  >
+  readonly body?: z.ZodType
+  /** A schema of JSON, or the media type of something else, and the file that describes it. */
+  readonly answer: z.ZodType | { readonly type: string; readonly ref?: string }
+  /** Why it can be refused, beside what is refused everywhere. */
+  readonly refusals?: readonly (400 | 404 | 409 | 413 | 422)[]
+}
+
+const decided = z.object({ decisions: z.int(), route: z.array(z.unknown()).optional() })
+const addresses = z.array(z.string())
+const surveySchema = z.looseObject({
+  complete: z.boolean(),
+  reached: z.object({
+    beats: z.record(z.string(), decided),
+    choices: z.record(z.string(), decided),
+    endings: z.record(z.string(), decided),
+    stages: z.record(z.string(), decided),
+  }),
+  unreached: z.object({ beats: addresses, choices: addresses, endings: addresses, stages: addresses }),
+  undecided: z.object({
+    beats: addresses,
+    choices: addresses,
+    endings: addresses,
+    stages: addresses,
+    promises: addresses,
+  }),
+  promises: z.record(z.string(), z.looseObject({ verdict: z.enum(['kept', 'broken']) })),
+  findings: z.array(
+    z.looseObject({
+      kind: z.string(),
+      level: z.enum(['error', 'warning', 'note']),
+      key: z.array(z.string()),
+      message: z.string(),
+    }),
+  ),
+})
+const textsSchema = z.object({
+  language: z.string(),
+  revision: z.int(),
+  texts: z.array(
+    z.object({
+      key: z.string(),
+      source: z.string(),
+      text: z.string().optional(),
+      of: z.string().optional(),
+      state: z.enum(['missing', 'draft', 'checked', 'outdated']).optional(),
+    }),
+  ),
+})
+const asked = { request: z.uuid().optional(), author: z.uuid().optional() }
+const change = z.looseObject({
+  op: z.enum(['insert', 'remove', 'replace', 'move', 'set-story', 'set-scene', 'set-page', 'set-texts', 'batch']),
+})
+const without = {
+  says: 'what to leave out: what is on no route',
+  schema: z.enum(['unreached']),
+}
+const budget = { says: 'seconds that the survey may take, at most 60', schema: z.number() }
+
+export const OPERATIONS: readonly Operation[] = [
+  {
+    method: 'get',
+    path: '/api/stories',
+    id: 'listStories',
+    says: 'The stories of the library, fifty at once.',
+    query: {
+      q: { says: 'words of the title', schema: z.string() },
+      from: { says: 'how many to pass over', schema: z.int() },
+      order: { says: 'in which order', schema: z.enum(ORDERS) },
+    },
+    answer: cardsSchema,
+    refusals: [400],
+  },
+  {
+    method: 'post',
+    path: '/api/stories',
+    id: 'createStory',
+    says: 'A new story by its title; or, sent as application/octet-stream, the text of a story file.',
+    body: z.object({ title: z.string(), language: z.string().optional() }),
+    answer: madeSchema,
+    refusals: [400, 413, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/imports/{id}',
+    id: 'importProgress',
+    says: 'How far an import is, by the UUID that it was begun with (?import=).',
+    answer: progressSchema,
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}',
+    id: 'openStory',
+    says: 'A story with the revision that it is at.',
+    answer: openedSchema.extend({ story: z.unknown() }),
+  },
+  { method: 'delete', path: '/api/stories/{id}', id: 'deleteStory', says: 'Deletes a story.', answer: madeSchema },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/restore',
+    id: 'restoreStory',
+    says: 'Brings a deleted story back.',
+    answer: madeSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/duplicate',
+    id: 'duplicateStory',
+    says: 'A copy of a story.',
+    answer: madeSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/changes',
+    id: 'changeStory',
+    says: 'One editing operation. The same request sent twice is carried out once.',
+    body: z.object({ ...asked, request: z.uuid(), change }),
+    answer: savedSchema.extend({ change: z.unknown() }),
+    refusals: [400, 409, 422],
+  },
+  ...(['undo', 'redo'] as const).map((kind): Operation => ({
+    method: 'post',
+    path: `/api/stories/{id}/${kind}`,
+    id: `${kind}Change`,
+    says: kind === 'undo' ? 'Takes the last change back.' : 'Brings a change that was taken back again.',
+    body: z.object({ ...asked, anyones: z.boolean().optional() }),
+    answer: savedSchema.extend({ change: z.unknown() }),
+    refusals: [400, 409],
+  })),
+  {
+    method: 'post',
+    path: '/api/stories/{id}/return',
+    id: 'returnTo',
+    says: 'Makes the story what it was after a revision, as a new change.',
+    body: z.object({ ...asked, revision: z.int() }),
+    answer: savedSchema.extend({ change: z.unknown() }),
+    refusals: [400, 409],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/history',
+    id: 'history',
+    says: 'The steps of a story, the latest first, and its named versions.',
+    query: { before: { says: 'only steps before this revision', schema: z.int() } },
+    answer: historySchema,
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/at/{revision}',
+    id: 'storyAt',
+    says: 'The story as it was after a revision.',
+    answer: z.object({ story: z.unknown() }),
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/versions',
+    id: 'nameVersion',
+    says: 'Gives the story as it is now a name.',
+    body: z.object({ name: z.string() }),
+    answer: z.object({}),
+    refusals: [400],
+  },
+  {
+    method: 'delete',
+    path: '/api/stories/{id}/versions/{version}',
+    id: 'forgetVersion',
+    says: 'Forgets the name of a version.',
+    answer: z.object({}),
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/events',
+    id: 'events',
+    says: 'Every change as it is saved, as server-sent events: first `at`, the revision, then `change`.',
+    answer: { type: 'text/event-stream' },
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/facts',
+    id: 'keepFacts',
+    says: 'Keeps what a survey said of the story, for the library.',
+    body: z.object({ revision: z.int(), facts: factsSchema }),
+    answer: z.object({}),
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/search',
+    id: 'search',
+    says: 'Everything in the story that has all these words.',
+    query: { q: { says: 'the words', schema: z.string(), required: true } },
+    answer: z.array(hitSchema),
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/export',
+    id: 'exportStory',
+    says: 'The story file.',
+    answer: { type: 'application/json', ref: 'story.schema.json' },
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/bundle',
+    id: 'bundle',
+    says: 'The story made ready for engines, as docs/bundle.schema.json describes it.',
+    query: { without, budget },
+    answer: { type: 'application/json', ref: 'bundle.schema.json' },
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/page',
+    id: 'page',
+    says: 'A page that plays the story from one file.',
+    query: { without, budget },
+    answer: { type: 'text/html' },
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/survey',
+    id: 'survey',
+    says: 'What the survey decides of the story: the same JSON as the command line prints.',
+    query: { routes: { says: 'which routes to give', schema: z.enum(['all', 'ends', 'none']) }, budget },
+    answer: surveySchema,
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/texts',
+    id: 'texts',
+    says: 'Every text that can be translated and spoken, by its key; with a language what it is there.',
+    query: {
+      language: { says: 'a language tag', schema: z.string() },
+      format: { says: 'a file instead, in this form', schema: z.enum(['po', 'csv']) },
+    },
+    answer: textsSchema,
+    refusals: [400],
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/texts',
+    id: 'readTexts',
+    says: 'Reads a file of texts that somebody worked on, sent as application/octet-stream; nothing goes in.',
+    query: { format: { says: 'its form', schema: z.enum(['po', 'csv']), required: true } },
+    answer: incomingFileSchema,
+    refusals: [400, 413, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/playtests',
+    id: 'playtests',
+    says: 'The records of how people played.',
+    answer: playtestsSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/playtests',
+    id: 'addPlaytest',
+    says: 'Keeps a record of how somebody played; the same one is kept once.',
+    body: z.object({ name: z.string(), record: playRecordSchema }),
+    answer: z.object({ added: z.boolean() }),
+    refusals: [400, 413],
+  },
+  {
+    method: 'delete',
+    path: '/api/stories/{id}/playtests/{playtest}',
+    id: 'removePlaytest',
+    says: 'Deletes a record.',
+    answer: z.object({}),
+  },
+]
