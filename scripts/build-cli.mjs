@@ -11,6 +11,8 @@ export async function ensureCli() {
       outdir,
       // so that the database is loaded only where it is needed
       splitting: true,
+      // large, and asked for seldom
+      external: ['exceljs', 'docx', 'mammoth'],
       banner: {
         js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);",
       },

@@ -20,6 +20,7 @@ const PROGRAMS = [
   [CHROMIUM, 'chromium', 'the browser tests'],
   ['/usr/bin/dot', 'graphviz', 'the test that draws exported graphs'],
   ['/usr/bin/msgfmt', 'gettext', 'the test of texts for translators'],
+  ['/usr/bin/xmllint', 'libxml2-utils', 'the tests of XML against schemas'],
   ['/usr/bin/lua5.1', 'lua5.1', 'the tests of the port for Lua'],
   ['/usr/bin/lua5.4', 'lua5.4', 'the tests of the port for Lua'],
   ['/usr/bin/luajit', 'luajit', 'the tests of the port for Lua'],

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { readFileSync, writeFileSync } from 'node:fs'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Command, Option } from 'commander'
 import { writeBundle, type LeftOut } from '../core/formats/bundle/write'
@@ -9,7 +9,7 @@ import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import { surveyStory } from '../core/survey/survey'
 import { bound, boundOptions, type Bounds } from './bounds'
-import { print } from './output'
+import { refuse, warn, writeOut } from './output-file'
 import { readInput, type Input } from './read-input'
 
 interface Flags extends Bounds {
@@ -36,17 +36,12 @@ function exporting(
     .addHelpText('after', EXITS)
     .action(async (path: string, flags: Flags) => {
       const input = await readInput(path)
-      if (!input.ok) return fail(input.error)
+      if (!input.ok) return refuse(input.error)
       const story = linkStory(input.value.story)
       for (const { address, part, message } of story.problems) warn(`${address} (${part}): ${message}`)
       const leftOut = flags.without === undefined ? undefined : unreached(story, flags)
       const text = write(input.value, story, leftOut)
-      if (flags.output === undefined) return print([text])
-      try {
-        writeFileSync(flags.output, text)
-      } catch (error) {
-        fail(`${flags.output}: ${(error as Error).message}`)
-      }
+      await writeOut(flags.output, text)
     })
   for (const option of boundOptions()) command.addOption(option)
   return command
@@ -79,13 +74,4 @@ function unreached(story: LinkedStory, flags: Flags): LeftOut {
   for (const address of [...beats, ...choices]) warn(`left out: ${address}`)
   if (!result.complete) warn('the survey was not done in time; what it had not decided is kept')
   return { beats: new Set(beats), choices: new Set(choices) }
-}
-
-function warn(text: string): void {
-  process.stderr.write(`${text}\n`)
-}
-
-function fail(text: string): void {
-  warn(text)
-  process.exitCode = 2
 }

@@ -2,6 +2,8 @@ import { Command } from 'commander'
 import { buildCommand, bundleCommand } from './build'
 import { backupCommand, restoreCommand } from './data'
 import { carryCommand } from './carry'
+import { exportCommand } from './export'
+import { importCommand } from './import'
 import { simulateCommand } from './simulate'
 import { surveyCommand } from './survey'
 import { VERSION } from './version'
@@ -29,6 +31,8 @@ for (const command of [
   simulateCommand(),
   bundleCommand(),
   buildCommand(),
+  exportCommand(),
+  importCommand(),
   backupCommand(),
   restoreCommand(),
 ])

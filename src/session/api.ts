@@ -6,6 +6,7 @@ import {
   historySchema,
   hitSchema,
   incomingFileSchema,
+  readManuscriptSchema,
   madeSchema,
   openedSchema,
   playtestsSchema,
@@ -124,10 +125,19 @@ export const api = {
     post(`/api/stories/${id}/playtests`, z.object({ added: z.boolean() }), { name, record }),
   removePlaytest: (id: string, playtest: string) =>
     ask(`/api/stories/${id}/playtests/${playtest}`, z.object({}), { method: 'DELETE' }),
-  textsPath: (id: string, language: string, format: string) =>
-    `/api/stories/${id}/texts?language=${encodeURIComponent(language)}&format=${format}`,
+  textsPath: (id: string, language: string, format: string, scene: string) =>
+    `/api/stories/${id}/texts?${new URLSearchParams({ language, format, ...(scene === '' ? {} : { scene }) }).toString()}`,
   readTexts: (id: string, format: string, file: Blob) =>
     ask(`/api/stories/${id}/texts?format=${format}`, incomingFileSchema, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: file,
+    }),
+  /** A reading copy; `of` says of what, such as `scene=quay`. */
+  copyPath: (id: string, format: string, of: string, open = false) =>
+    `/api/stories/${id}/copy?format=${format}${of === '' ? '' : `&${of}`}${open ? '&open=here' : ''}`,
+  readManuscript: (format: string, file: Blob) =>
+    ask(`/api/manuscripts?format=${format}`, readManuscriptSchema, {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream' },
       body: file,

@@ -65,6 +65,7 @@ const story = quay(
   ],
   {
     title: 'Asked over HTTP',
+    routes: [{ id: 'first', name: 'First', decisions: [{ choice: 'quay.here.go' }] }],
     languages: { de: { texts: { 'line/quay.here/first': { text: 'Die Flut.', state: 'checked' } } } },
   },
 )
@@ -81,7 +82,7 @@ test('the running server answers as its description says, refusals too', async (
     expect([path, answer.status]).toEqual([path, status])
     expect(Object.keys(told.responses)).toContain(String(status))
     const type = answer.headers.get('content-type')!.split(';')[0]!
-    expect([path, Object.keys(told.responses[status]!.content)]).toEqual([path, [type]])
+    expect(Object.keys(told.responses[status]!.content)).toContain(type)
     if (status === 200) asked.add(`${method} ${template}`)
     if (type !== 'application/json') return undefined
     const json = (await answer.json()) as Record<string, never>
@@ -139,6 +140,17 @@ test('the running server answers as its description says, refusals too', async (
     steps: [{ item: { choice: 'quay.here.go' }, at: 'quay.here', seconds: 1 }],
     stopped: { at: 'quay.end', status: 'ended', ending: 'across', seconds: 0 },
   }
+  for (const form of ['xliff', 'po', 'xlsx', 'csv'])
+    await ask('get', `${S}/texts`, own(`/texts?language=de&format=${form}&scene=quay`))
+  await ask('get', `${S}/texts`, own('/texts?language=de&format=po&scene=gone'), undefined, 400)
+  for (const form of ['docx', 'html', 'markdown', 'fountain'])
+    for (const part of ['', '&scene=quay', '&ending=across', '&route=first'])
+      await ask('get', `${S}/copy`, own(`/copy?format=${form}${part}`))
+  for (const bad of ['', '?format=pdf', '?format=docx&scene=x', '?format=docx&route=x', '?format=docx&ending=x'])
+    await ask('get', `${S}/copy`, own(`/copy${bad}`), undefined, 400)
+  await ask('post', '/api/manuscripts', '/api/manuscripts?format=markdown', { text: 'any' })
+  await ask('post', '/api/manuscripts', '/api/manuscripts?format=docx', {}, 422)
+  await ask('post', '/api/manuscripts', '/api/manuscripts?format=papyrus', {}, 400)
   await ask('post', `${S}/playtests`, own('/playtests'), { name: 'One', record })
   await ask('post', `${S}/playtests`, own('/playtests'), { name: 'One', record: { ...record, steps: 1 } }, 400)
   const kept = (await ask('get', `${S}/playtests`, own('/playtests'))) as never as { id: string }[]

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import ExcelJS from 'exceljs'
 import { expect, openStory, settled, test } from './app'
 import { quay } from '../quay'
 
@@ -56,10 +57,16 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
   })
   // out as PO, worked on elsewhere, and back; meanwhile one of its sources was changed here
   await page.getByRole('button', { name: /^all / }).click()
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Out as PO' }).click(),
-  ])
+  const saved = async (form: string) => {
+    await page.getByLabel('Form', { exact: true }).selectOption(form)
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Save to send' }).click(),
+    ])
+    return download
+  }
+  expect((await saved('xliff')).suggestedFilename()).toBe('In two tongues de.xlf')
+  const download = await saved('po')
   expect(download.suggestedFilename()).toBe('In two tongues de.po')
   const po = readFileSync(await download.path(), 'utf8')
     .replace('msgid "Go on"\nmsgstr ""', 'msgid "Go on"\nmsgstr "Weiter"')
@@ -86,6 +93,8 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
     .getByLabel('Texts that come back')
     .setInputFiles({ ...file, name: 'x.csv', buffer: Buffer.from('a,b\n1,2') })
   await expect(page.getByText('“x.csv”: the first row names the columns')).toBeVisible()
+  await page.getByLabel('Texts that come back').setInputFiles({ ...file, name: 'x.odt', buffer: Buffer.from('PK') })
+  await expect(page.getByText('“x.odt” has none of the endings')).toBeVisible()
   // and it plays
   await page.goto(`${app.address}/story/${id}/play`)
   await page.getByRole('button', { name: 'Begin' }).click()
@@ -107,4 +116,53 @@ test('a source that is changed makes its translation out of date, with the chang
   await expect(row.locator('ins')).toHaveText('on')
   await row.getByRole('button', { name: 'out of date: it still fits' }).click()
   await expect(row).toHaveAttribute('data-text-state', 'draft')
+})
+
+test('the own texts go out to be proof-read, and come back line by line, from a workbook or a copy that was edited', async ({
+  page,
+  app,
+}) => {
+  const id = await openStory(page, app, { ...story, title: 'Proof-read' })
+  await settled(page)
+  await page.keyboard.press('Alt+7')
+  await page.getByRole('button', { name: 'Give them names' }).click()
+  await expect(page.getByLabel('Language', { exact: true })).toHaveValue('en')
+  await page.getByLabel('Form', { exact: true }).selectOption('xlsx')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Save to send' }).click(),
+  ])
+  const book = new ExcelJS.Workbook()
+  await book.xlsx.readFile(await download.path())
+  const rows = book.worksheets[0]!.getRows(2, 4)!
+  const go = rows.find((row) => row.getCell(1).text === 'choice/quay.here.go')!
+  expect(go.getCell(2).text).toBe('Go on')
+  go.getCell(3).value = 'Go on, then'
+  await page
+    .getByLabel('Texts that come back')
+    .setInputFiles({ name: 'read.xlsx', mimeType: 'x', buffer: Buffer.from(await book.xlsx.writeBuffer()) })
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('1 changed, 3 as it is here')
+  await expect(dialog).toContainText('here: Go on')
+  await dialog.getByRole('button', { name: 'Take in 1 text' }).click()
+  type Own = { story: { scenes: { beats: { lines?: { text: string }[]; choices?: { text: string }[] }[] }[] } }
+  const here = async () => (await app.get<Own>(`/api/stories/${id}`)).story.scenes[0]!.beats[0]!
+  await expect.poll(async () => (await here()).choices![0]!.text).toBe('Go on, then')
+  // a copy in Markdown that was edited as text; the line was changed here meanwhile, so it waits to be ticked
+  await page.getByRole('link', { name: 'Export', exact: true }).click()
+  await page.getByLabel('Form of the copy').selectOption('markdown')
+  const [copy] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Save the copy' }).click(),
+  ])
+  const edited = readFileSync(await copy.path(), 'utf8').replace('The tide turns.', 'The tide has turned.')
+  await page.keyboard.press('Alt+7')
+  await page
+    .getByLabel('Texts that come back')
+    .setInputFiles({ name: 'copy.md', mimeType: 'text/markdown', buffer: Buffer.from(edited) })
+  await expect(dialog).toContainText('The tide has turned.')
+  await dialog.getByRole('button', { name: 'Take in 1 text' }).click()
+  await expect.poll(async () => (await here()).lines![0]!.text).toBe('The tide has turned.')
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await here()).lines![0]!.text).toBe('The tide turns.')
 })

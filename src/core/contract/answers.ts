@@ -124,6 +124,23 @@ export const keptPlaytestSchema = z.object({
 export type KeptPlaytest = z.infer<typeof keptPlaytestSchema>
 export const playtestsSchema = z.array(keptPlaytestSchema)
 
+const title = { title: z.string() }
+const text = { text: z.string() }
+
+/** What a file would make in a manuscript. */
+export const readManuscriptSchema = z.object({
+  title: z.string().optional(),
+  parts: z.array(
+    z.discriminatedUnion('of', [
+      z.object({ of: z.literal('line'), speaker: z.string().optional(), isAction: z.boolean(), ...text }),
+      z.object({ of: z.literal('choice'), to: z.string().optional(), ...text }),
+      z.object({ of: z.literal('beat'), ...title }),
+      z.object({ of: z.literal('scene'), ...title }),
+      z.object({ of: z.literal('note'), ...text }),
+    ]),
+  ),
+})
+
 /** What stands in a file of texts that somebody worked on. */
 export const incomingFileSchema = z.object({
   language: z.string().optional(),

@@ -39,7 +39,7 @@ function json(schema: z.ZodType): object {
   return made
 }
 
-function described({ path, id, says, query, body, answer, refusals = [] }: Operation): object {
+function described({ path, id, says, query, body, answer, files = [], refusals = [] }: Operation): object {
   const parameters = [
     ...[...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
       name,
@@ -55,10 +55,11 @@ function described({ path, id, says, query, body, answer, refusals = [] }: Opera
       schema: json(of.schema),
     })),
   ]
-  const content =
+  const own =
     answer instanceof z.ZodType
       ? { 'application/json': { schema: json(answer) } }
       : { [answer.type]: answer.ref === undefined ? {} : { schema: { $ref: answer.ref } } }
+  const content = { ...Object.fromEntries(files.map((type) => [type, {}])), ...own }
   const refused = [...new Set([403, ...(path.includes('{id}') ? [404] : []), ...refusals])].sort()
   return {
     operationId: id,

@@ -1,4 +1,6 @@
 import * as z from 'zod'
+import type { Form } from '../formats/form'
+import { formsFor } from '../formats/forms'
 import { playRecordSchema } from '../formats/playtest/read'
 import {
   cardsSchema,
@@ -11,6 +13,7 @@ import {
   ORDERS,
   playtestsSchema,
   progressSchema,
+  readManuscriptSchema,
   savedSchema,
 } from './answers'
 
@@ -26,6 +29,8 @@ export interface Operation {
   readonly body?: z.ZodType
   /** A schema of JSON, or the media type of something else, and the file that describes it. */
   readonly answer: z.ZodType | { readonly type: string; readonly ref?: string }
+  /** Media types of files that are answered instead, on asking. */
+  readonly files?: readonly string[]
   /** Why it can be refused, beside what is refused everywhere. */
   readonly refusals?: readonly (400 | 404 | 409 | 413 | 422)[]
 }
@@ -71,6 +76,10 @@ const textsSchema = z.object({
     }),
   ),
 })
+const typesOf = (forms: readonly Form[]) => forms.map(({ type }) => type.split(';')[0]!)
+const COPY_FORMS = formsFor('copy').map(({ id }) => id)
+const MANUSCRIPT_FORMS = formsFor('manuscript').map(({ id }) => id)
+const TEXT_FORMS = formsFor('texts').map(({ id }) => id)
 const asked = { request: z.uuid().optional(), author: z.uuid().optional() }
 const change = z.looseObject({
   op: z.enum(['insert', 'remove', 'replace', 'move', 'set-story', 'set-scene', 'set-page', 'set-texts', 'batch']),
@@ -258,9 +267,11 @@ export const OPERATIONS: readonly Operation[] = [
     says: 'Every text that can be translated and spoken, by its key; with a language what it is there.',
     query: {
       language: { says: 'a language tag', schema: z.string() },
-      format: { says: 'a file instead, in this form', schema: z.enum(['po', 'csv']) },
+      format: { says: 'a file instead, in this form', schema: z.enum(TEXT_FORMS) },
+      scene: { says: 'only what stands in this scene', schema: z.string() },
     },
     answer: textsSchema,
+    files: typesOf(formsFor('texts')),
     refusals: [400],
   },
   {
@@ -268,8 +279,34 @@ export const OPERATIONS: readonly Operation[] = [
     path: '/api/stories/{id}/texts',
     id: 'readTexts',
     says: 'Reads a file of texts that somebody worked on, sent as application/octet-stream; nothing goes in.',
-    query: { format: { says: 'its form', schema: z.enum(['po', 'csv']), required: true } },
+    query: { format: { says: 'its form', schema: z.enum([...TEXT_FORMS, 'markdown']), required: true } },
     answer: incomingFileSchema,
+    refusals: [400, 413, 422],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/copy',
+    id: 'copy',
+    says: 'A reading copy as a file: of the story, of a scene, of a kept route, or of the shortest way to an ending.',
+    query: {
+      format: { says: 'its form', schema: z.enum(COPY_FORMS), required: true },
+      scene: { says: 'the id of a scene', schema: z.string() },
+      route: { says: 'the id of a kept route', schema: z.string() },
+      ending: { says: 'the id of an ending', schema: z.string() },
+      open: { says: 'to be shown rather than kept', schema: z.enum(['here']) },
+      budget,
+    },
+    answer: { type: 'text/markdown' },
+    files: typesOf(formsFor('copy')),
+    refusals: [400],
+  },
+  {
+    method: 'post',
+    path: '/api/manuscripts',
+    id: 'readManuscript',
+    says: 'Reads a file as a manuscript, sent as application/octet-stream: what it would make.',
+    query: { format: { says: 'its form', schema: z.enum(MANUSCRIPT_FORMS), required: true } },
+    answer: readManuscriptSchema,
     refusals: [400, 413, 422],
   },
   {

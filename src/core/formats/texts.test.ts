@@ -2,14 +2,18 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { xliff2js } from 'xliff'
 import { randomStory } from '../../../bench/stories/random'
 import { applyChange } from '../story/changes/apply'
 import { linkStory } from '../story/link'
 import { translationTrouble } from '../story/languages'
 import type { Story } from '../story/types'
 import { judge, markOf, translationsOf } from '../texts/incoming'
+import { ownRows, proofChange } from '../texts/proofs'
 import { countStates, textRows } from '../texts/rows'
-import { TEXT_FORMATS } from './texts'
+import { formCalled, formsFor } from './forms'
+import type { Payload } from './payload'
 
 const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): Story => ({
   paperCompass: 1,
@@ -40,6 +44,9 @@ const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): St
   ],
 })
 const rowsOf = (doc: Story) => textRows(linkStory(doc), 'de')
+const TEXT_FORMS = formsFor('texts')
+const of = (title: string, language = 'de') => ({ title, language, own: 'en', made: new Date(0) })
+const bytesOf = (content: Payload) => (typeof content === 'string' ? new TextEncoder().encode(content) : content)
 
 test('each text stands with what one has to know to translate it, and how far it is', () => {
   const rows = rowsOf(
@@ -65,14 +72,15 @@ test('each text stands with what one has to know to translate it, and how far it
   expect(countStates(rows)).toEqual({ missing: 2, draft: 1, checked: 1, outdated: 1 })
 })
 
-test.each(TEXT_FORMATS.map((format) => [format.id, format] as const))(
+test.each(TEXT_FORMS.map((form) => [form.id, form] as const))(
   '%s: what goes out comes back the same, on any story',
-  (_, format) => {
+  async (_, form) => {
+    const { write, read: readBack } = await form.texts.load()
     for (let seed = 1; seed <= 120; seed += 1) {
       const doc = randomStory(seed)
       const rows = rowsOf(doc).filter(({ source }) => source !== '')
       if (rows.length === 0) continue
-      const read = format.read(format.write({ title: doc.title, language: 'de', own: 'en', made: new Date(0) }, rows))
+      const read = await readBack(bytesOf(await write(of(doc.title), rows)))
       expect({ seed, read: read.ok ? '' : read.error }).toEqual({ seed, read: '' })
       if (!read.ok) return
       const back = new Map(read.value.texts.map((one) => [one.key, one]))
@@ -88,15 +96,13 @@ test.each(TEXT_FORMATS.map((format) => [format.id, format] as const))(
   },
 )
 
-test('a PO file is one that gettext takes', () => {
+test('a PO file is one that gettext takes', async () => {
+  const { write } = await formCalled('texts', 'po')!.texts.load()
   const folder = mkdtempSync(join(tmpdir(), 'paper-compass-po-'))
   for (let seed = 0; seed <= 25; seed += 1) {
     const doc = seed === 0 ? story({ 'choice/quay.here.go': { text: 'Los', of: 'Off' } }) : randomStory(seed)
     const file = join(folder, `${seed}.po`)
-    writeFileSync(
-      file,
-      TEXT_FORMATS[0]!.write({ title: doc.title, language: 'pt-BR', own: 'en', made: new Date(0) }, rowsOf(doc)),
-    )
+    writeFileSync(file, await write(of(doc.title, 'pt-BR'), rowsOf(doc)))
     const { status, stderr, error } = spawnSync('msgfmt', ['--check', '-o', '/dev/null', file], { encoding: 'utf8' })
     if (error !== undefined) throw new Error(`msgfmt is needed for this test: ${error.message}`)
     expect({ seed, status, stderr }).toEqual({ seed, status: 0, stderr: '' })
@@ -141,18 +147,138 @@ test('what comes back is taken, or told why not; nothing is overwritten unseen',
   })
 })
 
-test('no file of another kind is taken, nor does one do harm', () => {
-  for (const { id, read } of TEXT_FORMATS)
-    for (const text of ['', '\u0000\u0001', '{"a":1}', 'msgid "x', '"', '<xml/>', 'a,b\n1,2', 'x'.repeat(200_000)]) {
-      const found = read(text)
-      expect({ id, text: text.slice(0, 10), texts: found.ok ? found.value.texts : [] }).toMatchObject({ texts: [] })
+test('no file of another kind is taken, nor does one do harm', async () => {
+  const bombs = zipSync({ 'xl/workbook.xml': new Uint8Array(200 * 1024 * 1024) }, { level: 1 })
+  const declaring = zipSync({ 'xl/workbook.xml': strToU8('<!DOCTYPE x [<!ENTITY a "b">]><workbook/>') })
+  const workbook = bytesOf(await (await formCalled('texts', 'xlsx')!.texts.load()).write(of('x'), rowsOf(story())))
+  for (const form of TEXT_FORMS) {
+    const { read } = await form.texts.load()
+    const others = [
+      '',
+      '\u0000\u0001',
+      '{"a":1}',
+      'msgid "x',
+      '"',
+      '<xml/>',
+      'a,b\n1,2',
+      'x'.repeat(200_000),
+      LAUGHS,
+      OLD,
+    ]
+    for (const bytes of [
+      ...others.map((text) => strToU8(text)),
+      bombs,
+      declaring,
+      workbook.slice(0, 3000),
+      new Uint8Array([0xe4, 0x2c]),
+    ]) {
+      const found = await read(bytes)
+      expect({ id: form.id, texts: found.ok ? found.value.texts : [] }).toEqual({ id: form.id, texts: [] })
+      if (!found.ok) expect(found.error.length).toBeLessThan(300)
     }
-  const csv = TEXT_FORMATS.find(({ id }) => id === 'csv')!
-  const written = csv.write({ title: '', language: 'de', own: 'en', made: new Date(0) }, rowsOf(story()))
-  // what a spreadsheet would run stands behind an apostrophe
-  expect(written).toContain("'=Go")
-  expect(csv.read('text;key\nLos;choice/quay.here.go')).toMatchObject({
+  }
+})
+
+const LAUGHS = '<?xml version="1.0"?><!DOCTYPE xliff [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><xliff>&b;</xliff>'
+const OLD = '<xliff version="1.2" xmlns="urn:oasis:names:tc:xliff:document:1.2"><file/></xliff>'
+
+test('what a spreadsheet would run is text there', async () => {
+  const csv = await formCalled('texts', 'csv')!.texts.load()
+  expect(await csv.write(of(''), rowsOf(story()))).toContain("'=Go")
+  expect(await csv.read(strToU8('text;key\nLos;choice/quay.here.go'))).toMatchObject({
     ok: true,
     value: { texts: [{ key: 'choice/quay.here.go', text: 'Los' }] },
   })
+  // as another program saves it
+  const wide = new Uint8Array([
+    0xff,
+    0xfe,
+    ...new Uint8Array(Uint16Array.from('key\ttext\na/b\tÄ', (c) => c.charCodeAt(0)).buffer),
+  ])
+  expect(await csv.read(wide)).toMatchObject({ ok: true, value: { texts: [{ key: 'a/b', text: 'Ä' }] } })
+  const xlsx = await formCalled('texts', 'xlsx')!.texts.load()
+  const files = unzipSync(bytesOf(await xlsx.write(of(''), rowsOf(story()))))
+  const sheet = strFromU8(files['xl/worksheets/sheet1.xml']!)
+  expect(sheet).not.toContain('<f>')
+  expect(strFromU8(files['xl/sharedStrings.xml']!)).toContain('=Go')
+})
+
+test('XLIFF is what its standard describes, and other programs read it', async () => {
+  const { write } = await formCalled('texts', 'xliff')!.texts.load()
+  const folder = mkdtempSync(join(tmpdir(), 'paper-compass-xliff-'))
+  const files: string[] = []
+  for (let seed = 0; seed <= 60; seed += 1) {
+    const doc = seed === 0 ? story({ 'choice/quay.here.go': { text: 'Los', of: 'Off' } }) : randomStory(seed)
+    const rows = rowsOf(doc)
+    const content = (await write(of(doc.title, 'pl'), rows)) as string
+    const file = join(folder, `${seed}.xlf`)
+    files.push(file)
+    writeFileSync(file, content)
+    const read = await xliff2js(content)
+    const units = Object.values(read.resources).flatMap((units) => Object.keys(units))
+    expect({ seed, units: units.length }).toEqual({ seed, units: Math.max(1, rows.length) })
+  }
+  const schema = join(import.meta.dirname, '../../../test/schemas/xliff-core-2.0.xsd')
+  const { status, stderr, error } = spawnSync('xmllint', ['--noout', '--nonet', '--schema', schema, ...files], {
+    encoding: 'utf8',
+  })
+  if (error !== undefined) throw new Error(`xmllint is needed for this test: ${error.message}`)
+  expect(stderr.split('\n').filter((line) => line !== '' && !line.endsWith(' validates'))).toEqual([])
+  expect(status).toBe(0)
+})
+
+test('XLIFF protects what the story puts in, and has a form for each way in which the language counts', async () => {
+  const { write, read } = await formCalled('texts', 'xliff')!.texts.load()
+  const rows = rowsOf(story({ 'line/quay.here/coils': { text: '{rope, plural, other {# Rollen}}' } }))
+  const content = (await write(of('A quay', 'pl'), rows)) as string
+  const unit = content.slice(content.indexOf('name="line/quay.here/coils"'))
+  expect(unit).toContain('<data id="d1">{rope, plural, one {</data>')
+  expect(unit).toContain('equiv="} few {"')
+  expect(unit).toContain('equiv="} many {"')
+  expect(unit).toMatch(/<source>(<ph [^>]*\/>)+ coil<ph/)
+  // a program that parts a text and puts a code in anew
+  const parted = content.replace(
+    /<segment state="translated" canResegment="no">\s*<source>[^]*?<\/segment>/,
+    '<segment state="reviewed"><source><ph id="1" dataRef="d1"/> coil</source><target>{rope, plural, other {</target></segment>' +
+      '<ignorable><source> </source><target>#</target></ignorable>' +
+      '<segment state="final"><source>x</source><target><mrk id="m1">x</mrk><cp hex="001F"/>}}</target></segment>',
+  )
+  expect(await read(strToU8(parted))).toMatchObject({
+    ok: true,
+    value: {
+      language: 'pl',
+      texts: expect.arrayContaining([
+        expect.objectContaining({
+          key: 'line/quay.here/coils',
+          source: '{rope, plural, one {# coil} other {# coils}}',
+          text: '{rope, plural, other {#x\u001f}}',
+          state: 'checked',
+        }),
+      ]),
+    },
+  })
+})
+
+test('proof-read texts go in by key, each where it stands, as one step', () => {
+  for (let seed = 1; seed <= 80; seed += 1) {
+    const doc = randomStory(seed)
+    const rows = ownRows(linkStory(doc))
+    const texts = new Map(rows.filter((_, at) => at % 2 === 0).map(({ key, source }) => [key, `${source} (read)`]))
+    const change = proofChange(doc, texts)
+    if (texts.size === 0) {
+      expect(change).toBeUndefined()
+      continue
+    }
+    const applied = applyChange(doc, change!)
+    if (!applied.ok) throw new Error(applied.error)
+    for (const row of ownRows(linkStory(applied.value.story)))
+      expect({ seed, key: row.key, text: row.text }).toEqual({
+        seed,
+        key: row.key,
+        text: texts.get(row.key) ?? rows.find(({ key }) => key === row.key)!.source,
+      })
+    const back = applyChange(applied.value.story, applied.value.inverse)
+    expect(back.ok && back.value.story).toEqual(doc)
+    expect(proofChange(doc, new Map(rows.map(({ key, source }) => [key, source])))).toBeUndefined()
+  }
 })

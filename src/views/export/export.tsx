@@ -8,6 +8,8 @@ import { Plain } from '../../ui/buttons'
 import { useSessionState } from '../shared/session/use-session'
 import { said } from '../shared/said'
 import { GameKey } from './game-key'
+import { TakeIn } from '../shared/take-in/take-in'
+import { ReadingCopies } from './reading-copies'
 import { PageForm } from './page-form'
 
 /** Everything by which a story leaves the desk. */
@@ -57,6 +59,18 @@ export function ExportView() {
             </a>
           </Plain>
           <LeaveOut checked={without} onChange={setWithout} />
+        </Way>
+        <Way
+          title="To read on paper"
+          says="The manuscript with its gates in words, or one way through it played as a screenplay. What is changed in a Markdown copy can be taken in again, under Languages."
+        >
+          <ReadingCopies />
+        </Way>
+        <Way
+          title="A text taken in"
+          says="What was written elsewhere becomes scenes of this story. You see first how it is understood."
+        >
+          <TakeIn />
         </Way>
         <Way
           title="A running game"

@@ -3,15 +3,19 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useState } from 'react'
+import { formCalled, formsFor } from '../../core/formats/forms'
+import { INCOMING_BYTES } from '../../core/formats/payload'
+import type { Change } from '../../core/story/changes/types'
 import { translationTrouble } from '../../core/story/languages'
 import { judge, translationsOf, type Fate, type Judged } from '../../core/texts/incoming'
+import { proofChange } from '../../core/texts/proofs'
 import type { TextRow } from '../../core/texts/rows'
 import { api } from '../../session/api'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { PickFile } from '../../ui/pick-file'
 import { said } from '../shared/said'
-import { useLinked, useSession } from '../shared/session/use-session'
+import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { languageName } from './language-name'
 
 interface Props {
@@ -25,36 +29,79 @@ interface Came {
   readonly judged: readonly Judged[]
 }
 
-/** Texts out to whoever translates them, and back: what comes is shown before any of it goes in. */
+const FORMS = formsFor('texts')
+/** Of what was proof-read, copies too. */
+const acceptedIn = (isOwn: boolean) =>
+  [...FORMS, ...(isOwn ? formsFor('proofs') : [])].flatMap(({ endings }) => endings).join(',')
+
+/** Texts out to whoever works on them, and back: what comes is shown before any of it goes in. */
 export function InAndOut({ language, rows }: Props) {
   const session = useSession()
   const linked = useLinked()
+  const scenes = useSessionState((state) => state.story.scenes)
   const { id } = useParams<{ id: string }>()
   const [came, setCame] = useState<Came>()
+  const [form, setForm] = useState(FORMS[0]!.id)
+  const [scene, setScene] = useState('')
+  const isOwn = language === linked.doc.language
+  const accept = acceptedIn(isOwn)
   const read = async (file: File) => {
-    const format = /\.pot?$/i.test(file.name) ? 'po' : 'csv'
-    const answer = await api.readTexts(id, format, file)
+    if (file.size > INCOMING_BYTES)
+      return session.tell(`“${file.name}” is too large: ${INCOMING_BYTES / 1024 / 1024} MB is the most.`)
+    const format = formCalled('texts', file.name) ?? (isOwn ? formCalled('proofs', file.name) : undefined)
+    if (format === undefined)
+      return session.tell(
+        `“${file.name}” has none of the endings ${accept.replaceAll(',', ', ')}; texts come in these forms.`,
+      )
+    const answer = await api.readTexts(id, format.id, file)
     if (!answer.ok) return session.tell(`“${file.name}”: ${answer.error.message}`)
-    const judged = judge(rows, answer.value.texts, translationTrouble(linked))
-    setCame({ file: file.name, language: answer.value.language, judged })
+    // a proof-reader's state is none of the story's
+    const texts = isOwn ? answer.value.texts.map((one) => ({ ...one, state: 'draft' as const })) : answer.value.texts
+    setCame({
+      file: file.name,
+      language: answer.value.language,
+      judged: judge(rows, texts, translationTrouble(linked)),
+    })
   }
+  const chosen = FORMS.find((one) => one.id === form)!
   return (
-    <Flex gap="2" wrap="wrap">
-      <Plain asChild>
-        <a href={api.textsPath(id, language, 'po')} download title="For the programs that translators work with">
-          Out as PO
-        </a>
-      </Plain>
-      <Plain asChild>
-        <a href={api.textsPath(id, language, 'csv')} download title="For a spreadsheet">
-          as a table
-        </a>
-      </Plain>
-      <PickFile label="Texts that come back" accept=".po,.pot,.csv" onPick={([file]) => void read(file!)}>
-        Take in …
-      </PickFile>
+    <Box>
+      <Flex gap="2" wrap="wrap" align="center" justify="end">
+        <select className="field" aria-label="Form" value={form} onChange={({ target }) => setForm(target.value)}>
+          {FORMS.map(({ id: one, name }) => (
+            <option key={one} value={one}>
+              {name}
+            </option>
+          ))}
+        </select>
+        <select
+          className="field"
+          aria-label="Of which scene"
+          value={scene}
+          onChange={({ target }) => setScene(target.value)}
+          style={{ maxWidth: '11rem' }}
+        >
+          <option value="">whole story</option>
+          {scenes.map(({ id: one, title }) => (
+            <option key={one} value={one}>
+              {title}
+            </option>
+          ))}
+        </select>
+        <Plain asChild>
+          <a href={api.textsPath(id, language, form, scene)} download>
+            Save to send
+          </a>
+        </Plain>
+        <PickFile label="Texts that come back" accept={accept} onPick={([file]) => void read(file!)}>
+          Take in …
+        </PickFile>
+      </Flex>
+      <Text fontSize="sm" color="faded" textAlign="end">
+        {chosen.name} is {chosen.texts.says}.
+      </Text>
       {came !== undefined && <Preview came={came} language={language} onClose={() => setCame(undefined)} />}
-    </Flex>
+    </Box>
   )
 }
 
@@ -81,7 +128,12 @@ function Preview({ came, language, onClose }: { came: Came; language: string; on
       fate === 'new' || fate === 'changed' || (fate === 'conflict' && conflicts.has(incoming.key)),
   )
   const take = () => {
-    const trouble = session.edit({ op: 'set-texts', language, values: translationsOf(chosen) })
+    const { story } = session.getState()
+    const change: Change | undefined =
+      language === story.language
+        ? proofChange(story, new Map(chosen.map(({ incoming: { key, text } }) => [key, text])))
+        : { op: 'set-texts', language, values: translationsOf(chosen) }
+    const trouble = change && session.edit(change)
     if (trouble !== undefined) session.tell(trouble)
     onClose()
   }

@@ -2,6 +2,7 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useMemo, useState } from 'react'
+import { ownRows } from '../../core/texts/proofs'
 import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
 import { countUnnamed, nameLines } from '../../core/story/reshape/name-lines'
 import type { LinkedStory } from '../../core/story/linked'
@@ -32,7 +33,11 @@ export function LanguagesView() {
   const languages = [...new Set([...Object.keys(story.languages ?? {}), ...added])].filter(
     (tag) => tag !== story.language,
   )
-  const language = asked !== undefined && languages.includes(asked) ? asked : languages[0]
+  const language =
+    asked !== undefined && (asked === story.language || languages.includes(asked))
+      ? asked
+      : (languages[0] ?? story.language)
+  const isOwn = language === story.language
   const rows = useRows(linked, language)
   const counts = countStates(rows)
   // what was just worked at stays to be seen until another state is chosen
@@ -44,7 +49,7 @@ export function LanguagesView() {
           <Text as="h2" fontFamily="story" fontSize="xl">
             Languages
           </Text>
-          {language !== undefined && (
+          {
             <select
               className="field"
               aria-label="Language"
@@ -56,8 +61,9 @@ export function LanguagesView() {
                   {languageName(tag)}
                 </option>
               ))}
+              <option value={story.language}>{languageName(story.language)}: to proof-read</option>
             </select>
-          )}
+          }
           <AddLanguage
             known={[story.language, ...languages]}
             onAdd={(tag) => {
@@ -66,47 +72,49 @@ export function LanguagesView() {
             }}
           />
           <Box flex="1" />
-          {language !== undefined && <InAndOut language={language} rows={rows} />}
+          <InAndOut language={language} rows={rows} />
         </Flex>
-        {language === undefined ? (
+        <Unnamed />
+        {isOwn ? (
           <Text color="faded" maxW="44rem">
-            The story has only its own language, {languageName(story.language)}. Add another one to translate it: every
-            line, choice, question and name gets a row here.
+            {languages.length === 0 ? 'The story has only its own language. Add another one to translate it. ' : ''}
+            {languageName(story.language)} is what the story is written in: its texts are edited on the Desk. Save them
+            for somebody who proof-reads; what comes back is shown, text by text, before it goes into the manuscript.
           </Text>
         ) : (
-          <>
-            <Unnamed />
-            <Flex gap="2" wrap="wrap" role="group" aria-label="Which texts">
-              <Quiet aria-pressed={state === undefined} onClick={() => setState(undefined)}>
-                all {rows.length}
+          <Flex gap="2" wrap="wrap" role="group" aria-label="Which texts">
+            <Quiet aria-pressed={state === undefined} onClick={() => setState(undefined)}>
+              all {rows.length}
+            </Quiet>
+            {TEXT_STATES.map((one) => (
+              <Quiet
+                key={one}
+                aria-pressed={state === one}
+                color={state === one ? 'ink' : undefined}
+                onClick={() => setState(one)}
+              >
+                {STATE_NAMES[one]} {counts[one]}
               </Quiet>
-              {TEXT_STATES.map((one) => (
-                <Quiet
-                  key={one}
-                  aria-pressed={state === one}
-                  color={state === one ? 'ink' : undefined}
-                  onClick={() => setState(one)}
-                >
-                  {STATE_NAMES[one]} {counts[one]}
-                </Quiet>
-              ))}
-            </Flex>
-          </>
+            ))}
+          </Flex>
         )}
       </Box>
-      {language !== undefined && <TextTable key={`${language} ${state ?? ''}`} language={language} rows={shown} />}
+      {!isOwn && <TextTable key={`${language} ${state ?? ''}`} language={language} rows={shown} />}
     </Box>
   )
 }
 
-function useRows(linked: LinkedStory, language: string | undefined) {
-  return useMemo(() => (language === undefined ? [] : textRows(linked, language)), [linked, language])
+function useRows(linked: LinkedStory, language: string) {
+  return useMemo(
+    () => (language === linked.doc.language ? ownRows(linked) : textRows(linked, language)),
+    [linked, language],
+  )
 }
 
 /** The rows of a state, and those that were of it when it was chosen. */
-function useShown(rows: ReturnType<typeof textRows>, state: TextState | undefined, language: string | undefined) {
+function useShown(rows: ReturnType<typeof textRows>, state: TextState | undefined, language: string) {
   const [kept, setKept] = useState<{ name: string; keys: ReadonlySet<string> }>({ name: '', keys: new Set() })
-  const name = `${language ?? ''} ${state ?? ''}`
+  const name = `${language} ${state ?? ''}`
   if (kept.name !== name)
     setKept({ name, keys: new Set(rows.filter((row) => row.state === state).map(({ key }) => key)) })
   return useMemo(

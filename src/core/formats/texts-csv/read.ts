@@ -2,10 +2,16 @@ import { fail, ok, type Result } from '../../base/result'
 import type { IncomingText } from '../../texts/incoming'
 import { readCsv } from '../csv/csv'
 import type { IncomingFile } from '../../texts/files'
+import { textOf } from '../payload'
 
-/** Reads a table of texts: a column `key` and a column `text` are needed, in any order and among others. */
-export function readTextsCsv(text: string): Result<IncomingFile> {
-  const [head, ...rows] = readCsv(text)
+/** Reads a table of texts as CSV. */
+export function readTextsCsv(bytes: Uint8Array): Result<IncomingFile> {
+  const text = textOf(bytes)
+  return text.ok ? textsInTable(readCsv(text.value)) : text
+}
+
+/** The texts of a table: a column `key` and a column `text` are needed, in any order and among others. */
+export function textsInTable([head, ...rows]: readonly (readonly string[])[]): Result<IncomingFile> {
   const columns = head?.map((name) => name.trim().toLowerCase()) ?? []
   const at = (name: string) => columns.indexOf(name)
   if (at('key') === -1 || at('text') === -1)

@@ -2,13 +2,16 @@ import { po } from 'gettext-parser'
 import { fail, ok, type Result } from '../../base/result'
 import type { IncomingText } from '../../texts/incoming'
 import type { IncomingFile } from '../../texts/files'
+import { textOf } from '../payload'
 
 /** Reads a PO file: what has a context that is a key. A file of something else is refused. */
-export function readPo(text: string): Result<IncomingFile> {
+export function readPo(bytes: Uint8Array): Result<IncomingFile> {
+  const text = textOf(bytes)
+  if (!text.ok) return text
   let file
   try {
     // without a byte order mark, which gettext does not know
-    file = po.parse(text.replace(/^\uFEFF/, ''), { defaultCharset: 'utf-8' })
+    file = po.parse(text.value.replace(/^\uFEFF/, ''), { defaultCharset: 'utf-8' })
   } catch (error) {
     return fail(`this is no PO file: ${(error as Error).message}`)
   }

@@ -8,8 +8,12 @@ import { newPerson, peopleTyped } from './people-typed'
 /** One thing that a pasted text was understood as. */
 export type ScriptPart =
   | { readonly of: 'line'; readonly speaker?: string; readonly isAction: boolean; readonly text: string }
-  | { readonly of: 'choice'; readonly text: string }
+  /** `to`: the title, anchor or address of the beat that it leads to. */
+  | { readonly of: 'choice'; readonly text: string; readonly to?: string }
   | { readonly of: 'beat'; readonly title: string }
+  | { readonly of: 'scene'; readonly title: string }
+  /** A remark on the beat, or on the scene where it has none yet. */
+  | { readonly of: 'note'; readonly text: string }
 
 const HEADING = /^#{1,6}\s+(.+?)\s*#*$/
 const ITEM = /^(?:[-*•·–—]|\d{1,3}[.)])\s+(.+)$/
@@ -62,6 +66,16 @@ export function readScript(source: string): ScriptPart[] {
     open = named !== null && named !== undefined
   })
   return parts
+}
+
+/** A text that stands by itself: who speaks it before a colon, or what is done in brackets. */
+export function lineTyped(text: string): ScriptPart {
+  const [first = '', ...rest] = text.split('\n')
+  const [bracket, named] = [BRACKETS, NAMED].map((form) => form.exec(rest.length === 0 ? text : first))
+  if (named) return line([named[2]!, ...rest].join('\n'), named[1], false)
+  return bracket && rest.length === 0
+    ? line((bracket[1] ?? bracket[2])!, undefined, true)
+    : line(text, undefined, false)
 }
 
 function isCue(row: string): boolean {
@@ -134,7 +148,7 @@ export function scriptLines(
 ): { readonly changes: readonly Change[]; readonly lines: readonly PlainLine[] } {
   const { changes, lineOf } = speaking(story, parts, next)
   const lines = parts.map((part) =>
-    part.of === 'line' ? lineOf(part) : next(part.of === 'beat' ? part.title : part.text),
+    part.of === 'line' ? lineOf(part) : next(part.of === 'beat' || part.of === 'scene' ? part.title : part.text),
   )
   return { changes, lines }
 }
@@ -162,46 +176,171 @@ export function pasteScript(
   const own = beats[index]
   if (own === undefined) return undefined
   const { changes, lineOf } = speaking(story, parts, next)
-  const taken = new Set(beats.map(({ id }) => id))
-  const made: Beat[] = [{ id: own.id, lines: [], choices: [] }]
-  for (const part of parts) {
-    const beat = made.at(-1)!
-    if (part.of === 'beat') {
-      const id = freshId(idFrom(part.title, 'beat'), (one) => taken.has(one))
-      taken.add(id)
-      made.push({ id, title: part.title, lines: [], choices: [] })
-    } else if (part.of === 'line') beat.lines!.push(lineOf(part))
-    else if (made.length > 1 || mayChoose(own)) beat.choices!.push(choiceOf(beat, own, part.text))
-    else beat.lines!.push(next(part.text))
-  }
-  const [first, ...others] = made.map((beat) => {
-    const { lines, choices, ...rest } = beat
-    return { ...rest, ...(lines!.length > 0 ? { lines } : {}), ...(choices!.length > 0 ? { choices } : {}) }
-  })
+  const made = scenesMade(story, place.scene, own, parts, lineOf, next)
+  const roads = roadsTo(story, made)
+  const [here, ...scenes] = made
+  const [first, ...others] = here!.beats.map((beat) => finishedBeat(beat, roads))
   const lines = [...(own.lines ?? [])]
   const target = lines[place.at]
   const isEmpty = target !== undefined && 'text' in target && target.text.trim() === ''
   const begins = isEmpty ? place.at : place.at + 1
   lines.splice(begins, isEmpty ? 1 : 0, ...(first!.lines ?? []))
   const choices = [...(own.choices ?? []), ...(first!.choices ?? [])]
+  const notes = [own.notes, first!.notes].filter((one) => one !== undefined).join('\n')
   const item = withKeys(own, {
     lines: lines.length === 0 ? undefined : lines,
     choices: choices.length === 0 ? undefined : choices,
+    notes: notes === '' ? undefined : notes,
   })
   changes.push({ op: 'replace', in: { list: 'beats', scene: place.scene }, id: own.id, at: index, item })
   others.forEach((beat, at) =>
     changes.push({ op: 'insert', in: { list: 'beats', scene: place.scene }, at: index + 1 + at, item: beat }),
   )
-  const end = others.at(-1)
+  const after = story.scenes.findIndex(({ id }) => id === place.scene) + 1
+  scenes.forEach((scene, at) => changes.push(insertScene(scene, roads, after + at)))
+  const end = scenes.at(-1)?.beats.at(-1) ?? others.at(-1)
   const last =
     end === undefined
       ? `${place.scene}.${own.id}#line${Math.max(1, begins + (first!.lines?.length ?? 0))}`
-      : `${place.scene}.${end.id}`
+      : `${scenes.at(-1)?.id ?? place.scene}.${end.id}`
   return { change: { op: 'batch', changes }, last }
 }
 
-function choiceOf(beat: Beat, own: Beat, text: string): Choice {
+/**
+ * The edit that puts a manuscript behind the last scene of a story, in scenes of its own, and the address of its first beat;
+ * `title` is that of what stands before the first scene in it.
+ */
+export function appendManuscript(
+  story: Story,
+  parts: readonly ScriptPart[],
+  title: string,
+  next: (text: string) => PlainLine,
+): { readonly change: Change; readonly first: string } {
+  // what is noted before the first scene is noted on it
+  const begins = parts.findIndex(({ of }) => of !== 'note')
+  const [before, [first, ...rest]] = [parts.slice(0, Math.max(0, begins)), parts.slice(Math.max(0, begins))]
+  const whole: readonly ScriptPart[] =
+    first?.of === 'scene' ? [first, ...before, ...rest] : [{ of: 'scene', title }, ...parts]
+  const { changes, lineOf } = speaking(story, whole, next)
+  const [, ...made] = scenesMade(story, undefined, { id: '' }, whole, lineOf, next)
+  const roads = roadsTo(story, made)
+  made.forEach((scene, at) => changes.push(insertScene(scene, roads, story.scenes.length + at)))
+  return { change: { op: 'batch', changes }, first: `${made[0]!.id}.${made[0]!.beats[0]!.id}` }
+}
+
+function insertScene({ id, title, notes, beats }: MadeScene, roads: (name: string) => string, at: number): Change {
+  const scene = {
+    id,
+    title,
+    ...(notes === undefined ? {} : { notes }),
+    beats: beats.map((beat) => finishedBeat(beat, roads)),
+  }
+  return { op: 'insert', in: { list: 'scenes' }, at, item: scene }
+}
+
+interface MadeScene {
+  readonly id: string
+  readonly title: string
+  notes?: string
+  readonly beats: MadeBeat[]
+}
+
+/** A beat as it is being read, its choices with the names of where they lead. */
+interface MadeBeat {
+  readonly id: string
+  readonly title?: string
+  notes?: string
+  readonly lines: PlainLine[]
+  readonly choices: { readonly choice: Choice; readonly to: string | undefined }[]
+}
+
+/** What a script makes: first what goes into the scene in which it is put, its first beat being `own`; then scenes of its own. */
+function scenesMade(
+  story: Story,
+  scene: string | undefined,
+  own: Beat,
+  parts: readonly ScriptPart[],
+  lineOf: (part: ScriptPart & { of: 'line' }) => PlainLine,
+  next: (text: string) => PlainLine,
+): MadeScene[] {
+  const sceneIds = new Set(story.scenes.map(({ id }) => id))
+  const there = story.scenes.find(({ id }) => id === scene)
+  let taken = new Set(there?.beats.map(({ id }) => id))
+  const { id: sceneId, title: sceneTitle } = there ?? { id: '', title: '' }
+  const made: MadeScene[] = [{ id: sceneId, title: sceneTitle, beats: [{ id: own.id, lines: [], choices: [] }] }]
+  const beatCalled = (title: string) => {
+    const id = freshId(idFrom(title, 'beat'), (one) => taken.has(one))
+    taken.add(id)
+    const beat: MadeBeat = { id, title, lines: [], choices: [] }
+    made.at(-1)!.beats.push(beat)
+    return beat
+  }
+  for (const part of parts) {
+    const last = made.at(-1)!
+    if (part.of === 'scene') {
+      const id = freshId(idFrom(part.title, 'scene'), (one) => sceneIds.has(one))
+      sceneIds.add(id)
+      taken = new Set()
+      made.push({ id, title: part.title, beats: [] })
+    } else if (part.of === 'beat') beatCalled(part.title)
+    else if (part.of === 'note') {
+      const about = last.beats.at(-1) ?? last
+      about.notes = about.notes === undefined ? part.text : `${about.notes}\n${part.text}`
+    } else {
+      const beat = last.beats.at(-1) ?? beatCalled(last.title)
+      const isOwn = made.length === 1 && last.beats.length === 1
+      if (part.of === 'line') beat.lines.push(lineOf(part))
+      else if (isOwn && !mayChoose(own)) beat.lines.push(next(part.text))
+      else beat.choices.push({ choice: choiceOf(beat, isOwn ? own.choices : undefined, part.text), to: part.to })
+    }
+  }
+  // a scene has at least one beat
+  for (const { title, beats } of made.slice(1))
+    if (beats.length === 0) beats.push({ id: idFrom(title, 'beat'), title, lines: [], choices: [] })
+  return made
+}
+
+/** What stands for going back to the place that one came from. */
+export const BACK = 'back to where it came from'
+
+/** To which address a name leads: the title, the anchor or the address of a beat; those that are made come first. */
+function roadsTo(story: Story, made: readonly MadeScene[]): (name: string) => string {
+  const roads = new Map<string, string>()
+  const know = (scene: string, beat: { readonly id: string; readonly title?: string | undefined }) => {
+    const address = `${scene}.${beat.id}`
+    const title = beat.title ?? beat.id.replaceAll('_', ' ')
+    const anchor = anchorOf(title)
+    // headings that are called the same have numbered anchors
+    let free = anchor
+    for (let count = 1; roads.has(free); count += 1) free = `${anchor}-${count}`
+    for (const name of [title.toLowerCase(), free, address]) if (!roads.has(name)) roads.set(name, address)
+  }
+  for (const { id, beats } of made) for (const beat of beats) know(id, beat)
+  for (const { id, beats } of story.scenes) for (const beat of beats) know(id, beat)
+  return (name) =>
+    (name.trim().toLowerCase() === BACK ? 'return' : undefined) ??
+    roads.get(name.trim().toLowerCase()) ??
+    roads.get(anchorOf(name)) ??
+    roads.get(name) ??
+    ''
+}
+
+/** The anchor of a heading as Markdown readers make it of its words: small letters, figures and hyphens. */
+export function anchorOf(title: string): string {
+  return title
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}\s-]/gu, '')
+    .trim()
+    .replace(/\s+/g, '-')
+}
+
+function finishedBeat({ choices, lines, ...rest }: MadeBeat, roads: (name: string) => string): Beat {
+  const made = choices.map(({ choice, to }) => ({ ...choice, to: to === undefined ? '' : roads(to) }))
+  return { ...rest, ...(lines.length > 0 ? { lines } : {}), ...(made.length > 0 ? { choices: made } : {}) }
+}
+
+function choiceOf(beat: MadeBeat, others: readonly Choice[] | undefined, text: string): Choice {
   const isTaken = (id: string) =>
-    [...(beat.choices ?? []), ...(beat.id === own.id ? (own.choices ?? []) : [])].some((one) => one.id === id)
+    beat.choices.some(({ choice }) => choice.id === id) || (others ?? []).some((one) => one.id === id)
   return { id: freshId(idFrom(text, 'choice'), isTaken), text, to: '' }
 }

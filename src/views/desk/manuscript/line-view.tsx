@@ -143,12 +143,12 @@ export function LineView({ beat, path, line, head }: Props) {
     focusSoon(field)
     return true
   }
-  const [pasted, setPasted] = useState<string>()
+  const [pasted, setPasted] = useState<{ readonly text: string; readonly html: string }>()
   /** Several lines are a script: they are shown as they are understood before they go in. */
   const paste = (clipboard: DataTransfer): boolean => {
     const text = textOf(clipboard)
     if (!/\S\s*\n\s*\S/.test(text)) return false
-    setPasted(text)
+    setPasted({ text, html: clipboard.getData('text/html') })
     return true
   }
   const switchManner = (
@@ -196,7 +196,7 @@ export function LineView({ beat, path, line, head }: Props) {
             onPaste={paste}
           />
           {pasted !== undefined && (
-            <PasteDialog beat={beat} path={path} text={pasted} onClose={() => setPasted(undefined)} />
+            <PasteDialog beat={beat} path={path} {...pasted} onClose={() => setPasted(undefined)} />
           )}
           {line.speaker === undefined && <WhoSpeaks beat={beat} path={path} text={line.text} />}
         </div>

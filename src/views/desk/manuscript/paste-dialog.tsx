@@ -1,7 +1,7 @@
 'use client'
 
 import { Flex } from '@chakra-ui/react'
-import { useMemo } from 'react'
+import { useEffect, useEffectEvent, useMemo } from 'react'
 import { beatAt } from '../../../core/story/beat-at'
 import { replaceBeat } from '../../../core/story/reshape/beat-edits'
 import { pasteScript, readScript, scriptLines } from '../../../core/story/reshape/script-paste'
@@ -9,7 +9,8 @@ import { newLine } from '../../../session/new-line'
 import { Main, Plain, Quiet } from '../../../ui/buttons'
 import { Dialog } from '../../../ui/dialog'
 import { focusRow } from '../../shared/session/focus-row'
-import { ScriptPreview } from '../../shared/script-preview'
+import { ScriptPreview } from '../../shared/take-in/script-preview'
+import { useManuscript } from '../../shared/take-in/use-manuscript'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import {
   editBeat,
@@ -28,16 +29,26 @@ export function PasteDialog({
   beat,
   path,
   text,
+  html,
   onClose,
 }: {
   beat: BeatRef
   path: LinePath
   text: string
+  /** The same as a word processor or a browser has it, with headings and lists; "" where there is none. */
+  html: string
   onClose: () => void
 }) {
   const session = useSession()
   const story = useSessionState((state) => state.story)
-  const parts = useMemo(() => readScript(text), [text])
+  const { incoming, read } = useManuscript()
+  const typed = useMemo(() => readScript(text), [text])
+  const isMarked = /<(h[1-6]|li)\b/i.test(html)
+  const readOnce = useEffectEvent(() => read(new File([html], 'what was pasted'), 'html'))
+  useEffect(() => {
+    if (isMarked) readOnce()
+  }, [isMarked])
+  const parts = incoming?.kind === 'read' ? incoming.read.parts : typed
   /** Inside a variant or a turn nothing but lines can stand. */
   const putLines = () => {
     onClose()

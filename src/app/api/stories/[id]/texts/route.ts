@@ -1,6 +1,8 @@
 import { NextResponse } from 'next/server'
-import { TEXT_FORMATS, textFormat } from '../../../../../core/formats/texts'
+import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
+import { ownRows } from '../../../../../core/texts/proofs'
 import { textRows } from '../../../../../core/texts/rows'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile } from '../../../../server/asked'
@@ -9,28 +11,42 @@ import { keptStory } from '../../../../../store/kept-story'
 
 type Params = { readonly id: string }
 
-/** More than all texts of the largest story in one language, in bytes. */
-const TEXTS_BYTES = 32 * 1024 * 1024
-const FORMATS = TEXT_FORMATS.map(({ id }) => id).join(', ')
+const FORMATS = formsFor('texts')
+  .map(({ id }) => id)
+  .join(', ')
 
-/** Every text that can be translated and spoken, by its key; with `language` what it is there, as a file in a `format`. */
+/**
+ * Every text that can be translated and spoken, by its key; with `language` what it is there, as a file in a `format`. In the
+ * story's own language the texts are its own; of `scene` only what stands there.
+ */
 export const GET = handler<Params>(async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const language = asked.get('language') ?? undefined
   const format = asked.get('format')
   if (language !== undefined && !languageSchema.safeParse(language).success)
     return refuse(400, 'language: a language tag is expected, such as "de"')
-  const form = format === null ? undefined : textFormat(format)
+  const form = format === null ? undefined : formCalled('texts', format)
   if (format !== null && (form === undefined || language === undefined))
     return refuse(400, `format: one of ${FORMATS} is expected, with a language`)
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
   const { doc } = kept.linked
-  const rows = textRows(kept.linked, language ?? doc.language)
-  if (form !== undefined && language !== undefined)
-    return new Response(form.write({ title: doc.title, language, own: doc.language, made: new Date() }, rows), {
-      headers: { 'Content-Type': form.type, ...asFile(`${doc.title} ${language}`, id, form.ending) },
+  const scene = asked.get('scene')
+  if (scene !== null && !doc.scenes.some((one) => one.id === scene))
+    return refuse(400, `scene: there is no scene "${scene}"`)
+  const rows = (
+    language === doc.language && form !== undefined
+      ? ownRows(kept.linked)
+      : textRows(kept.linked, language ?? doc.language)
+  ).filter(({ beat }) => scene === null || beat?.startsWith(`${scene}.`))
+  if (form !== undefined && language !== undefined) {
+    const { write } = await form.texts.load()
+    const name = [doc.title, scene, language].filter((part) => part !== null).join(' ')
+    const content = await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows)
+    return new Response(content as BodyInit, {
+      headers: { 'Content-Type': form.type, ...asFile(name, id, form.endings[0]) },
     })
+  }
   const texts = rows.map(({ key, source, text, of, state }) => ({
     key,
     source,
@@ -42,16 +58,12 @@ export const GET = handler<Params>(async ({ request, store, params: { id } }) =>
 
 /** Reads a file of texts that somebody worked on; nothing goes in: what is in it is answered. */
 export const POST = handler<Params>(async ({ request }) => {
-  const form = textFormat(new URL(request.url).searchParams.get('format') ?? '')
-  if (form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)
-  const bytes = await readBytes(request, TEXTS_BYTES)
+  const format = new URL(request.url).searchParams.get('format') ?? ''
+  const [texts, proofs] = [formCalled('texts', format), formCalled('proofs', format)]
+  const load = texts === undefined ? proofs?.proofs.load : async () => (await texts.texts.load()).read
+  if (load === undefined) return refuse(400, `format: one of ${FORMATS}, markdown is expected`)
+  const bytes = await readBytes(request, INCOMING_BYTES)
   if (!bytes.ok) return bytes.error
-  let text: string
-  try {
-    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes.value)
-  } catch {
-    return refuse(422, 'This file is not UTF-8 text; save it as UTF-8 and try again.')
-  }
-  const read = form.read(text)
+  const read = await (await load())(bytes.value)
   return read.ok ? NextResponse.json(read.value) : refuse(422, read.error)
 })

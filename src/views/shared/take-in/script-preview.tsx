@@ -1,9 +1,9 @@
 'use client'
 
 import { Box, Text } from '@chakra-ui/react'
-import { nameTyped, newSpeakers, personNamed, type ScriptPart } from '../../core/story/reshape/script-paste'
-import type { Story } from '../../core/story/types'
-import { said } from './said'
+import { nameTyped, newSpeakers, personNamed, type ScriptPart } from '../../../core/story/reshape/script-paste'
+import type { Story } from '../../../core/story/types'
+import { said } from '../said'
 
 /** So many parts are shown; a long script is not read here. */
 const SHOWN = 200
@@ -19,6 +19,7 @@ export function ScriptPreview({ story, parts }: { story: Story; parts: readonly 
         {[
           some(count('line'), 'line'),
           some(count('choice'), 'choice'),
+          some(count('scene'), 'new scene'),
           some(count('beat'), 'new beat'),
           made.length === 0 ? undefined : `${said(made.length, 'new speaker')}: ${made.join(', ')}`,
         ]
@@ -42,6 +43,18 @@ function PartView({ story, part }: { story: Story; part: ScriptPart }) {
         {part.title}
       </Text>
     )
+  if (part.of === 'scene')
+    return (
+      <Text fontSize="lg" fontWeight={600} mt="4">
+        {part.title}
+      </Text>
+    )
+  if (part.of === 'note')
+    return (
+      <Text color="faded" fontFamily="body" fontSize="sm">
+        {part.text}
+      </Text>
+    )
   if (part.of === 'choice')
     return (
       <Text pl="6">
@@ -49,6 +62,12 @@ function PartView({ story, part }: { story: Story; part: ScriptPart }) {
           the player may answer{' '}
         </Box>
         {part.text}
+        {part.to !== undefined && (
+          <Box as="span" color="faded" fontFamily="body" fontSize="sm">
+            {' '}
+            → {part.to}
+          </Box>
+        )}
       </Text>
     )
   const id = part.speaker === undefined ? undefined : personNamed(story, part.speaker)

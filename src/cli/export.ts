@@ -1,0 +1,101 @@
+import { Command, Option } from 'commander'
+import type { Form } from '../core/formats/form'
+import { FORMS, formCalled } from '../core/formats/forms'
+import type { Payload } from '../core/formats/payload'
+import { manuscriptCopy } from '../core/reading/manuscript'
+import { screenplayCopy } from '../core/reading/screenplay'
+import { fail, ok, type Result } from '../core/base/result'
+import { linkStory } from '../core/story/link'
+import type { LinkedStory } from '../core/story/linked'
+import { surveyStory } from '../core/survey/survey'
+import { ownRows } from '../core/texts/proofs'
+import { textRows } from '../core/texts/rows'
+import { bound, boundOptions, type Bounds } from './bounds'
+import { refuse, writeOut } from './output-file'
+import { readInput } from './read-input'
+
+interface Flags extends Bounds {
+  readonly format: string
+  readonly language?: string
+  readonly scene?: string
+  readonly route?: string
+  readonly ending?: string
+  readonly output?: string
+}
+
+const OUT = FORMS.filter(({ texts, copy }: Form) => texts !== undefined || copy !== undefined)
+
+/** What each form is for, a row each. */
+function listed(forms: readonly Form[], uses: readonly ('texts' | 'copy' | 'manuscript' | 'proofs')[]): string {
+  const names = { texts: 'texts', copy: 'copy', manuscript: 'manuscript', proofs: 'texts' }
+  return forms
+    .flatMap((form) =>
+      uses.flatMap((use) => {
+        const way = form[use]
+        return way === undefined ? [] : [`  ${form.id.padEnd(10)}${names[use].padEnd(12)}${way.says}`]
+      }),
+    )
+    .join('\n')
+}
+
+export function exportCommand(): Command {
+  const command = new Command('export')
+    .description('write the texts of a story in a language, or a copy of it to be read')
+    .argument('<file>', 'a story file; "-" reads standard input')
+    .addOption(
+      new Option('--format <form>', 'the form, of those below').choices(OUT.map(({ id }) => id)).makeOptionMandatory(),
+    )
+    .option('--language <tag>', "the language whose texts are written; the story's own to proof-read")
+    .option('--scene <id>', 'only what stands in this scene')
+    .option('--route <id>', 'a kept route, played')
+    .option('--ending <id>', 'the shortest way to this ending, played')
+    .option('-o, --output <path>', 'where to write; without it standard output')
+    .addHelpText(
+      'after',
+      `\nForms:\n${listed(OUT, ['texts', 'copy'])}\n\nWith --language texts are written, without it a copy.\nExit codes: 0 written, 2 something can not be read or written, 70 a fault of the program.`,
+    )
+    .action(run)
+  for (const option of boundOptions()) command.addOption(option)
+  return command
+}
+
+async function run(path: string, flags: Flags): Promise<void> {
+  const input = await readInput(path)
+  if (!input.ok) return refuse(input.error)
+  const story = linkStory(input.value.story)
+  const content =
+    flags.language === undefined ? await copyAsked(story, flags) : await textsAsked(story, flags.language, flags)
+  if (!content.ok) return refuse(content.error)
+  await writeOut(flags.output, content.value)
+}
+
+async function textsAsked(story: LinkedStory, language: string, { format, scene }: Flags): Promise<Result<Payload>> {
+  const form = formCalled('texts', format)
+  if (form === undefined) return fail(`texts are not written as ${format}; leave --language out for a copy`)
+  const { doc } = story
+  const rows = (language === doc.language ? ownRows(story) : textRows(story, language)).filter(
+    ({ beat }) => scene === undefined || beat?.startsWith(`${scene}.`) === true,
+  )
+  const { write } = await form.texts.load()
+  return ok(await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows))
+}
+
+async function copyAsked(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {
+  const { format, scene, route, ending } = flags
+  const form = formCalled('copy', format)
+  if (form === undefined) return fail(`as ${format} texts are written: say of which --language`)
+  if (scene !== undefined && !story.scenes.some(({ id }) => id === scene)) return fail(`there is no scene "${scene}"`)
+  const made = new Date()
+  const write = await form.copy.load()
+  if (route === undefined && ending === undefined) return ok(await write(manuscriptCopy(story, made, scene)))
+  const kept = story.routes.find(({ id }) => id === route)
+  if (route !== undefined && kept === undefined) return fail(`there is no kept route "${route}"`)
+  const items = kept?.decisions ?? surveyStory(story, { routes: 'ends' }, bound(flags)).reached.endings[ending!]?.route
+  if (items === undefined) return fail(`no route to an ending "${ending!}" is known`)
+  const at = story.endingOf.get(ending ?? '')
+  const name = kept?.name ?? `the shortest way to ${at === undefined ? ending! : story.endings[at]!.name}`
+  const copy = screenplayCopy(story, items, name, made)
+  return copy.ok ? ok(await write(copy.value)) : copy
+}
+
+export { listed }
