@@ -13,7 +13,7 @@ export function allowedHosts(host, port) {
 const CLOSED = /^\/(_next\/image|_next\/webpack-hmr|__nextjs)/
 
 /** Where a story is played as its readers have it. */
-const PLAYED = /^(?:\/story\/[^/]+\/play|\/api\/stories\/[^/]+\/copy)$/
+const PLAYED = /^(?:\/story\/[^/]+\/play|\/api\/stories\/[^/]+\/(?:copy|voices))$/
 
 /**
  * Why a request is refused, with the status to say so, or undefined. A foreign Host, Origin or Sec-Fetch-Site means that

@@ -315,3 +315,55 @@ test('a bundle and a page are written, what is on no route is left out by name, 
   })
   expect(run(['bundle', SAMPLE, '--without', 'notes']).status).toBe(2)
 })
+
+test('export and import: every form that goes out comes back, and what can not is told with code 2', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'paper-compass-cli-'))
+  const at = (name: string) => join(folder, name)
+  const done = (args: readonly string[]) => {
+    const { status, stderr } = run(args)
+    expect({ args, status, stderr }).toMatchObject({ args, status: 0 })
+    return stderr
+  }
+  const own = JSON.parse(readFileSync(SAMPLE, 'utf8')) as object
+  // texts out and in: nothing is changed by it
+  for (const form of ['xliff', 'po', 'xlsx', 'csv']) {
+    const ending = form === 'xliff' ? 'xlf' : form
+    done(['export', SAMPLE, '--format', form, '--language', 'de', '-o', at(`de.${ending}`)])
+    expect(done(['import', at(`de.${ending}`), '--into', SAMPLE, '--language', 'de', '-o', at('same.json')])).toMatch(
+      /\d+ as they are/,
+    )
+    expect(JSON.parse(readFileSync(at('same.json'), 'utf8'))).toEqual(own)
+  }
+  // a copy that was edited
+  done(['export', SAMPLE, '--format', 'markdown', '-o', at('copy.md')])
+  const copy = readFileSync(at('copy.md'), 'utf8')
+  writeFileSync(at('copy.md'), copy.replace('The poles were straighter then.', 'The poles stood straight then.'))
+  expect(done(['import', at('copy.md'), '--into', SAMPLE, '--language', 'en', '-o', at('read.json')])).toContain(
+    '1 changed',
+  )
+  expect(readFileSync(at('read.json'), 'utf8')).toContain('The poles stood straight then.')
+  // a document becomes a story of its own
+  done(['export', SAMPLE, '--format', 'docx', '-o', at('copy.docx')])
+  done(['import', at('copy.docx'), '-o', at('made.json')])
+  const made = JSON.parse(readFileSync(at('made.json'), 'utf8')) as { title: string; scenes: { title: string }[] }
+  const scenes = (story: object) => (story as typeof made).scenes.map(({ title }) => title)
+  expect([made.title, scenes(made)]).toEqual([(own as typeof made).title, scenes(own)])
+  // a route, and voices
+  expect(run(['export', SAMPLE, '--format', 'fountain', '--ending', 'across']).stdout).toContain('> Across in time <')
+  done(['export', SAMPLE, '--format', 'xlsx', '--voices', '-o', at('voices.xlsx')])
+  for (const [args, why] of [
+    [['export', SAMPLE, '--format', 'po'], 'say of which --language'],
+    [['export', SAMPLE, '--format', 'docx', '--scene', 'gone'], 'there is no scene "gone"'],
+    [['export', SAMPLE, '--format', 'docx', '--route', 'gone'], 'there is no kept route "gone"'],
+    [['export', SAMPLE, '--format', 'docx', '--ending', 'gone'], 'no route to an ending "gone" is known'],
+    [['export', SAMPLE, '--format', 'po', '--voices'], 'no recording script is written as po'],
+    [['export', SAMPLE, '--format', 'papyrus'], 'Allowed choices'],
+    [['import', at('gone.docx')], 'no such file'],
+    [['import', at('copy.docx'), '--format', 'xlsx'], 'this is no XLSX file'],
+    [['import', at('de.po'), '--language', 'de'], '--into names it'],
+    [['import', at('de.po')], '--format names one'],
+  ] as const) {
+    const { status, stderr } = run(args)
+    expect({ args, status, stderr }).toEqual({ args, status: 2, stderr: expect.stringContaining(why) })
+  }
+})

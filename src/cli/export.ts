@@ -1,5 +1,5 @@
 import { Command, Option } from 'commander'
-import type { Form } from '../core/formats/form'
+import type { Form, Use } from '../core/formats/form'
 import { FORMS, formCalled } from '../core/formats/forms'
 import type { Payload } from '../core/formats/payload'
 import { manuscriptCopy } from '../core/reading/manuscript'
@@ -8,10 +8,13 @@ import { fail, ok, type Result } from '../core/base/result'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import { surveyStory } from '../core/survey/survey'
+import { inOneGo } from '../core/base/slices'
+import { spokenValues } from '../core/survey/questions/spoken-values'
+import { voiceRows } from '../core/voices/script'
 import { ownRows } from '../core/texts/proofs'
 import { textRows } from '../core/texts/rows'
 import { bound, boundOptions, type Bounds } from './bounds'
-import { refuse, writeOut } from './output-file'
+import { refuse, warn, writeOut } from './output-file'
 import { readInput } from './read-input'
 
 interface Flags extends Bounds {
@@ -20,14 +23,21 @@ interface Flags extends Bounds {
   readonly scene?: string
   readonly route?: string
   readonly ending?: string
+  readonly voices?: true
   readonly output?: string
 }
 
-const OUT = FORMS.filter(({ texts, copy }: Form) => texts !== undefined || copy !== undefined)
+const OUT = FORMS.filter(({ texts, copy, voices }: Form) => [texts, copy, voices].some((way) => way !== undefined))
 
 /** What each form is for, a row each. */
-function listed(forms: readonly Form[], uses: readonly ('texts' | 'copy' | 'manuscript' | 'proofs')[]): string {
-  const names = { texts: 'texts', copy: 'copy', manuscript: 'manuscript', proofs: 'texts' }
+function listed(forms: readonly Form[], uses: readonly Use[]): string {
+  const names: Record<Use, string> = {
+    texts: 'texts',
+    copy: 'copy',
+    voices: 'voices',
+    manuscript: 'manuscript',
+    proofs: 'texts',
+  }
   return forms
     .flatMap((form) =>
       uses.flatMap((use) => {
@@ -49,10 +59,11 @@ export function exportCommand(): Command {
     .option('--scene <id>', 'only what stands in this scene')
     .option('--route <id>', 'a kept route, played')
     .option('--ending <id>', 'the shortest way to this ending, played')
+    .option('--voices', 'a script for those who record voices')
     .option('-o, --output <path>', 'where to write; without it standard output')
     .addHelpText(
       'after',
-      `\nForms:\n${listed(OUT, ['texts', 'copy'])}\n\nWith --language texts are written, without it a copy.\nExit codes: 0 written, 2 something can not be read or written, 70 a fault of the program.`,
+      `\nForms:\n${listed(OUT, ['texts', 'copy', 'voices'])}\n\nWith --voices a recording script is written, else with --language texts, else a copy.\nExit codes: 0 written, 2 something can not be read or written, 70 a fault of the program.`,
     )
     .action(run)
   for (const option of boundOptions()) command.addOption(option)
@@ -63,8 +74,11 @@ async function run(path: string, flags: Flags): Promise<void> {
   const input = await readInput(path)
   if (!input.ok) return refuse(input.error)
   const story = linkStory(input.value.story)
-  const content =
-    flags.language === undefined ? await copyAsked(story, flags) : await textsAsked(story, flags.language, flags)
+  const content = flags.voices
+    ? await voicesAsked(story, flags)
+    : flags.language === undefined
+      ? await copyAsked(story, flags)
+      : await textsAsked(story, flags.language, flags)
   if (!content.ok) return refuse(content.error)
   await writeOut(flags.output, content.value)
 }
@@ -78,6 +92,21 @@ async function textsAsked(story: LinkedStory, language: string, { format, scene 
   )
   const { write } = await form.texts.load()
   return ok(await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows))
+}
+
+async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {
+  const form = formCalled('voices', flags.format)
+  if (form === undefined) return fail(`no recording script is written as ${flags.format}`)
+  const values = inOneGo(spokenValues(story, bound(flags)))
+  if (values === 'too many')
+    warn('what texts with forms come to could not be worked out; they stand as they are written')
+  const { doc } = story
+  const language = flags.language ?? doc.language
+  const rows = voiceRows(story, language, values).filter(
+    ({ scene }) => flags.scene === undefined || scene === flags.scene,
+  )
+  const write = await form.voices.load()
+  return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '' }, rows))
 }
 
 async function copyAsked(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {

@@ -7,6 +7,7 @@ import {
   hitSchema,
   incomingFileSchema,
   readManuscriptSchema,
+  voicesSchema,
   madeSchema,
   openedSchema,
   playtestsSchema,
@@ -142,6 +143,26 @@ export const api = {
       headers: { 'Content-Type': 'application/octet-stream' },
       body: file,
     }),
+  voices: (id: string, language: string) =>
+    ask(`/api/stories/${id}/voices?language=${encodeURIComponent(language)}`, voicesSchema),
+  readVoices: (id: string, file: Blob) =>
+    ask(`/api/stories/${id}/voices`, z.record(z.string(), z.string()), {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: file,
+    }),
+  voicesPath: (
+    id: string,
+    asked: { language: string; person: string; scene: string },
+    format: string,
+    open = false,
+  ) => {
+    const query = new URLSearchParams({ language: asked.language, format })
+    if (asked.person !== '') query.set('person', asked.person)
+    if (asked.scene !== '') query.set('scene', asked.scene)
+    if (open) query.set('open', 'here')
+    return `/api/stories/${id}/voices?${query.toString()}`
+  },
   eventsPath: (id: string) => `/api/stories/${id}/events`,
   storyPath: (id: string) => `/api/stories/${id}`,
   exportPath: (id: string) => `/api/stories/${id}/export`,

@@ -148,6 +148,19 @@ test('the running server answers as its description says, refusals too', async (
       await ask('get', `${S}/copy`, own(`/copy?format=${form}${part}`))
   for (const bad of ['', '?format=pdf', '?format=docx&scene=x', '?format=docx&route=x', '?format=docx&ending=x'])
     await ask('get', `${S}/copy`, own(`/copy${bad}`), undefined, 400)
+  await ask('get', `${S}/voices`, own('/voices?language=de&person=narrator&scene=quay'))
+  for (const form of ['xlsx', 'html']) await ask('get', `${S}/voices`, own(`/voices?format=${form}`))
+  for (const bad of ['?format=mp3', '?language=!!', '?budget=0'])
+    await ask('get', `${S}/voices`, own(`/voices${bad}`), undefined, 400)
+  await ask('post', `${S}/voices`, own('/voices'), {}, 422)
+  const script = await fetch(app.address + own('/voices?format=xlsx'))
+  const readBack = await fetch(app.address + own('/voices'), {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: await script.arrayBuffer(),
+  })
+  expect([readBack.status, await readBack.json()]).toEqual([200, { 'quay.here.first': 'The tide.' }])
+  asked.add(`post ${S}/voices`)
   await ask('post', '/api/manuscripts', '/api/manuscripts?format=markdown', { text: 'any' })
   await ask('post', '/api/manuscripts', '/api/manuscripts?format=docx', {}, 422)
   await ask('post', '/api/manuscripts', '/api/manuscripts?format=papyrus', {}, 400)

@@ -95,6 +95,25 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
   await expect(page.getByText('“x.csv”: the first row names the columns')).toBeVisible()
   await page.getByLabel('Texts that come back').setInputFiles({ ...file, name: 'x.odt', buffer: Buffer.from('PK') })
   await expect(page.getByText('“x.odt” has none of the endings')).toBeVisible()
+  // what is to be recorded, with what is there of it
+  await page.getByRole('button', { name: 'Voices …' }).click()
+  await expect(dialog).toContainText('2 texts, 4 words to speak')
+  const [script] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog.getByRole('link', { name: 'Save the script (XLSX workbook)' }).click(),
+  ])
+  await dialog.getByLabel('A script that was recorded').setInputFiles(await script.path())
+  const sound = (name: string) => ({ name, mimeType: 'audio/wav', buffer: Buffer.from('') })
+  await dialog.getByLabel('Recordings').setInputFiles([sound('quay.here.coils.wav'), sound('other.wav')])
+  await expect(dialog).toContainText('1 called like no text')
+  await page.keyboard.press('Escape')
+  // the rehearsal speaks it
+  await page.goto(`${app.address}/story/${id}/rehearse`)
+  await page.getByLabel('Spoken in').selectOption('de')
+  await expect(page.getByRole('log')).toContainText('Die Flut.')
+  await expect(page.getByRole('log')).toHaveAttribute('lang', 'de')
+  await page.getByRole('button', { name: 'Weiter' }).click()
+  await expect(page.getByRole('main')).toContainText('Jenseits')
   // and it plays
   await page.goto(`${app.address}/story/${id}/play`)
   await page.getByRole('button', { name: 'Begin' }).click()

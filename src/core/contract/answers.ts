@@ -127,6 +127,27 @@ export const playtestsSchema = z.array(keptPlaytestSchema)
 const title = { title: z.string() }
 const text = { text: z.string() }
 
+/** What is to be recorded. */
+export const voicesSchema = z.object({
+  /** False where what texts with forms come to could not be worked out in the time. */
+  complete: z.boolean(),
+  rows: z.array(
+    z.object({
+      file: z.string(),
+      key: z.string(),
+      person: z.string(),
+      who: z.string(),
+      scene: z.string(),
+      situation: z.string(),
+      before: z.string(),
+      ...text,
+      manner: z.enum(['speech', 'action', 'thought', 'narration']),
+      cue: z.string(),
+      words: z.int(),
+    }),
+  ),
+})
+
 /** What a file would make in a manuscript. */
 export const readManuscriptSchema = z.object({
   title: z.string().optional(),

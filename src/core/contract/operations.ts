@@ -15,6 +15,7 @@ import {
   progressSchema,
   readManuscriptSchema,
   savedSchema,
+  voicesSchema,
 } from './answers'
 
 /** What is asked and answered at one path by one method. */
@@ -299,6 +300,31 @@ export const OPERATIONS: readonly Operation[] = [
     answer: { type: 'text/markdown' },
     files: typesOf(formsFor('copy')),
     refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/voices',
+    id: 'voices',
+    says: 'What is to be recorded in a language: one row for each wording that can really be said.',
+    query: {
+      language: { says: "a language tag; the story's own where it is left out", schema: z.string() },
+      person: { says: 'only what this person says; narrator: nobody', schema: z.string() },
+      scene: { says: 'only what stands in this scene', schema: z.string() },
+      format: { says: 'a file instead, in this form', schema: z.enum(formsFor('voices').map((form) => form.id)) },
+      open: { says: 'to be shown rather than kept', schema: z.enum(['here']) },
+      budget,
+    },
+    answer: voicesSchema,
+    files: typesOf(formsFor('voices')),
+    refusals: [400],
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/voices',
+    id: 'readVoices',
+    says: 'Reads an earlier recording script (XLSX), sent as application/octet-stream: its texts by file.',
+    answer: z.record(z.string(), z.string()),
+    refusals: [413, 422],
   },
   {
     method: 'post',

@@ -2,6 +2,7 @@ import type { Result } from '../base/result'
 import type { IncomingFile, TextsOf } from '../texts/files'
 import type { TextRow } from '../texts/rows'
 import type { ReadingCopy } from '../reading/copy'
+import type { TakeState, VoiceRow, VoicesOf } from '../voices/takes'
 import type { ReadManuscript } from './manuscript'
 import type { Payload } from './payload'
 
@@ -31,6 +32,10 @@ export interface Form {
   readonly texts?: Way<TextsPort>
   /** A copy to be read, out. */
   readonly copy?: Way<(copy: ReadingCopy) => Payload | Promise<Payload>>
+  /** A script for those who record voices, out. */
+  readonly voices?: Way<
+    (of: VoicesOf, rows: readonly VoiceRow[], states?: ReadonlyMap<string, TakeState>) => Payload | Promise<Payload>
+  >
   /** A copy that was edited, in, by key. */
   readonly proofs?: Way<Reader<IncomingFile>>
   /** A text that becomes part of the manuscript, in. */
@@ -38,4 +43,4 @@ export interface Form {
 }
 
 /** What a form can be used for. */
-export type Use = 'texts' | 'copy' | 'proofs' | 'manuscript'
+export type Use = 'texts' | 'copy' | 'voices' | 'proofs' | 'manuscript'

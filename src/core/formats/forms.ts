@@ -43,6 +43,10 @@ export const FORMS: readonly Form[] = [
         return { write: writeTextsXlsx, read: readTextsXlsx }
       },
     },
+    voices: {
+      says: 'for studios: a row for each wording that can really be said, with its file, situation and take',
+      load: async () => (await import('./voices-xlsx/write')).writeVoicesXlsx,
+    },
     manuscript: {
       says: 'for lines that were written in a workbook: a row a line, with columns scene, beat, who, text, kind, to',
       load: async () => (await import('./manuscript-table/read')).readLinesXlsx,
@@ -82,12 +86,16 @@ export const FORMS: readonly Form[] = [
   },
   {
     id: 'html',
-    name: 'printed pages',
+    name: 'HTML page',
     endings: ['.html', '.htm'],
     type: 'text/html; charset=utf-8',
     copy: {
       says: 'for people who read on paper: pages for printing, with running heads and numbers',
       load: async () => (await import('./copy-html/write')).writeCopyHtml,
+    },
+    voices: {
+      says: 'for those who stand at the microphone: large texts, printed',
+      load: async () => (await import('./voices-html/write')).writeVoicesHtml,
     },
     manuscript: {
       says: 'for what was written on the web: headings are scenes and beats, list items choices',

@@ -16,7 +16,7 @@ import { Dialog } from '../../ui/dialog'
 import { PickFile } from '../../ui/pick-file'
 import { said } from '../shared/said'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
-import { languageName } from './language-name'
+import { languageName } from '../shared/naming/language-name'
 
 interface Props {
   readonly language: string
@@ -65,8 +65,8 @@ export function InAndOut({ language, rows }: Props) {
   }
   const chosen = FORMS.find((one) => one.id === form)!
   return (
-    <Box>
-      <Flex gap="2" wrap="wrap" align="center" justify="end">
+    <Box mb="2">
+      <Flex gap="2" wrap="wrap" align="center">
         <select className="field" aria-label="Form" value={form} onChange={({ target }) => setForm(target.value)}>
           {FORMS.map(({ id: one, name }) => (
             <option key={one} value={one}>
@@ -96,10 +96,10 @@ export function InAndOut({ language, rows }: Props) {
         <PickFile label="Texts that come back" accept={accept} onPick={([file]) => void read(file!)}>
           Take in …
         </PickFile>
+        <Text fontSize="sm" color="faded">
+          {chosen.name}: {chosen.texts.says}.
+        </Text>
       </Flex>
-      <Text fontSize="sm" color="faded" textAlign="end">
-        {chosen.name} is {chosen.texts.says}.
-      </Text>
       {came !== undefined && <Preview came={came} language={language} onClose={() => setCame(undefined)} />}
     </Box>
   )

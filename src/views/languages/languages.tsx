@@ -1,9 +1,11 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
+import { useParams } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { ownRows } from '../../core/texts/proofs'
 import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
+import { pseudoTag, pseudoTexts } from '../../core/texts/pseudo'
 import { countUnnamed, nameLines } from '../../core/story/reshape/name-lines'
 import type { LinkedStory } from '../../core/story/linked'
 import { languageSchema } from '../../core/story/schema'
@@ -12,9 +14,10 @@ import { Plain, Quiet } from '../../ui/buttons'
 import { said } from '../shared/said'
 import { useAddressed } from '../shared/session/use-addressed'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
-import { languageName } from './language-name'
+import { languageName } from '../shared/naming/language-name'
 import { InAndOut } from './in-and-out'
-import { TextTable } from './text-table'
+import { Voices } from './voices'
+import { isTooLong, TextTable } from './text-table'
 
 const STATE_NAMES: Readonly<Record<TextState, string>> = {
   missing: 'missing',
@@ -38,6 +41,9 @@ export function LanguagesView() {
       ? asked
       : (languages[0] ?? story.language)
   const isOwn = language === story.language
+  const [limit, setLimit] = useLimit(language)
+  const [onlyLong, setOnlyLong] = useState(false)
+  const [isVoices, setVoices] = useState(false)
   const rows = useRows(linked, language)
   const counts = countStates(rows)
   // what was just worked at stays to be seen until another state is chosen
@@ -64,6 +70,9 @@ export function LanguagesView() {
               <option value={story.language}>{languageName(story.language)}: to proof-read</option>
             </select>
           }
+          <Plain onClick={() => setVoices(true)}>Voices …</Plain>
+          <Box flex="1" />
+          <AddPseudo />
           <AddLanguage
             known={[story.language, ...languages]}
             onAdd={(tag) => {
@@ -71,10 +80,10 @@ export function LanguagesView() {
               setAsked(tag)
             }}
           />
-          <Box flex="1" />
-          <InAndOut language={language} rows={rows} />
         </Flex>
+        <InAndOut language={language} rows={rows} />
         <Unnamed />
+        {isVoices && <Voices language={language} onClose={() => setVoices(false)} />}
         {isOwn ? (
           <Text color="faded" maxW="44rem">
             {languages.length === 0 ? 'The story has only its own language. Add another one to translate it. ' : ''}
@@ -96,12 +105,102 @@ export function LanguagesView() {
                 {STATE_NAMES[one]} {counts[one]}
               </Quiet>
             ))}
+            <Box flex="1" />
+            <label>
+              at most{' '}
+              <input
+                className="field"
+                type="number"
+                min="1"
+                aria-label="Signs that fit"
+                value={limit ?? ''}
+                placeholder="–"
+                style={{ width: '4.5rem' }}
+                onChange={({ target }) => setLimit(target.value)}
+              />{' '}
+              signs
+            </label>
+            {limit !== undefined && (
+              <Quiet aria-pressed={onlyLong} onClick={() => setOnlyLong(!onlyLong)}>
+                too long {rows.filter(({ text = '' }) => isTooLong(text, limit)).length}
+              </Quiet>
+            )}
+            <TakeAway language={language} />
           </Flex>
         )}
       </Box>
-      {!isOwn && <TextTable key={`${language} ${state ?? ''}`} language={language} rows={shown} />}
+      {!isOwn && (
+        <TextTable
+          key={`${language} ${state ?? ''}`}
+          language={language}
+          rows={onlyLong ? shown.filter(({ text = '' }) => isTooLong(text, limit)) : shown}
+          limit={limit}
+        />
+      )}
     </Box>
   )
+}
+
+/** How many signs fit, in a speech bubble for instance: kept in this browser, for each language. */
+function useLimit(language: string) {
+  const { id } = useParams<{ id: string }>()
+  const key = `limit ${id} ${language}`
+  const [typed, setTyped] = useState<{ key: string; text: string }>()
+  const text = typed?.key === key ? typed.text : (kept(key) ?? '')
+  const limit = /^[1-9]\d{0,5}$/.test(text) ? Number(text) : undefined
+  const set = (next: string) => {
+    setTyped({ key, text: next })
+    try {
+      localStorage.setItem(key, next)
+    } catch {
+      // it holds until the page is left
+    }
+  }
+  return [limit, set] as const
+}
+
+function kept(key: string): string | undefined {
+  try {
+    return localStorage.getItem(key) ?? undefined
+  } catch {
+    return undefined
+  }
+}
+
+/** A language that nobody speaks shows what will be cut off, and what nobody can translate. */
+function AddPseudo() {
+  const session = useSession()
+  const story = useSessionState((state) => state.story)
+  const linked = useLinked()
+  const [, setAsked] = useAddressed('language')
+  const tag = pseudoTag(story.language)
+  const isThere = story.languages?.[tag] !== undefined
+  const add = () => {
+    const trouble = session.edit({ op: 'set-texts', language: tag, values: pseudoTexts(textRows(linked, tag)) })
+    if (trouble !== undefined) session.tell(trouble)
+    else setAsked(tag)
+  }
+  return (
+    <Quiet title="Longer, with foreign letters between marks: play it and see what does not hold" onClick={add}>
+      {isThere ? 'Make the pseudo-language anew' : 'Add a pseudo-language'}
+    </Quiet>
+  )
+}
+
+/** Takes a language out of the story, in one step that can be undone. */
+function TakeAway({ language }: { language: string }) {
+  const session = useSession()
+  const texts = useSessionState((state) => state.story.languages?.[language]?.texts)
+  const count = Object.keys(texts ?? {}).length
+  if (count === 0) return null
+  const take = () => {
+    const values = Object.fromEntries(Object.keys(texts!).map((key) => [key, null]))
+    const trouble = session.edit({ op: 'set-texts', language, values })
+    session.tell(
+      trouble ?? `${languageName(language)} was taken away with ${said(count, 'text')}. Undo brings it back.`,
+    )
+  }
+  return <Quiet onClick={take}>Take {languageName(language)} away</Quiet>
 }
 
 function useRows(linked: LinkedStory, language: string) {

@@ -8,6 +8,10 @@ import { translationTrouble } from '../../core/story/languages'
 import type { TextRow } from '../../core/texts/rows'
 import { Quiet } from '../../ui/buttons'
 import { focusSoon } from '../../ui/named-fields'
+import { readableText } from '../../core/reading/readable'
+import { RouteSteps } from '../shared/naming/route-steps'
+import { useAnswer } from '../shared/session/use-answer'
+import { FormsFields } from './forms-fields'
 import { DraftText } from '../shared/fields/draft-text'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { directionOf } from '../../core/base/direction'
@@ -15,7 +19,15 @@ import { directionOf } from '../../core/base/direction'
 const ROW_GUESS = 92
 
 /** One row a text: where it stands and what it says, and beside it what it is in the language. */
-export function TextTable({ language, rows }: { language: string; rows: readonly TextRow[] }) {
+export function TextTable({
+  language,
+  rows,
+  limit,
+}: {
+  language: string
+  rows: readonly TextRow[]
+  limit: number | undefined
+}) {
   const scroll = useRef<HTMLDivElement>(null)
   const linked = useLinked()
   const trouble = useMemo(() => translationTrouble(linked), [linked])
@@ -59,7 +71,13 @@ export function TextTable({ language, rows }: { language: string; rows: readonly
             insetInline="0"
             style={{ transform: `translateY(${start}px)` }}
           >
-            <Row language={language} row={rows[index]!} trouble={trouble} onNext={() => goOn(index + 1)} />
+            <Row
+              language={language}
+              row={rows[index]!}
+              limit={limit}
+              trouble={trouble}
+              onNext={() => goOn(index + 1)}
+            />
           </Box>
         ))}
       </Box>
@@ -75,15 +93,17 @@ function fieldOf(key: string): string {
 interface RowProps {
   readonly language: string
   readonly row: TextRow
+  /** More signs than that do not fit. */
+  readonly limit: number | undefined
   readonly trouble: (key: string, text: string) => string | undefined
   readonly onNext: () => void
 }
 
-function Row({ language, row, trouble, onNext }: RowProps) {
+function Row({ language, row, limit, trouble, onNext }: RowProps) {
   const session = useSession()
   const own = useSessionState((state) => state.story.language)
   const [typed, setTyped] = useState<string>()
-  const { key, source, text = '', where, who, before, gate, of, state } = row
+  const { key, source, text = '', where, beat, who, before, gate, of, state } = row
   const set = (next: string, checked: boolean) =>
     session.edit({
       op: 'set-texts',
@@ -107,9 +127,12 @@ function Row({ language, row, trouble, onNext }: RowProps) {
       data-text-state={state}
     >
       <Box role="cell">
-        <Text fontSize="sm" color="faded" title={key}>
-          {[where, who, gate].filter((one) => one !== undefined).join(' · ')}
-        </Text>
+        <Flex gap="2" align="baseline" wrap="wrap">
+          <Text fontSize="sm" color="faded" title={key}>
+            {[where, who, gate].filter((one) => one !== undefined).join(' · ')}
+          </Text>
+          {beat !== undefined && <HowOneComes beat={beat} />}
+        </Flex>
         {before !== undefined && (
           <Text fontSize="sm" color="faded" truncate title={before}>
             after: {before}
@@ -144,6 +167,15 @@ function Row({ language, row, trouble, onNext }: RowProps) {
             }}
           />
         </Box>
+        <FormsFields
+          language={language}
+          source={source}
+          text={now}
+          onCommit={(next) => {
+            setTyped(undefined)
+            set(next, false)
+          }}
+        />
         {why !== undefined && (
           <Text role="alert" fontFamily="body" fontSize="sm" color="needle" dir="ltr">
             would not play: {why}; the source is shown instead
@@ -170,11 +202,50 @@ function Row({ language, row, trouble, onNext }: RowProps) {
           </Quiet>
         )}
         {now.length > 0 && (
-          <span title="Signs, and how long that is against the source">
-            {now.length} ({Math.round((100 * now.length) / Math.max(1, source.length))} %)
-          </span>
+          <Box
+            as="span"
+            title="Signs, and how long that is against the source"
+            color={isTooLong(now, limit) ? 'needle' : undefined}
+          >
+            {signsOf(now)} ({Math.round((100 * signsOf(now)) / Math.max(1, signsOf(source)))} %)
+            {isTooLong(now, limit) && ` more than ${limit}`}
+          </Box>
         )}
       </Flex>
+    </Box>
+  )
+}
+
+/** Signs of a text as a reader counts them. */
+function signsOf(text: string): number {
+  return [...readableText(text)].length
+}
+
+export function isTooLong(text: string, limit: number | undefined): boolean {
+  return limit !== undefined && signsOf(text) > limit
+}
+
+/** How one comes to a text, asked for where it is wanted. */
+function HowOneComes({ beat }: { beat: string }) {
+  const [isAsked, setAsked] = useState(false)
+  const route = useAnswer('route-to', isAsked ? beat : undefined, () => ({ what: 'beats', address: beat }))
+  if (!isAsked)
+    return (
+      <Quiet fontSize="sm" onClick={() => setAsked(true)}>
+        how one comes here
+      </Quiet>
+    )
+  if (route.status !== 'ready')
+    return (
+      <Text fontSize="sm" color="faded">
+        {route.status === 'failed' ? route.message : 'Asking …'}
+      </Text>
+    )
+  if (route.answer === undefined) return <Text fontSize="sm">No route comes here.</Text>
+  if (route.answer.length === 0) return <Text fontSize="sm">The story begins here.</Text>
+  return (
+    <Box fontSize="sm">
+      <RouteSteps route={route.answer} />
     </Box>
   )
 }

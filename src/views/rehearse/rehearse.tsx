@@ -19,6 +19,10 @@ import { KeepRoute } from './keep-route'
 import { LedgerPanel } from './ledger-panel'
 import { MadeUp } from './made-up'
 import { Offer } from './offer'
+import { directionOf } from '../../core/base/direction'
+import { inLanguage } from '../../core/story/in-language'
+import { languageName } from '../shared/naming/language-name'
+import { useAddressed } from '../shared/session/use-addressed'
 import { isSave } from '../../core/play/save'
 import { sayAddress } from '../../session/names'
 import { Saves } from './saves'
@@ -31,7 +35,10 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
   const session = useSession()
   const rehearsal = useSessionState((state) => state.rehearsal)
   const { decisions, tried, from } = rehearsal
-  const linked = useLinked()
+  const [spoken, speak] = useAddressed('spoken')
+  const written = useLinked()
+  const language = spoken ?? written.doc.language
+  const linked = useMemo(() => inLanguage(written, language), [written, language])
   const transcript = useMemo(() => playThrough(linked, decisions, from), [linked, decisions, from])
   const play = (next: readonly RouteItem[]) => session.rehearse(next, from)
   const isTried = (decision: RouteItem) => tried.has(runName([...taken, decision]))
@@ -139,6 +146,7 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
               Keep as a route
             </Plain>
             <Saves linked={linked} state={last.state} />
+            <SpokenIn linked={written} language={language} onSpeak={speak} />
             <Text color="faded" fontSize="sm">
               {taken.length === 0 ? 'A new playthrough' : `${said(decided, 'decision')} taken`}
             </Text>
@@ -152,7 +160,7 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
           {from !== undefined && !isSave(from) && (
             <MadeUp key={JSON.stringify(from)} linked={linked} from={from} first={transcript.steps[0]!.state} />
           )}
-          <div role="log" aria-label="What is played">
+          <div role="log" aria-label="What is played" lang={language} dir={directionOf(language)}>
             {transcript.steps.map((step, at) => (
               <Step
                 key={at}
@@ -291,5 +299,34 @@ function Refused({ transcript, onGoOn }: { transcript: Transcript; onGoOn: () =>
         Go on from here
       </Quiet>
     </Box>
+  )
+}
+
+/** In which language the play speaks; the story's own where a text is missing. */
+function SpokenIn({
+  linked,
+  language,
+  onSpeak,
+}: {
+  linked: LinkedStory
+  language: string
+  onSpeak: (language: string | undefined) => void
+}) {
+  const { doc } = linked
+  const others = Object.keys(doc.languages ?? {}).filter((tag) => tag !== doc.language)
+  if (others.length === 0) return null
+  return (
+    <select
+      className="field"
+      aria-label="Spoken in"
+      value={language}
+      onChange={({ target }) => onSpeak(target.value === doc.language ? undefined : target.value)}
+    >
+      {[doc.language, ...others].map((tag) => (
+        <option key={tag} value={tag}>
+          {languageName(tag)}
+        </option>
+      ))}
+    </select>
   )
 }

@@ -1,0 +1,73 @@
+import { setImmediate } from 'node:timers/promises'
+import { NextResponse } from 'next/server'
+import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { readVoicesXlsx } from '../../../../../core/formats/voices-xlsx/write'
+import { INCOMING_BYTES } from '../../../../../core/formats/payload'
+import { languageSchema } from '../../../../../core/story/schema'
+import type { LinkedStory } from '../../../../../core/story/linked'
+import { spokenValues, type SpokenValues } from '../../../../../core/survey/questions/spoken-values'
+import { voiceRows } from '../../../../../core/voices/script'
+import { keptStory } from '../../../../../store/kept-story'
+import { handler, NO_STORY, refuse } from '../../../../server/answers'
+import { asFile, secondsIn } from '../../../../server/asked'
+import { readBytes } from '../../../../server/request'
+
+const SLICE_MS = 20
+const FORMATS = formsFor('voices')
+  .map(({ id }) => id)
+  .join(', ')
+
+/** What is to be recorded in a language: as JSON, or as a script in a `format`; of a `person` and a `scene`. */
+export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+  const asked = new URL(request.url).searchParams
+  const format = asked.get('format')
+  const form = format === null ? undefined : formCalled('voices', format)
+  if (format !== null && form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)
+  const language = asked.get('language')
+  if (language !== null && !languageSchema.safeParse(language).success)
+    return refuse(400, 'language: a language tag is expected, such as "de"')
+  const seconds = secondsIn(asked)
+  if (!seconds.ok) return seconds.error
+  const kept = await keptStory(store, id)
+  if (kept === undefined) return refuse(404, NO_STORY)
+  const { linked } = kept
+  const values = await valuesOf(linked, seconds.value)
+  const [person, scene] = [asked.get('person'), asked.get('scene')]
+  const own = language ?? linked.doc.language
+  const rows = voiceRows(linked, own, values).filter(
+    (row) => (person === null || row.person === person) && (scene === null || row.scene === scene),
+  )
+  if (form === undefined) return NextResponse.json({ complete: values !== 'too many', rows })
+  const part = [person === null ? undefined : (rows[0]?.who ?? person), scene ?? undefined].filter(
+    (one) => one !== undefined,
+  )
+  const of = { title: linked.doc.title, language: own, made: new Date(), part: part.join(', ') }
+  const content = await (await form.voices.load())(of, rows)
+  const name = ['voices of', linked.doc.title, ...part, own].join(' ')
+  const shown = asked.get('open') === 'here' ? {} : asFile(name, id, form.endings[0])
+  return new Response(content as BodyInit, {
+    headers: { 'Content-Type': form.type, 'Cache-Control': 'no-store', ...shown },
+  })
+})
+
+/** Reads an earlier recording script: what was recorded, by file. */
+export const POST = handler<{ id: string }>(async ({ request }) => {
+  const bytes = await readBytes(request, INCOMING_BYTES)
+  if (!bytes.ok) return bytes.error
+  const read = await readVoicesXlsx(bytes.value)
+  return read.ok ? NextResponse.json(Object.fromEntries(read.value)) : refuse(422, read.error)
+})
+
+/** Worked out between other requests. */
+async function valuesOf(story: LinkedStory, seconds: number): Promise<Map<string, SpokenValues> | 'too many'> {
+  const until = performance.now() + seconds * 1000
+  const work = spokenValues(story, () => performance.now() >= until)
+  for (;;) {
+    const pause = performance.now() + SLICE_MS
+    do {
+      const step = work.next()
+      if (step.done === true) return step.value
+    } while (performance.now() < pause)
+    await setImmediate()
+  }
+}

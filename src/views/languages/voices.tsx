@@ -1,0 +1,196 @@
+'use client'
+
+import { Box, Flex, Text } from '@chakra-ui/react'
+import { useParams } from 'next/navigation'
+import { useEffect, useState } from 'react'
+import { formsFor } from '../../core/formats/forms'
+import { matchRecordings, NARRATOR, sinceRecorded, wordsByPerson, type VoiceRow } from '../../core/voices/takes'
+import { api } from '../../session/api'
+import { Plain, Quiet } from '../../ui/buttons'
+import { Dialog } from '../../ui/dialog'
+import { PickFile } from '../../ui/pick-file'
+import { languageName } from '../shared/naming/language-name'
+import { said } from '../shared/said'
+import { useSession, useSessionState } from '../shared/session/use-session'
+
+const FORMS = formsFor('voices')
+const LISTED = 60
+
+/** What is to be recorded in a language: scripts for those who speak, and what there is of it. */
+export function Voices({ language, onClose }: { language: string; onClose: () => void }) {
+  const session = useSession()
+  const { id } = useParams<{ id: string }>()
+  const scenes = useSessionState((state) => state.story.scenes)
+  const [told, setTold] = useState<{ complete: boolean; rows: readonly VoiceRow[] } | string>()
+  const [person, setPerson] = useState('')
+  const [scene, setScene] = useState('')
+  const [earlier, setEarlier] = useState<ReadonlyMap<string, string>>()
+  const [files, setFiles] = useState<readonly string[]>()
+  useEffect(() => {
+    let left = false
+    void api.voices(id, language).then((answer) => {
+      if (!left) setTold(answer.ok ? answer.value : answer.error.message)
+    })
+    return () => {
+      left = true
+    }
+  }, [id, language])
+  const readEarlier = async (file: File) => {
+    const answer = await api.readVoices(id, file)
+    if (answer.ok) setEarlier(new Map(Object.entries(answer.value)))
+    else session.tell(`“${file.name}”: ${answer.error.message}`)
+  }
+  const all = typeof told === 'object' ? told.rows : []
+  const rows = all.filter((row) => (person === '' || row.person === person) && (scene === '' || row.scene === scene))
+  const people = wordsByPerson(all)
+  const since = earlier && sinceRecorded(rows, earlier)
+  const matched = files && matchRecordings(rows, files, earlier)
+  const asked = { language, person, scene }
+  return (
+    <Dialog title={`Voices, ${languageName(language)}`} onClose={onClose} wide>
+      {told === undefined && <Text role="status">Working out what can really be said …</Text>}
+      {typeof told === 'string' && (
+        <Text role="alert" color="needle">
+          {told}
+        </Text>
+      )}
+      {typeof told === 'object' && (
+        <Box overflowY="auto" maxH="65vh" display="grid" gap="4">
+          {!told.complete && (
+            <Text color="ochre">
+              Too much is open at once to list what texts with forms come to; they stand as they are written.
+            </Text>
+          )}
+          <Flex gap="2" wrap="wrap" align="center">
+            <select
+              className="field"
+              aria-label="Who speaks"
+              value={person}
+              onChange={({ target }) => setPerson(target.value)}
+            >
+              <option value="">everybody</option>
+              {people.map((one) => (
+                <option key={one.person} value={one.person}>
+                  {one.person === NARRATOR ? 'nobody (narration)' : one.who}
+                </option>
+              ))}
+            </select>
+            <select
+              className="field"
+              aria-label="In which scene"
+              value={scene}
+              onChange={({ target }) => setScene(target.value)}
+            >
+              <option value="">whole story</option>
+              {scenes.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.title}
+                </option>
+              ))}
+            </select>
+            {FORMS.map((form) => (
+              <Plain asChild key={form.id}>
+                {form.id === 'html' ? (
+                  <a
+                    href={api.voicesPath(id, asked, form.id, true)}
+                    target="_blank"
+                    rel="noopener"
+                    title={form.voices.says}
+                  >
+                    Open the script to print
+                  </a>
+                ) : (
+                  <a href={api.voicesPath(id, asked, form.id)} download title={form.voices.says}>
+                    Save the script ({form.name})
+                  </a>
+                )}
+              </Plain>
+            ))}
+          </Flex>
+          <Text>
+            {said(rows.length, 'text')},{' '}
+            {said(
+              rows.reduce((sum, row) => sum + row.words, 0),
+              'word',
+            )}{' '}
+            to speak. Each file is called by its key; a text with forms has one for each that can really occur.
+          </Text>
+          <Box as="table" fontSize="sm" w="fit-content" aria-label="Words of each person">
+            <tbody>
+              {people.map((one) => (
+                <tr key={one.person}>
+                  <td style={{ paddingInlineEnd: '2rem' }}>{one.who}</td>
+                  <td style={{ paddingInlineEnd: '2rem', textAlign: 'end' }}>{said(one.texts, 'text')}</td>
+                  <td style={{ textAlign: 'end' }}>{said(one.words, 'word')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Box>
+          <Box>
+            <Flex gap="2" align="center" wrap="wrap">
+              <PickFile label="A script that was recorded" accept=".xlsx" onPick={([file]) => void readEarlier(file!)}>
+                Compare with a recorded script …
+              </PickFile>
+              <PickFile
+                label="Recordings"
+                accept="audio/*"
+                multiple
+                onPick={(picked) => setFiles(picked.map(({ name }) => name))}
+              >
+                Check recordings …
+              </PickFile>
+              {(earlier !== undefined || files !== undefined) && (
+                <Quiet
+                  onClick={() => {
+                    setEarlier(undefined)
+                    setFiles(undefined)
+                  }}
+                >
+                  put it away
+                </Quiet>
+              )}
+            </Flex>
+            {since !== undefined && (
+              <>
+                <Files
+                  title="new since"
+                  files={rows.flatMap(({ file }) => (since.states.get(file) === 'new' ? [file] : []))}
+                />
+                <Files
+                  title="changed since"
+                  files={rows.flatMap(({ file }) => (since.states.get(file) === 'changed' ? [file] : []))}
+                />
+                <Files title="no longer said" files={person === '' && scene === '' ? since.gone : []} />
+              </>
+            )}
+            {matched !== undefined && (
+              <>
+                <Text mt="2">{said(matched.present.length, 'recording')} present.</Text>
+                <Files title="outdated: the text was changed since" files={matched.outdated} />
+                <Files title="missing" files={matched.missing} />
+                <Files title="called like no text" files={matched.unknown} />
+              </>
+            )}
+          </Box>
+        </Box>
+      )}
+    </Dialog>
+  )
+}
+
+function Files({ title, files }: { title: string; files: readonly string[] }) {
+  if (files.length === 0) return null
+  return (
+    <Box mt="2" fontSize="sm">
+      <Text fontWeight={600}>
+        {files.length} {title}
+      </Text>
+      <Box as="ul" aria-label={title} listStyleType="none">
+        {files.slice(0, LISTED).map((file) => (
+          <li key={file}>{file}</li>
+        ))}
+      </Box>
+      {files.length > LISTED && <Text color="faded">and {files.length - LISTED} more</Text>}
+    </Box>
+  )
+}
