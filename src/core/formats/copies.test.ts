@@ -232,6 +232,22 @@ test('a text of another program is understood, or refused with the reason', asyn
       { of: 'line', isAction: true, text: 'Mud.' },
     ],
   })
+  // as word processors write it: bold by style, a list beside its items
+  expect(
+    await read(
+      'html',
+      '<div><h2>Mill</h2><p><span style="font-weight:700">Tamsin:</span> Who<br>is it?</p><ul><li>On</li><ul><li>Back</li></ul></ul><table><tr><td>a</td><td>b</td></tr></table><pre>x\n y</pre></div>',
+    ),
+  ).toEqual({
+    parts: [
+      { of: 'beat', title: 'Mill' },
+      { of: 'line', speaker: 'Tamsin', isAction: false, text: 'Who\nis it?' },
+      { of: 'choice', text: 'On' },
+      { of: 'choice', text: 'Back' },
+      { of: 'line', isAction: false, text: 'a b' },
+      { of: 'line', isAction: false, text: 'x\n y' },
+    ],
+  })
   for (const { id, manuscript } of formsFor('manuscript'))
     for (const bytes of [
       new Uint8Array(),
@@ -243,4 +259,19 @@ test('a text of another program is understood, or refused with the reason', asyn
       if (id === 'script' && found.ok) continue
       expect({ id, parts: found.ok ? found.value.parts.length : 0 }).toEqual({ id, parts: expect.any(Number) })
     }
+})
+
+test('a long text is understood as a short one is', async () => {
+  const read = await formCalled('manuscript', 'markdown')!.manuscript.load()
+  const beat = (number: number) =>
+    `## Beat ${number}\n\n**Odile:** It is ${number}.\n\n\`\`\`\n# no heading\n\`\`\`\n\n- [On][next]\n- [Back](#beat-${number})\n`
+  const source = `# Scene\n\n${Array.from({ length: 900 }, (_, at) => beat(at + 1)).join('\n')}\n# Last\n\n[next]: #last\n`
+  const found = await read(strToU8(source))
+  expect(found.ok && found.value.parts.filter(({ of }) => of === 'beat')).toHaveLength(900)
+  expect(found.ok && found.value.parts.filter((part) => part.of === 'choice' && part.to !== undefined)).toHaveLength(
+    900,
+  )
+  expect(
+    found.ok && found.value.parts.filter((part) => part.of === 'line' && part.text === '# no heading'),
+  ).toHaveLength(900)
 })

@@ -1,8 +1,8 @@
 import type { Nodes, PhrasingContent } from 'mdast'
-import { fromMarkdown } from 'mdast-util-from-markdown'
 import { fail, ok, type Result } from '../../base/result'
 import type { IncomingFile } from '../../texts/files'
 import type { IncomingText } from '../../texts/incoming'
+import { treeOf } from '../manuscript-markdown/parse'
 import { plainOf, spokenBy } from '../manuscript-markdown/tree'
 import { textOf } from '../payload'
 
@@ -31,7 +31,7 @@ export function readProofs(bytes: Uint8Array): Result<IncomingFile> {
       from = at + 1
     })
   }
-  walk(fromMarkdown(text.value.replace(/^\uFEFF/, '')))
+  walk(treeOf(text.value))
   return texts.length === 0
     ? fail('there is no text with a key in this file; only a Markdown copy that was saved here has them')
     : ok({ texts })

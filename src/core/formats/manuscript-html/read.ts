@@ -1,11 +1,11 @@
 import type { Element, Nodes, Root } from 'hast'
 import { fromHtml } from 'hast-util-from-html'
-import { toMdast } from 'hast-util-to-mdast'
 import { fail, ok, type Result } from '../../base/result'
 import { anchorOf } from '../../story/reshape/script-paste'
 import type { ReadManuscript } from '../manuscript'
 import { manuscriptIn } from '../manuscript-markdown/tree'
 import { textOf } from '../payload'
+import { blocksOf, wordsIn } from './tree'
 
 /** Reads a page of HTML as a manuscript, as browsers and word processors write it. */
 export function readHtml(bytes: Uint8Array): Result<ReadManuscript> {
@@ -16,8 +16,7 @@ export function readHtml(bytes: Uint8Array): Result<ReadManuscript> {
 export function manuscriptOfHtml(html: string): Result<ReadManuscript> {
   const root = fromHtml(html)
   linkByHeading(root)
-  const tree = toMdast(root, { document: true })
-  const read = manuscriptIn(tree.type === 'root' ? tree : { type: 'root', children: [] })
+  const read = manuscriptIn({ type: 'root', children: blocksOf(root.children) })
   return read.parts.length === 0 ? fail('there is no text in this file') : ok(read)
 }
 
@@ -40,9 +39,4 @@ function linkByHeading(root: Root): void {
     const anchor = typeof href === 'string' && href.startsWith('#') ? marks.get(href.slice(1)) : undefined
     if (anchor !== undefined) properties['href'] = `#${anchor}`
   }
-}
-
-function wordsIn(node: Nodes): string {
-  if (node.type === 'text') return node.value
-  return 'children' in node ? node.children.map(wordsIn).join('') : ''
 }

@@ -24,7 +24,8 @@ export function readPo(bytes: Uint8Array): Result<IncomingFile> {
       texts.push({
         key: context,
         source: msgid,
-        text: msgstr[0] ?? '',
+        // a file that is cut off has a source without it
+        text: (msgstr as readonly string[] | undefined)?.[0] ?? '',
         state: isFuzzy ? 'draft' : 'checked',
         ...(was === undefined ? {} : { was }),
       })
