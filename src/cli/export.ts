@@ -30,7 +30,7 @@ interface Flags extends Bounds {
 const OUT = FORMS.filter(({ texts, copy, voices }: Form) => [texts, copy, voices].some((way) => way !== undefined))
 
 /** What each form is for, a row each. */
-function listed(forms: readonly Form[], uses: readonly Use[]): string {
+export function listed(forms: readonly Form[], uses: readonly Use[]): string {
   const names: Record<Use, string> = {
     texts: 'texts',
     copy: 'copy',
@@ -126,5 +126,3 @@ async function copyAsked(story: LinkedStory, flags: Flags): Promise<Result<Paylo
   const copy = screenplayCopy(story, items, name, made)
   return copy.ok ? ok(await write(copy.value)) : copy
 }
-
-export { listed }

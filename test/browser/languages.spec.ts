@@ -185,3 +185,51 @@ test('the own texts go out to be proof-read, and come back line by line, from a 
   await page.keyboard.press('Control+z')
   await expect.poll(async () => (await here()).lines![0]!.text).toBe('The tide turns.')
 })
+
+test('forms have a field each, names are held to what they are called, what does not fit is counted, a pseudo-language plays', async ({
+  page,
+  app,
+}) => {
+  const texts = { 'ending/across': { text: 'Drüben' }, 'choice/quay.here.go': { text: 'Hinüber' } }
+  const told = structuredClone(story)
+  told.scenes[0]!.beats[0]!.choices![0]!.text = 'Go Across'
+  const id = await openStory(page, app, { ...told, title: 'Forms and names', languages: { pl: { texts } } })
+  await settled(page)
+  await page.keyboard.press('Alt+7')
+  const row = (key: string) => page.locator(`[data-text-key="${key}"]`)
+  await expect(row('choice/quay.here.go')).toContainText('“Across” is “Drüben” elsewhere')
+  await expect(row('ending/across')).not.toContainText('elsewhere')
+  // forms for each way in which the language counts, each in a field
+  const coils = row('line/quay.here/coils')
+  await coils.getByRole('button', { name: 'begin with the forms of the source' }).click()
+  const forms = coils.getByRole('region', { name: 'Forms' })
+  await expect(forms.getByRole('textbox')).toHaveCount(4)
+  await forms.getByLabel('rope few').fill('# zwoje')
+  await page.keyboard.press('Tab')
+  await expect
+    .poll(
+      async () =>
+        (await app.get<Kept>(`/api/stories/${id}`)).story.languages!['pl']!.texts['line/quay.here/coils']?.text,
+    )
+    .toContain('few {# zwoje}')
+  // how one comes to a text
+  await row('choice/quay.here.go').getByRole('button', { name: 'how one comes here' }).click()
+  await expect(row('choice/quay.here.go')).toContainText('The story begins here.')
+  // what does not fit
+  await page.getByLabel('Signs that fit').fill('6')
+  await expect(row('choice/quay.here.go')).toContainText('more than 6')
+  await page.getByRole('button', { name: 'too long 2' }).click()
+  await expect(row('ending/across')).toHaveCount(0)
+  await page.getByRole('button', { name: 'too long 2' }).click()
+  // a language that nobody speaks, played; and taken away again
+  await page.getByRole('button', { name: 'Add a pseudo-language' }).click()
+  await expect(page.getByLabel('Language', { exact: true })).toHaveValue('en-x-pseudo')
+  await page.goto(`${app.address}/story/${id}/rehearse?spoken=en-x-pseudo`)
+  await expect(page.getByRole('button', { name: /⟦Ğö Åçřöšš·+⟧/ })).toBeVisible()
+  await page.keyboard.press('Alt+7')
+  await page.getByLabel('Language', { exact: true }).selectOption('en-x-pseudo')
+  await page.getByRole('button', { name: 'Take Pseudo-language' }).click()
+  await expect
+    .poll(async () => Object.keys((await app.get<Kept>(`/api/stories/${id}`)).story.languages ?? {}))
+    .toEqual(['pl'])
+})

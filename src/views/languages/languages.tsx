@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useMemo, useState } from 'react'
+import { glossaryOf } from '../../core/texts/glossary'
 import { ownRows } from '../../core/texts/proofs'
 import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
 import { pseudoTag, pseudoTexts } from '../../core/texts/pseudo'
@@ -46,6 +47,7 @@ export function LanguagesView() {
   const [isVoices, setVoices] = useState(false)
   const rows = useRows(linked, language)
   const counts = countStates(rows)
+  const glossary = useMemo(() => glossaryOf(rows), [rows])
   // what was just worked at stays to be seen until another state is chosen
   const shown = useShown(rows, state, language)
   return (
@@ -135,6 +137,7 @@ export function LanguagesView() {
           language={language}
           rows={onlyLong ? shown.filter(({ text = '' }) => isTooLong(text, limit)) : shown}
           limit={limit}
+          glossary={glossary}
         />
       )}
     </Box>

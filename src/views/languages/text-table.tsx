@@ -5,6 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef, useState } from 'react'
 import { diffWordsWithSpace } from 'diff'
 import { translationTrouble } from '../../core/story/languages'
+import { termsMissed, type Term } from '../../core/texts/glossary'
 import type { TextRow } from '../../core/texts/rows'
 import { Quiet } from '../../ui/buttons'
 import { focusSoon } from '../../ui/named-fields'
@@ -23,10 +24,12 @@ export function TextTable({
   language,
   rows,
   limit,
+  glossary,
 }: {
   language: string
   rows: readonly TextRow[]
   limit: number | undefined
+  glossary: readonly Term[]
 }) {
   const scroll = useRef<HTMLDivElement>(null)
   const linked = useLinked()
@@ -75,6 +78,7 @@ export function TextTable({
               language={language}
               row={rows[index]!}
               limit={limit}
+              glossary={glossary}
               trouble={trouble}
               onNext={() => goOn(index + 1)}
             />
@@ -95,11 +99,12 @@ interface RowProps {
   readonly row: TextRow
   /** More signs than that do not fit. */
   readonly limit: number | undefined
+  readonly glossary: readonly Term[]
   readonly trouble: (key: string, text: string) => string | undefined
   readonly onNext: () => void
 }
 
-function Row({ language, row, limit, trouble, onNext }: RowProps) {
+function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
   const session = useSession()
   const own = useSessionState((state) => state.story.language)
   const [typed, setTyped] = useState<string>()
@@ -114,6 +119,7 @@ function Row({ language, row, limit, trouble, onNext }: RowProps) {
     })
   const now = typed ?? text
   const why = now === '' ? undefined : trouble(key, now)
+  const missed = now === '' || row.isName ? [] : termsMissed(source, now, glossary)
   return (
     <Box
       display="grid"
@@ -176,6 +182,11 @@ function Row({ language, row, limit, trouble, onNext }: RowProps) {
             set(next, false)
           }}
         />
+        {missed.length > 0 && (
+          <Text fontFamily="body" fontSize="sm" color="ochre" dir="auto">
+            {missed.map((term) => `“${term.source}” is “${term.text}” elsewhere`).join('; ')}
+          </Text>
+        )}
         {why !== undefined && (
           <Text role="alert" fontFamily="body" fontSize="sm" color="needle" dir="ltr">
             would not play: {why}; the source is shown instead

@@ -1,0 +1,37 @@
+import type { TextRow } from './rows'
+
+/** A name of the story and what it is in a language. */
+export interface Term {
+  readonly source: string
+  readonly text: string
+}
+
+/** Shorter ones stand in too many words. */
+const SHORTEST = 3
+
+/** What people, endings, quests and stages are called in a language, as far as that is translated; the longest first. */
+export function glossaryOf(rows: readonly TextRow[]): Term[] {
+  return rows
+    .filter(
+      ({ key, isName, text, source }) => isName && !key.startsWith('suggest/') && text && source.length >= SHORTEST,
+    )
+    .map(({ source, text }) => ({ source, text: text! }))
+    .sort((a, b) => b.source.length - a.source.length)
+}
+
+/** Names that stand in a source and whose translations do not stand in its translation; of a name within another only the longer. */
+export function termsMissed(source: string, text: string, glossary: readonly Term[]): Term[] {
+  let left = source
+  const missed: Term[] = []
+  for (const term of glossary) {
+    const stands = new RegExp(`(?<![\\p{L}\\p{N}])${escapedForRegExp(term.source)}(?![\\p{L}\\p{N}])`, 'gu')
+    if (!stands.test(left)) continue
+    left = left.replaceAll(stands, '')
+    if (!text.toLowerCase().includes(term.text.toLowerCase())) missed.push(term)
+  }
+  return missed
+}
+
+function escapedForRegExp(text: string): string {
+  return text.replaceAll(/[\\^$.*+?()[\]{}|/]/g, '\\$&')
+}
