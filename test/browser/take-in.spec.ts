@@ -117,3 +117,39 @@ test('a story begins with a file of another program', async ({ page, app }) => {
     },
   ])
 })
+
+test('a pasted page keeps its headings and lists, on the Desk and in the library', async ({ page, app }) => {
+  const html =
+    '<h2>Door</h2><p><b>Tamsin:</b> Who is there?</p><ul><li>A friend → Yard</li></ul><h2>Yard</h2><p>Mud.</p>'
+  const text = 'Door\nTamsin: Who is there?\nA friend → Yard\nYard\nMud.'
+  const paste = () =>
+    page.evaluate(
+      ([marked, plain]) => {
+        const clipboardData = new DataTransfer()
+        clipboardData.setData('text/html', marked!)
+        clipboardData.setData('text/plain', plain!)
+        document.activeElement!.dispatchEvent(
+          new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }),
+        )
+      },
+      [html, text],
+    )
+  const id = await openStory(page, app, { ...story, title: 'Pasted' })
+  await settled(page)
+  await page.getByText('The tide.').first().click()
+  await paste()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('2 lines · 1 choice · 2 new beats · 1 new speaker: Tamsin')
+  await dialog.getByRole('button', { name: 'Put it in' }).click()
+  const beats = async () => (await app.get<Kept>(`/api/stories/${id}`)).story.scenes[0]!.beats
+  await expect
+    .poll(async () => (await beats()).map(({ title }) => title))
+    .toEqual(['At the quay', 'Door', 'Yard', 'Over'])
+  expect((await beats())[1]!.choices).toMatchObject([{ text: 'A friend', to: 'quay.yard' }])
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'From a script…' }).click()
+  await expect(page.getByLabel('The script')).toBeFocused()
+  await paste()
+  await expect(dialog).toContainText('“what was pasted” is understood so')
+  await expect(dialog).toContainText('1 choice · 2 new beats')
+})
