@@ -12,8 +12,8 @@ export function allowedHosts(host, port) {
 /** What the application never asks for, and so nobody else: development's tools, pictures made smaller. */
 const CLOSED = /^\/(_next\/image|_next\/webpack-hmr|__nextjs)/
 
-/** Where a story is played as its readers have it. */
-const PLAYED = /^(?:\/story\/[^/]+\/play|\/api\/stories\/[^/]+\/(?:copy|voices))$/
+/** Pages for readers: a story that is played, copies and scripts to print. Each has a policy of its own in it. */
+const FOR_READERS = /^(?:\/story\/[^/]+\/play|\/api\/stories\/[^/]+\/(?:copy|voices))$/
 
 /**
  * Why a request is refused, with the status to say so, or undefined. A foreign Host, Origin or Sec-Fetch-Site means that
@@ -73,9 +73,9 @@ export function setHeaders(request, response, { dev }) {
   // Next reads the nonce for its own scripts from the request's policy.
   request.headers['content-security-policy'] = policy
   request.headers['x-nonce'] = nonce
-  // a page that plays a story has a policy of its own in it, which allows its one script and nothing else
-  const isPlayed = PLAYED.test((request.url ?? '').split('?')[0])
-  response.setHeader('Content-Security-Policy', isPlayed ? "frame-ancestors 'none'" : policy)
+  // their policy allows what stands in them, and nothing else
+  const isForReaders = FOR_READERS.test((request.url ?? '').split('?')[0])
+  response.setHeader('Content-Security-Policy', isForReaders ? "frame-ancestors 'none'" : policy)
   response.appendHeader('Vary', 'Sec-Fetch-Dest')
   response.setHeader('X-Content-Type-Options', 'nosniff')
   response.setHeader('Referrer-Policy', 'same-origin')

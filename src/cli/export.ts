@@ -2,8 +2,7 @@ import { Command, Option } from 'commander'
 import type { Form, Use } from '../core/formats/form'
 import { FORMS, formCalled } from '../core/formats/forms'
 import type { Payload } from '../core/formats/payload'
-import { manuscriptCopy } from '../core/reading/manuscript'
-import { screenplayCopy } from '../core/reading/screenplay'
+import { copyAsked } from '../core/reading/asked'
 import { fail, ok, type Result } from '../core/base/result'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
@@ -11,8 +10,7 @@ import { surveyStory } from '../core/survey/survey'
 import { inOneGo } from '../core/base/slices'
 import { spokenValues } from '../core/survey/questions/spoken-values'
 import { voiceRows } from '../core/voices/script'
-import { ownRows } from '../core/texts/proofs'
-import { textRows } from '../core/texts/rows'
+import { rowsToWorkAt } from '../core/texts/proofs'
 import { bound, boundOptions, type Bounds } from './bounds'
 import { refuse, warn, writeOut } from './output-file'
 import { readInput } from './read-input'
@@ -77,7 +75,7 @@ async function run(path: string, flags: Flags): Promise<void> {
   const content = flags.voices
     ? await voicesAsked(story, flags)
     : flags.language === undefined
-      ? await copyAsked(story, flags)
+      ? await copyOf(story, flags)
       : await textsAsked(story, flags.language, flags)
   if (!content.ok) return refuse(content.error)
   await writeOut(flags.output, content.value)
@@ -87,9 +85,7 @@ async function textsAsked(story: LinkedStory, language: string, { format, scene 
   const form = formCalled('texts', format)
   if (form === undefined) return fail(`texts are not written as ${format}; leave --language out for a copy`)
   const { doc } = story
-  const rows = (language === doc.language ? ownRows(story) : textRows(story, language)).filter(
-    ({ beat }) => scene === undefined || beat?.startsWith(`${scene}.`) === true,
-  )
+  const rows = rowsToWorkAt(story, language, scene)
   const { write } = await form.texts.load()
   return ok(await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows))
 }
@@ -109,20 +105,13 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
   return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '' }, rows))
 }
 
-async function copyAsked(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {
-  const { format, scene, route, ending } = flags
-  const form = formCalled('copy', format)
-  if (form === undefined) return fail(`as ${format} texts are written: say of which --language`)
-  if (scene !== undefined && !story.scenes.some(({ id }) => id === scene)) return fail(`there is no scene "${scene}"`)
-  const made = new Date()
+async function copyOf(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {
+  const form = formCalled('copy', flags.format)
+  if (form === undefined) return fail(`as ${flags.format} texts are written: say of which --language`)
+  const wayTo = (ending: string) =>
+    Promise.resolve(surveyStory(story, { routes: 'ends' }, bound(flags)).reached.endings[ending]?.route)
+  const copy = await copyAsked(story, flags, new Date(), wayTo)
+  if (!copy.ok) return copy
   const write = await form.copy.load()
-  if (route === undefined && ending === undefined) return ok(await write(manuscriptCopy(story, made, scene)))
-  const kept = story.routes.find(({ id }) => id === route)
-  if (route !== undefined && kept === undefined) return fail(`there is no kept route "${route}"`)
-  const items = kept?.decisions ?? surveyStory(story, { routes: 'ends' }, bound(flags)).reached.endings[ending!]?.route
-  if (items === undefined) return fail(`no route to an ending "${ending!}" is known`)
-  const at = story.endingOf.get(ending ?? '')
-  const name = kept?.name ?? `the shortest way to ${at === undefined ? ending! : story.endings[at]!.name}`
-  const copy = screenplayCopy(story, items, name, made)
-  return copy.ok ? ok(await write(copy.value)) : copy
+  return ok(await write(copy.value))
 }

@@ -1,23 +1,20 @@
-import { readFile, stat } from 'node:fs/promises'
+import { parse } from 'node:path'
 import { Command, Option } from 'commander'
 import { fail, ok, type Result } from '../core/base/result'
 import type { Form } from '../core/formats/form'
-import { FORMS, formCalled } from '../core/formats/forms'
+import { FORMS, formCalled, readerOfTexts } from '../core/formats/forms'
 import { INCOMING_BYTES } from '../core/formats/payload'
 import { applyChange } from '../core/story/changes/apply'
-import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
-import { translationTrouble } from '../core/story/languages'
 import { newStory } from '../core/story/new-story'
 import { appendManuscript } from '../core/story/reshape/script-paste'
 import type { Story } from '../core/story/types'
 import { writeStory } from '../core/story/write'
-import { judge, translationsOf, type Fate } from '../core/texts/incoming'
-import { ownRows, proofChange } from '../core/texts/proofs'
-import { textRows } from '../core/texts/rows'
+import type { Fate } from '../core/texts/incoming'
+import { changeOfTexts, judgeTexts, rowsToWorkAt } from '../core/texts/proofs'
 import { listed } from './export'
 import { refuse, warn, writeOut } from './output-file'
-import { readInput } from './read-input'
+import { readBytes, readInput } from './read-input'
 
 interface Flags {
   readonly format?: string
@@ -58,7 +55,8 @@ export function importCommand(): Command {
 }
 
 async function run(path: string, flags: Flags): Promise<void> {
-  const bytes = await readBytes(path)
+  const most = `more than ${INCOMING_BYTES / 1024 / 1024} MB are not taken in`
+  const bytes = await readBytes(path, INCOMING_BYTES, most)
   if (!bytes.ok) return refuse(`${path}: ${bytes.error}`)
   let into: Story | undefined
   if (flags.into !== undefined) {
@@ -75,16 +73,6 @@ async function run(path: string, flags: Flags): Promise<void> {
   await writeOut(flags.output, writeStory(made.value))
 }
 
-async function readBytes(path: string): Promise<Result<Uint8Array>> {
-  try {
-    if ((await stat(path)).size > INCOMING_BYTES)
-      return fail(`more than ${INCOMING_BYTES / 1024 / 1024} MB are not taken in`)
-    return ok(new Uint8Array(await readFile(path)))
-  } catch (error) {
-    return fail((error as Error).message)
-  }
-}
-
 async function manuscriptInto(
   into: Story | undefined,
   bytes: Uint8Array,
@@ -96,7 +84,7 @@ async function manuscriptInto(
   if (form === undefined) return fail('its ending tells of no form that is read; --format names one')
   const read = await (await form.manuscript.load())(bytes)
   if (!read.ok) return read
-  const called = title ?? read.value.title ?? path.replace(/^.*[/\\]/, '').replace(/\.\w+$/, '')
+  const called = title ?? read.value.title ?? parse(path).name
   // a new story has nothing but what is taken in
   const story: Story = into ?? { ...newStory(called), start: '', scenes: [] }
   let count = 0
@@ -125,17 +113,12 @@ async function textsInto(
   conflicts: 'leave' | 'take',
 ): Promise<Result<Story>> {
   if (story === undefined) return fail('texts go into a story: --into names it')
-  const texts = formCalled('texts', name)
-  const isOwn = language === story.language
-  const proofs = isOwn ? formCalled('proofs', name) : undefined
-  const read = texts === undefined ? await proofs?.proofs.load() : (await texts.texts.load()).read
+  const read = await readerOfTexts(name, language === story.language)
   if (read === undefined) return fail('its ending tells of no form of texts that is read; --format names one')
   const file = await read(bytes)
   if (!file.ok) return file
   const linked = linkStory(story)
-  const rows = isOwn ? ownRows(linked) : textRows(linked, language)
-  const incoming = isOwn ? file.value.texts.map((one) => ({ ...one, state: 'draft' as const })) : file.value.texts
-  const judged = judge(rows, incoming, translationTrouble(linked))
+  const judged = judgeTexts(linked, language, rowsToWorkAt(linked, language), file.value.texts)
   const counts = new Map<Fate, number>()
   for (const {
     fate,
@@ -150,9 +133,7 @@ async function textsInto(
   const chosen = judged.filter(
     ({ fate }) => fate === 'new' || fate === 'changed' || (fate === 'conflict' && conflicts === 'take'),
   )
-  const change: Change | undefined = isOwn
-    ? proofChange(story, new Map(chosen.map(({ incoming: { key, text } }) => [key, text])))
-    : { op: 'set-texts', language, values: translationsOf(chosen) }
+  const change = changeOfTexts(story, language, chosen)
   if (change === undefined || chosen.length === 0) return ok(story)
   const applied = applyChange(story, change)
   return applied.ok ? ok(applied.value.story) : applied

@@ -21,10 +21,15 @@ export async function readInput(path: string): Promise<Result<Input>> {
 }
 
 async function readText(path: string): Promise<Result<string>> {
+  const bytes = await readBytes(path, STORY_FILE_BYTES, `a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB`)
+  return bytes.ok ? decode(bytes.value) : bytes
+}
+
+/** The bytes of a file, or of standard input as "-"; `tooLarge` is told of more than `limit`. */
+export async function readBytes(path: string, limit: number, tooLarge: string): Promise<Result<Uint8Array>> {
   try {
-    if (path === '-') return await readStandardInput()
-    if ((await stat(path)).size > STORY_FILE_BYTES) return fail(tooLarge())
-    return decode(await readFile(path))
+    if (path === '-') return await readStandardInput(limit, tooLarge)
+    return (await stat(path)).size > limit ? fail(tooLarge) : ok(await readFile(path))
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException
     return fail(
@@ -33,25 +38,21 @@ async function readText(path: string): Promise<Result<string>> {
   }
 }
 
-async function readStandardInput(): Promise<Result<string>> {
+async function readStandardInput(limit: number, tooLarge: string): Promise<Result<Uint8Array>> {
   const chunks: Buffer[] = []
   let size = 0
   for await (const chunk of process.stdin as AsyncIterable<Buffer>) {
     chunks.push(chunk)
     size += chunk.length
-    if (size > STORY_FILE_BYTES) return fail(tooLarge())
+    if (size > limit) return fail(tooLarge)
   }
-  return decode(Buffer.concat(chunks))
+  return ok(Buffer.concat(chunks))
 }
 
-function decode(bytes: Buffer): Result<string> {
+function decode(bytes: Uint8Array): Result<string> {
   try {
     return ok(new TextDecoder('utf-8', { fatal: true }).decode(bytes))
   } catch {
     return fail('this file is not UTF-8 text')
   }
-}
-
-function tooLarge(): string {
-  return `a story file has at most ${STORY_FILE_BYTES / 1024 / 1024} MB`
 }

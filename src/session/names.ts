@@ -2,8 +2,10 @@ import { plainId } from '../core/base/ids'
 import { parseAddress, parseStage } from '../core/base/address'
 import type { Names } from '../core/expression/words'
 import type { Named } from '../core/story/rename/rename'
-import { beatAt, choiceAt } from '../core/story/beat-at'
+import { beatName, choiceAt } from '../core/story/beat-at'
 import type { Story } from '../core/story/types'
+
+export { beatName }
 
 /** What an entry is called: by its name, or its id where it has none. */
 export function entryName(story: Story, id: string): string {
@@ -11,11 +13,6 @@ export function entryName(story: Story, id: string): string {
     story.ledger?.find((one) => one.id === id) ??
     story.scenes.flatMap(({ ledger }) => ledger ?? []).find((one) => one.id === id)
   return entry?.name ?? plainId(id)
-}
-
-/** What a beat is called: by its title, or its id where it has none. */
-export function beatName(story: Story, address: string): string {
-  return beatAt(story, address)?.title ?? plainId(parseAddress(address)?.beat ?? address)
 }
 
 /** What things are called on the page. */

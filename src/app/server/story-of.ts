@@ -5,6 +5,7 @@ import { writeBundle } from '../../core/formats/bundle/write'
 import type { Bundle } from '../../core/formats/bundle/format'
 import { readPageSettings } from '../../core/formats/page/read-settings'
 import { writePage, type PageParts } from '../../core/formats/page/write'
+import type { Slices } from '../../core/base/slices'
 import type { LinkedStory } from '../../core/story/linked'
 import type { SurveyResult } from '../../core/survey/result'
 import { surveyInSlices, type SurveyOptions } from '../../core/survey/survey'
@@ -16,9 +17,18 @@ export const SURVEY_SECONDS = 60
 const SLICE_MS = 20
 
 /** Surveys a story between other requests, until it is done or the time is over. */
-export async function surveyed(story: LinkedStory, seconds: number, options: SurveyOptions): Promise<SurveyResult> {
+export function surveyed(story: LinkedStory, seconds: number, options: SurveyOptions): Promise<SurveyResult> {
+  return betweenRequests(surveyInSlices(story, options, timeIsOver(seconds)))
+}
+
+/** Says whether so many seconds from now are over. */
+export function timeIsOver(seconds: number): () => boolean {
   const until = performance.now() + seconds * 1000
-  const work = surveyInSlices(story, options, () => performance.now() >= until)
+  return () => performance.now() >= until
+}
+
+/** Does long work in slices, between which others are heard. */
+export async function betweenRequests<T>(work: Slices<T>): Promise<T> {
   for (;;) {
     const pause = performance.now() + SLICE_MS
     do {

@@ -2,7 +2,7 @@ import type { Result } from '../base/result'
 import type { IncomingFile, TextsOf } from '../texts/files'
 import type { TextRow } from '../texts/rows'
 import type { ReadingCopy } from '../reading/copy'
-import type { TakeState, VoiceRow, VoicesOf } from '../voices/takes'
+import type { VoiceRow, VoicesOf } from '../voices/takes'
 import type { ReadManuscript } from './manuscript'
 import type { Payload } from './payload'
 
@@ -33,9 +33,7 @@ export interface Form {
   /** A copy to be read, out. */
   readonly copy?: Way<(copy: ReadingCopy) => Payload | Promise<Payload>>
   /** A script for those who record voices, out. */
-  readonly voices?: Way<
-    (of: VoicesOf, rows: readonly VoiceRow[], states?: ReadonlyMap<string, TakeState>) => Payload | Promise<Payload>
-  >
+  readonly voices?: Way<(of: VoicesOf, rows: readonly VoiceRow[]) => Payload | Promise<Payload>>
   /** A copy that was edited, in, by key. */
   readonly proofs?: Way<Reader<IncomingFile>>
   /** A text that becomes part of the manuscript, in. */

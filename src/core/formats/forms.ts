@@ -1,4 +1,4 @@
-import type { Form, Use } from './form'
+import type { Form, TextsPort, Use } from './form'
 
 /** Every form in which a story or what belongs to it leaves the Desk or comes to it: for the page, the command line and the docs. */
 export const FORMS: readonly Form[] = [
@@ -157,4 +157,11 @@ export function formsFor<Kind extends Use>(use: Kind): FormWith<Kind>[] {
 export function formCalled<Kind extends Use>(use: Kind, name: string): FormWith<Kind> | undefined {
   const lower = name.toLowerCase()
   return formsFor(use).find(({ id, endings }) => id === lower || endings.some((ending) => lower.endsWith(ending)))
+}
+
+/** What reads the texts of a form, or of a file with its ending; `proofs`: also copies that were edited. */
+export async function readerOfTexts(name: string, proofs: boolean): Promise<TextsPort['read'] | undefined> {
+  const texts = formCalled('texts', name)
+  if (texts !== undefined) return (await texts.texts.load()).read
+  return proofs ? formCalled('proofs', name)?.proofs.load() : undefined
 }

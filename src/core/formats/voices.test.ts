@@ -1,7 +1,7 @@
 import { quay } from '../../../test/quay'
 import { inOneGo } from '../base/slices'
 import { formCalled } from './forms'
-import { readVoicesXlsx } from './voices-xlsx/write'
+import { readVoicesXlsx } from './voices-xlsx/read'
 import { linkStory } from '../story/link'
 import { spokenValues } from '../survey/questions/spoken-values'
 import { voiceRows } from '../voices/script'

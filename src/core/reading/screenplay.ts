@@ -1,7 +1,7 @@
 import { plainId } from '../base/ids'
 import type { Result } from '../base/result'
 import { fail, ok } from '../base/result'
-import { beatAt } from '../story/beat-at'
+import { beatName } from '../story/beat-at'
 import type { LinkedStory } from '../story/linked'
 import { playThrough } from '../play/transcript'
 import { formatText } from '../play/text'
@@ -35,7 +35,7 @@ export function screenplayCopy(
         blocks.push({
           of: 'beat',
           address,
-          title: beatAt(story.doc, address)?.title ?? plainId(address.slice(address.indexOf('.') + 1)),
+          title: beatName(story.doc, address),
         })
       while (queue.length > 0 && own(queue[0]!.address)) {
         const { name: who, manner, text, cues } = queue.shift()!

@@ -4,6 +4,8 @@ import type { TextRow } from './rows'
 export interface Term {
   readonly source: string
   readonly text: string
+  /** Finds the name as a whole. */
+  readonly stands: RegExp
 }
 
 /** Shorter ones stand in too many words. */
@@ -15,7 +17,11 @@ export function glossaryOf(rows: readonly TextRow[]): Term[] {
     .filter(
       ({ key, isName, text, source }) => isName && !key.startsWith('suggest/') && text && source.length >= SHORTEST,
     )
-    .map(({ source, text }) => ({ source, text: text! }))
+    .map(({ source, text }) => ({
+      source,
+      text: text!,
+      stands: new RegExp(`(?<![\\p{L}\\p{N}])${escapedForRegExp(source)}(?![\\p{L}\\p{N}])`, 'gu'),
+    }))
     .sort((a, b) => b.source.length - a.source.length)
 }
 
@@ -24,9 +30,9 @@ export function termsMissed(source: string, text: string, glossary: readonly Ter
   let left = source
   const missed: Term[] = []
   for (const term of glossary) {
-    const stands = new RegExp(`(?<![\\p{L}\\p{N}])${escapedForRegExp(term.source)}(?![\\p{L}\\p{N}])`, 'gu')
-    if (!stands.test(left)) continue
-    left = left.replaceAll(stands, '')
+    const without = left.replaceAll(term.stands, '')
+    if (without === left) continue
+    left = without
     if (!text.toLowerCase().includes(term.text.toLowerCase())) missed.push(term)
   }
   return missed

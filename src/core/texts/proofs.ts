@@ -1,7 +1,9 @@
 import type { Change } from '../story/changes/types'
 import type { LinkedStory } from '../story/linked'
 import { withPlainLines, type Ask, type Beat, type Story } from '../story/types'
-import { textRows, type TextRow } from './rows'
+import { translationTrouble } from '../story/languages'
+import { judge, translationsOf, type IncomingText, type Judged } from './incoming'
+import { rowsOfScene, textRows, type TextRow } from './rows'
 
 /** The story's own texts, as rows that a proof-reader changes: each says what it says now. */
 export function ownRows(story: LinkedStory): TextRow[] {
@@ -10,6 +12,31 @@ export function ownRows(story: LinkedStory): TextRow[] {
     void outdated
     return { ...rest, text: row.source, state: 'draft' }
   })
+}
+
+/** The texts that somebody works at in a language, in the story's own to proof-read them; of a scene only what stands there. */
+export function rowsToWorkAt(story: LinkedStory, language: string, scene?: string): TextRow[] {
+  const rows = language === story.doc.language ? ownRows(story) : textRows(story, language)
+  return rowsOfScene(rows, scene)
+}
+
+/** What becomes of texts that come back in a language. */
+export function judgeTexts(
+  story: LinkedStory,
+  language: string,
+  rows: readonly TextRow[],
+  texts: readonly IncomingText[],
+): Judged[] {
+  // a proof-reader's state is none of the story's
+  const incoming = language === story.doc.language ? texts.map((one) => ({ ...one, state: 'draft' as const })) : texts
+  return judge(rows, incoming, translationTrouble(story))
+}
+
+/** The edit that puts what was chosen of texts that came back into the story; undefined where nothing is other than it was. */
+export function changeOfTexts(story: Story, language: string, chosen: readonly Judged[]): Change | undefined {
+  return language === story.language
+    ? proofChange(story, new Map(chosen.map(({ incoming: { key, text } }) => [key, text])))
+    : { op: 'set-texts', language, values: translationsOf(chosen) }
 }
 
 /** One edit that puts proof-read texts in their places, by key; undefined where none is other than it was. */

@@ -1,4 +1,5 @@
 import { sayCondition } from '../expression/words'
+import { beatName } from '../story/beat-at'
 import { sourcesOf } from '../story/languages'
 import { declareStory } from '../story/declare'
 import type { Condition, LinkedBeat, LinkedLine, LinkedStory } from '../story/linked'
@@ -61,6 +62,11 @@ export function textRows(story: LinkedStory, language: string): TextRow[] {
   })
 }
 
+/** Of the rows those that stand in a scene; all where none is named. */
+export function rowsOfScene(rows: TextRow[], scene: string | undefined): TextRow[] {
+  return scene === undefined ? rows : rows.filter(({ beat }) => beat?.startsWith(`${scene}.`) === true)
+}
+
 function stateOf(there: Translation | undefined, source: string): TextState {
   if (there === undefined || there.text === '') return 'missing'
   if (there.of !== undefined && there.of !== source) return 'outdated'
@@ -108,10 +114,7 @@ function contextsOf(story: LinkedStory): Map<string, Context> {
 }
 
 function whereOf(story: LinkedStory, beat: LinkedBeat): string {
-  const scene = story.scenes[beat.scene]!
-  const [, id = ''] = beat.address.split('.')
-  const title = scene.beats.find((one) => one.id === id)?.title ?? id.replaceAll('_', ' ')
-  return `${scene.title} · ${title}`
+  return `${story.scenes[beat.scene]!.title} · ${beatName(story.doc, beat.address)}`
 }
 
 /** How many texts are in each state. */

@@ -1,10 +1,10 @@
 import { linkedNames } from '../story/linked-names'
+import { beatName } from '../story/beat-at'
 import { inLanguage } from '../story/in-language'
 import type { LinkedStory } from '../story/linked'
 import { eachLine } from '../story/linked-parts'
 import { wordsOfText } from '../story/words'
 import { sayCondition } from '../expression/words'
-import { plainId } from '../base/ids'
 import type { SpokenValues } from '../survey/questions/spoken-values'
 import { spokenForms } from './spoken-forms'
 import { NARRATOR, type VoiceRow } from './takes'
@@ -23,13 +23,12 @@ export function voiceRows(
   const rows: VoiceRow[] = []
   for (const beat of story.beats) {
     const scene = story.scenes[beat.scene]!
-    const [, id = ''] = beat.address.split('.')
-    const title = scene.beats.find((one) => one.id === id)?.title ?? plainId(id)
+    const title = beatName(story.doc, beat.address)
     let before = ''
     eachLine(beat, (line) => {
-      const { id: name, speaker, manner, cues, when, address } = line
+      const { id: name, speaker, manner, cues, when } = line
       const who = speaker === undefined ? NARRATOR : (story.people.get(speaker)?.name ?? speaker)
-      const forms = spokenForms(story, address, values)
+      const forms = spokenForms(story, line, values)
       const gate = when?.expr === undefined ? '' : `when ${sayCondition(when.expr, names)}`
       if (name !== undefined)
         for (const { text, when: holds, tag } of forms)

@@ -2,7 +2,6 @@ import { plainId } from '../base/ids'
 import { formatText } from '../play/text'
 import { freshState } from '../play/state'
 import type { LinkedLine, LinkedStory } from '../story/linked'
-import { eachLine } from '../story/linked-parts'
 import { argumentsIn } from '../story/text'
 import { readableText } from '../reading/readable'
 import { stageOf, type SpokenValues } from '../survey/questions/spoken-values'
@@ -19,18 +18,14 @@ export interface SpokenForm {
 /** The wordings in which a line can really be said; one that no route comes to, or whose values are not known, as it is written. */
 export function spokenForms(
   story: LinkedStory,
-  address: string,
+  { address, text: shown }: LinkedLine,
   values: ReadonlyMap<string, SpokenValues> | 'too many',
 ): SpokenForm[] {
-  const line = lineAt(story, address)
-  if (line === undefined) return []
   const rows = values === 'too many' ? undefined : values.get(address)
-  const { parsed, source } = line.text
+  const { parsed, source } = shown
   const shows = parsed === undefined ? [] : argumentsIn(parsed)
   if (shows.length === 0)
-    return [
-      { text: parsed === undefined ? source : formatText(story, freshState(story), line.text), when: '', tag: '' },
-    ]
+    return [{ text: parsed === undefined ? source : formatText(story, freshState(story), shown), when: '', tag: '' }]
   const changing = shows.some(({ of }) => of !== 'person')
   if (changing && rows === undefined) return [{ text: readableText(source), when: '', tag: '' }]
   const people = [...new Set(shows.filter(({ of }) => of === 'person').map(({ id }) => id))]
@@ -42,7 +37,7 @@ export function spokenForms(
       const stage = row[stageOf(id)]
       if (typeof stage === 'string') state.stages[index] = stages.indexOf(stage)
     }
-    const text = formatText(called, state, line.text)
+    const text = formatText(called, state, shown)
     const form = forms.get(text) ?? { rows: [] }
     form.rows.push(row)
     forms.set(text, form)
@@ -82,11 +77,4 @@ function namedWays(
     )
   }
   return ways
-}
-
-function lineAt(story: LinkedStory, address: string): LinkedLine | undefined {
-  const beat = story.beats[story.beatOf.get(address.slice(0, address.indexOf('#'))) ?? -1]
-  let found: LinkedLine | undefined
-  if (beat !== undefined) eachLine(beat, (line) => (found ??= line.address === address ? line : undefined))
-  return found
 }

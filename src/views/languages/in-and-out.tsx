@@ -5,10 +5,8 @@ import { useParams } from 'next/navigation'
 import { useState } from 'react'
 import { formCalled, formsFor } from '../../core/formats/forms'
 import { INCOMING_BYTES } from '../../core/formats/payload'
-import type { Change } from '../../core/story/changes/types'
-import { translationTrouble } from '../../core/story/languages'
-import { judge, translationsOf, type Fate, type Judged } from '../../core/texts/incoming'
-import { proofChange } from '../../core/texts/proofs'
+import type { Fate, Judged } from '../../core/texts/incoming'
+import { changeOfTexts, judgeTexts } from '../../core/texts/proofs'
 import type { TextRow } from '../../core/texts/rows'
 import { api } from '../../session/api'
 import { Main, Plain } from '../../ui/buttons'
@@ -55,12 +53,10 @@ export function InAndOut({ language, rows }: Props) {
       )
     const answer = await api.readTexts(id, format.id, file)
     if (!answer.ok) return session.tell(`“${file.name}”: ${answer.error.message}`)
-    // a proof-reader's state is none of the story's
-    const texts = isOwn ? answer.value.texts.map((one) => ({ ...one, state: 'draft' as const })) : answer.value.texts
     setCame({
       file: file.name,
       language: answer.value.language,
-      judged: judge(rows, texts, translationTrouble(linked)),
+      judged: judgeTexts(linked, language, rows, answer.value.texts),
     })
   }
   const chosen = FORMS.find((one) => one.id === form)!
@@ -128,11 +124,7 @@ function Preview({ came, language, onClose }: { came: Came; language: string; on
       fate === 'new' || fate === 'changed' || (fate === 'conflict' && conflicts.has(incoming.key)),
   )
   const take = () => {
-    const { story } = session.getState()
-    const change: Change | undefined =
-      language === story.language
-        ? proofChange(story, new Map(chosen.map(({ incoming: { key, text } }) => [key, text])))
-        : { op: 'set-texts', language, values: translationsOf(chosen) }
+    const change = changeOfTexts(session.getState().story, language, chosen)
     const trouble = change && session.edit(change)
     if (trouble !== undefined) session.tell(trouble)
     onClose()

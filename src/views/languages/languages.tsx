@@ -4,7 +4,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { glossaryOf } from '../../core/texts/glossary'
-import { ownRows } from '../../core/texts/proofs'
+import { rowsToWorkAt } from '../../core/texts/proofs'
 import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
 import { pseudoTag, pseudoTexts } from '../../core/texts/pseudo'
 import { countUnnamed, nameLines } from '../../core/story/reshape/name-lines'
@@ -42,10 +42,14 @@ export function LanguagesView() {
       ? asked
       : (languages[0] ?? story.language)
   const isOwn = language === story.language
+  const rows = useRows(linked, language)
   const [limit, setLimit] = useLimit(language)
   const [onlyLong, setOnlyLong] = useState(false)
+  const tooLong = useMemo(
+    () => new Set(rows.filter(({ text = '' }) => isTooLong(text, limit)).map(({ key }) => key)),
+    [rows, limit],
+  )
   const [isVoices, setVoices] = useState(false)
-  const rows = useRows(linked, language)
   const counts = countStates(rows)
   const glossary = useMemo(() => glossaryOf(rows), [rows])
   // what was just worked at stays to be seen until another state is chosen
@@ -124,7 +128,7 @@ export function LanguagesView() {
             </label>
             {limit !== undefined && (
               <Quiet aria-pressed={onlyLong} onClick={() => setOnlyLong(!onlyLong)}>
-                too long {rows.filter(({ text = '' }) => isTooLong(text, limit)).length}
+                too long {tooLong.size}
               </Quiet>
             )}
             <TakeAway language={language} />
@@ -135,7 +139,7 @@ export function LanguagesView() {
         <TextTable
           key={`${language} ${state ?? ''}`}
           language={language}
-          rows={onlyLong ? shown.filter(({ text = '' }) => isTooLong(text, limit)) : shown}
+          rows={onlyLong ? shown.filter(({ key }) => tooLong.has(key)) : shown}
           limit={limit}
           glossary={glossary}
         />
@@ -207,10 +211,7 @@ function TakeAway({ language }: { language: string }) {
 }
 
 function useRows(linked: LinkedStory, language: string) {
-  return useMemo(
-    () => (language === linked.doc.language ? ownRows(linked) : textRows(linked, language)),
-    [linked, language],
-  )
+  return useMemo(() => rowsToWorkAt(linked, language), [linked, language])
 }
 
 /** The rows of a state, and those that were of it when it was chosen. */

@@ -12,6 +12,7 @@ import {
   TextRun,
   type ParagraphChild,
 } from 'docx'
+import { fitForXml } from '../../base/xml'
 import { directionOf } from '../../base/direction'
 import type { Block, Destination, ReadingCopy } from '../../reading/copy'
 import { readableText } from '../../reading/readable'
@@ -57,10 +58,12 @@ export async function writeDocx(copy: ReadingCopy): Promise<Uint8Array> {
           }),
         },
         children: [
-          new Paragraph({ heading: HeadingLevel.TITLE, alignment: AlignmentType.CENTER, text: safe(title) }),
+          new Paragraph({ heading: HeadingLevel.TITLE, alignment: AlignmentType.CENTER, text: fitForXml(title) }),
           ...[part, author]
             .filter((text) => text !== undefined)
-            .map((text) => new Paragraph({ style: 'Subtitle', alignment: AlignmentType.CENTER, text: safe(text) })),
+            .map(
+              (text) => new Paragraph({ style: 'Subtitle', alignment: AlignmentType.CENTER, text: fitForXml(text) }),
+            ),
           ...blocks.flatMap((block, at) => paragraphs(block, at, marks, bidirectional)),
         ],
       },
@@ -70,7 +73,7 @@ export async function writeDocx(copy: ReadingCopy): Promise<Uint8Array> {
 }
 
 function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>, bidirectional: boolean): Paragraph[] {
-  const quiet = (text: string) => new TextRun({ text: safe(text), ...QUIET })
+  const quiet = (text: string) => new TextRun({ text: fitForXml(text), ...QUIET })
   const remark = (remarks: readonly (string | undefined)[], depth = 0, more: ParagraphChild[] = []) => {
     const said = remarks.filter((one) => one !== undefined && one !== '').join(', ')
     return said === ''
@@ -85,7 +88,7 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
         ]
   }
   const who = (name: string | undefined) =>
-    name === undefined ? [] : [new TextRun({ text: safe(`${name}: `), bold: true, smallCaps: true })]
+    name === undefined ? [] : [new TextRun({ text: fitForXml(`${name}: `), bold: true, smallCaps: true })]
   const goes = (to: Destination | undefined): ParagraphChild[] => {
     if (to === undefined) return []
     const run = quiet(`  → ${to.title}`)
@@ -99,7 +102,7 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
           heading: HeadingLevel.HEADING_1,
           bidirectional,
           pageBreakBefore: at > 0,
-          text: safe(block.title),
+          text: fitForXml(block.title),
         }),
         ...remark([block.notes]),
       ]
@@ -109,7 +112,7 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
           heading: HeadingLevel.HEADING_2,
           bidirectional,
           keepNext: true,
-          children: [new Bookmark({ id: marks.get(block.address)!, children: [new TextRun(safe(block.title))] })],
+          children: [new Bookmark({ id: marks.get(block.address)!, children: [new TextRun(fitForXml(block.title))] })],
         }),
         ...remark([block.notes]),
       ]
@@ -147,7 +150,7 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
           style: 'Quote',
           alignment: AlignmentType.CENTER,
           spacing: { before: 200 },
-          children: [new TextRun({ text: safe(`Ending: ${block.name}`), smallCaps: true })],
+          children: [new TextRun({ text: fitForXml(`Ending: ${block.name}`), smallCaps: true })],
         }),
       ]
   }
@@ -157,9 +160,5 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
 function runs(source: string, italics: boolean): TextRun[] {
   return readableText(source)
     .split(/\r\n|\r|\n/)
-    .map((text, at) => new TextRun({ text: safe(text), italics, ...(at === 0 ? {} : { break: 1 }) }))
-}
-
-function safe(text: string): string {
-  return text.toWellFormed().replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
+    .map((text, at) => new TextRun({ text: fitForXml(text), italics, ...(at === 0 ? {} : { break: 1 }) }))
 }

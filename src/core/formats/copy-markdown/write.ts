@@ -70,7 +70,7 @@ function key(name: string | undefined, text: string): string {
 }
 
 /** Words as Markdown that says just them: signs that mean something escaped, blanks at the ends kept, rows broken hard. */
-export function escaped(text: string): string {
+function escaped(text: string): string {
   return (
     text
       .replace(/[\\`*_[\]<>&~|]/g, '\\$&')

@@ -1,10 +1,11 @@
-import { escapeXml } from '../../base/xml'
+import { escapeXml, UNFIT_FOR_XML } from '../../base/xml'
 import { textPieces, withCategories } from '../../story/text-codes'
 import { markOf } from '../../texts/incoming'
 import type { TextsOf } from '../../texts/files'
 import type { TextRow, TextState } from '../../texts/rows'
 
 const NAMESPACE = 'urn:oasis:names:tc:xliff:document:2.0'
+const UNFIT = new RegExp(`([${UNFIT_FOR_XML}]|\\p{Surrogate})`, 'u')
 const STATES: Readonly<Record<TextState, string>> = {
   missing: 'initial',
   draft: 'translated',
@@ -89,7 +90,7 @@ function unitOf(row: TextRow, number: number, language: string): string {
 /** Text between tags; what XML can't hold stands as `cp`, as XLIFF provides. */
 function charactersOf(text: string): string {
   return text
-    .split(/([\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Surrogate})/u)
+    .split(UNFIT)
     .map((part, at) =>
       at % 2 === 0 ? escapeXml(part) : `<cp hex="${part.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}"/>`,
     )

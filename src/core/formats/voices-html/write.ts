@@ -1,6 +1,6 @@
 import { directionOf } from '../../base/direction'
 import { escapeXml } from '../../base/xml'
-import type { TakeState, VoiceRow, VoicesOf } from '../../voices/takes'
+import type { VoiceRow, VoicesOf } from '../../voices/takes'
 
 const STYLE = `
 @page { size: A4; margin: 18mm 15mm; @bottom-center { content: counter(page) " / " counter(pages); font: 9pt Georgia, serif } }
@@ -11,22 +11,16 @@ section { break-inside: avoid; border-top: 1px solid #bbb; padding: .6rem 0 }
 .who { font-variant: small-caps; font-weight: 600; letter-spacing: .03em }
 .text { font-size: 1.15rem; margin: .2rem 0 } .action, .thought { font-style: italic }
 .more { font: 9pt/1.3 Arial, sans-serif; color: #555; margin: 0 } .take { float: inline-end; border: 1px solid #bbb; width: 7rem; height: 1.6rem }
-.new::after, .changed::after { content: ' (' attr(data-since) ')'; font: 9pt Arial, sans-serif }
 @media print { body { max-width: none; margin: 0; padding: 0 } }
 `
 
 /** A recording script to print: large texts, room to note the take, what was said before and what the file is called. */
-export function writeVoicesHtml(
-  of: VoicesOf,
-  rows: readonly VoiceRow[],
-  states?: ReadonlyMap<string, TakeState>,
-): string {
+export function writeVoicesHtml(of: VoicesOf, rows: readonly VoiceRow[]): string {
   const { title, language, part } = of
   const sections = rows.map(({ file, who, text, manner, situation, before, cue }) => {
-    const since = states?.get(file) ?? 'same'
     const more = [situation, before === '' ? '' : `after: ${before}`, cue === '' ? '' : `cue: ${cue}`, file]
     return (
-      `<section class="${since}"><div class="take"></div><p class="who ${since}" data-since="${since}">${escapeXml(who)}</p>` +
+      `<section><div class="take"></div><p class="who">${escapeXml(who)}</p>` +
       `<p class="text ${manner}">${escapeXml(text).replaceAll('\n', '<br>')}</p>` +
       more
         .filter((one) => one !== '')

@@ -1,7 +1,5 @@
-import type { TakeState, VoiceRow, VoicesOf } from '../../voices/takes'
-import { wordsByPerson } from '../../voices/takes'
-import { readFirstSheet, writeSheets } from '../xlsx/sheets'
-import { fail, ok, type Result } from '../../base/result'
+import { wordsByPerson, type VoiceRow, type VoicesOf } from '../../voices/takes'
+import { writeSheets } from '../xlsx/sheets'
 
 const COLUMNS: readonly (readonly [string, number])[] = [
   ['file', 34],
@@ -12,17 +10,12 @@ const COLUMNS: readonly (readonly [string, number])[] = [
   ['before', 36],
   ['cue', 16],
   ['take', 10],
-  ['since', 10],
   ['words', 8],
   ['key', 28],
 ]
 
 /** A recording script as a workbook: a row a wording, and a sheet of how much each person has. */
-export function writeVoicesXlsx(
-  { made }: VoicesOf,
-  rows: readonly VoiceRow[],
-  states?: ReadonlyMap<string, TakeState>,
-): Promise<Uint8Array> {
+export function writeVoicesXlsx({ made }: VoicesOf, rows: readonly VoiceRow[]): Promise<Uint8Array> {
   const cells = rows.map(({ file, who, text, manner, situation, before, cue, words, key }) => [
     file,
     who,
@@ -32,7 +25,6 @@ export function writeVoicesXlsx(
     before,
     cue,
     '',
-    states?.get(file) ?? '',
     words,
     key,
   ])
@@ -49,15 +41,4 @@ export function writeVoicesXlsx(
     ],
     made,
   )
-}
-
-/** What stood in a recording script, by file: what has been recorded since. */
-export async function readVoicesXlsx(bytes: Uint8Array): Promise<Result<Map<string, string>>> {
-  const rows = await readFirstSheet(bytes)
-  if (!rows.ok) return rows
-  const [head = [], ...others] = rows.value
-  const [file, text] = ['file', 'text'].map((name) => head.indexOf(name)) as [number, number]
-  if (file === -1 || text === -1)
-    return fail('this workbook is no recording script: it has no columns "file" and "text"')
-  return ok(new Map(others.flatMap((row) => (row[file] ? [[row[file], row[text] ?? '']] : []))))
 }

@@ -1,5 +1,6 @@
 import ExcelJS from 'exceljs'
 import { fail, ok, type Result } from '../../base/result'
+import { UNFIT_FOR_XML } from '../../base/xml'
 import { safeArchive } from '../zip/unpack'
 
 export interface Sheet {
@@ -14,7 +15,7 @@ export interface Sheet {
 }
 
 /** What XML can't hold, as workbooks write it; and what would be taken for that. */
-const UNSAFE = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\r|_(?=x[0-9A-Fa-f]{4}_)|\p{Surrogate}/gu
+const UNSAFE = new RegExp(`[${UNFIT_FOR_XML}\\r]|_(?=x[0-9A-Fa-f]{4}_)|\\p{Surrogate}`, 'gu')
 const ESCAPED = /_x([0-9A-Fa-f]{4})_/g
 /** As many signs as a cell takes. */
 const CELL_MAX = 32_767

@@ -176,7 +176,7 @@ export function pasteScript(
   const own = beats[index]
   if (own === undefined) return undefined
   const { changes, lineOf } = speaking(story, parts, next)
-  const made = scenesMade(story, place.scene, own, parts, lineOf, next)
+  const made = scenesMade(story, parts, lineOf, next, { scene: place.scene, beat: own })
   const roads = roadsTo(story, made)
   const [here, ...scenes] = made
   const [first, ...others] = here!.beats.map((beat) => finishedBeat(beat, roads))
@@ -222,7 +222,7 @@ export function appendManuscript(
   const whole: readonly ScriptPart[] =
     first?.of === 'scene' ? [first, ...before, ...rest] : [{ of: 'scene', title }, ...parts]
   const { changes, lineOf } = speaking(story, whole, next)
-  const [, ...made] = scenesMade(story, undefined, { id: '' }, whole, lineOf, next)
+  const made = scenesMade(story, whole, lineOf, next)
   const roads = roadsTo(story, made)
   made.forEach((scene, at) => changes.push(insertScene(scene, roads, story.scenes.length + at)))
   return { change: { op: 'batch', changes }, first: `${made[0]!.id}.${made[0]!.beats[0]!.id}` }
@@ -254,20 +254,22 @@ interface MadeBeat {
   readonly choices: { readonly choice: Choice; readonly to: string | undefined }[]
 }
 
-/** What a script makes: first what goes into the scene in which it is put, its first beat being `own`; then scenes of its own. */
+/**
+ * What a script makes: first what goes `into` a scene, its first beat being the one into which it is put; then scenes of its
+ * own. Where it goes into none, it begins with a scene.
+ */
 function scenesMade(
   story: Story,
-  scene: string | undefined,
-  own: Beat,
   parts: readonly ScriptPart[],
   lineOf: (part: ScriptPart & { of: 'line' }) => PlainLine,
   next: (text: string) => PlainLine,
+  into?: { readonly scene: string; readonly beat: Beat },
 ): MadeScene[] {
   const sceneIds = new Set(story.scenes.map(({ id }) => id))
-  const there = story.scenes.find(({ id }) => id === scene)
+  const there = story.scenes.find(({ id }) => id === into?.scene)
   let taken = new Set(there?.beats.map(({ id }) => id))
-  const { id: sceneId, title: sceneTitle } = there ?? { id: '', title: '' }
-  const made: MadeScene[] = [{ id: sceneId, title: sceneTitle, beats: [{ id: own.id, lines: [], choices: [] }] }]
+  const own: MadeBeat | undefined = into && { id: into.beat.id, lines: [], choices: [] }
+  const made: MadeScene[] = own === undefined ? [] : [{ id: there!.id, title: there!.title, beats: [own] }]
   const beatCalled = (title: string) => {
     const id = freshId(idFrom(title, 'beat'), (one) => taken.has(one))
     taken.add(id)
@@ -276,26 +278,31 @@ function scenesMade(
     return beat
   }
   for (const part of parts) {
-    const last = made.at(-1)!
     if (part.of === 'scene') {
       const id = freshId(idFrom(part.title, 'scene'), (one) => sceneIds.has(one))
       sceneIds.add(id)
       taken = new Set()
       made.push({ id, title: part.title, beats: [] })
-    } else if (part.of === 'beat') beatCalled(part.title)
+      continue
+    }
+    const last = made.at(-1)!
+    if (part.of === 'beat') beatCalled(part.title)
     else if (part.of === 'note') {
       const about = last.beats.at(-1) ?? last
       about.notes = about.notes === undefined ? part.text : `${about.notes}\n${part.text}`
     } else {
       const beat = last.beats.at(-1) ?? beatCalled(last.title)
-      const isOwn = made.length === 1 && last.beats.length === 1
       if (part.of === 'line') beat.lines.push(lineOf(part))
-      else if (isOwn && !mayChoose(own)) beat.lines.push(next(part.text))
-      else beat.choices.push({ choice: choiceOf(beat, isOwn ? own.choices : undefined, part.text), to: part.to })
+      else if (beat === own && !mayChoose(into!.beat)) beat.lines.push(next(part.text))
+      else
+        beat.choices.push({
+          choice: choiceOf(beat, beat === own ? into!.beat.choices : undefined, part.text),
+          to: part.to,
+        })
     }
   }
   // a scene has at least one beat
-  for (const { title, beats } of made.slice(1))
+  for (const { title, beats } of made)
     if (beats.length === 0) beats.push({ id: idFrom(title, 'beat'), title, lines: [], choices: [] })
   return made
 }

@@ -1,7 +1,7 @@
 import { turnPlan } from '../summaries/turn-plan'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
-import { Search } from '../explicit/search'
+import { searchKeeping } from './search-keeping'
 import { slotValue } from '../states/slot-value'
 import { allotSlots } from '../analysis/slots'
 import { ownersOf } from '../../story/linked-parts'
@@ -23,17 +23,9 @@ const STRIDE = 512
  */
 export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Record<string, TakenValues> | undefined> {
   const slots = allotSlots(story)
-  const search = new Search(story, {
-    observed: {
-      overruns: new Set(),
-      turns: turnPlan(story).main,
-      unsetTexts: false,
-      quests: false,
-      promises: false,
-      // what the game gives may be anything
-      keep: story.entries.flatMap(({ index, given }) => (given === undefined ? [slots.ofEntry[index]!] : [])),
-    },
-  })
+  // what the game gives may be anything
+  const keep = story.entries.flatMap(({ index, given }) => (given === undefined ? [slots.ofEntry[index]!] : []))
+  const search = searchKeeping(story, keep, turnPlan(story).main)
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined

@@ -3,8 +3,8 @@ import type { LinkedBeat, LinkedLine, LinkedStory } from '../../story/linked'
 import { eachLine } from '../../story/linked-parts'
 import { argumentsIn, type TextArgument } from '../../story/text'
 import { allotSlots } from '../analysis/slots'
-import { Search } from '../explicit/search'
 import { slotValue } from '../states/slot-value'
+import { searchKeeping } from './search-keeping'
 import { turnsTold } from '../summaries/turn-plan'
 
 /** What entries and quests hold while a line is said, one for each combination that occurs on some route. */
@@ -40,16 +40,7 @@ export function* spokenValues(
   const slotOf = ({ of, id }: TextArgument) =>
     of === 'entry' ? slots.ofEntry[story.entryOf.get(id)!]! : slots.ofQuest[story.questOf.get(id)!]!
   const all = [...wanted.values()].flatMap((lines) => [...lines.values()].flat())
-  const search = new Search(story, {
-    observed: {
-      overruns: new Set(),
-      turns: turnsTold(story),
-      unsetTexts: false,
-      quests: false,
-      promises: false,
-      keep: [...new Set(all.map(slotOf))],
-    },
-  })
+  const search = searchKeeping(story, [...new Set(all.map(slotOf))], turnsTold(story))
   while (!search.done) {
     if (stop() || search.transitions > PLAYED_MAX) return 'too many'
     search.advance(STRIDE)

@@ -29,7 +29,7 @@ export function useManuscript(): {
     settle(
       file,
       answer.ok
-        ? { kind: 'read', name: file.name, read: withoutAbsent(answer.value) }
+        ? { kind: 'read', name: file.name, read: answer.value }
         : { kind: 'trouble', name: file.name, why: answer.error.message },
     )
   }
@@ -47,9 +47,4 @@ export function useManuscript(): {
       void read(file, form.id)
     },
   }
-}
-
-/** As it was read: what is not there has no key. */
-function withoutAbsent(read: object): ReadManuscript {
-  return JSON.parse(JSON.stringify(read)) as ReadManuscript
 }

@@ -1,10 +1,11 @@
+import { searchKeeping } from '../search-keeping'
 import { turnsTold } from '../../summaries/turn-plan'
 import type { Slices } from '../../../base/slices'
 import { ownerOf } from '../../../base/address'
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedChoice, LinkedStory } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
-import { Search } from '../../explicit/search'
+import type { Search } from '../../explicit/search'
 import { NO_STATE } from '../../states/state-set'
 import { Routes } from '../../explicit/routes'
 import { slotValue } from '../../states/slot-value'
@@ -91,16 +92,7 @@ export function* callSheet(story: LinkedStory, axis: Axis, stop: () => boolean):
   const slots = allotSlots(story)
   // what the columns are told by, and what gates of other places ask for
   const keep = [...new Set([...quests.map((quest) => slots.ofQuest[quest]!), ...encounterGateSlots(story, slots)])]
-  const search = new Search(story, {
-    observed: {
-      overruns: new Set(),
-      turns: turnsTold(story),
-      unsetTexts: false,
-      quests: false,
-      promises: false,
-      keep,
-    },
-  })
+  const search = searchKeeping(story, keep, turnsTold(story))
   while (!search.done) {
     search.advance(STRIDE)
     if (stop()) return undefined

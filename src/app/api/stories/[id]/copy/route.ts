@@ -1,9 +1,5 @@
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
-import { manuscriptCopy } from '../../../../../core/reading/manuscript'
-import { screenplayCopy } from '../../../../../core/reading/screenplay'
-import { fail, ok, type Result } from '../../../../../core/base/result'
-import type { LinkedStory } from '../../../../../core/story/linked'
-import type { ReadingCopy } from '../../../../../core/reading/copy'
+import { copyAsked } from '../../../../../core/reading/asked'
 import { keptStory } from '../../../../../store/kept-story'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, secondsIn } from '../../../../server/asked'
@@ -22,7 +18,10 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
   if (!seconds.ok) return seconds.error
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
-  const copy = await copyAsked(kept.linked, asked, seconds.value)
+  const [scene, route, ending] = ['scene', 'route', 'ending'].map((name) => asked.get(name) ?? undefined)
+  const wayTo = async (to: string) =>
+    (await surveyed(kept.linked, seconds.value, { routes: 'ends' })).reached.endings[to]?.route
+  const copy = await copyAsked(kept.linked, { scene, route, ending }, new Date(), wayTo)
   if (!copy.ok) return refuse(400, copy.error)
   const content = await (await form.copy.load())(copy.value)
   const { title, part } = copy.value
@@ -33,25 +32,3 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
     headers: { 'Content-Type': form.type, 'Cache-Control': 'no-store', ...shown },
   })
 })
-
-async function copyAsked(story: LinkedStory, asked: URLSearchParams, seconds: number): Promise<Result<ReadingCopy>> {
-  const made = new Date()
-  const [scene, route, ending] = ['scene', 'route', 'ending'].map((name) => asked.get(name) ?? undefined)
-  if (route !== undefined) {
-    const found = story.routes.find((one) => one.id === route)
-    return found === undefined
-      ? fail(`route: there is no kept route "${route}"`)
-      : screenplayCopy(story, found.decisions, found.name, made)
-  }
-  if (ending !== undefined) {
-    const at = story.endingOf.get(ending)
-    if (at === undefined) return fail(`ending: there is no ending "${ending}"`)
-    const reached = (await surveyed(story, seconds, { routes: 'ends' })).reached.endings[ending]
-    return reached?.route === undefined
-      ? fail(`ending: no route to "${story.endings[at]!.name}" is known`)
-      : screenplayCopy(story, reached.route, `the shortest way to ${story.endings[at]!.name}`, made)
-  }
-  if (scene !== undefined && !story.scenes.some(({ id }) => id === scene))
-    return fail(`scene: there is no scene "${scene}"`)
-  return ok(manuscriptCopy(story, made, scene))
-}

@@ -1,9 +1,9 @@
 import { NextResponse } from 'next/server'
-import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { formCalled, formsFor, readerOfTexts } from '../../../../../core/formats/forms'
 import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
-import { ownRows } from '../../../../../core/texts/proofs'
-import { textRows } from '../../../../../core/texts/rows'
+import { rowsToWorkAt } from '../../../../../core/texts/proofs'
+import { rowsOfScene, textRows } from '../../../../../core/texts/rows'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile } from '../../../../server/asked'
 import { readBytes } from '../../../../server/request'
@@ -31,22 +31,19 @@ export const GET = handler<Params>(async ({ request, store, params: { id } }) =>
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
   const { doc } = kept.linked
-  const scene = asked.get('scene')
-  if (scene !== null && !doc.scenes.some((one) => one.id === scene))
+  const scene = asked.get('scene') ?? undefined
+  if (scene !== undefined && !doc.scenes.some((one) => one.id === scene))
     return refuse(400, `scene: there is no scene "${scene}"`)
-  const rows = (
-    language === doc.language && form !== undefined
-      ? ownRows(kept.linked)
-      : textRows(kept.linked, language ?? doc.language)
-  ).filter(({ beat }) => scene === null || beat?.startsWith(`${scene}.`))
   if (form !== undefined && language !== undefined) {
     const { write } = await form.texts.load()
-    const name = [doc.title, scene, language].filter((part) => part !== null).join(' ')
+    const name = [doc.title, scene, language].filter((part) => part !== undefined).join(' ')
+    const rows = rowsToWorkAt(kept.linked, language, scene)
     const content = await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows)
     return new Response(content as BodyInit, {
       headers: { 'Content-Type': form.type, ...asFile(name, id, form.endings[0]) },
     })
   }
+  const rows = rowsOfScene(textRows(kept.linked, language ?? doc.language), scene)
   const texts = rows.map(({ key, source, text, of, state }) => ({
     key,
     source,
@@ -58,12 +55,10 @@ export const GET = handler<Params>(async ({ request, store, params: { id } }) =>
 
 /** Reads a file of texts that somebody worked on; nothing goes in: what is in it is answered. */
 export const POST = handler<Params>(async ({ request }) => {
-  const format = new URL(request.url).searchParams.get('format') ?? ''
-  const [texts, proofs] = [formCalled('texts', format), formCalled('proofs', format)]
-  const load = texts === undefined ? proofs?.proofs.load : async () => (await texts.texts.load()).read
-  if (load === undefined) return refuse(400, `format: one of ${FORMATS}, markdown is expected`)
+  const read = await readerOfTexts(new URL(request.url).searchParams.get('format') ?? '', true)
+  if (read === undefined) return refuse(400, `format: one of ${FORMATS}, markdown is expected`)
   const bytes = await readBytes(request, INCOMING_BYTES)
   if (!bytes.ok) return bytes.error
-  const read = await (await load())(bytes.value)
-  return read.ok ? NextResponse.json(read.value) : refuse(422, read.error)
+  const texts = await read(bytes.value)
+  return texts.ok ? NextResponse.json(texts.value) : refuse(422, texts.error)
 })

@@ -1,18 +1,15 @@
-import { setImmediate } from 'node:timers/promises'
 import { NextResponse } from 'next/server'
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
-import { readVoicesXlsx } from '../../../../../core/formats/voices-xlsx/write'
 import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
-import type { LinkedStory } from '../../../../../core/story/linked'
-import { spokenValues, type SpokenValues } from '../../../../../core/survey/questions/spoken-values'
+import { spokenValues } from '../../../../../core/survey/questions/spoken-values'
 import { voiceRows } from '../../../../../core/voices/script'
 import { keptStory } from '../../../../../store/kept-story'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, secondsIn } from '../../../../server/asked'
+import { betweenRequests, timeIsOver } from '../../../../server/story-of'
 import { readBytes } from '../../../../server/request'
 
-const SLICE_MS = 20
 const FORMATS = formsFor('voices')
   .map(({ id }) => id)
   .join(', ')
@@ -31,7 +28,7 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
   const { linked } = kept
-  const values = await valuesOf(linked, seconds.value)
+  const values = await betweenRequests(spokenValues(linked, timeIsOver(seconds.value)))
   const [person, scene] = [asked.get('person'), asked.get('scene')]
   const own = language ?? linked.doc.language
   const rows = voiceRows(linked, own, values).filter(
@@ -54,20 +51,7 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
 export const POST = handler<{ id: string }>(async ({ request }) => {
   const bytes = await readBytes(request, INCOMING_BYTES)
   if (!bytes.ok) return bytes.error
+  const { readVoicesXlsx } = await import('../../../../../core/formats/voices-xlsx/read')
   const read = await readVoicesXlsx(bytes.value)
   return read.ok ? NextResponse.json(Object.fromEntries(read.value)) : refuse(422, read.error)
 })
-
-/** Worked out between other requests. */
-async function valuesOf(story: LinkedStory, seconds: number): Promise<Map<string, SpokenValues> | 'too many'> {
-  const until = performance.now() + seconds * 1000
-  const work = spokenValues(story, () => performance.now() >= until)
-  for (;;) {
-    const pause = performance.now() + SLICE_MS
-    do {
-      const step = work.next()
-      if (step.done === true) return step.value
-    } while (performance.now() < pause)
-    await setImmediate()
-  }
-}
