@@ -4,6 +4,11 @@ import { getList } from '../src/core/story/changes/list'
 import type { Change, Item, ListPath } from '../src/core/story/changes/types'
 import type { Story } from '../src/core/story/types'
 
+/** The story with the lists that few stories have, so that changes are made to them too. */
+export function withEveryList(story: Story): Story {
+  return { ...story, terms: story.terms ?? [], recordings: story.recordings ?? [] }
+}
+
 /** A change that can be made to the story: any operation on any of its lists. */
 export function randomChange(story: Story, random: Random): Change {
   if (random.chance(0.15)) {
@@ -22,6 +27,16 @@ export function randomChange(story: Story, random: Random): Change {
     }
   }
   if (random.chance(0.05))
+    return { op: 'set-story', values: { textLimit: random.chance(0.5) ? null : 90 + random.below(3) } }
+  if (random.chance(0.05) && story.recordings !== undefined) {
+    const item = { id: `en/f${random.below(9)}`, text: `Said ${random.below(9)}` }
+    return { op: 'insert', in: { list: 'recordings' }, at: 0, item }
+  }
+  if (random.chance(0.05) && story.terms !== undefined) {
+    const item = { id: `t${random.below(9)}`, name: `Term ${random.below(9)}` }
+    return { op: 'insert', in: { list: 'terms' }, at: 0, item }
+  }
+  if (random.chance(0.05))
     return { op: 'set-page', values: { blurb: random.chance(0.4) ? null : `Blurb ${random.below(9)}`, ground: 'sea' } }
   if (random.chance(0.1)) {
     const value = random.chance(0.3) ? null : { text: `Text ${random.below(100)}` }
@@ -38,6 +53,8 @@ function oneChange(story: Story, random: Random): Change {
     { list: 'endings' },
     { list: 'promises' },
     { list: 'routes' },
+    { list: 'terms' },
+    { list: 'recordings' },
     { list: 'scenes' },
     ...story.scenes.flatMap(({ id }): ListPath[] => [
       { list: 'beats', scene: id },

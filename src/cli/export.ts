@@ -10,6 +10,7 @@ import { surveyStory } from '../core/survey/survey'
 import { inOneGo } from '../core/base/slices'
 import { spokenValues } from '../core/survey/questions/spoken-values'
 import { voiceRows } from '../core/voices/script'
+import { recordedIn, stillToRecord } from '../core/voices/takes'
 import { rowsToWorkAt } from '../core/texts/proofs'
 import { bound, boundOptions, type Bounds } from './bounds'
 import { refuse, warn, writeOut } from './output-file'
@@ -22,6 +23,7 @@ interface Flags extends Bounds {
   readonly route?: string
   readonly ending?: string
   readonly voices?: true
+  readonly open?: true
   readonly output?: string
 }
 
@@ -58,6 +60,7 @@ export function exportCommand(): Command {
     .option('--route <id>', 'a kept route, played')
     .option('--ending <id>', 'the shortest way to this ending, played')
     .option('--voices', 'a script for those who record voices')
+    .option('--open', 'of what is to be recorded only what is not marked as recorded as it reads now')
     .option('-o, --output <path>', 'where to write; without it standard output')
     .addHelpText(
       'after',
@@ -71,6 +74,7 @@ export function exportCommand(): Command {
 async function run(path: string, flags: Flags): Promise<void> {
   const input = await readInput(path)
   if (!input.ok) return refuse(input.error)
+  if (flags.open && !flags.voices) return refuse('--open is for recording scripts: add --voices')
   const story = linkStory(input.value.story)
   const content = flags.voices
     ? await voicesAsked(story, flags)
@@ -98,11 +102,13 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
     warn('what texts with forms come to could not be worked out; they stand as they are written')
   const { doc } = story
   const language = flags.language ?? doc.language
-  const rows = voiceRows(story, language, values).filter(
+  const recorded = recordedIn(doc, language)
+  const all = voiceRows(story, language, values).filter(
     ({ scene }) => flags.scene === undefined || scene === flags.scene,
   )
+  const rows = flags.open ? stillToRecord(all, recorded) : all
   const write = await form.voices.load()
-  return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '' }, rows))
+  return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '', recorded }, rows))
 }
 
 async function copyOf(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {

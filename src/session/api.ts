@@ -153,13 +153,14 @@ export const api = {
     }),
   voicesPath: (
     id: string,
-    asked: { language: string; person: string; scene: string },
+    asked: { language: string; person: string; scene: string; onlyOpen: boolean },
     format: string,
     open = false,
   ) => {
     const query = new URLSearchParams({ language: asked.language, format })
     if (asked.person !== '') query.set('person', asked.person)
     if (asked.scene !== '') query.set('scene', asked.scene)
+    if (asked.onlyOpen) query.set('only', 'open')
     if (open) query.set('open', 'here')
     return `/api/stories/${id}/voices?${query.toString()}`
   },

@@ -15,7 +15,12 @@ const story = quay(
   { title: 'In two tongues', ledger: [{ id: 'rope', kind: 'item', max: 3 }] },
 )
 type Kept = {
-  story: { languages?: Record<string, { texts: Record<string, { text: string; of?: string; state?: string }> }> }
+  story: {
+    recordings?: { id: string }[]
+    terms?: { id: string; name: string; notes?: string }[]
+    textLimit?: number
+    languages?: Record<string, { texts: Record<string, { text: string; of?: string; state?: string }> }>
+  }
 }
 
 test('a language is added, translated by keyboard, sent out, taken in, and played', async ({ page, app }) => {
@@ -106,6 +111,12 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
   const sound = (name: string) => ({ name, mimeType: 'audio/wav', buffer: Buffer.from('') })
   await dialog.getByLabel('Recordings').setInputFiles([sound('quay.here.coils.wav'), sound('other.wav')])
   await expect(dialog).toContainText('1 called like no text')
+  await dialog.getByRole('button', { name: 'put it away' }).click()
+  // what is marked as recorded is not to be recorded again, after a reload too
+  await dialog.getByRole('button', { name: 'Mark 2 texts as recorded' }).click()
+  await expect(dialog).toContainText('none of them still to be recorded')
+  const marks = async () => (await app.get<Kept>(`/api/stories/${id}`)).story.recordings?.map(({ id: file }) => file)
+  await expect.poll(marks).toEqual(['de/quay.here.coils', expect.stringMatching(/^de\/quay\.here\./)].sort())
   await page.keyboard.press('Escape')
   // the rehearsal speaks it
   await page.goto(`${app.address}/story/${id}/rehearse`)
@@ -122,6 +133,53 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Weiter' }).click()
   await expect(page.getByRole('heading', { level: 2 })).toContainText('Jenseits')
+})
+
+test('the glossary and the limit are the story’s, and each row is held to them', async ({ page, app }) => {
+  const texts = { 'choice/quay.here.go': { text: 'Weiter über den Strand', of: 'Go on over the flats' } }
+  const go = { id: 'go', text: 'Go on over the flats', notes: 'said in haste', to: 'quay.end' }
+  const beats = [
+    { id: 'here', choices: [go] },
+    { id: 'end', ending: 'across' },
+  ]
+  const id = await openStory(page, app, quay(beats, { title: 'By one name', languages: { de: { texts } } }))
+  await settled(page)
+  await page.keyboard.press('Alt+7')
+  const row = page.locator('[data-text-key="choice/quay.here.go"]')
+  await expect(row).toContainText('note: said in haste')
+  await page.getByRole('button', { name: 'Glossary …' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('A new term').fill('the flats')
+  await page.keyboard.press('Enter')
+  await dialog.getByLabel('What to know about the flats').fill('never the beach')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  await page.getByLabel('“the flats” in de').fill('das Watt')
+  await page.keyboard.press('Tab')
+  await expect(row).toContainText('“the flats” is “das Watt” elsewhere')
+  await page.getByLabel('Signs that fit').fill('twelve')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('“twelve” is no number of signs')).toBeVisible()
+  await page.getByLabel('Signs that fit').fill('12')
+  await page.keyboard.press('Enter')
+  await expect(row).toContainText('more than 12')
+  await expect(page.getByRole('button', { name: 'too long 1' })).toBeVisible()
+  const kept = async () => {
+    const { terms, textLimit } = (await app.get<Kept>(`/api/stories/${id}`)).story
+    return { terms, textLimit }
+  }
+  await expect
+    .poll(kept)
+    .toEqual({ terms: [{ id: 'the_flats', name: 'the flats', notes: 'never the beach' }], textLimit: 12 })
+  await page.reload()
+  await expect(page.getByLabel('Signs that fit')).toHaveValue('12')
+  await page.getByLabel('Language', { exact: true }).selectOption('en')
+  await page.getByRole('list', { name: 'Too long' }).getByRole('button', { name: '20: Go on over the flats' }).click()
+  await expect(page).toHaveURL(/desk/)
+  await page.keyboard.press('Alt+7')
+  await page.keyboard.press('Control+z')
+  await expect(page.getByLabel('Signs that fit')).toHaveValue('')
 })
 
 test('a source that is changed makes its translation out of date, with the change marked', async ({ page, app }) => {
@@ -217,6 +275,7 @@ test('forms have a field each, names are held to what they are called, what does
   await expect(row('choice/quay.here.go')).toContainText('The story begins here.')
   // what does not fit
   await page.getByLabel('Signs that fit').fill('6')
+  await page.keyboard.press('Enter')
   await expect(row('choice/quay.here.go')).toContainText('more than 6')
   await page.getByRole('button', { name: 'too long 2' }).click()
   await expect(row('ending/across')).toHaveCount(0)

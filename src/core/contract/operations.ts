@@ -310,6 +310,7 @@ export const OPERATIONS: readonly Operation[] = [
       language: { says: "a language tag; the story's own where it is left out", schema: z.string() },
       person: { says: 'only what this person says; narrator: nobody', schema: z.string() },
       scene: { says: 'only what stands in this scene', schema: z.string() },
+      only: { says: 'open: only what is not marked as recorded as it reads now', schema: z.enum(['open']) },
       format: { says: 'a file instead, in this form', schema: z.enum(formsFor('voices').map((form) => form.id)) },
       open: { says: 'to be shown rather than kept', schema: z.enum(['here']) },
       budget,

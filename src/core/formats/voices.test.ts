@@ -2,10 +2,14 @@ import { quay } from '../../../test/quay'
 import { inOneGo } from '../base/slices'
 import { formCalled } from './forms'
 import { readVoicesXlsx } from './voices-xlsx/read'
+import { applyChange } from '../story/changes/apply'
+import type { Change } from '../story/changes/types'
 import { linkStory } from '../story/link'
+import { readStory } from '../story/read'
+import type { Story } from '../story/types'
 import { spokenValues } from '../survey/questions/spoken-values'
 import { voiceRows } from '../voices/script'
-import { matchRecordings, sinceRecorded, wordsByPerson } from '../voices/takes'
+import { markChange, matchRecordings, recordedIn, sinceRecorded, stillToRecord, wordsByPerson } from '../voices/takes'
 
 const story = linkStory(
   quay(
@@ -71,7 +75,7 @@ test('a script has a row for each wording that is really said, with its file, si
 test('a recorded script tells what changed since, and recordings are present, missing or outdated', async () => {
   const rows = voiceRows(story, 'en', values)
   const write = await formCalled('voices', 'xlsx')!.voices.load()
-  const book = await write({ title: 'A quay', language: 'en', made: new Date(0), part: '' }, rows)
+  const book = await write({ title: 'A quay', language: 'en', made: new Date(0), part: '', recorded: new Map() }, rows)
   const read = await readVoicesXlsx(book as Uint8Array)
   if (!read.ok) throw new Error(read.error)
   expect(sinceRecorded(rows, read.value)).toEqual({ states: new Map(rows.map(({ file }) => [file, 'same'])), gone: [] })
@@ -95,3 +99,33 @@ test('a recorded script tells what changed since, and recordings are present, mi
   })
   expect((await readVoicesXlsx(new Uint8Array())).ok).toBe(false)
 })
+
+test('what was recorded is marked in the story with its wording, and the rest is still to be recorded', async () => {
+  const rows = voiceRows(story, 'en', values)
+  const doc = { ...story.doc, recordings: [{ id: 'de/quay.here.first', text: 'Die Flut.', notes: 'twice' }] }
+  const wordings = new Map(rows.slice(0, 2).map(({ file, text }) => [file, text]))
+  const marked = after(doc, markChange(doc, 'en', wordings))
+  expect(recordedIn(marked, 'en')).toEqual(wordings)
+  expect(markChange(marked, 'en', wordings)).toBeUndefined()
+  expect(stillToRecord(rows, recordedIn(marked, 'en'))).toEqual(rows.slice(2))
+  // a wording that was changed since is to be recorded again, and told with what was recorded
+  const changed = [{ ...rows[0]!, text: 'The tide has turned.' }, ...rows.slice(1)]
+  expect(stillToRecord(changed, wordings).map(({ file }) => file)).toEqual([
+    rows[0]!.file,
+    rows[2]!.file,
+    rows[3]!.file,
+  ])
+  const write = await formCalled('voices', 'html')!.voices.load()
+  const printed = await write({ title: '', language: 'en', made: new Date(0), part: '', recorded: wordings }, changed)
+  expect(printed).toContain(`recorded as: ${rows[0]!.text}`)
+  // marked anew, and one taken away; the other language's mark stays as it is
+  const later = after(marked, markChange(marked, 'en', new Map([[rows[0]!.file, 'Other.']]), [rows[1]!.file]))
+  expect(later.recordings).toEqual([...doc.recordings, { id: `en/${rows[0]!.file}`, text: 'Other.' }])
+  expect(readStory(JSON.stringify(later))).toMatchObject({ ok: true })
+})
+
+function after(doc: Story, change: Change | undefined): Story {
+  const applied = applyChange(doc, change!)
+  if (!applied.ok) throw new Error(applied.error)
+  return applied.value.story
+}

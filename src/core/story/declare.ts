@@ -1,7 +1,17 @@
 import { beatAddress } from '../base/ids'
 import type { LinkedEntry, LinkedQuest, Problem } from './linked'
 import type { Declared } from './scope'
-import { isGroup, isInTurn, type Beat, type Choice, type Entry, type Person, type Scene, type Story } from './types'
+import {
+  isGroup,
+  isInTurn,
+  type Beat,
+  type Choice,
+  type Entry,
+  type Person,
+  type Scene,
+  type Story,
+  type Term,
+} from './types'
 
 /** All that a story names, double ids left out; nothing in a beat has been looked at yet. */
 export interface DeclaredStory extends Declared {
@@ -9,6 +19,7 @@ export interface DeclaredStory extends Declared {
   readonly people: ReadonlyMap<string, Person>
   readonly cues: ReadonlyMap<string, string>
   readonly endings: readonly { readonly id: string; readonly name: string }[]
+  readonly terms: readonly Term[]
   /** By scene, the beats that count, each with the choices that count. */
   readonly sceneBeats: readonly (readonly { readonly beat: Beat; readonly choices: readonly Choice[] }[])[]
 }
@@ -46,6 +57,7 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
   const questOf = indexById(quests)
   const endings = unique(doc.endings, (ending) => ending.id)
   const endingOf = indexById(endings)
+  const terms = unique(doc.terms, (term) => term.id)
 
   const beatOf = new Map<string, number>()
   const choiceOf = new Map<string, number>()
@@ -68,6 +80,7 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
     entries,
     quests,
     endings,
+    terms,
     sceneBeats,
     entryOf,
     questOf,

@@ -13,10 +13,10 @@ export type Source =
 
 /**
  * Everything in a story that can be translated and spoken, by its key: `line/SCENE.BEAT/ID`, `choice/SCENE.BEAT.CHOICE`,
- * `prompt/SCENE.BEAT`, `suggest/SCENE.BEAT/N`, `person/ID`, `ending/ID`, `quest/ID`, `stage/QUEST.STAGE`, `journal/QUEST.STAGE`.
+ * `prompt/SCENE.BEAT`, `suggest/SCENE.BEAT/N`, `person/ID`, `ending/ID`, `quest/ID`, `stage/QUEST.STAGE`, `journal/QUEST.STAGE`; `term/ID` of the glossary can be translated.
  */
 export function sourcesOf(
-  declared: Pick<DeclaredStory, 'people' | 'endings' | 'quests'>,
+  declared: Pick<DeclaredStory, 'people' | 'endings' | 'quests' | 'terms'>,
   beats: readonly LinkedBeat[],
   journals: ReadonlyMap<string, LinkedText>,
 ): Map<string, Source> {
@@ -28,6 +28,7 @@ export function sourcesOf(
     name(`quest/${quest.id}`, quest.name)
     quest.stages.forEach((stage, at) => at > 0 && name(`stage/${quest.id}.${stage}`, quest.names[at]!))
   }
+  for (const term of declared.terms) name(`term/${term.id}`, term.name)
   for (const [stage, text] of journals) sources.set(`journal/${stage}`, { kind: 'text', text, scene: -1 })
   for (const beat of beats) {
     const { address, scene, choices, ask } = beat

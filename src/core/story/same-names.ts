@@ -13,6 +13,7 @@ export function sameNames(
     before.cues !== after.cues ||
     before.ledger !== after.ledger ||
     before.quests !== after.quests ||
+    before.terms !== after.terms ||
     before.endings !== after.endings
   )
     return false

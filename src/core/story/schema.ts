@@ -13,12 +13,14 @@ import type {
   Person,
   PlainLine,
   Quest,
+  Recording,
   Route,
   Rule,
   Scene,
   SetAside,
   Stage,
   Story,
+  Term,
   Turn,
   TurnGroup,
   Variant,
@@ -61,6 +63,8 @@ const person = z.looseObject({
 })
 
 const cue = z.looseObject({ id, name: z.string(), notes })
+const term = z.looseObject({ id, name: z.string(), notes })
+const recording = z.looseObject({ id: z.string(), text: z.string(), notes })
 const cueUses = listOf(z.looseObject({ cue: z.string(), with: z.string().optional(), notes })).optional()
 
 const entryBase = {
@@ -298,6 +302,9 @@ export const storySchema = z.looseObject({
   routes: listOf(route).optional(),
   setAside: listOf(setAside).optional(),
   languages: z.record(languageSchema, language).optional(),
+  terms: listOf(term).optional(),
+  recordings: listOf(recording).optional(),
+  textLimit: z.int().min(1).optional(),
   page: pageSchema.optional(),
 })
 
@@ -311,6 +318,8 @@ export const itemSchemas = {
   promises: promiseSchema,
   routes: route,
   setAside,
+  terms: term,
+  recordings: recording,
   scenes: scene,
   beats: beatSchema,
 } as const
@@ -361,6 +370,8 @@ type Agreement = {
   ending: Differs<z.infer<typeof ending>, Ending>
   route: Differs<z.infer<typeof route>, Route>
   setAside: Differs<z.infer<typeof setAside>, SetAside>
+  term: Differs<z.infer<typeof term>, Term>
+  recording: Differs<z.infer<typeof recording>, Recording>
   entries: {
     [Kind in EntryKind]: Differs<Extract<z.infer<typeof entrySchema>, { kind: Kind }>, Extract<Entry, { kind: Kind }>>
   }[EntryKind]
@@ -385,6 +396,8 @@ const differing: { [Key in keyof Agreement]: Agreement[Key] extends never ? [] :
   ending: [],
   route: [],
   setAside: [],
+  term: [],
+  recording: [],
   entries: [],
 }
 void differing

@@ -26,6 +26,12 @@ export interface Story extends Noted {
   setAside?: SetAside[] | undefined
   /** Translations, by BCP 47 tag. */
   languages?: Record<string, Language> | undefined
+  /** The glossary: what is called by one name everywhere; it is translated as `term/ID`. */
+  terms?: Term[] | undefined
+  /** What was recorded of the lines, and with which wording. */
+  recordings?: Recording[] | undefined
+  /** How many signs of a text fit where it is shown, in every language. */
+  textLimit?: number | undefined
   /** What the author chooses for the page that plays it. */
   page?: Page | undefined
 }
@@ -51,6 +57,17 @@ export interface Translation extends Noted {
   /** What it is a translation of, so that one sees when that has changed since. */
   of?: string | undefined
   state?: 'draft' | 'checked' | undefined
+}
+
+export interface Term extends Noted {
+  id: string
+  name: string
+}
+
+export interface Recording extends Noted {
+  /** Language and name of the file: `en/quay.morning.rope_warning`. */
+  id: string
+  text: string
 }
 
 export interface Person extends Noted {

@@ -1,7 +1,7 @@
 import type { TextRow } from './rows'
 
-/** A name of the story and what it is in a language. */
-export interface Term {
+/** A name or term of the story and what it is in a language. */
+export interface TranslatedTerm {
   readonly source: string
   readonly text: string
   /** Finds the name as a whole. */
@@ -11,8 +11,8 @@ export interface Term {
 /** Shorter ones stand in too many words. */
 const SHORTEST = 3
 
-/** What people, endings, quests and stages are called in a language, as far as that is translated; the longest first. */
-export function glossaryOf(rows: readonly TextRow[]): Term[] {
+/** What people, endings, quests, stages and the glossary's terms are called in a language, as far as that is translated; the longest first. */
+export function glossaryOf(rows: readonly TextRow[]): TranslatedTerm[] {
   return rows
     .filter(
       ({ key, isName, text, source }) => isName && !key.startsWith('suggest/') && text && source.length >= SHORTEST,
@@ -26,9 +26,9 @@ export function glossaryOf(rows: readonly TextRow[]): Term[] {
 }
 
 /** Names that stand in a source and whose translations do not stand in its translation; of a name within another only the longer. */
-export function termsMissed(source: string, text: string, glossary: readonly Term[]): Term[] {
+export function termsMissed(source: string, text: string, glossary: readonly TranslatedTerm[]): TranslatedTerm[] {
   let left = source
-  const missed: Term[] = []
+  const missed: TranslatedTerm[] = []
   for (const term of glossary) {
     const without = left.replaceAll(term.stands, '')
     if (without === left) continue

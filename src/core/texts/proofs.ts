@@ -49,7 +49,7 @@ export function proofChange(story: Story, texts: ReadonlyMap<string, string>): C
       if (item !== beat) changes.push({ op: 'replace', in: { list: 'beats', scene }, id: beat.id, at, item })
     })
   const named = <T extends { id: string; name: string }>(
-    list: 'cast' | 'endings',
+    list: 'cast' | 'endings' | 'terms',
     items: T[] | undefined,
     kind: string,
   ) =>
@@ -60,6 +60,7 @@ export function proofChange(story: Story, texts: ReadonlyMap<string, string>): C
     })
   named('cast', story.cast, 'person')
   named('endings', story.endings, 'ending')
+  named('terms', story.terms, 'term')
   story.quests?.forEach((quest, at) => {
     const stages = quest.stages.map((stage) => {
       const key = `${quest.id}.${stage.id}`

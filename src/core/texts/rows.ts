@@ -2,10 +2,11 @@ import { sayCondition } from '../expression/words'
 import { beatName } from '../story/beat-at'
 import { sourcesOf } from '../story/languages'
 import { declareStory } from '../story/declare'
+import { isTodo } from '../story/words'
 import type { Condition, LinkedBeat, LinkedLine, LinkedStory } from '../story/linked'
 import { eachLine } from '../story/linked-parts'
 import { linkedNames } from '../story/linked-names'
-import type { Translation } from '../story/types'
+import { linesOf, type Story, type Translation } from '../story/types'
 
 /** How far a text is in a language. `outdated`: what it translates was changed since. */
 export type TextState = 'missing' | 'draft' | 'checked' | 'outdated'
@@ -33,7 +34,7 @@ export interface TextRow {
   readonly state: TextState
 }
 
-type Context = Pick<TextRow, 'where' | 'beat' | 'who' | 'before' | 'gate' | 'notes'>
+type Context = Pick<TextRow, 'where' | 'beat' | 'who' | 'before' | 'gate'>
 
 const KINDS: Readonly<Record<string, string>> = {
   person: 'name of a person',
@@ -41,11 +42,13 @@ const KINDS: Readonly<Record<string, string>> = {
   quest: 'name of a quest',
   stage: 'name of a stage',
   journal: 'journal',
+  term: 'term of the glossary',
 }
 
 /** Every text of a story in the order of the manuscript, as far as it is in a language. */
 export function textRows(story: LinkedStory, language: string): TextRow[] {
   const contexts = contextsOf(story)
+  const notes = notesOf(story.doc)
   const texts = story.doc.languages?.[language]?.texts ?? {}
   return [...sourcesOf(declareStory(story.doc), story.beats, story.journals)].map(([key, source]) => {
     const written = source.kind === 'name' ? source.source : source.text.source
@@ -55,6 +58,7 @@ export function textRows(story: LinkedStory, language: string): TextRow[] {
       source: written,
       isName: source.kind === 'name',
       ...(contexts.get(key) ?? { where: KINDS[key.slice(0, key.indexOf('/'))] ?? '' }),
+      ...(notes.has(key) ? { notes: notes.get(key)! } : {}),
       ...(there === undefined ? {} : { text: there.text }),
       ...(there?.of !== undefined && there.of !== written ? { of: there.of } : {}),
       state: stateOf(there, written),
@@ -65,6 +69,33 @@ export function textRows(story: LinkedStory, language: string): TextRow[] {
 /** Of the rows those that stand in a scene; all where none is named. */
 export function rowsOfScene(rows: TextRow[], scene: string | undefined): TextRow[] {
   return scene === undefined ? rows : rows.filter(({ beat }) => beat?.startsWith(`${scene}.`) === true)
+}
+
+/** What is noted on what has a key; to-dos are not for those who translate. */
+function notesOf(doc: Story): Map<string, string> {
+  const notes = new Map<string, string>()
+  const note = (key: string, { notes: text }: { readonly notes?: string | undefined }) => {
+    // of doubles the first counts
+    if (text !== undefined && text.trim() !== '' && !isTodo(text) && !notes.has(key)) notes.set(key, text)
+  }
+  for (const person of doc.cast ?? []) note(`person/${person.id}`, person)
+  for (const ending of doc.endings ?? []) note(`ending/${ending.id}`, ending)
+  for (const term of doc.terms ?? []) note(`term/${term.id}`, term)
+  for (const quest of doc.quests ?? []) {
+    note(`quest/${quest.id}`, quest)
+    for (const stage of quest.stages) {
+      note(`stage/${quest.id}.${stage.id}`, stage)
+      note(`journal/${quest.id}.${stage.id}`, stage)
+    }
+  }
+  for (const scene of doc.scenes)
+    for (const beat of scene.beats) {
+      const address = `${scene.id}.${beat.id}`
+      for (const line of linesOf(beat)) if (line.id !== undefined) note(`line/${address}/${line.id}`, line)
+      for (const choice of beat.choices ?? []) note(`choice/${address}.${choice.id}`, choice)
+      if (beat.ask !== undefined) note(`prompt/${address}`, beat.ask)
+    }
+  return notes
 }
 
 function stateOf(there: Translation | undefined, source: string): TextState {

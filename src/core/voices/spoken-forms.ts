@@ -3,7 +3,7 @@ import { formatText } from '../play/text'
 import { freshState } from '../play/state'
 import type { LinkedLine, LinkedStory } from '../story/linked'
 import { argumentsIn } from '../story/text'
-import { readableText } from '../reading/readable'
+import { readableText } from '../story/readable'
 import { stageOf, type SpokenValues } from '../survey/questions/spoken-values'
 
 /** A wording of a line, and what it stands for. */

@@ -1,4 +1,5 @@
-import type { Manner } from '../story/types'
+import type { Change } from '../story/changes/types'
+import type { Manner, Story } from '../story/types'
 
 /** Who says what nobody in the cast says. */
 export const NARRATOR = 'narrator'
@@ -27,6 +28,8 @@ export interface VoicesOf {
   readonly made: Date
   /** What of it, such as a person's name; "" for all. */
   readonly part: string
+  /** What was recorded, by file, with its wording. */
+  readonly recorded: ReadonlyMap<string, string>
 }
 
 /** How many texts and words each person has, those with most first. */
@@ -83,4 +86,47 @@ export function matchRecordings(
     found.delete(name)
   }
   return { present, missing, outdated, unknown: [...found.values()] }
+}
+
+/** The wordings of a language that were recorded, by file. */
+export function recordedIn(story: Story, language: string): ReadonlyMap<string, string> {
+  const prefix = `${language}/`
+  return new Map(
+    (story.recordings ?? []).flatMap(({ id, text }) =>
+      id.startsWith(prefix) ? [[id.slice(prefix.length), text] as const] : [],
+    ),
+  )
+}
+
+/** The edit that marks wordings as recorded, and takes marks away; undefined where nothing is other than it was. */
+export function markChange(
+  story: Story,
+  language: string,
+  recorded: ReadonlyMap<string, string>,
+  gone: readonly string[] = [],
+): Change | undefined {
+  const path = { list: 'recordings' } as const
+  const left = new Map([...recorded].map(([file, text]) => [`${language}/${file}`, text]))
+  const drop = new Set(gone.map((file) => `${language}/${file}`))
+  const changes: Change[] = []
+  let at = 0
+  for (const item of story.recordings ?? []) {
+    const { id } = item
+    if (drop.has(id)) {
+      changes.push({ op: 'remove', in: path, id, at })
+      continue
+    }
+    const text = left.get(id)
+    left.delete(id)
+    if (text !== undefined && text !== item.text)
+      changes.push({ op: 'replace', in: path, id, at, item: { ...item, text } })
+    at += 1
+  }
+  for (const [id, text] of left) changes.push({ op: 'insert', in: path, at: at++, item: { id, text } })
+  return changes.length === 0 ? undefined : { op: 'batch', changes }
+}
+
+/** What is not recorded as it reads now. */
+export function stillToRecord(rows: readonly VoiceRow[], recorded: ReadonlyMap<string, string>): VoiceRow[] {
+  return rows.filter(({ file, text }) => recorded.get(file) !== text)
 }

@@ -1,11 +1,11 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useParams } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { glossaryOf } from '../../core/texts/glossary'
 import { rowsToWorkAt } from '../../core/texts/proofs'
-import { TEXT_STATES, countStates, textRows, type TextState } from '../../core/texts/rows'
+import { isTooLong, signsOf } from '../../core/texts/length'
+import { TEXT_STATES, countStates, textRows, type TextRow, type TextState } from '../../core/texts/rows'
 import { pseudoTag, pseudoTexts } from '../../core/texts/pseudo'
 import { countUnnamed, nameLines } from '../../core/story/reshape/name-lines'
 import type { LinkedStory } from '../../core/story/linked'
@@ -13,12 +13,15 @@ import { languageSchema } from '../../core/story/schema'
 import { newLineId } from '../../session/new-line'
 import { Plain, Quiet } from '../../ui/buttons'
 import { said } from '../shared/said'
+import { useGoTo } from '../shared/session/use-go-to'
 import { useAddressed } from '../shared/session/use-addressed'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { languageName } from '../shared/naming/language-name'
 import { InAndOut } from './in-and-out'
 import { Voices } from './voices'
-import { isTooLong, TextTable } from './text-table'
+import { Glossary } from './glossary'
+import { Limit } from './limit'
+import { TextTable } from './text-table'
 
 const STATE_NAMES: Readonly<Record<TextState, string>> = {
   missing: 'missing',
@@ -43,13 +46,11 @@ export function LanguagesView() {
       : (languages[0] ?? story.language)
   const isOwn = language === story.language
   const rows = useRows(linked, language)
-  const [limit, setLimit] = useLimit(language)
+  const limit = story.textLimit
   const [onlyLong, setOnlyLong] = useState(false)
-  const tooLong = useMemo(
-    () => new Set(rows.filter(({ text = '' }) => isTooLong(text, limit)).map(({ key }) => key)),
-    [rows, limit],
-  )
-  const [isVoices, setVoices] = useState(false)
+  const tooLong = useMemo(() => rows.filter((row) => isTooLong(row, row.text ?? '', limit)), [rows, limit])
+  const [dialog, setDialog] = useState<'voices' | 'terms'>()
+  const closeDialog = () => setDialog(undefined)
   const counts = countStates(rows)
   const glossary = useMemo(() => glossaryOf(rows), [rows])
   // what was just worked at stays to be seen until another state is chosen
@@ -76,7 +77,9 @@ export function LanguagesView() {
               <option value={story.language}>{languageName(story.language)}: to proof-read</option>
             </select>
           }
-          <Plain onClick={() => setVoices(true)}>Voices …</Plain>
+          <Plain onClick={() => setDialog('voices')}>Voices …</Plain>
+          <Plain onClick={() => setDialog('terms')}>Glossary …</Plain>
+          <Limit />
           <Box flex="1" />
           <AddPseudo />
           <AddLanguage
@@ -89,7 +92,9 @@ export function LanguagesView() {
         </Flex>
         <InAndOut language={language} rows={rows} />
         <Unnamed />
-        {isVoices && <Voices language={language} onClose={() => setVoices(false)} />}
+        {dialog === 'voices' && <Voices language={language} onClose={closeDialog} />}
+        {dialog === 'terms' && <Glossary onClose={closeDialog} />}
+        {isOwn && limit !== undefined && <TooLong rows={tooLong} limit={limit} />}
         {isOwn ? (
           <Text color="faded" maxW="44rem">
             {languages.length === 0 ? 'The story has only its own language. Add another one to translate it. ' : ''}
@@ -112,23 +117,9 @@ export function LanguagesView() {
               </Quiet>
             ))}
             <Box flex="1" />
-            <label>
-              at most{' '}
-              <input
-                className="field"
-                type="number"
-                min="1"
-                aria-label="Signs that fit"
-                value={limit ?? ''}
-                placeholder="–"
-                style={{ width: '4.5rem' }}
-                onChange={({ target }) => setLimit(target.value)}
-              />{' '}
-              signs
-            </label>
             {limit !== undefined && (
               <Quiet aria-pressed={onlyLong} onClick={() => setOnlyLong(!onlyLong)}>
-                too long {tooLong.size}
+                too long {tooLong.length}
               </Quiet>
             )}
             <TakeAway language={language} />
@@ -139,7 +130,7 @@ export function LanguagesView() {
         <TextTable
           key={`${language} ${state ?? ''}`}
           language={language}
-          rows={onlyLong ? shown.filter(({ key }) => tooLong.has(key)) : shown}
+          rows={onlyLong ? shown.filter((row) => tooLong.includes(row)) : shown}
           limit={limit}
           glossary={glossary}
         />
@@ -148,30 +139,30 @@ export function LanguagesView() {
   )
 }
 
-/** How many signs fit, in a speech bubble for instance: kept in this browser, for each language. */
-function useLimit(language: string) {
-  const { id } = useParams<{ id: string }>()
-  const key = `limit ${id} ${language}`
-  const [typed, setTyped] = useState<{ key: string; text: string }>()
-  const text = typed?.key === key ? typed.text : (kept(key) ?? '')
-  const limit = /^[1-9]\d{0,5}$/.test(text) ? Number(text) : undefined
-  const set = (next: string) => {
-    setTyped({ key, text: next })
-    try {
-      localStorage.setItem(key, next)
-    } catch {
-      // it holds until the page is left
-    }
-  }
-  return [limit, set] as const
-}
+const LISTED = 40
 
-function kept(key: string): string | undefined {
-  try {
-    return localStorage.getItem(key) ?? undefined
-  } catch {
-    return undefined
-  }
+/** Texts of the story's own language that do not fit; each leads to where it is written. */
+function TooLong({ rows, limit }: { rows: readonly TextRow[]; limit: number }) {
+  const goTo = useGoTo()
+  if (rows.length === 0) return null
+  return (
+    <Box mb="3">
+      <Text>
+        {said(rows.length, 'text')} {rows.length === 1 ? 'has' : 'have'} more than {limit} signs:
+      </Text>
+      <Box as="ul" aria-label="Too long" listStyleType="none" maxH="40vh" overflowY="auto">
+        {rows.slice(0, LISTED).map(({ key, beat, source }) => (
+          <li key={key}>
+            <Quiet fontSize="sm" onClick={() => goTo(beat!)}>
+              {signsOf(source)}: {source.slice(0, 90)}
+              {source.length > 90 && ' …'}
+            </Quiet>
+          </li>
+        ))}
+      </Box>
+      {rows.length > LISTED && <Text color="faded">and {rows.length - LISTED} more</Text>}
+    </Box>
+  )
 }
 
 /** A language that nobody speaks shows what will be cut off, and what nobody can translate. */

@@ -5,11 +5,11 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef, useState } from 'react'
 import { diffWordsWithSpace } from 'diff'
 import { translationTrouble } from '../../core/story/languages'
-import { termsMissed, type Term } from '../../core/texts/glossary'
+import { termsMissed, type TranslatedTerm } from '../../core/texts/glossary'
 import type { TextRow } from '../../core/texts/rows'
 import { Quiet } from '../../ui/buttons'
 import { focusSoon } from '../../ui/named-fields'
-import { readableText } from '../../core/reading/readable'
+import { isTooLong, signsOf } from '../../core/texts/length'
 import { RouteSteps } from '../shared/naming/route-steps'
 import { useAnswer } from '../shared/session/use-answer'
 import { FormsFields } from './forms-fields'
@@ -29,7 +29,7 @@ export function TextTable({
   language: string
   rows: readonly TextRow[]
   limit: number | undefined
-  glossary: readonly Term[]
+  glossary: readonly TranslatedTerm[]
 }) {
   const scroll = useRef<HTMLDivElement>(null)
   const linked = useLinked()
@@ -99,7 +99,7 @@ interface RowProps {
   readonly row: TextRow
   /** More signs than that do not fit. */
   readonly limit: number | undefined
-  readonly glossary: readonly Term[]
+  readonly glossary: readonly TranslatedTerm[]
   readonly trouble: (key: string, text: string) => string | undefined
   readonly onNext: () => void
 }
@@ -108,7 +108,7 @@ function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
   const session = useSession()
   const own = useSessionState((state) => state.story.language)
   const [typed, setTyped] = useState<string>()
-  const { key, source, text = '', where, beat, who, before, gate, of, state } = row
+  const { key, source, text = '', where, beat, who, before, gate, notes, of, state } = row
   const set = (next: string, checked: boolean) =>
     session.edit({
       op: 'set-texts',
@@ -142,6 +142,11 @@ function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
         {before !== undefined && (
           <Text fontSize="sm" color="faded" truncate title={before}>
             after: {before}
+          </Text>
+        )}
+        {notes !== undefined && (
+          <Text fontSize="sm" color="faded">
+            note: {notes}
           </Text>
         )}
         <Text fontFamily="story" whiteSpace="pre-wrap" lang={own} dir={directionOf(own)}>
@@ -216,24 +221,15 @@ function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
           <Box
             as="span"
             title="Signs, and how long that is against the source"
-            color={isTooLong(now, limit) ? 'needle' : undefined}
+            color={isTooLong(row, now, limit) ? 'needle' : undefined}
           >
             {signsOf(now)} ({Math.round((100 * signsOf(now)) / Math.max(1, signsOf(source)))} %)
-            {isTooLong(now, limit) && ` more than ${limit}`}
+            {isTooLong(row, now, limit) && ` more than ${limit}`}
           </Box>
         )}
       </Flex>
     </Box>
   )
-}
-
-/** Signs of a text as a reader counts them. */
-function signsOf(text: string): number {
-  return [...readableText(text)].length
-}
-
-export function isTooLong(text: string, limit: number | undefined): boolean {
-  return limit !== undefined && signsOf(text) > limit
 }
 
 /** How one comes to a text, asked for where it is wanted. */

@@ -4,7 +4,17 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import { formsFor } from '../../core/formats/forms'
-import { matchRecordings, NARRATOR, sinceRecorded, wordsByPerson, type VoiceRow } from '../../core/voices/takes'
+import {
+  markChange,
+  matchRecordings,
+  NARRATOR,
+  recordedIn,
+  sinceRecorded,
+  stillToRecord,
+  wordsByPerson,
+  type TakeState,
+  type VoiceRow,
+} from '../../core/voices/takes'
 import { api } from '../../session/api'
 import { Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
@@ -20,10 +30,12 @@ const LISTED = 60
 export function Voices({ language, onClose }: { language: string; onClose: () => void }) {
   const session = useSession()
   const { id } = useParams<{ id: string }>()
-  const scenes = useSessionState((state) => state.story.scenes)
+  const story = useSessionState((state) => state.story)
+  const { scenes } = story
   const [told, setTold] = useState<{ complete: boolean; rows: readonly VoiceRow[] } | string>()
   const [person, setPerson] = useState('')
   const [scene, setScene] = useState('')
+  const [onlyOpen, setOnlyOpen] = useState(false)
   const [earlier, setEarlier] = useState<ReadonlyMap<string, string>>()
   const [files, setFiles] = useState<readonly string[]>()
   useEffect(() => {
@@ -40,12 +52,23 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
     if (answer.ok) setEarlier(new Map(Object.entries(answer.value)))
     else session.tell(`“${file.name}”: ${answer.error.message}`)
   }
+  const mark = (texts: ReadonlyMap<string, string>, gone: readonly string[] = []) => {
+    const change = markChange(story, language, texts, gone)
+    const trouble = change && session.edit(change)
+    if (trouble !== undefined) session.tell(trouble)
+  }
+  const recorded = recordedIn(story, language)
   const all = typeof told === 'object' ? told.rows : []
-  const rows = all.filter((row) => (person === '' || row.person === person) && (scene === '' || row.scene === scene))
+  const chosen = all.filter((row) => (person === '' || row.person === person) && (scene === '' || row.scene === scene))
+  const open = stillToRecord(chosen, recorded)
+  const rows = onlyOpen ? open : chosen
+  const isWhole = person === '' && scene === ''
   const people = wordsByPerson(all)
-  const since = earlier && sinceRecorded(rows, earlier)
-  const matched = files && matchRecordings(rows, files, earlier)
-  const asked = { language, person, scene }
+  const since = sinceRecorded(chosen, earlier ?? recorded)
+  const inState = (state: TakeState) => chosen.flatMap(({ file }) => (since.states.get(file) === state ? [file] : []))
+  const gone = isWhole ? since.gone : []
+  const matched = files && matchRecordings(chosen, files, earlier ?? recorded)
+  const asked = { language, person, scene, onlyOpen }
   return (
     <Dialog title={`Voices, ${languageName(language)}`} onClose={onClose} wide>
       {told === undefined && <Text role="status">Working out what can really be said …</Text>}
@@ -88,6 +111,10 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
                 </option>
               ))}
             </select>
+            <label>
+              <input type="checkbox" checked={onlyOpen} onChange={({ target }) => setOnlyOpen(target.checked)} /> only
+              what is still to be recorded
+            </label>
             {FORMS.map((form) => (
               <Plain asChild key={form.id}>
                 {form.id === 'html' ? (
@@ -113,7 +140,8 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
               rows.reduce((sum, row) => sum + row.words, 0),
               'word',
             )}{' '}
-            to speak. Each file is called by its key; a text with forms has one for each that can really occur.
+            to speak{recorded.size > 0 && `, ${open.length === 0 ? 'none' : open.length} of them still to be recorded`}.
+            Each file is called by its key; a text with forms has one for each that can really occur.
           </Text>
           <Box as="table" fontSize="sm" w="fit-content" aria-label="Words of each person">
             <tbody>
@@ -139,6 +167,11 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
               >
                 Check recordings …
               </PickFile>
+              {open.length > 0 && (
+                <Plain onClick={() => mark(new Map(open.map(({ file, text }) => [file, text])))}>
+                  Mark {said(open.length, 'text')} as recorded
+                </Plain>
+              )}
               {(earlier !== undefined || files !== undefined) && (
                 <Quiet
                   onClick={() => {
@@ -150,17 +183,27 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
                 </Quiet>
               )}
             </Flex>
-            {since !== undefined && (
+            {earlier !== undefined && (
+              <Flex gap="2" mt="2" align="center" wrap="wrap">
+                <Text>The script has {said(earlier.size, 'text')}.</Text>
+                <Plain
+                  onClick={() => {
+                    mark(new Map([...earlier].filter(([file]) => since.states.has(file))))
+                    setEarlier(undefined)
+                  }}
+                >
+                  Mark them as recorded as they read there
+                </Plain>
+              </Flex>
+            )}
+            {(earlier !== undefined || recorded.size > 0) && (
               <>
-                <Files
-                  title="new since"
-                  files={rows.flatMap(({ file }) => (since.states.get(file) === 'new' ? [file] : []))}
-                />
-                <Files
-                  title="changed since"
-                  files={rows.flatMap(({ file }) => (since.states.get(file) === 'changed' ? [file] : []))}
-                />
-                <Files title="no longer said" files={person === '' && scene === '' ? since.gone : []} />
+                <Files title="new since" files={inState('new')} />
+                <Files title="changed since" files={inState('changed')} />
+                <Files title="no longer said" files={gone} />
+                {earlier === undefined && gone.length > 0 && (
+                  <Quiet onClick={() => mark(new Map(), gone)}>Forget what is no longer said</Quiet>
+                )}
               </>
             )}
             {matched !== undefined && (

@@ -15,7 +15,7 @@ import {
 import { fitForXml } from '../../base/xml'
 import { directionOf } from '../../base/direction'
 import type { Block, Destination, ReadingCopy } from '../../reading/copy'
-import { readableText } from '../../reading/readable'
+import { readableText } from '../../story/readable'
 
 const STEP = 400
 const QUIET = { italics: false, color: '666666', size: 18, font: 'Arial' } as const

@@ -1,7 +1,7 @@
 import { directionOf } from '../../base/direction'
 import { escapeXml } from '../../base/xml'
 import type { Block, ReadingCopy } from '../../reading/copy'
-import { readableText } from '../../reading/readable'
+import { readableText } from '../../story/readable'
 import { COPY_STYLE } from './style'
 
 /** A reading copy as a page to print or to keep as PDF: running heads, numbered pages, nothing of the interface. */

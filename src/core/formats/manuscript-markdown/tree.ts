@@ -1,5 +1,5 @@
 import type { Nodes, Paragraph, PhrasingContent, Root, RootContent } from 'mdast'
-import { lineTyped, type ScriptPart } from '../../story/reshape/script-paste'
+import { choiceTyped, lineTyped, type ScriptPart } from '../../story/reshape/script-paste'
 import type { ReadManuscript } from '../manuscript'
 
 /**
@@ -60,10 +60,7 @@ function choiceOf(paragraph: Paragraph): ScriptPart[] {
   const text = content.map(plainOf).join('').trim()
   const link = content.find((one) => one.type === 'link' && one.url.startsWith('#'))
   const to = link?.type === 'link' ? addressed(link.url.slice(1)) : undefined
-  // where it leads may stand behind an arrow
-  const [, before, after] = /^(.*\S)\s*(?:→|->)\s*(\S.*)$/su.exec(text) ?? []
-  const goes = to ?? after
-  return text === '' ? [] : [{ of: 'choice', text: before ?? text, ...(goes === undefined ? {} : { to: goes }) }]
+  return text === '' ? [] : [{ ...choiceTyped(text), ...(to === undefined ? {} : { to }) }]
 }
 
 function addressed(anchor: string): string {

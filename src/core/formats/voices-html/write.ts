@@ -16,9 +16,11 @@ section { break-inside: avoid; border-top: 1px solid #bbb; padding: .6rem 0 }
 
 /** A recording script to print: large texts, room to note the take, what was said before and what the file is called. */
 export function writeVoicesHtml(of: VoicesOf, rows: readonly VoiceRow[]): string {
-  const { title, language, part } = of
+  const { title, language, part, recorded } = of
   const sections = rows.map(({ file, who, text, manner, situation, before, cue }) => {
-    const more = [situation, before === '' ? '' : `after: ${before}`, cue === '' ? '' : `cue: ${cue}`, file]
+    const was = recorded.get(file)
+    const known = was === undefined ? '' : was === text ? 'recorded' : `recorded as: ${was}`
+    const more = [situation, before === '' ? '' : `after: ${before}`, cue === '' ? '' : `cue: ${cue}`, known, file]
     return (
       `<section><div class="take"></div><p class="who">${escapeXml(who)}</p>` +
       `<p class="text ${manner}">${escapeXml(text).replaceAll('\n', '<br>')}</p>` +

@@ -10,12 +10,13 @@ const COLUMNS: readonly (readonly [string, number])[] = [
   ['before', 36],
   ['cue', 16],
   ['take', 10],
+  ['recorded', 30],
   ['words', 8],
   ['key', 28],
 ]
 
 /** A recording script as a workbook: a row a wording, and a sheet of how much each person has. */
-export function writeVoicesXlsx({ made }: VoicesOf, rows: readonly VoiceRow[]): Promise<Uint8Array> {
+export function writeVoicesXlsx({ made, recorded }: VoicesOf, rows: readonly VoiceRow[]): Promise<Uint8Array> {
   const cells = rows.map(({ file, who, text, manner, situation, before, cue, words, key }) => [
     file,
     who,
@@ -25,6 +26,7 @@ export function writeVoicesXlsx({ made }: VoicesOf, rows: readonly VoiceRow[]): 
     before,
     cue,
     '',
+    sayRecorded(recorded.get(file), text),
     words,
     key,
   ])
@@ -41,4 +43,8 @@ export function writeVoicesXlsx({ made }: VoicesOf, rows: readonly VoiceRow[]): 
     ],
     made,
   )
+}
+
+function sayRecorded(was: string | undefined, text: string): string {
+  return was === undefined ? '' : was === text ? 'yes' : `as: ${was}`
 }

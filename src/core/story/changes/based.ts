@@ -1,4 +1,5 @@
 import { findItem, getList } from './list'
+import { valueOf } from './set-values'
 import type { Change, Item, Translations, Values } from './types'
 import type { Story } from '../types'
 
@@ -47,5 +48,5 @@ function based(story: Story, change: Change, latest: Map<string, Item | undefine
 
 function held(object: object, values: Values): Values {
   const own = object as Record<string, unknown>
-  return Object.fromEntries(Object.keys(values).map((key) => [key, typeof own[key] === 'string' ? own[key] : null]))
+  return Object.fromEntries(Object.keys(values).map((key) => [key, valueOf(own[key])]))
 }

@@ -1,5 +1,5 @@
 import { randomStory } from '../../../../bench/stories/random'
-import { randomChange } from '../../../../test/random-change'
+import { randomChange, withEveryList } from '../../../../test/random-change'
 import { seededRandom } from '../../base/random'
 import { isSame } from '../../base/same'
 import type { Story } from '../types'
@@ -7,15 +7,15 @@ import { applyChange } from './apply'
 import { differenceOf } from './difference'
 
 /** A story as far as an author can tell: a list or a language with nothing in it is none. */
-function withoutEmpty({ endings = [], cast = [], cues = [], languages = {}, ...rest }: Story): Story {
+function withoutEmpty({ endings = [], cast = [], cues = [], terms = [], recordings = [], languages = {}, ...rest }: Story): Story {
   const translated = Object.entries(languages).filter(([, { texts }]) => Object.keys(texts).length > 0)
-  return { endings, cast, cues, languages: Object.fromEntries(translated), ...rest }
+  return { endings, cast, cues, terms, recordings, languages: Object.fromEntries(translated), ...rest }
 }
 
 test('the difference of two stories makes one into the other, also where they have nothing to do with each other', () => {
   for (let seed = 1; seed <= 150; seed += 1) {
     const random = seededRandom(seed)
-    const from = randomStory(seed)
+    const from = withEveryList(randomStory(seed))
     let to = from
     for (let step = random.below(8); step >= 0; step -= 1) {
       const applied = applyChange(to, randomChange(to, random))

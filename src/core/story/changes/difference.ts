@@ -4,7 +4,8 @@ import type { Scene, Story, Translation } from '../types'
 import { applyChange } from './apply'
 import { getList } from './list'
 import { SCENE_LISTS, STORY_LISTS } from './lists'
-import type { Change, Item, ListPath } from './types'
+import { valueOf } from './set-values'
+import type { Change, Item, ListPath, Values } from './types'
 
 /** A batch that makes `from` into `to`: what both have is not named. */
 export function differenceOf(from: Story, to: Story): Change {
@@ -86,18 +87,18 @@ function own(texts: Readonly<Record<string, Translation>>, key: string): Transla
   return Object.hasOwn(texts, key) ? texts[key]! : null
 }
 
-const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes']
+const SETTABLE: readonly string[] = ['title', 'language', 'start', 'notes', 'textLimit']
 const LIST_KEYS: ReadonlySet<string> = new Set([...STORY_LISTS, 'beats', 'ledger', 'languages', 'page'])
 
 /** The texts that differ, null for one that is gone; undefined where something else than settable texts differs. */
-function changedValues(before: object, after: object, settable = SETTABLE): Record<string, string | null> | undefined {
+function changedValues(before: object, after: object, settable = SETTABLE): Values | undefined {
   const left = before as Record<string, unknown>
   const right = after as Record<string, unknown>
-  const values: Record<string, string | null> = {}
+  const values: Record<string, string | number | null> = {}
   for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) {
     if (LIST_KEYS.has(key) || isSame(left[key], right[key])) continue
     if (!settable.includes(key)) return undefined
-    values[key] = (right[key] as string | undefined) ?? null
+    values[key] = valueOf(right[key])
   }
   return values
 }

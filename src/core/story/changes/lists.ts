@@ -11,6 +11,8 @@ export const LISTS = {
   promises: { of: 'story', key: 'promises', item: 'promise' },
   routes: { of: 'story', key: 'routes', item: 'route' },
   setAside: { of: 'story', key: 'setAside', item: 'finding set aside' },
+  terms: { of: 'story', key: 'terms', item: 'term of the glossary' },
+  recordings: { of: 'story', key: 'recordings', item: 'recording' },
   scenes: { of: 'story', key: 'scenes', item: 'scene' },
   beats: { of: 'scene', key: 'beats', item: 'beat' },
   /** The entries that live only inside a scene. */

@@ -16,6 +16,7 @@ const storyValues = z.strictObject({
   language: storySchema.shape.language.optional(),
   start: z.string().optional(),
   notes: z.string().nullable().optional(),
+  textLimit: storySchema.shape.textLimit.unwrap().nullable().optional(),
 })
 const sceneValues = z.strictObject({
   id: itemSchemas.scenes.shape.id.optional(),

@@ -50,9 +50,9 @@ function withValues<T extends object>(
   what: string,
 ): Result<{ next: T; before: Values }> {
   const next = { ...object } as Record<string, unknown>
-  const before: Record<string, string | null> = {}
+  const before: Record<string, string | number | null> = {}
   for (const [key, value] of Object.entries(values)) {
-    const held = typeof next[key] === 'string' ? next[key] : null
+    const held = valueOf(next[key])
     if (was !== undefined && Object.hasOwn(was, key) && held !== was[key] && held !== value)
       return fail(clashed(what, { where: key, mine: value, theirs: held }))
     before[key] = held
@@ -60,4 +60,9 @@ function withValues<T extends object>(
     else next[key] = value
   }
   return ok({ next: next as T, before })
+}
+
+/** What a key that is set by itself holds; null for none. */
+export function valueOf(held: unknown): string | number | null {
+  return typeof held === 'string' || typeof held === 'number' ? held : null
 }

@@ -6,21 +6,24 @@ import type {
   Entry,
   Person,
   Quest,
+  Recording,
   Route,
   Scene,
   SetAside,
   Story,
   StoryPromise,
+  Term,
   Translation,
 } from '../types'
 
 /** A list of the story, or of one of its scenes. */
 export type ListPath = { readonly list: StoryList } | { readonly list: SceneList; readonly scene: string }
 
-export type Item = Person | Cue | Entry | Quest | Ending | StoryPromise | Route | SetAside | Scene | Beat
+export type Item =
+  Person | Cue | Entry | Quest | Ending | StoryPromise | Route | SetAside | Term | Recording | Scene | Beat
 
 export type Translations = Readonly<Record<string, Translation | null>>
-export type Values = Readonly<Record<string, string | null>>
+export type Values = Readonly<Record<string, string | number | null>>
 
 /** One editing operation; `batch` makes several into one step of undo. */
 export type Change =

@@ -23,6 +23,7 @@ export function compareStories(before: Story, after: Story): ThingNotes[] {
     ...changed('language', before.language, after.language),
     ...changed('first beat', before.start, after.start),
     ...changed('note', before.notes, after.notes),
+    ...changed('most signs of a text', before.textLimit?.toString(), after.textLimit?.toString()),
   ])
   lists(before.cast, after.cast, 'person', add, keyNotes)
   lists(before.ledger, after.ledger, 'entry', add, keyNotes)
@@ -41,6 +42,8 @@ export function compareStories(before: Story, after: Story): ThingNotes[] {
   lists(before.promises, after.promises, 'promise', add, keyNotes)
   lists(before.routes, after.routes, 'route', add, keyNotes)
   lists(before.setAside, after.setAside, 'finding set aside', add, keyNotes)
+  lists(before.terms, after.terms, 'term', add, keyNotes)
+  lists(before.recordings, after.recordings, 'recording', add, keyNotes)
   return found
 }
 

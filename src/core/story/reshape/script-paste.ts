@@ -47,7 +47,7 @@ export function readScript(source: string): ScriptPart[] {
     const [heading, item, bracket, named] = [HEADING, ITEM, BRACKETS, NAMED].map((form) => form.exec(row))
     const next = rows[at + 1] ?? ''
     if (heading) parts.push({ of: 'beat', title: heading[1]! })
-    else if (item) parts.push({ of: 'choice', text: item[1]! })
+    else if (item) parts.push(choiceTyped(item[1]!))
     else if (bracket) parts.push(line((bracket[1] ?? bracket[2])!, speaking, true))
     else if (named) parts.push(line(named[2]!, named[1], false))
     else if (speaking === undefined && next !== '' && isCue(row)) {
@@ -76,6 +76,12 @@ export function lineTyped(text: string): ScriptPart {
   return bracket && rest.length === 0
     ? line((bracket[1] ?? bracket[2])!, undefined, true)
     : line(text, undefined, false)
+}
+
+/** A choice as it is written: where it leads may stand behind an arrow. */
+export function choiceTyped(text: string): ScriptPart & { readonly of: 'choice' } {
+  const [, before, to] = /^(.*\S)\s*(?:→|->)\s*(\S.*)$/su.exec(text) ?? []
+  return { of: 'choice', text: before ?? text, ...(to === undefined ? {} : { to }) }
 }
 
 function isCue(row: string): boolean {

@@ -91,7 +91,7 @@ Gulls, everywhere: on the poles,
 on the boat.
 
 - Follow her
-2) Stay
+2) Stay -> the boat house
 # The boat house
 Dark.`)
   expect(parts).toEqual([
@@ -101,7 +101,7 @@ Dark.`)
     { of: 'line', isAction: true, text: 'He does not.' },
     { of: 'line', isAction: false, text: 'Gulls, everywhere: on the poles,\non the boat.' },
     { of: 'choice', text: 'Follow her' },
-    { of: 'choice', text: 'Stay' },
+    { of: 'choice', text: 'Stay', to: 'the boat house' },
     { of: 'beat', title: 'The boat house' },
     { of: 'line', isAction: false, text: 'Dark.' },
   ])
@@ -121,7 +121,7 @@ test('a script goes in as one edit: people made as needed, ids that are free, th
     ],
     [{ id: 'odile', name: 'Odile Marsh' }],
   )
-  const parts = readScript('Odile: Wet.\nJORY PELL: Dry.\n- Stay\n# c\nIn c.\n- Go')
+  const parts = readScript('Odile: Wet.\nJORY PELL: Dry.\n- Stay\n# c\nIn c.\n- Go → c')
   expect(newSpeakers(before, readScript('JORY PELL\nDry.\n\nOdile: Wet.'))).toEqual(['Jory Pell'])
   const { change, last } = pasteScript(before, { scene: 'a', beat: 'b', at: 1 }, parts, next)!
   const applied = applyChange(before, change)
@@ -139,7 +139,7 @@ test('a script goes in as one edit: people made as needed, ids that are free, th
         { id: 'stay_2', text: 'Stay', to: '' },
       ],
     },
-    { id: 'c_2', title: 'c', lines: [{ text: 'In c.' }], choices: [{ id: 'go', text: 'Go', to: '' }] },
+    { id: 'c_2', title: 'c', lines: [{ text: 'In c.' }], choices: [{ id: 'go', text: 'Go', to: 'a.c_2' }] },
     { id: 'c' },
   ])
   expect(applied.ok && applied.value.story.cast).toEqual([

@@ -1,6 +1,6 @@
 'use client'
 
-import { Flex } from '@chakra-ui/react'
+import { Flex, Text } from '@chakra-ui/react'
 import { useEffect, useEffectEvent, useMemo } from 'react'
 import { beatAt } from '../../../core/story/beat-at'
 import { replaceBeat } from '../../../core/story/reshape/beat-edits'
@@ -48,6 +48,7 @@ export function PasteDialog({
   useEffect(() => {
     if (isMarked) readOnce()
   }, [isMarked])
+  const isReading = isMarked && (incoming === undefined || incoming.kind === 'reading')
   const parts = incoming?.kind === 'read' ? incoming.read.parts : typed
   /** Inside a variant or a turn nothing but lines can stand. */
   const putLines = () => {
@@ -87,9 +88,9 @@ export function PasteDialog({
   }
   return (
     <Dialog title="This is how it is understood" onClose={onClose} wide>
-      <ScriptPreview story={story} parts={parts} />
+      {isReading ? <Text role="status">Reading what was pasted …</Text> : <ScriptPreview story={story} parts={parts} />}
       <Flex gap="3" align="center">
-        <Main data-first="" onClick={put}>
+        <Main data-first="" aria-disabled={isReading} onClick={() => !isReading && put()}>
           Put it in
         </Main>
         <Plain onClick={putAsOne}>All in one line</Plain>

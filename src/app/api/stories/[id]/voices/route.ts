@@ -4,6 +4,7 @@ import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
 import { spokenValues } from '../../../../../core/survey/questions/spoken-values'
 import { voiceRows } from '../../../../../core/voices/script'
+import { recordedIn, stillToRecord } from '../../../../../core/voices/takes'
 import { keptStory } from '../../../../../store/kept-story'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, secondsIn } from '../../../../server/asked'
@@ -31,14 +32,16 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
   const values = await betweenRequests(spokenValues(linked, timeIsOver(seconds.value)))
   const [person, scene] = [asked.get('person'), asked.get('scene')]
   const own = language ?? linked.doc.language
-  const rows = voiceRows(linked, own, values).filter(
+  const recorded = recordedIn(linked.doc, own)
+  const all = voiceRows(linked, own, values).filter(
     (row) => (person === null || row.person === person) && (scene === null || row.scene === scene),
   )
+  const rows = asked.get('only') === 'open' ? stillToRecord(all, recorded) : all
   if (form === undefined) return NextResponse.json({ complete: values !== 'too many', rows })
   const part = [person === null ? undefined : (rows[0]?.who ?? person), scene ?? undefined].filter(
     (one) => one !== undefined,
   )
-  const of = { title: linked.doc.title, language: own, made: new Date(), part: part.join(', ') }
+  const of = { title: linked.doc.title, language: own, made: new Date(), part: part.join(', '), recorded }
   const content = await (await form.voices.load())(of, rows)
   const name = ['voices of', linked.doc.title, ...part, own].join(' ')
   const shown = asked.get('open') === 'here' ? {} : asFile(name, id, form.endings[0])

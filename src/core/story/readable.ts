@@ -1,4 +1,4 @@
-import { textParts, type TextPart } from '../story/text-forms'
+import { textParts, type TextPart } from './text-forms'
 import { plainId } from '../base/ids'
 
 /** A text as somebody reads it on paper: what is put in by name, forms beside one another. */
