@@ -351,11 +351,15 @@ test('export and import: every form that goes out comes back, and what can not i
   // a route, and voices
   expect(run(['export', SAMPLE, '--format', 'fountain', '--ending', 'across']).stdout).toContain('> Across in time <')
   done(['export', SAMPLE, '--format', 'xlsx', '--voices', '-o', at('voices.xlsx')])
+  const chart = run(['export', SAMPLE, '--format', 'scxml'])
+  expect(chart.stdout).toContain('<transition event="choice.')
+  expect(chart.stderr).toContain('are logged as they are written')
   for (const [args, why] of [
     [['export', SAMPLE, '--format', 'po'], 'say of which --language'],
     [['export', SAMPLE, '--format', 'docx', '--scene', 'gone'], 'there is no scene "gone"'],
     [['export', SAMPLE, '--format', 'docx', '--route', 'gone'], 'there is no kept route "gone"'],
     [['export', SAMPLE, '--format', 'docx', '--ending', 'gone'], 'no route to an ending "gone" is known'],
+    [['export', SAMPLE, '--format', 'xlsx', '--open'], 'add --voices'],
     [['export', SAMPLE, '--format', 'po', '--voices'], 'no recording script is written as po'],
     [['export', SAMPLE, '--format', 'papyrus'], 'Allowed choices'],
     [['import', at('gone.docx')], 'no such file'],

@@ -27,7 +27,8 @@ interface Flags extends Bounds {
   readonly output?: string
 }
 
-const OUT = FORMS.filter(({ texts, copy, voices }: Form) => [texts, copy, voices].some((way) => way !== undefined))
+const OUT_USES = ['texts', 'copy', 'voices', 'chart'] as const
+const OUT = FORMS.filter((form) => OUT_USES.some((use) => form[use] !== undefined))
 
 /** What each form is for, a row each. */
 export function listed(forms: readonly Form[], uses: readonly Use[]): string {
@@ -35,6 +36,7 @@ export function listed(forms: readonly Form[], uses: readonly Use[]): string {
     texts: 'texts',
     copy: 'copy',
     voices: 'voices',
+    chart: 'chart',
     manuscript: 'manuscript',
     proofs: 'texts',
   }
@@ -50,7 +52,7 @@ export function listed(forms: readonly Form[], uses: readonly Use[]): string {
 
 export function exportCommand(): Command {
   const command = new Command('export')
-    .description('write the texts of a story in a language, or a copy of it to be read')
+    .description('write the texts of a story in a language, a copy of it to be read, or its course as a state chart')
     .argument('<file>', 'a story file; "-" reads standard input')
     .addOption(
       new Option('--format <form>', 'the form, of those below').choices(OUT.map(({ id }) => id)).makeOptionMandatory(),
@@ -64,7 +66,7 @@ export function exportCommand(): Command {
     .option('-o, --output <path>', 'where to write; without it standard output')
     .addHelpText(
       'after',
-      `\nForms:\n${listed(OUT, ['texts', 'copy', 'voices'])}\n\nWith --voices a recording script is written, else with --language texts, else a copy.\nExit codes: 0 written, 2 something can not be read or written, 70 a fault of the program.`,
+      `\nForms:\n${listed(OUT, OUT_USES)}\n\nWith --voices a recording script is written, else with --language texts, else a copy.\nExit codes: 0 written, 2 something can not be read or written, 70 a fault of the program.`,
     )
     .action(run)
   for (const option of boundOptions()) command.addOption(option)
@@ -78,9 +80,9 @@ async function run(path: string, flags: Flags): Promise<void> {
   const story = linkStory(input.value.story)
   const content = flags.voices
     ? await voicesAsked(story, flags)
-    : flags.language === undefined
-      ? await copyOf(story, flags)
-      : await textsAsked(story, flags.language, flags)
+    : flags.language !== undefined
+      ? await textsAsked(story, flags.language, flags)
+      : ((await chartOf(story, flags)) ?? (await copyOf(story, flags)))
   if (!content.ok) return refuse(content.error)
   await writeOut(flags.output, content.value)
 }
@@ -109,6 +111,15 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
   const rows = flags.open ? stillToRecord(all, recorded) : all
   const write = await form.voices.load()
   return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '', recorded }, rows))
+}
+
+/** A state chart, with what it can't express told beside it; undefined where the form is of something else. */
+async function chartOf(story: LinkedStory, { format }: Flags): Promise<Result<Payload> | undefined> {
+  const form = formCalled('chart', format)
+  if (form === undefined) return undefined
+  const { text, left } = (await form.chart.load())(story)
+  for (const one of left) warn(one)
+  return ok(text)
 }
 
 async function copyOf(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {

@@ -7,6 +7,7 @@ import {
   hitSchema,
   incomingFileSchema,
   readManuscriptSchema,
+  leftOfChartSchema,
   voicesSchema,
   madeSchema,
   openedSchema,
@@ -137,6 +138,9 @@ export const api = {
   /** A reading copy; `of` says of what, such as `scene=quay`. */
   copyPath: (id: string, format: string, of: string, open = false) =>
     `/api/stories/${id}/copy?format=${format}${of === '' ? '' : `&${of}`}${open ? '&open=here' : ''}`,
+  chartPath: (id: string, format: string) => `/api/stories/${id}/chart?format=${format}`,
+  leftOfChart: (id: string, format: string) =>
+    ask(`/api/stories/${id}/chart?format=${format}&only=left`, leftOfChartSchema),
   readManuscript: (format: string, file: Blob) =>
     ask(`/api/manuscripts?format=${format}`, readManuscriptSchema, {
       method: 'POST',

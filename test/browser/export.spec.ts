@@ -42,6 +42,9 @@ test('the page is written, played and kept from the Export view, and bundles lea
   await expect(played.getByRole('heading', { level: 2 })).toContainText('Across')
   await played.close()
 
+  await page.getByRole('button', { name: 'What is not in it?' }).click()
+  await expect(page.getByText('The whole course of the story is in it.')).toBeVisible()
+
   const saved = async (name: string) => {
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name }).click()])
     return { name: download.suggestedFilename(), text: readFileSync(await download.path(), 'utf8') }

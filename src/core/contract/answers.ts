@@ -148,6 +148,9 @@ export const voicesSchema = z.object({
   ),
 })
 
+/** What of a story a state chart can't express. */
+export const leftOfChartSchema = z.object({ left: z.array(z.string()) })
+
 /** What a file would make in a manuscript. */
 export const readManuscriptSchema = z.object({
   title: z.string().optional(),

@@ -15,6 +15,7 @@ import {
   progressSchema,
   readManuscriptSchema,
   savedSchema,
+  leftOfChartSchema,
   voicesSchema,
 } from './answers'
 
@@ -79,6 +80,7 @@ const textsSchema = z.object({
 })
 const typesOf = (forms: readonly Form[]) => forms.map(({ type }) => type.split(';')[0]!)
 const COPY_FORMS = formsFor('copy').map(({ id }) => id)
+const CHART_FORMS = formsFor('chart').map(({ id }) => id)
 const MANUSCRIPT_FORMS = formsFor('manuscript').map(({ id }) => id)
 const TEXT_FORMS = formsFor('texts').map(({ id }) => id)
 const asked = { request: z.uuid().optional(), author: z.uuid().optional() }
@@ -299,6 +301,19 @@ export const OPERATIONS: readonly Operation[] = [
     },
     answer: { type: 'text/markdown' },
     files: typesOf(formsFor('copy')),
+    refusals: [400],
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/chart',
+    id: 'chart',
+    says: 'The story as a state chart: a file, or what such a chart can not express.',
+    query: {
+      format: { says: 'its form', schema: z.enum(CHART_FORMS), required: true },
+      only: { says: 'left: what it can not express, instead of the file', schema: z.enum(['left']) },
+    },
+    answer: leftOfChartSchema,
+    files: typesOf(formsFor('chart')),
     refusals: [400],
   },
   {

@@ -1,5 +1,6 @@
 import type { Result } from '../base/result'
 import type { IncomingFile, TextsOf } from '../texts/files'
+import type { LinkedStory } from '../story/linked'
 import type { TextRow } from '../texts/rows'
 import type { ReadingCopy } from '../reading/copy'
 import type { VoiceRow, VoicesOf } from '../voices/takes'
@@ -10,6 +11,12 @@ import type { Payload } from './payload'
 export interface TextsPort {
   write(of: TextsOf, rows: readonly TextRow[]): Payload | Promise<Payload>
   readonly read: Reader<IncomingFile>
+}
+
+/** A story as a state chart, and what of it that can't express, in words. */
+export interface StateChart {
+  readonly text: string
+  readonly left: readonly string[]
 }
 
 type Reader<Read> = (bytes: Uint8Array) => Result<Read> | Promise<Result<Read>>
@@ -34,6 +41,8 @@ export interface Form {
   readonly copy?: Way<(copy: ReadingCopy) => Payload | Promise<Payload>>
   /** A script for those who record voices, out. */
   readonly voices?: Way<(of: VoicesOf, rows: readonly VoiceRow[]) => Payload | Promise<Payload>>
+  /** A state chart, out. */
+  readonly chart?: Way<(story: LinkedStory) => StateChart>
   /** A copy that was edited, in, by key. */
   readonly proofs?: Way<Reader<IncomingFile>>
   /** A text that becomes part of the manuscript, in. */
@@ -41,4 +50,4 @@ export interface Form {
 }
 
 /** What a form can be used for. */
-export type Use = 'texts' | 'copy' | 'voices' | 'proofs' | 'manuscript'
+export type Use = 'texts' | 'copy' | 'voices' | 'chart' | 'proofs' | 'manuscript'

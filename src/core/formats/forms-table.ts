@@ -4,6 +4,7 @@ const USES: readonly (readonly [Use, string])[] = [
   ['texts', 'texts out and in'],
   ['copy', 'copies out'],
   ['voices', 'voices out'],
+  ['chart', 'state charts out'],
   ['proofs', 'edited copies in'],
   ['manuscript', 'manuscripts in'],
 ]

@@ -135,6 +135,16 @@ export const FORMS: readonly Form[] = [
     },
   },
   {
+    id: 'scxml',
+    name: 'SCXML',
+    endings: ['.scxml'],
+    type: 'application/scxml+xml',
+    chart: {
+      says: 'for people who test against the W3C’s state charts: the course of the story, decisions as events',
+      load: async () => (await import('./chart-scxml/write')).writeScxml,
+    },
+  },
+  {
     id: 'script',
     name: 'plain script',
     endings: ['.txt', '.text'],

@@ -7,6 +7,7 @@ import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
 import { useSessionState } from '../shared/session/use-session'
 import { said } from '../shared/said'
+import { Charts } from './charts'
 import { GameKey } from './game-key'
 import { TakeIn } from '../shared/take-in/take-in'
 import { ReadingCopies } from './reading-copies'
@@ -59,6 +60,12 @@ export function ExportView() {
             </a>
           </Plain>
           <LeaveOut checked={without} onChange={setWithout} />
+        </Way>
+        <Way
+          title="For testers"
+          says="The course of the story as a state chart: beats are states, decisions events. Any program for such charts can run it, walk it, or draw it."
+        >
+          <Charts />
         </Way>
         <Way
           title="To read on paper"

@@ -7,7 +7,15 @@ import { applyChange } from './apply'
 import { differenceOf } from './difference'
 
 /** A story as far as an author can tell: a list or a language with nothing in it is none. */
-function withoutEmpty({ endings = [], cast = [], cues = [], terms = [], recordings = [], languages = {}, ...rest }: Story): Story {
+function withoutEmpty({
+  endings = [],
+  cast = [],
+  cues = [],
+  terms = [],
+  recordings = [],
+  languages = {},
+  ...rest
+}: Story): Story {
   const translated = Object.entries(languages).filter(([, { texts }]) => Object.keys(texts).length > 0)
   return { endings, cast, cues, terms, recordings, languages: Object.fromEntries(translated), ...rest }
 }
