@@ -6,6 +6,7 @@ import {
   Header,
   HeadingLevel,
   InternalHyperlink,
+  LevelFormat,
   Packer,
   PageNumber,
   Paragraph,
@@ -18,6 +19,13 @@ import type { Block, Destination, ReadingCopy } from '../../reading/copy'
 import { readableText } from '../../story/readable'
 
 const STEP = 400
+const INK = '1d1a16'
+/** Looks of headings: size in half points, room before and after in twentieths of a point. */
+const heading = (size: number, before: number, after: number) => ({
+  run: { font: 'Georgia', size, bold: true, color: INK },
+  paragraph: { spacing: { before, after } },
+})
+const CHOICE = { reference: 'choices', level: 0 } as const
 const QUIET = { italics: false, color: '666666', size: 18, font: 'Arial' } as const
 
 /** A reading copy as a DOCX document: headings of the word processor's own, running heads, numbered pages. */
@@ -35,7 +43,28 @@ export async function writeDocx(copy: ReadingCopy): Promise<Uint8Array> {
         { id: 'Quote', name: 'Quote', basedOn: 'Normal', quickFormat: true },
         { id: 'Subtitle', name: 'Subtitle', basedOn: 'Normal', quickFormat: true, run: { italics: true } },
       ],
-      default: { document: { run: { font: 'Georgia', size: 22, language: { value: language } } } },
+      default: {
+        document: { run: { font: 'Georgia', size: 22, language: { value: language } } },
+        title: heading(44, 2400, 240),
+        heading1: heading(32, 0, 240),
+        heading2: heading(24, 320, 80),
+      },
+    },
+    numbering: {
+      config: [
+        {
+          reference: CHOICE.reference,
+          levels: [
+            {
+              level: CHOICE.level,
+              format: LevelFormat.BULLET,
+              text: '–',
+              alignment: AlignmentType.START,
+              style: { paragraph: { indent: { left: 2 * STEP, hanging: 260 } } },
+            },
+          ],
+        },
+      ],
     },
     sections: [
       {
@@ -132,7 +161,8 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
       return [
         new Paragraph({
           bidirectional,
-          bullet: { level: 0 },
+          numbering: CHOICE,
+          spacing: { before: 60 },
           children: [...who(block.who), ...runs(block.text, false), ...goes(block.to)],
         }),
         ...remark(block.remarks, 2),
@@ -143,7 +173,7 @@ function paragraphs(block: Block, at: number, marks: ReadonlyMap<string, string>
         ...remark(['the player types a word', ...block.suggest]),
       ]
     case 'took':
-      return [new Paragraph({ bidirectional, bullet: { level: 0 }, children: runs(block.text, true) })]
+      return [new Paragraph({ bidirectional, numbering: CHOICE, children: runs(block.text, true) })]
     case 'ending':
       return [
         new Paragraph({
