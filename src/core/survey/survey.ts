@@ -41,8 +41,13 @@ const STRIDE = 2048
 const SLICE = 512
 /** After so many states they are looked at in sets too, each search having about half of the time, until one of them comes to the end. */
 const EXPLICIT = 1_000_000
-/** Transitions that are gone through while sets are put together once. */
+/** The same where there is no end in sight: states of more than so many bits, of which more than a share still wait to be looked at. */
+const EXPLICIT_WIDE = 20_000
+const WIDE_BITS = 40
+const WIDE_WAITING = 0.8
+/** Transitions that are gone through while sets are put together once; where there is no end in sight sets have most of the time. */
 const FOR_ONE_SET = 5
+const FOR_ONE_SET_WIDE = 0.25
 /** With more than this states are no longer looked at one by one while they are looked at in sets. */
 const EXPLICIT_BYTES = 600_000_000
 
@@ -183,16 +188,19 @@ export class Survey {
 
   /** The search over sets of states, if it is to be carried on next. */
   private setsInTurn(): SymbolicSurvey | undefined {
-    const { explicit = EXPLICIT } = this.options
     const { search } = this
-    if (search.states < explicit) return undefined
+    const isWide = search.layout.bits > WIDE_BITS && search.states - search.expanded > WIDE_WAITING * search.states
+    const { explicit = isWide ? EXPLICIT_WIDE : EXPLICIT } = this.options
+    if (this.symbolic === undefined && search.states < explicit) return undefined
     if (this.symbolic === undefined) {
       this.symbolic = new SymbolicSurvey(search, this.followed, this.options.limits)
       this.before = search.transitions
     }
     const { failed, work } = this.symbolic
     if (failed) return undefined
-    return explicit === 0 || search.bytes > EXPLICIT_BYTES || FOR_ONE_SET * work <= search.transitions - this.before
+    return explicit === 0 ||
+      search.bytes > EXPLICIT_BYTES ||
+      (isWide ? FOR_ONE_SET_WIDE : FOR_ONE_SET) * work <= search.transitions - this.before
       ? this.symbolic
       : undefined
   }

@@ -99,6 +99,8 @@ export class Actions {
   private standing: Standing | undefined
   /** What a slot is changed to in what is being played. */
   private pick: (slot: number) => number = () => 0
+  /** By condition: what asks it of the values. */
+  private readonly tests = new Map<Expr, () => boolean>()
   /** By condition: the slots that it reads. */
   private readonly slotsOf = new Map<Expr, readonly number[]>()
 
@@ -288,15 +290,38 @@ export class Actions {
         this.values.onRead = () => undefined
       }
       const isGiven = ([slot]: Assignment) => slot < 0 || inputs.has(slot)
-      found.push({
-        guards: guards.filter((one) => !isGiven(one)),
-        given: guards.filter(isGiven).map(([slot, value]) => [slot < 0 ? changeOf(slot) : slot, value]),
-        conditions,
-        writes: this.values.writes.map((slot): Assignment => [slot, bare[slot]!]),
-        outcome,
-      })
+      const writes = this.values.writes.map((slot): Assignment => [slot, bare[slot]!])
+      const own = guards.filter((one) => !isGiven(one))
+      const left = this.leftOpen(conditions, own, base)
+      if (left === undefined) continue
+      const given = guards.filter(isGiven).map(([slot, value]): Assignment => [slot < 0 ? changeOf(slot) : slot, value])
+      found.push({ guards: own, given, conditions: left, writes, outcome })
     }
     return found
+  }
+
+  /** Of conditions those that guards do not settle; undefined where guards say otherwise than one of them. */
+  private leftOpen(
+    conditions: readonly Decided[],
+    guards: readonly Assignment[],
+    base: Int32Array,
+  ): readonly Decided[] | undefined {
+    const known = new Set(guards.map(([slot]) => slot))
+    const isSettled = ([expr]: Decided) => this.slotsIn(expr).every((slot) => known.has(slot))
+    if (!conditions.some(isSettled)) return conditions
+    const { bare } = this.values
+    bare.set(base)
+    for (const [slot, value] of guards) bare[slot] = value
+    const isWrong = ([expr, outcome]: Decided) => this.testOf(expr)() !== outcome
+    return conditions.some((one) => isSettled(one) && isWrong(one))
+      ? undefined
+      : conditions.filter((one) => !isSettled(one))
+  }
+
+  private testOf(expr: Expr): () => boolean {
+    const known = this.tests.get(expr) ?? this.compiler.bareTest(expr)
+    this.tests.set(expr, known)
+    return known
   }
 
   /** Plays to see what is shown and asked, with what was known of that left as it is. */

@@ -25,10 +25,9 @@ interface Spot {
 /** Answers what the search over single states answers with backward sweeps; stops to let others work. */
 export function* answers(search: SymbolicSearch): Generator<void, Answers> {
   const goals: Sets = new Map([...search.reached].filter(([location]) => search.isEnding(location)))
-  const toEnds = yield* search.layersTo(goals)
-  const canEnd = search.together(toEnds)
+  const canEnd = yield* search.comingTo(goals)
   const lost = yield* lostEndings(search, canEnd)
-  const questEnds = yield* endsOfQuests(search, toEnds)
+  const questEnds = yield* endsOfQuests(search, goals, canEnd)
   const promises: Record<string, PromiseVerdict> = {}
   for (const promise of search.search.story.promises) promises[promise.id] = yield* judge(search, promise)
   return { lostEndings: lost, questEnds, promises }
@@ -48,11 +47,22 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
     found.set('start', { key: 'start', by: undefined, route: { length: 0, take: () => diagrams.withRoom(take) } })
   }
   if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return [...found.values()]
-  for (const { depth, location, set } of spots(levels)) {
+  // which decisions lose an ending at all; where first is looked for only of these
+  const losing = new Map<number, GuardedCommand[]>()
+  for (const [location, set] of search.reached) {
+    const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
+    const those: GuardedCommand[] = []
+    for (const command of search.commandsOf(location)) {
+      yield
+      const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
+      if (lost !== EMPTY) those.push(command)
+    }
+    if (those.length > 0) losing.set(location, those)
+  }
+  for (const { depth, location, set } of spots(levels, losing)) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
     if (before === EMPTY) continue
-    for (const command of search.commandsOf(location)) {
-      if (command.relation === undefined) continue
+    for (const command of losing.get(location)!) {
       yield
       const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
       if (lost === EMPTY) continue
@@ -69,10 +79,13 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
   return [...found.values()]
 }
 
-function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Level[]): Generator<void, QuestEnd[]> {
+function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Generator<void, QuestEnd[]> {
   const { diagrams, levels, reached } = search
   const { story, slots, layout, horizon } = search.search
   const found: QuestEnd[] = []
+  // how far the end is, where that is asked
+  let toEnds: readonly Level[] = [{ sets: goals, distance: 0 }]
+  let isFar = false
   const far = (depth: number, left: number) => levels[depth]!.distance + toEnds[left]!.distance
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
@@ -90,20 +103,35 @@ function* endsOfQuests(search: SymbolicSearch, toEnds: readonly Level[]): Genera
       })
     }
     for (const [location, set] of done) if (set === EMPTY) done.delete(location)
-    const canEnd = search.together(yield* search.layersTo(done, holds))
+    const canClose = yield* search.comingTo(done, holds)
     for (let stage = 1; stage < quest.stages.length; stage += 1) {
       if (quest.outcomes[stage] !== undefined) continue
       let stranded: LazyRoute | undefined
       let open: { readonly spot: Spot; readonly left: number } | undefined
-      for (const { depth, location, set } of spots(levels)) {
+      const strandedIn = (location: number, under: number) =>
+        search.isEnding(location) ? EMPTY : diagrams.minus(under, canClose.get(location) ?? EMPTY)
+      const mayEndAt = (location: number) =>
+        search.isEnding(location) || !has(horizon.ahead.row(location % story.beats.length), quest.index)
+      // where it is so at all; only there it is looked for where first
+      const some: Sets = new Map()
+      for (const [location, set] of reached) {
         if (!holds(location)) continue
         yield
         const under = search.having(location, set, slot, stage)
+        const isOpen = mayEndAt(location) && diagrams.both(under, canEnd.get(location) ?? EMPTY) !== EMPTY
+        if (isOpen && !search.isEnding(location) && !isFar) {
+          toEnds = yield* search.layersTo(goals)
+          isFar = true
+        }
+        if (isOpen || strandedIn(location, under) !== EMPTY) some.set(location, under)
+      }
+      for (const { depth, location, set } of spots(levels, some)) {
+        yield
+        const under = search.having(location, set, slot, stage)
         if (under === EMPTY) continue
-        const ended = search.isEnding(location)
-        const caught = ended || stranded !== undefined ? EMPTY : diagrams.minus(under, canEnd.get(location) ?? EMPTY)
+        const caught = stranded === undefined ? strandedIn(location, under) : EMPTY
         if (caught !== EMPTY) stranded = search.lazyRouteInto(levels, depth, location, caught)
-        if (!ended && has(horizon.ahead.row(location % story.beats.length), quest.index)) continue
+        if (!mayEndAt(location)) continue
         for (
           let left = 0;
           left < toEnds.length && far(depth, left) < (open === undefined ? Infinity : far(open.spot.depth, open.left));
@@ -181,10 +209,19 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
     case 'never':
     case 'always':
     case 'possible': {
-      for (const spot of spots(levels)) {
+      const metIn = (location: number, set: number) => {
+        const having = search.where(location, set, linked.holds!)
+        return kind === 'always' ? diagrams.minus(set, having) : having
+      }
+      const some: Sets = new Map()
+      for (const [location, set] of search.reached) {
         yield
-        const having = search.where(spot.location, spot.set, linked.holds!)
-        const met = kind === 'always' ? diagrams.minus(spot.set, having) : having
+        const met = metIn(location, set)
+        if (met !== EMPTY) some.set(location, met)
+      }
+      for (const spot of spots(levels, some)) {
+        yield
+        const met = metIn(spot.location, spot.set)
         if (met === EMPTY) continue
         const { route } = brokenAt({ ...spot, set: met })
         return { verdict: kind === 'possible' ? 'kept' : 'broken', route: route! }
@@ -198,12 +235,20 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
         const met = search.where(location, set, linked.holds!)
         if (met !== EMPTY) goals.set(location, met)
       }
-      const can = search.together(yield* search.layersTo(goals))
-      for (const spot of spots(levels)) {
-        const lost = diagrams.minus(spot.set, can.get(spot.location) ?? EMPTY)
-        if (lost === EMPTY) continue
+      const can = yield* search.comingTo(goals)
+      const lostIn = (location: number, set: number) => {
+        const lost = diagrams.minus(set, can.get(location) ?? EMPTY)
+        return linked.while === undefined ? lost : search.where(location, lost, linked.while)
+      }
+      const some: Sets = new Map()
+      for (const [location, set] of search.reached) {
         yield
-        const met = linked.while === undefined ? lost : search.where(spot.location, lost, linked.while)
+        const lost = lostIn(location, set)
+        if (lost !== EMPTY) some.set(location, lost)
+      }
+      for (const spot of spots(levels, some)) {
+        yield
+        const met = lostIn(spot.location, spot.set)
         if (met !== EMPTY) return brokenAt({ ...spot, set: met })
       }
       return { verdict: 'kept' }
@@ -211,15 +256,6 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
     case 'inOrder': {
       const seen: Sets = new Map()
       const ways: Level[] = []
-      const follow = function* (level: Level, isMove: boolean, next: Sets): Generator<void> {
-        for (const [location, left] of level.sets) {
-          for (const command of search.commandsOf(location)) {
-            if (command.relation === undefined || (command.action.decision === MOVE) !== isMove) continue
-            yield
-            search.add(next, command.action.to, search.after(command, left))
-          }
-        }
-      }
       let next: Sets = new Map()
       for (const { location, set } of search.beginnings) search.add(next, location, set)
       for (let distance = 0; next.size > 0; distance += 1) {
@@ -235,11 +271,11 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
             sets.set(location, left)
           }
           const moved: Sets = new Map()
-          yield* follow(ways[depth]!, true, moved)
+          yield* search.follow(ways[depth]!.sets, true, moved)
           sets = search.without(moved, seen)
         }
         const decided: Sets = new Map()
-        for (const level of ways.slice(start)) yield* follow(level, false, decided)
+        for (const { sets } of ways.slice(start)) yield* search.follow(sets, false, decided)
         next = search.without(decided, seen)
       }
       return { verdict: 'kept' }
@@ -247,10 +283,11 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
   }
 }
 
-/** All of them, nearest first. */
-function* spots(levels: readonly Level[]): Generator<Spot, void> {
+/** All at some locations, nearest first. */
+function* spots(levels: readonly Level[], at: ReadonlyMap<number, unknown>): Generator<Spot, void> {
+  if (at.size === 0) return
   for (const [depth, level] of levels.entries())
-    for (const [location, set] of level.sets) yield { depth, location, set }
+    for (const [location, set] of level.sets) if (at.has(location)) yield { depth, location, set }
 }
 
 function memo(test: (location: number) => boolean): (location: number) => boolean {

@@ -1,4 +1,5 @@
 import { enlarged } from '../states/lists'
+import type { Edge, Relation } from './relation'
 
 /** The empty set, and the set of the one assignment to no variables at all. */
 export const EMPTY = 0
@@ -15,34 +16,21 @@ const LOOK = 0xffff
 export interface DiagramLimits {
   /** How many sets there may be. */
   readonly nodes?: number | undefined
+  /** How many of them may be made to look back from goals among all states, come to or not. */
+  readonly closure?: number | undefined
   /** Says that time or memory are used up. */
   readonly isOver?: (() => boolean) | undefined
 }
 
-/** One variable on the way from a set over some variables to one over others; variables come in one order. */
-export interface Step {
-  /** How many values it has. */
-  readonly size: number
-  /** Whether sets at the source, and at the target, tell it. */
-  readonly from: boolean
-  readonly to: boolean
-  /** The one value that it must have at the source, or -1. */
-  readonly guard: number
-  /** The value that it has at the target, or -1 where it stays; always told where only the target has it. */
-  readonly write: number
-}
-
-/** What an action does to a set: for each variable in order. */
-export interface Relation {
-  readonly number: number
-  readonly steps: readonly Step[]
-  /** From this step on nothing is asked and nothing changes. */
-  readonly same: number
-}
+const NO_EDGES: readonly Edge[] = []
 
 const UNION = -1
 const MINUS = -2
 const BOTH = -3
+/** What is done with a relation, beside its number. */
+const IMAGE = 0
+const PREIMAGE = 1
+const CLOSURE = 2
 
 /** Entries of the memory of what was worked out: a later one takes the place of an earlier. It grows with the sets up to the second number. */
 const MEMO_LEAST = 2 ** 12
@@ -69,7 +57,6 @@ export class Diagrams {
   /** Values that are being worked out. */
   private stack = new Int32Array(1024)
   private height = 0
-  private relations = 0
   /** How often sets were put together. */
   work = 0
 
@@ -92,6 +79,22 @@ export class Diagrams {
     }
   }
 
+  /** Puts something together unless more sets than that would have to be held for it: then undefined. */
+  upTo<T>(nodes: number, work: () => T): T | undefined {
+    const { nodesMax, height } = this
+    if (nodes >= nodesMax) return work()
+    this.nodesMax = nodes
+    try {
+      return work()
+    } catch (error) {
+      if (!(error instanceof TooMuch) || this.count < nodes) throw error
+      this.height = height
+      return undefined
+    } finally {
+      this.nodesMax = nodesMax
+    }
+  }
+
   /** How many sets are held, parts of others among them. */
   get nodes(): number {
     return this.count
@@ -107,13 +110,6 @@ export class Diagrams {
         this.stack.length +
         this.memo.length)
     )
-  }
-
-  relation(steps: readonly Step[]): Relation {
-    let same = steps.length
-    while (same > 0 && isSame(steps[same - 1]!)) same -= 1
-    this.relations += 1
-    return { number: this.relations, steps, same }
   }
 
   /** The set for one value of the first variable. */
@@ -157,58 +153,123 @@ export class Diagrams {
     return this.remember(op, a, b, this.pop(base, size))
   }
 
-  /** Where an action leads from the members of a set. */
+  /** Where a relation leads from the members of a set. */
   image(relation: Relation, set: number, step = 0): number {
-    if (set === EMPTY || step >= relation.same) return set
-    const op = 2 * relation.number
+    if (set === EMPTY) return EMPTY
+    const same = relation.isDone ? set : EMPTY
+    return step < relation.end ? this.union(same, this.imageFrom(relation, set, step)) : same
+  }
+
+  /** The same of those commands that do something from a step on. */
+  private imageFrom(relation: Relation, set: number, step: number): number {
+    const op = 4 * relation.number + IMAGE
     const known = this.known(op, step, set)
     if (known !== -1) return known
-    const { size, from, to, guard, write } = relation.steps[step]!
+    const { size, from, to } = relation.variables[step]!
+    const edges = relation.edges[step] ?? NO_EDGES
     let made: number
-    if (!from) made = this.only(size, write, this.image(relation, set, step + 1))
-    else if (guard !== -1) {
-      const inner = this.image(relation, this.part(set, guard), step + 1)
-      made = to ? this.only(size, write === -1 ? guard : write, inner) : inner
-    } else if (to && write === -1) {
+    if (from && !to) {
+      made = EMPTY
+      for (const { guard, then } of edges)
+        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1)
+          made = this.union(made, this.image(then, this.part(set, value), step + 1))
+    } else {
       const base = this.push(size)
-      for (let value = 0; value < size; value += 1) {
-        const inner = this.image(relation, this.part(set, value), step + 1)
-        this.stack[base + value] = inner
+      this.stack.fill(EMPTY, base, base + size)
+      if (from && step + 1 < relation.end)
+        for (let value = 0; value < size; value += 1) {
+          const child = this.part(set, value)
+          const made = child === EMPTY ? EMPTY : this.imageFrom(relation, child, step + 1)
+          this.stack[base + value] = made
+        }
+      for (const { guard, write, then } of edges) {
+        if (!from) this.join(base + write, this.image(then, set, step + 1))
+        else if (guard !== -1)
+          this.join(base + (write === -1 ? guard : write), this.image(then, this.part(set, guard), step + 1))
+        else
+          for (let value = 0; value < size; value += 1)
+            this.join(base + (write === -1 ? value : write), this.image(then, this.part(set, value), step + 1))
       }
       made = this.pop(base, size)
-    } else {
-      let inner = EMPTY
-      for (let value = 0; value < size; value += 1)
-        inner = this.union(inner, this.image(relation, this.part(set, value), step + 1))
-      made = to ? this.only(size, write, inner) : inner
     }
     return this.remember(op, step, set, made)
   }
 
-  /** From where an action leads to members of a set. */
+  /** From where a relation leads to members of a set. */
   preimage(relation: Relation, set: number, step = 0): number {
-    if (set === EMPTY || step >= relation.same) return set
-    const op = 2 * relation.number + 1
+    if (set === EMPTY) return EMPTY
+    const same = relation.isDone ? set : EMPTY
+    return step < relation.end ? this.union(same, this.preimageFrom(relation, set, step)) : same
+  }
+
+  private preimageFrom(relation: Relation, set: number, step: number): number {
+    const op = 4 * relation.number + PREIMAGE
     const known = this.known(op, step, set)
     if (known !== -1) return known
-    const { size, from, to, guard, write } = relation.steps[step]!
+    const { size, from, to } = relation.variables[step]!
+    const edges = relation.edges[step] ?? NO_EDGES
     let made: number
-    if (!from) made = this.preimage(relation, this.part(set, write), step + 1)
-    else if (to && write === -1) {
-      if (guard !== -1) made = this.only(size, guard, this.preimage(relation, this.part(set, guard), step + 1))
-      else {
-        const base = this.push(size)
-        for (let value = 0; value < size; value += 1) {
-          const inner = this.preimage(relation, this.part(set, value), step + 1)
-          this.stack[base + value] = inner
-        }
-        made = this.pop(base, size)
-      }
+    if (!from) {
+      made = EMPTY
+      for (const { write, then } of edges) made = this.union(made, this.preimage(then, this.part(set, write), step + 1))
     } else {
-      const inner = this.preimage(relation, to ? this.part(set, write) : set, step + 1)
-      made = guard === -1 ? this.all(size, inner) : this.only(size, guard, inner)
+      const base = this.push(size)
+      this.stack.fill(EMPTY, base, base + size)
+      if (to && step + 1 < relation.end)
+        for (let value = 0; value < size; value += 1) {
+          const child = this.part(set, value)
+          const made = child === EMPTY ? EMPTY : this.preimageFrom(relation, child, step + 1)
+          this.stack[base + value] = made
+        }
+      for (const { guard, write, then } of edges)
+        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
+          const target = to ? this.part(set, write === -1 ? value : write) : set
+          this.join(base + value, this.preimage(then, target, step + 1))
+        }
+      made = this.pop(base, size)
     }
     return this.remember(op, step, set, made)
+  }
+
+  /**
+   * The members of a set and all from which a relation leads to them, by however many commands; all its variables are told at
+   * both ends. Commands that begin with a variable are applied to what is closed under those that begin further down
+   * (saturation; Ciardo, Lüttgen, Siminiceanu: Saturation: an efficient iteration strategy for symbolic state-space
+   * generation, 2001).
+   */
+  closureBefore(relation: Relation, set: number, step = 0): number {
+    if (set === EMPTY || step >= relation.end) return set
+    const op = 4 * relation.number + CLOSURE
+    const known = this.known(op, step, set)
+    if (known !== -1) return known
+    const { size } = relation.variables[step]!
+    const edges = relation.edges[step] ?? NO_EDGES
+    const base = this.push(size)
+    this.stack.fill(EMPTY, base, base + size)
+    for (let value = 0; value < size; value += 1) {
+      const closed = this.closureBefore(relation, this.part(set, value), step + 1)
+      this.stack[base + value] = closed
+    }
+    for (let grows = true; grows;) {
+      grows = false
+      for (const { guard, write, then } of edges)
+        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
+          const old = this.stack[base + value]!
+          const target = this.stack[base + (write === -1 ? value : write)]!
+          const more = this.union(old, this.preimage(then, target, step + 1))
+          if (more === old) continue
+          const closed = this.closureBefore(relation, more, step + 1)
+          this.stack[base + value] = closed
+          grows = true
+        }
+    }
+    return this.remember(op, step, set, this.pop(base, size))
+  }
+
+  /** Adds a set to one on the stack. */
+  private join(place: number, set: number): void {
+    const made = this.union(this.stack[place]!, set)
+    this.stack[place] = made
   }
 
   /** One member of a set that has some, as the values of its variables in order. */
@@ -227,6 +288,18 @@ export class Diagrams {
   single(values: readonly number[], sizes: readonly number[]): number {
     let set = UNIT
     for (let at = values.length - 1; at >= 0; at -= 1) set = this.only(sizes[at]!, values[at]!, set)
+    return set
+  }
+
+  /** The set of all assignments; `sizes` says how many values each variable has. */
+  any(sizes: readonly number[]): number {
+    let set = UNIT
+    for (let at = sizes.length - 1; at >= 0; at -= 1) {
+      const size = sizes[at]!
+      const base = this.push(size)
+      this.stack.fill(set, base, base + size)
+      set = this.pop(base, size)
+    }
     return set
   }
 
@@ -266,14 +339,6 @@ export class Diagrams {
     const base = this.push(size)
     this.stack.fill(EMPTY, base, base + size)
     this.stack[base + value] = set
-    return this.pop(base, size)
-  }
-
-  /** A variable that may have any, before a set. */
-  private all(size: number, set: number): number {
-    if (set === EMPTY) return EMPTY
-    const base = this.push(size)
-    this.stack.fill(set, base, base + size)
     return this.pop(base, size)
   }
 
@@ -366,8 +431,4 @@ export class Diagrams {
     memo[place + 3] = value
     return value
   }
-}
-
-function isSame({ from, to, guard, write }: Step): boolean {
-  return from && to && guard === -1 && write === -1
 }

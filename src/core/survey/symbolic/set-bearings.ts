@@ -1,3 +1,4 @@
+import { inOneGo } from '../../base/slices'
 import type { Share } from '../findings/exploration'
 import { EMPTY } from './diagrams'
 import type { Sets, SymbolicSearch } from './symbolic-search'
@@ -85,9 +86,6 @@ export class SetBearings {
     const goals: Sets = new Map(
       [...search.reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending),
     )
-    const layers = search.layersTo(goals)
-    let step = layers.next()
-    while (step.done !== true) step = layers.next()
-    return (this.canEnd[ending] = search.together(step.value))
+    return (this.canEnd[ending] = inOneGo(search.comingTo(goals)))
   }
 }

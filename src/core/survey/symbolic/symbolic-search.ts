@@ -9,7 +9,8 @@ import type { Evidence } from '../findings/exploration'
 import type { Slot } from '../analysis/slots'
 import { tellRoute } from '../explicit/routes'
 import { Actions, ENDLESS, MOVE, type Action, type Assignment, type Point } from './actions'
-import { Diagrams, type DiagramLimits, EMPTY, TooMuch, type Relation } from './diagrams'
+import { Diagrams, type DiagramLimits, EMPTY, TooMuch } from './diagrams'
+import type { Relation } from './relation'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
 
@@ -45,8 +46,16 @@ export interface GuardedCommand {
   readonly guard: Relation
   /** Leads to where they go; undefined where they go nowhere. */
   readonly relation: Relation | undefined
-  /** Whether all that it shows has been noted. */
-  isRecorded: boolean
+}
+
+/** Commands from one location to another that are applied all at once; one that has conditions is alone. */
+export interface CommandGroup {
+  readonly from: number
+  readonly to: number
+  /** Whether they are changes of what is given, and no decisions. */
+  readonly isMove: boolean
+  readonly commands: readonly GuardedCommand[]
+  readonly relation: Relation
 }
 
 /** A location that has been come to. */
@@ -54,8 +63,11 @@ interface LocationCommands {
   readonly slots: readonly number[]
   readonly sizes: readonly number[]
   readonly commands: readonly GuardedCommand[]
-  /** Whether some choice is open in every state. */
-  readonly isNeverStuck: boolean
+  readonly groups: readonly CommandGroup[]
+  /** All commands without conditions that lead back to it. */
+  readonly loops: Relation
+  /** Leaves the states from which the story can go on by commands without conditions. */
+  readonly goesOn: Relation
 }
 
 /** States of one level from which something was seen. */
@@ -68,6 +80,10 @@ interface Observation {
   readonly command: GuardedCommand | undefined
 }
 
+/** Sets that may be made for all states from which a command goes. */
+const DOMAIN_NODES = 50_000
+/** Sets that may be made for all states from which goals can be reached, come to or not; with more only those come to are looked at. */
+const CLOSURE_NODES = 1_000_000
 /** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
 
@@ -92,13 +108,16 @@ export class SymbolicSearch implements Evidence {
   readonly actions: Actions
   private readonly locations: (LocationCommands | undefined)[] = []
   /** By location: commands that lead there. */
-  private readonly into: GuardedCommand[][] = []
+  private readonly into: CommandGroup[][] = []
   private readonly relations: Relations
   private readonly observations: Observation[] = []
   private readonly asked: Uint8Array
+  /** Of commands with conditions: the states from which they go. */
+  private readonly domains = new Map<GuardedCommand, number | undefined>()
   /** By location and condition. */
   private readonly holding: (Map<Expr, readonly Relation[]> | undefined)[] = []
   private readonly beats: number
+  private readonly closureNodes: number
 
   constructor(
     readonly search: Search,
@@ -106,12 +125,13 @@ export class SymbolicSearch implements Evidence {
     limits?: DiagramLimits,
   ) {
     this.diagrams = new Diagrams(limits)
+    this.closureNodes = limits?.closure ?? CLOSURE_NODES
     const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, followed, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
-    this.relations = new Relations(this.diagrams, slots, layout, slotOrder(story, slots))
+    this.relations = new Relations(slots, layout, slotOrder(story, slots))
     this.asked = new Uint8Array(this.events.asked.length)
   }
 
@@ -136,26 +156,18 @@ export class SymbolicSearch implements Evidence {
       const first = this.levels.length
       // what comes of changes alone is as near
       for (let level = next; level.size > 0;) {
-        const depth = this.levels.push({ sets: level, distance }) - 1
+        this.levels.push({ sets: level, distance })
         for (const [location, set] of level) this.add(this.reached, location, set)
         const moved: Sets = new Map()
-        for (const [location, set] of level) {
-          const place = this.locationAt(location)
-          if (place === undefined) return false
-          yield* this.expand(depth, location, set, place, moved, true)
-        }
+        for (const [location] of level) if (this.locationAt(location) === undefined) return false
+        yield* this.follow(level, true, moved)
         level = this.without(moved, this.reached)
       }
       const decided: Sets = new Map()
-      for (let depth = first; depth < this.levels.length; depth += 1) {
-        for (const [location, set] of this.levels[depth]!.sets) {
-          const place = this.locationAt(location)!
-          yield* this.expand(depth, location, set, place, decided, false)
-          this.noteDeadEnd(depth, location, set, place)
-        }
-      }
+      for (const { sets } of this.levels.slice(first)) yield* this.follow(sets, false, decided)
       next = this.without(decided, this.reached)
     }
+    yield* this.observe()
     this.events.asked.set(this.asked)
     return true
   }
@@ -300,13 +312,14 @@ export class SymbolicSearch implements Evidence {
       const before: Sets = new Map()
       for (const { sets } of of) {
         for (const [location, set] of sets) {
-          for (const command of search.into[location] ?? []) {
-            if (!within(command.from) || (command.action.decision === MOVE) !== isMove) continue
-            const known = all.get(command.from) ?? EMPTY
-            const fresh = diagrams.minus(search.comeFrom(command, set, search.reached.get(command.from)!), known)
+          for (const group of search.into[location] ?? []) {
+            const { from } = group
+            if (!within(from) || group.isMove !== isMove) continue
+            const known = all.get(from) ?? EMPTY
+            const fresh = diagrams.minus(search.comeFromAny(group, set, search.reached.get(from)!), known)
             if (fresh !== EMPTY) {
-              search.add(before, command.from, fresh)
-              all.set(command.from, diagrams.union(known, fresh))
+              search.add(before, from, fresh)
+              all.set(from, diagrams.union(known, fresh))
             }
             yield
           }
@@ -322,6 +335,52 @@ export class SymbolicSearch implements Evidence {
       next = yield* preimage(this, layers.slice(first), false)
     }
     return layers
+  }
+
+  /** All states that were come to and from which goals can be reached. */
+  *comingTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Sets> {
+    const all = yield* this.closureOf(goals, within)
+    if (all === undefined) return this.together(yield* this.layersTo(goals, within))
+    const found: Sets = new Map()
+    for (const [location, set] of all) {
+      const those = this.diagrams.both(set, this.reached.get(location) ?? EMPTY)
+      if (those !== EMPTY) found.set(location, those)
+    }
+    return found
+  }
+
+  /** All states, come to or not, from which goals can be reached; undefined where that are too large sets. */
+  private *closureOf(goals: Sets, within: (location: number) => boolean): Generator<void, Sets | undefined> {
+    const { diagrams } = this
+    const most = diagrams.nodes + this.closureNodes
+    const all: Sets = new Map()
+    const waiting = new Set<number>()
+    const grow = (location: number, more: number): boolean => {
+      const old = all.get(location) ?? EMPTY
+      const grown = diagrams.union(old, more)
+      if (grown === old) return true
+      const closed = diagrams.upTo(most, () => diagrams.closureBefore(this.locations[location]!.loops, grown))
+      if (closed === undefined) return false
+      all.set(location, closed)
+      waiting.add(location)
+      return true
+    }
+    for (const [location, set] of goals) if (!grow(location, set)) return undefined
+    for (const location of waiting) {
+      waiting.delete(location)
+      const set = all.get(location)!
+      for (const group of this.into[location] ?? []) {
+        if (!within(group.from)) continue
+        yield
+        const [first] = group.commands
+        const before = diagrams.upTo(most, () => {
+          const some = diagrams.preimage(group.relation, set)
+          return first!.action.conditions.length === 0 ? some : this.before(first!, some)
+        })
+        if (before === undefined || !grow(group.from, before)) return undefined
+      }
+    }
+    return all
   }
 
   together(layers: readonly Level[]): Sets {
@@ -374,17 +433,48 @@ export class SymbolicSearch implements Evidence {
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr)
     if (values === undefined) throw new TooMuch()
-    const relations = values.map((guards) => this.relations.of(location, location, guards, []))
+    const relations = [
+      this.relations.of(
+        location,
+        location,
+        values.map((guards) => ({ guards, writes: [] })),
+      ),
+    ]
     at.set(expr, relations)
     return relations
   }
 
   /** Those of some states from which a command goes. */
-  before({ from, guard, action }: GuardedCommand, set: number): number {
+  before(command: GuardedCommand, set: number): number {
+    if (set === EMPTY) return EMPTY
+    if (command.action.conditions.length === 0) return this.diagrams.image(command.guard, set)
+    const all = this.domainOf(command)
+    return all === undefined ? this.filtered(command, set) : this.diagrams.both(set, all)
+  }
+
+  /** All states from which a command with conditions goes, come to or not; undefined where that is too large a set. */
+  private domainOf(command: GuardedCommand): number | undefined {
+    if (this.domains.has(command)) return this.domains.get(command)
+    const most = this.diagrams.nodes + DOMAIN_NODES
+    const { sizes } = this.locations[command.from]!
+    const all = this.filtered(command, this.diagrams.any(sizes), () => this.diagrams.nodes > most)
+    this.domains.set(command, all)
+    return all
+  }
+
+  /** Undefined where it is given up on the way. */
+  private filtered(command: GuardedCommand, set: number): number
+  private filtered(command: GuardedCommand, set: number, isTooMuch: () => boolean): number | undefined
+  private filtered(
+    { from, guard, action }: GuardedCommand,
+    set: number,
+    isTooMuch: () => boolean = () => false,
+  ): number | undefined {
     let some = this.diagrams.image(guard, set)
     for (const [expr, outcome] of action.conditions) {
       const those = this.where(from, some, expr)
       some = outcome ? those : this.diagrams.minus(some, those)
+      if (isTooMuch()) return undefined
     }
     return some
   }
@@ -403,9 +493,42 @@ export class SymbolicSearch implements Evidence {
     return command.action.conditions.length === 0 ? some : this.before(command, some)
   }
 
+  /** Where any of some commands leads from some states. */
+  afterAny({ commands: [first], relation }: CommandGroup, set: number): number {
+    return this.diagrams.image(relation, first!.action.conditions.length === 0 ? set : this.before(first!, set))
+  }
+
+  /** Of some states, those from which any of some commands leads to one of others. */
+  comeFromAny({ commands: [first], relation }: CommandGroup, others: number, set: number): number {
+    const some = this.diagrams.both(this.diagrams.preimage(relation, others), set)
+    return first!.action.conditions.length === 0 ? some : this.before(first!, some)
+  }
+
+  /** Where decisions, or changes of what is given, lead from some sets. */
+  *follow(sets: Sets, isMove: boolean, next: Sets): Generator<void, void> {
+    for (const [location, set] of sets)
+      for (const group of this.locations[location]!.groups) {
+        if (group.isMove !== isMove) continue
+        const image = this.afterAny(group, set)
+        if (image !== EMPTY) this.add(next, group.to, image)
+        yield
+      }
+  }
+
+  /** Of some states at a location, those from which the story can't go on. */
+  private stuckIn(location: number, set: number): number {
+    const { diagrams } = this
+    const { goesOn, commands } = this.locations[location]!
+    let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
+    for (const command of commands)
+      if (command.action.goesOn && command.action.conditions.length > 0)
+        stuck = diagrams.minus(stuck, this.before(command, stuck))
+    return stuck
+  }
+
   /** Those in which a slot that they hold has a value. */
   having(location: number, set: number, slot: number, value: number): number {
-    return this.diagrams.image(this.relations.of(location, location, [[slot, value]], []), set)
+    return this.diagrams.image(this.relations.having(location, slot, value), set)
   }
 
   /** The values that slots held at a location have in some of the states. */
@@ -445,7 +568,7 @@ export class SymbolicSearch implements Evidence {
 
   /** States of a location with other values of slots that they hold. */
   withValues(location: number, set: number, values: readonly Assignment[]): number {
-    return this.diagrams.image(this.relations.of(location, location, [], values), set)
+    return this.diagrams.image(this.relations.of(location, location, [{ guards: [], writes: values }]), set)
   }
 
   /** Whether states at a location hold a slot. */
@@ -484,47 +607,48 @@ export class SymbolicSearch implements Evidence {
       : { choice: beat.choices[action.decision]!.address }
   }
 
-  private *expand(
-    depth: number,
-    location: number,
-    set: number,
-    place: LocationCommands,
-    next: Sets,
-    isMove: boolean,
-  ): Generator<void, void> {
-    for (const command of place.commands) {
-      const { action, relation } = command
-      if ((action.decision === MOVE) !== isMove) continue
-      if (relation !== undefined) {
-        const image = this.after(command, set)
-        if (image === EMPTY) continue
-        this.add(next, action.to, image)
-        this.see(depth, location, set, command)
-      } else if (!command.isRecorded && this.before(command, set) !== EMPTY) this.see(depth, location, set, command)
-      yield
+  /** Notes what can be seen at each location and of each command, where that is first so. */
+  private *observe(): Generator<void, void> {
+    const { events, levels } = this
+    const depths = new Map<number, number[]>()
+    for (const [depth, { sets }] of levels.entries())
+      for (const location of sets.keys()) {
+        const known = depths.get(location)
+        if (known === undefined) depths.set(location, [depth])
+        else known.push(depth)
+      }
+    const seen: (Observation & { readonly command: GuardedCommand; readonly order: number })[] = []
+    const stuck: Observation[] = []
+    for (const [location, set] of this.reached) {
+      const first = (those: (set: number) => number): number | undefined =>
+        those(set) === EMPTY
+          ? undefined
+          : depths.get(location)!.find((depth) => those(levels[depth]!.sets.get(location)!) !== EMPTY)
+      for (const command of this.locations[location]!.commands) {
+        const depth = first((some) => this.before(command, some))
+        yield
+        if (depth === undefined) continue
+        const order = 2 * levels[depth]!.distance + (command.action.decision === MOVE ? 0 : 1)
+        seen.push({ depth, location, set: levels[depth]!.sets.get(location)!, command, order })
+      }
+      if (this.isEnding(location)) continue
+      const depth = first((some) => this.stuckIn(location, some))
+      if (depth === undefined) continue
+      const some = this.stuckIn(location, levels[depth]!.sets.get(location)!)
+      stuck.push({ depth, location, set: some, command: undefined })
     }
-  }
-
-  private noteDeadEnd(depth: number, location: number, set: number, place: LocationCommands): void {
-    const { diagrams, events } = this
-    if (place.isNeverStuck || this.isEnding(location)) return
-    const event = events.number('dead-end', this.search.story.beats[location % this.beats]!.address)
-    if (events.occurred[event] === 1) return
-    let stuck = set
-    for (const command of place.commands)
-      if (command.action.goesOn) stuck = diagrams.minus(stuck, this.before(command, stuck))
-    if (stuck === EMPTY) return
-    events.state = this.observations.push({ depth, location, set: stuck, command: undefined }) - 1
-    events.pick = -1
-    events.record(event)
-  }
-
-  private see(depth: number, location: number, set: number, command: GuardedCommand): void {
-    if (command.isRecorded) return
-    command.isRecorded = true
-    const observation = this.observations.push({ depth, location, set, command }) - 1
-    this.note(command.action.here, command.action.asked, observation, -1)
-    this.note(command.action.onTheWay, [], observation, 0)
+    for (const { depth, location, set, command } of seen.sort((a, b) => a.order - b.order || a.depth - b.depth)) {
+      const observation = this.observations.push({ depth, location, set, command }) - 1
+      this.note(command.action.here, command.action.asked, observation, -1)
+      this.note(command.action.onTheWay, [], observation, 0)
+    }
+    for (const one of stuck.sort((a, b) => a.depth - b.depth)) {
+      const event = events.number('dead-end', this.search.story.beats[one.location % this.beats]!.address)
+      if (events.occurred[event] === 1) continue
+      events.state = this.observations.push(one) - 1
+      events.pick = -1
+      events.record(event)
+    }
   }
 
   private note(
@@ -551,13 +675,18 @@ export class SymbolicSearch implements Evidence {
     goal: number,
   ): { readonly command: GuardedCommand; readonly before: number; readonly level: number } {
     const { from, isMove } = levelsBefore(levels, at)
-    for (const command of this.into[location]!) {
-      if ((command.action.decision === MOVE) !== isMove) continue
+    for (const group of this.into[location]!) {
+      if (group.isMove !== isMove) continue
       for (const level of from) {
-        const set = levels[level]!.sets.get(command.from)
+        const set = levels[level]!.sets.get(group.from)
         if (set === undefined) continue
-        const before = this.comeFrom(command, goal, set)
-        if (before !== EMPTY) return { command, before, level }
+        const some = this.comeFromAny(group, goal, set)
+        if (some === EMPTY) continue
+        const one = this.one(group.from, some)
+        for (const command of group.commands) {
+          const before = this.comeFrom(command, goal, one)
+          if (before !== EMPTY) return { command, before, level }
+        }
       }
     }
     throw new Error('internal: a state without a predecessor')
@@ -585,16 +714,51 @@ export class SymbolicSearch implements Evidence {
     const actions = ends ? [] : this.actions.at(location)
     if (actions === undefined) return undefined
     const commands = actions.map((action) => this.commandFor(location, action))
-    for (const command of commands)
-      if (command.relation !== undefined) (this.into[command.action.to] ??= []).push(command)
-    return {
-      slots,
-      sizes,
-      commands: commands,
-      isNeverStuck: commands.some(
-        ({ action }) => action.goesOn && action.guards.length === 0 && action.conditions.length === 0,
-      ),
+    const groups = this.grouped(location, commands)
+    for (const group of groups) (this.into[group.to] ??= []).push(group)
+    const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
+    const goesOn = this.relations.of(
+      location,
+      location,
+      goOn.map(({ guards }) => ({ guards, writes: [] })),
+    )
+    const loops = this.relations.of(
+      location,
+      location,
+      actions.filter(({ to, conditions }) => to === location && conditions.length === 0),
+    )
+    return { slots, sizes, commands, groups, goesOn, loops }
+  }
+
+  /** The commands of a location that lead somewhere, those without conditions together where they lead to the same. */
+  private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
+    const groups: CommandGroup[] = []
+    const together = new Map<string, GuardedCommand[]>()
+    for (const command of commands) {
+      const { action, relation } = command
+      if (relation === undefined) continue
+      const isMove = action.decision === MOVE
+      if (action.conditions.length > 0) groups.push({ from, to: action.to, isMove, commands: [command], relation })
+      else {
+        const key = `${action.to} ${isMove}`
+        const known = together.get(key)
+        if (known === undefined) together.set(key, [command])
+        else known.push(command)
+      }
     }
+    for (const those of together.values()) {
+      const { to, decision } = those[0]!.action
+      const relation =
+        those.length === 1
+          ? those[0]!.relation!
+          : this.relations.of(
+              from,
+              to,
+              those.map(({ action }) => action),
+            )
+      groups.push({ from, to, isMove: decision === MOVE, commands: those, relation })
+    }
+    return groups
   }
 
   private commandFor(from: number, action: Action): GuardedCommand {
@@ -602,9 +766,8 @@ export class SymbolicSearch implements Evidence {
     return {
       from,
       action,
-      guard: this.relations.of(from, from, guards, []),
-      relation: to < 0 ? undefined : this.relations.of(from, to, guards, writes),
-      isRecorded: false,
+      guard: this.relations.of(from, from, [{ guards, writes: [] }]),
+      relation: to < 0 ? undefined : this.relations.of(from, to, [{ guards, writes }]),
     }
   }
 }
