@@ -1,7 +1,15 @@
 import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from './events'
 import type { Slots } from '../analysis/slots'
-import { runAll, TO_NOWHERE, TO_PLACE, type ChoiceProgram, type Programs, type RuleProgram } from './programs'
+import {
+  runAll,
+  TO_NOWHERE,
+  TO_PLACE,
+  type BeatProgram,
+  type ChoiceProgram,
+  type Programs,
+  type RuleProgram,
+} from './programs'
 
 /** After so many beats the whole working vector is put back. */
 const LISTS_MAX = 64
@@ -31,6 +39,8 @@ export class Machine {
   firstOfCycle = -1
   /** Whether a choice was open when a beat's choices were last come to again. */
   isOffered = false
+  /** Says whether some choice of a beat is open, where somebody does that without asking one after another. */
+  offers: ((beat: number) => boolean | undefined) | undefined
   /** Hears when the lines of one beat have been shown. */
   private watch: { readonly beat: number; readonly hear: (beat: number) => void } = { beat: -1, hear: () => undefined }
 
@@ -137,13 +147,9 @@ export class Machine {
     this.scene = program.scene
     this.wrote(program.writes)
     this.isOffered = false
-    if (!stuck) {
-      const { choices } = program
-      for (let at = 0; at < choices.length; at += 1) {
-        if (!this.isOpen(choices[at]!)) continue
-        this.isOffered = true
-        return beat
-      }
+    if (!stuck && this.isSomeOpen(beat, program)) {
+      this.isOffered = true
+      return beat
     }
     const rule = this.firstOf(program.onward)
     return rule === undefined ? (stuck ? this.beats + beat : beat) : this.follow(this.use(rule))
@@ -171,6 +177,13 @@ export class Machine {
     const rule = this.firstOf(choice.rules)
     for (let at = 0; at < writes.length; at += 1) values[writes[at]!] = saved[at]!
     return rule !== undefined
+  }
+
+  private isSomeOpen(beat: number, { choices }: BeatProgram): boolean {
+    const told = this.offers?.(beat)
+    if (told !== undefined) return told
+    for (let at = 0; at < choices.length; at += 1) if (this.isOpen(choices[at]!)) return true
+    return false
   }
 
   private follow(target: number): number {
@@ -222,8 +235,7 @@ export class Machine {
     }
     if (program.asks || program.onward.length === 0) return beat
     // One open choice is enough to rest; the others are asked when the state is expanded.
-    const { choices } = program
-    for (let at = 0; at < choices.length; at += 1) if (this.isOpen(choices[at]!)) return beat
+    if (this.isSomeOpen(beat, program)) return beat
     const rule = this.firstOf(program.onward)
     return rule === undefined ? beat : -1 - this.use(rule)
   }

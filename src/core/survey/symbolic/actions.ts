@@ -65,6 +65,8 @@ export interface Point {
 const PATHS_MAX = 20_000
 /** Ways between two looks whether time is left. */
 const PATHS_LOOK = 64
+/** Choices of a beat that are asked about together, at least. */
+const CHOICES_TOGETHER = 2
 /** A condition on one slot of up to so many values is told apart by them, as others may ask for it too. */
 const FEW = 16
 
@@ -99,6 +101,10 @@ export class Actions {
   private standing: Standing | undefined
   /** What a slot is changed to in what is being played. */
   private pick: (slot: number) => number = () => 0
+  /** By the choices that it asks about: whether one of them is open. */
+  private readonly offers = new Map<string, Expr>()
+  /** Whether it is heard what is known when a point is come to: then everything is asked one after another. */
+  private isPointAsked = false
   /** By condition: what asks it of the values. */
   private readonly tests = new Map<Expr, () => boolean>()
   /** By condition: the slots that it reads. */
@@ -282,10 +288,29 @@ export class Actions {
         conditions.push([expr, false])
         return false
       }
+      const knows = (slot: number) =>
+        slot === -1 ||
+        this.values.isWritten(slot) ||
+        (!inputs.has(slot) && (!held.has(slot) || guards.some(([own]) => own === slot)))
+      this.engine.machine.offers = (beat) => {
+        if (this.isPointAsked) return undefined
+        const found = this.offered(beat, knows)
+        if (typeof found !== 'object') return found
+        const known = conditions.find(([other]) => other === found.some)
+        if (known === undefined) {
+          waiting.push({ guards: [...guards], conditions: [...conditions, [found.some, true]] })
+          conditions.push([found.some, false])
+        }
+        if (known?.[1] === true) return true
+        const { asked } = this.engine.events
+        for (const event of found.gates) asked[event]! |= 1
+        return false
+      }
       let outcome: T
       try {
         outcome = this.values.watch(play)
       } finally {
+        this.engine.machine.offers = undefined
         this.compiler.decide = undefined
         this.values.onRead = () => undefined
       }
@@ -298,6 +323,55 @@ export class Actions {
       found.push({ guards: own, given, conditions: left, writes, outcome })
     }
     return found
+  }
+
+  /**
+   * Whether some choice of a beat is open: as far as it is known, or as one condition on what is not, so that not every choice
+   * parts the way; `gates`: of these, those that are asked and false if it is not so. Undefined where it takes more than that.
+   */
+  private offered(
+    beat: number,
+    knows: (slot: number) => boolean,
+  ): { readonly some: Expr; readonly gates: readonly number[] } | boolean | undefined {
+    const { choices } = this.engine.programs.of(beat)
+    if (choices.length < CHOICES_TOGETHER) return undefined
+    const parts: Expr[] = []
+    const gates: number[] = []
+    const names: string[] = []
+    // looked at first, as asking a condition that is known is noted
+    const open = this.story.beats[beat]!.choices.map(({ when, address }, at) => {
+      const choice = choices[at]!
+      const slots = when?.expr === undefined ? [] : this.slotsIn(when.expr)
+      return { choice, expr: when?.expr, address, slots, isKnown: slots.every(knows) }
+    })
+    const isPlain = open.every(
+      ({ choice, isKnown, slots }) =>
+        choice.rules === undefined &&
+        choice.to >= 0 &&
+        (isKnown || (!choice.once && !slots.some((slot) => slot !== -1 && this.values.isWritten(slot)))),
+    )
+    if (!isPlain) return undefined
+    for (const { choice, expr, address, isKnown } of open) {
+      if (!isKnown) {
+        parts.push(expr!)
+        gates.push(choice.event)
+        names.push(address)
+        continue
+      }
+      if (choice.when !== undefined && !choice.when()) continue
+      if (!choice.once) return true
+      if (!knows(choice.taken)) {
+        const span = { start: 0, end: 0 }
+        parts.push({ ...span, kind: 'not', operand: { ...span, kind: 'taken', choice: address } })
+        names.push(`!${address}`)
+      } else if (this.values.bare[choice.taken] === 0) return true
+    }
+    if (parts.length === 0) return false
+    const key = names.join(' ')
+    const span = { start: 0, end: 0 }
+    const some = this.offers.get(key) ?? parts.reduce((left, right) => ({ ...span, kind: 'or', left, right }))
+    this.offers.set(key, some)
+    return { some, gates }
   }
 
   /** Of conditions those that guards do not settle; undefined where guards say otherwise than one of them. */
@@ -338,6 +412,7 @@ export class Actions {
   /** Plays something and hears each time that a point is come to. */
   private listening<T>(point: Point | undefined, hear: () => void, play: () => T): T {
     const { machine, programs } = this.engine
+    this.isPointAsked = point !== undefined
     return machine.watching(point?.beat ?? -1, hear, () => programs.watching(point?.condition ?? -1, hear, play))
   }
 

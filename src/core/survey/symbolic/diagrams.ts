@@ -16,8 +16,6 @@ const LOOK = 0xffff
 export interface DiagramLimits {
   /** How many sets there may be. */
   readonly nodes?: number | undefined
-  /** How many of them may be made to look back from goals among all states, come to or not. */
-  readonly closure?: number | undefined
   /** Says that time or memory are used up. */
   readonly isOver?: (() => boolean) | undefined
 }
@@ -74,22 +72,6 @@ export class Diagrams {
     this.nodesMax = Infinity
     try {
       return work()
-    } finally {
-      this.nodesMax = nodesMax
-    }
-  }
-
-  /** Puts something together unless more sets than that would have to be held for it: then undefined. */
-  upTo<T>(nodes: number, work: () => T): T | undefined {
-    const { nodesMax, height } = this
-    if (nodes >= nodesMax) return work()
-    this.nodesMax = nodes
-    try {
-      return work()
-    } catch (error) {
-      if (!(error instanceof TooMuch) || this.count < nodes) throw error
-      this.height = height
-      return undefined
     } finally {
       this.nodesMax = nodesMax
     }
@@ -232,22 +214,22 @@ export class Diagrams {
   }
 
   /**
-   * The members of a set and all from which a relation leads to them, by however many commands; all its variables are told at
-   * both ends. Commands that begin with a variable are applied to what is closed under those that begin further down
-   * (saturation; Ciardo, Lüttgen, Siminiceanu: Saturation: an efficient iteration strategy for symbolic state-space
-   * generation, 2001).
+   * The members of a set and all others of `within` from which a relation leads to them by members of it, by however many
+   * commands; all variables are told at both ends. Commands that begin with a variable are applied to what is closed under
+   * those that begin further down (saturation; Ciardo, Lüttgen, Siminiceanu: Saturation: an efficient iteration strategy for
+   * symbolic state-space generation, 2001).
    */
-  closureBefore(relation: Relation, set: number, step = 0): number {
-    if (set === EMPTY || step >= relation.end) return set
-    const op = 4 * relation.number + CLOSURE
-    const known = this.known(op, step, set)
+  closureBefore(relation: Relation, set: number, within: number, step = 0): number {
+    if (set === EMPTY || set === within || step >= relation.end) return set
+    const op = 4 * (relation.place + step) + CLOSURE
+    const known = this.known(op, set, within)
     if (known !== -1) return known
     const { size } = relation.variables[step]!
     const edges = relation.edges[step] ?? NO_EDGES
     const base = this.push(size)
     this.stack.fill(EMPTY, base, base + size)
     for (let value = 0; value < size; value += 1) {
-      const closed = this.closureBefore(relation, this.part(set, value), step + 1)
+      const closed = this.closureBefore(relation, this.part(set, value), this.part(within, value), step + 1)
       this.stack[base + value] = closed
     }
     for (let grows = true; grows;) {
@@ -255,15 +237,17 @@ export class Diagrams {
       for (const { guard, write, then } of edges)
         for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
           const old = this.stack[base + value]!
+          const all = this.part(within, value)
+          if (old === all) continue
           const target = this.stack[base + (write === -1 ? value : write)]!
-          const more = this.union(old, this.preimage(then, target, step + 1))
+          const more = this.union(old, this.both(this.preimage(then, target, step + 1), all))
           if (more === old) continue
-          const closed = this.closureBefore(relation, more, step + 1)
+          const closed = this.closureBefore(relation, more, all, step + 1)
           this.stack[base + value] = closed
           grows = true
         }
     }
-    return this.remember(op, step, set, this.pop(base, size))
+    return this.remember(op, set, within, this.pop(base, size))
   }
 
   /** Adds a set to one on the stack. */

@@ -27,6 +27,8 @@ export interface Edge extends Step {
  */
 export interface Relation {
   readonly number: number
+  /** A number for its first variable, of which the next ones are those of the others. */
+  readonly place: number
   readonly variables: readonly Variable[]
   /** Whether some command does nothing more. */
   readonly isDone: boolean
@@ -39,6 +41,7 @@ export interface Relation {
 /** Makes relations, each with a number of its own. */
 export class RelationMaker {
   private count = 0
+  private places = 0
 
   /** The relation of some commands, each with a step for each variable. */
   of(variables: readonly Variable[], commands: readonly (readonly Step[])[], first = 0): Relation {
@@ -66,7 +69,10 @@ export class RelationMaker {
       ;(edges[at] ??= []).push({ guard, write, then: this.of(variables, those, at + 1) })
     }
     this.count += 1
-    return { number: this.count, variables, isDone, edges, end: edges.length }
+    // only whole relations are closed under
+    const place = this.places
+    if (first === 0) this.places += variables.length
+    return { number: this.count, place, variables, isDone, edges, end: edges.length }
   }
 }
 

@@ -8,7 +8,7 @@ import type { LazyRoute } from '../findings/finding'
 import type { Evidence } from '../findings/exploration'
 import type { Slot } from '../analysis/slots'
 import { tellRoute } from '../explicit/routes'
-import { Actions, ENDLESS, MOVE, type Action, type Assignment, type Point } from './actions'
+import { Actions, ENDLESS, MOVE, type Action, type Assignment, type Decided, type Point } from './actions'
 import { Diagrams, type DiagramLimits, EMPTY, TooMuch } from './diagrams'
 import type { Relation } from './relation'
 import { Relations } from './relations'
@@ -42,19 +42,29 @@ export function levelsBefore(
 export interface GuardedCommand {
   readonly from: number
   readonly action: Action
+  readonly filter: Filter
   /** Leaves the states with the values for which the action is meant. */
   readonly guard: Relation
   /** Leads to where they go; undefined where they go nowhere. */
   readonly relation: Relation | undefined
 }
 
-/** Commands from one location to another that are applied all at once; one that has conditions is alone. */
+/** Conditions on states of a location that are asked together. */
+interface Filter {
+  readonly location: number
+  readonly conditions: readonly Decided[]
+  /** All states in which they turn out so, come to or not; null where that is too large a set, undefined before it was tried. */
+  domain: number | null | undefined
+}
+
+/** Commands from one location to another with the same conditions, which are applied all at once. */
 export interface CommandGroup {
   readonly from: number
   readonly to: number
   /** Whether they are changes of what is given, and no decisions. */
   readonly isMove: boolean
   readonly commands: readonly GuardedCommand[]
+  readonly filter: Filter
   readonly relation: Relation
 }
 
@@ -80,10 +90,10 @@ interface Observation {
   readonly command: GuardedCommand | undefined
 }
 
+/** Commands that are made between two looks whether there is time and room left, less one. */
+const COMMANDS_LOOK = 0xff
 /** Sets that may be made for all states from which a command goes. */
 const DOMAIN_NODES = 50_000
-/** Sets that may be made for all states from which goals can be reached, come to or not; with more only those come to are looked at. */
-const CLOSURE_NODES = 1_000_000
 /** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
 
@@ -112,12 +122,13 @@ export class SymbolicSearch implements Evidence {
   private readonly relations: Relations
   private readonly observations: Observation[] = []
   private readonly asked: Uint8Array
-  /** Of commands with conditions: the states from which they go. */
-  private readonly domains = new Map<GuardedCommand, number | undefined>()
+  /** By location and conditions. */
+  private readonly filters = new Map<string, Filter>()
+  private readonly numberOf = new Map<Expr, number>()
   /** By location and condition. */
   private readonly holding: (Map<Expr, readonly Relation[]> | undefined)[] = []
   private readonly beats: number
-  private readonly closureNodes: number
+  private readonly isOver: () => boolean
 
   constructor(
     readonly search: Search,
@@ -125,7 +136,7 @@ export class SymbolicSearch implements Evidence {
     limits?: DiagramLimits,
   ) {
     this.diagrams = new Diagrams(limits)
-    this.closureNodes = limits?.closure ?? CLOSURE_NODES
+    this.isOver = limits?.isOver ?? (() => false)
     const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, followed, limits?.isOver)
@@ -337,47 +348,26 @@ export class SymbolicSearch implements Evidence {
     return layers
   }
 
-  /** All states that were come to and from which goals can be reached. */
+  /** All states that were come to and from which goals, some of them, can be reached. */
   *comingTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Sets> {
-    const all = yield* this.closureOf(goals, within)
-    if (all === undefined) return this.together(yield* this.layersTo(goals, within))
-    const found: Sets = new Map()
-    for (const [location, set] of all) {
-      const those = this.diagrams.both(set, this.reached.get(location) ?? EMPTY)
-      if (those !== EMPTY) found.set(location, those)
-    }
-    return found
-  }
-
-  /** All states, come to or not, from which goals can be reached; undefined where that are too large sets. */
-  private *closureOf(goals: Sets, within: (location: number) => boolean): Generator<void, Sets | undefined> {
-    const { diagrams } = this
-    const most = diagrams.nodes + this.closureNodes
+    const { diagrams, reached } = this
     const all: Sets = new Map()
     const waiting = new Set<number>()
-    const grow = (location: number, more: number): boolean => {
+    const grow = (location: number, more: number) => {
       const old = all.get(location) ?? EMPTY
       const grown = diagrams.union(old, more)
-      if (grown === old) return true
-      const closed = diagrams.upTo(most, () => diagrams.closureBefore(this.locations[location]!.loops, grown))
-      if (closed === undefined) return false
-      all.set(location, closed)
+      if (grown === old) return
+      all.set(location, diagrams.closureBefore(this.locations[location]!.loops, grown, reached.get(location)!))
       waiting.add(location)
-      return true
     }
-    for (const [location, set] of goals) if (!grow(location, set)) return undefined
+    for (const [location, set] of goals) grow(location, set)
     for (const location of waiting) {
       waiting.delete(location)
       const set = all.get(location)!
       for (const group of this.into[location] ?? []) {
         if (!within(group.from)) continue
         yield
-        const [first] = group.commands
-        const before = diagrams.upTo(most, () => {
-          const some = diagrams.preimage(group.relation, set)
-          return first!.action.conditions.length === 0 ? some : this.before(first!, some)
-        })
-        if (before === undefined || !grow(group.from, before)) return undefined
+        grow(group.from, this.comeFromAny(group, set, reached.get(group.from)!))
       }
     }
     return all
@@ -445,63 +435,65 @@ export class SymbolicSearch implements Evidence {
   }
 
   /** Those of some states from which a command goes. */
-  before(command: GuardedCommand, set: number): number {
-    if (set === EMPTY) return EMPTY
-    if (command.action.conditions.length === 0) return this.diagrams.image(command.guard, set)
-    const all = this.domainOf(command)
-    return all === undefined ? this.filtered(command, set) : this.diagrams.both(set, all)
+  before({ guard, filter }: GuardedCommand, set: number): number {
+    return this.satisfying(filter, this.diagrams.image(guard, set))
   }
 
-  /** All states from which a command with conditions goes, come to or not; undefined where that is too large a set. */
-  private domainOf(command: GuardedCommand): number | undefined {
-    if (this.domains.has(command)) return this.domains.get(command)
-    const most = this.diagrams.nodes + DOMAIN_NODES
-    const { sizes } = this.locations[command.from]!
-    const all = this.filtered(command, this.diagrams.any(sizes), () => this.diagrams.nodes > most)
-    this.domains.set(command, all)
-    return all
+  /** Those of some states in which conditions turn out as they are meant. */
+  private satisfying(filter: Filter, set: number): number {
+    if (set === EMPTY || filter.conditions.length === 0) return set
+    const { diagrams } = this
+    if (filter.domain === undefined) {
+      const most = diagrams.nodes + DOMAIN_NODES
+      const all = diagrams.any(this.locations[filter.location]!.sizes)
+      filter.domain = this.filtered(filter, all, () => diagrams.nodes > most) ?? null
+    }
+    return filter.domain === null ? this.filtered(filter, set)! : diagrams.both(set, filter.domain)
   }
 
   /** Undefined where it is given up on the way. */
-  private filtered(command: GuardedCommand, set: number): number
-  private filtered(command: GuardedCommand, set: number, isTooMuch: () => boolean): number | undefined
-  private filtered(
-    { from, guard, action }: GuardedCommand,
-    set: number,
-    isTooMuch: () => boolean = () => false,
-  ): number | undefined {
-    let some = this.diagrams.image(guard, set)
-    for (const [expr, outcome] of action.conditions) {
-      const those = this.where(from, some, expr)
+  private filtered({ location, conditions }: Filter, set: number, isTooMuch = () => false): number | undefined {
+    let some = set
+    for (const [expr, outcome] of conditions) {
+      const those = this.where(location, some, expr)
       some = outcome ? those : this.diagrams.minus(some, those)
       if (isTooMuch()) return undefined
     }
     return some
   }
 
+  private filterOf(location: number, conditions: readonly Decided[]): Filter {
+    const key = `${location} ${conditions.map(([expr, outcome]) => `${this.numbered(expr)}${outcome ? '' : '!'}`).join(' ')}`
+    const known = this.filters.get(key) ?? { location, conditions, domain: undefined }
+    this.filters.set(key, known)
+    return known
+  }
+
+  private numbered(expr: Expr): number {
+    const known = this.numberOf.get(expr) ?? this.numberOf.size
+    this.numberOf.set(expr, known)
+    return known
+  }
+
   /** Where a command leads from some states. */
-  after(command: GuardedCommand, set: number): number {
-    return command.relation === undefined
-      ? EMPTY
-      : this.diagrams.image(command.relation, command.action.conditions.length === 0 ? set : this.before(command, set))
+  after({ relation, filter }: GuardedCommand, set: number): number {
+    return relation === undefined ? EMPTY : this.diagrams.image(relation, this.satisfying(filter, set))
   }
 
   /** Of some states, those from which a command leads to one of others. */
-  comeFrom(command: GuardedCommand, others: number, set: number): number {
-    if (command.relation === undefined) return EMPTY
-    const some = this.diagrams.both(this.diagrams.preimage(command.relation, others), set)
-    return command.action.conditions.length === 0 ? some : this.before(command, some)
+  comeFrom({ relation, filter }: GuardedCommand, others: number, set: number): number {
+    if (relation === undefined) return EMPTY
+    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
   }
 
   /** Where any of some commands leads from some states. */
-  afterAny({ commands: [first], relation }: CommandGroup, set: number): number {
-    return this.diagrams.image(relation, first!.action.conditions.length === 0 ? set : this.before(first!, set))
+  afterAny({ filter, relation }: CommandGroup, set: number): number {
+    return this.diagrams.image(relation, this.satisfying(filter, set))
   }
 
   /** Of some states, those from which any of some commands leads to one of others. */
-  comeFromAny({ commands: [first], relation }: CommandGroup, others: number, set: number): number {
-    const some = this.diagrams.both(this.diagrams.preimage(relation, others), set)
-    return first!.action.conditions.length === 0 ? some : this.before(first!, some)
+  comeFromAny({ filter, relation }: CommandGroup, others: number, set: number): number {
+    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
   }
 
   /** Where decisions, or changes of what is given, lead from some sets. */
@@ -609,46 +601,75 @@ export class SymbolicSearch implements Evidence {
 
   /** Notes what can be seen at each location and of each command, where that is first so. */
   private *observe(): Generator<void, void> {
-    const { events, levels } = this
-    const depths = new Map<number, number[]>()
-    for (const [depth, { sets }] of levels.entries())
-      for (const location of sets.keys()) {
-        const known = depths.get(location)
-        if (known === undefined) depths.set(location, [depth])
-        else known.push(depth)
-      }
-    const seen: (Observation & { readonly command: GuardedCommand; readonly order: number })[] = []
-    const stuck: Observation[] = []
-    for (const [location, set] of this.reached) {
-      const first = (those: (set: number) => number): number | undefined =>
-        those(set) === EMPTY
-          ? undefined
-          : depths.get(location)!.find((depth) => those(levels[depth]!.sets.get(location)!) !== EMPTY)
-      for (const command of this.locations[location]!.commands) {
-        const depth = first((some) => this.before(command, some))
+    const { levels } = this
+    const waiting = new Map<number, Set<GuardedCommand>>()
+    const possible = new Set<GuardedCommand>()
+    for (const location of this.reached.keys()) waiting.set(location, new Set(this.locations[location]!.commands))
+    for (let first = 0; first < levels.length;) {
+      let end = first
+      while (end < levels.length && levels[end]!.distance === levels[first]!.distance) end += 1
+      for (const isMove of [true, false])
+        for (let depth = first; depth < end; depth += 1)
+          for (const [location, set] of levels[depth]!.sets)
+            yield* this.observeAt({ depth, location, set }, isMove, waiting.get(location)!, possible)
+      first = end
+    }
+    yield* this.observeDeadEnds()
+  }
+
+  private *observeAt(
+    { depth, location, set }: Pick<Observation, 'depth' | 'location' | 'set'>,
+    isMove: boolean,
+    waiting: Set<GuardedCommand>,
+    possible: Set<GuardedCommand>,
+  ): Generator<void, void> {
+    for (const command of waiting) {
+      const { action } = command
+      if ((action.decision === MOVE) !== isMove) continue
+      if (this.isNews(action)) {
         yield
-        if (depth === undefined) continue
-        const order = 2 * levels[depth]!.distance + (command.action.decision === MOVE ? 0 : 1)
-        seen.push({ depth, location, set: levels[depth]!.sets.get(location)!, command, order })
+        if (this.before(command, set) === EMPTY) {
+          // what goes from none of all states is not looked at again
+          if (possible.has(command)) continue
+          if (this.before(command, this.reached.get(location)!) === EMPTY) waiting.delete(command)
+          else possible.add(command)
+          continue
+        }
+        const observation = this.observations.push({ depth, location, set, command }) - 1
+        this.note(action.here, action.asked, observation, -1)
+        this.note(action.onTheWay, [], observation, 0)
       }
-      if (this.isEnding(location)) continue
-      const depth = first((some) => this.stuckIn(location, some))
-      if (depth === undefined) continue
-      const some = this.stuckIn(location, levels[depth]!.sets.get(location)!)
-      stuck.push({ depth, location, set: some, command: undefined })
+      waiting.delete(command)
     }
-    for (const { depth, location, set, command } of seen.sort((a, b) => a.order - b.order || a.depth - b.depth)) {
-      const observation = this.observations.push({ depth, location, set, command }) - 1
-      this.note(command.action.here, command.action.asked, observation, -1)
-      this.note(command.action.onTheWay, [], observation, 0)
+  }
+
+  /** Whether something that happens with it has not been noted yet. */
+  private isNews({ here, onTheWay, asked }: Action): boolean {
+    const { occurred } = this.events
+    const isNew = (event: number) => occurred[event] === 0
+    return here.some(isNew) || onTheWay.some(isNew) || asked.some(([one, how]) => (this.asked[one]! & how) !== how)
+  }
+
+  private *observeDeadEnds(): Generator<void, void> {
+    const { events, levels } = this
+    const stuck = new Set<number>()
+    for (const [location, set] of this.reached) {
+      yield
+      if (!this.isEnding(location) && this.stuckIn(location, set) !== EMPTY) stuck.add(location)
     }
-    for (const one of stuck.sort((a, b) => a.depth - b.depth)) {
-      const event = events.number('dead-end', this.search.story.beats[one.location % this.beats]!.address)
-      if (events.occurred[event] === 1) continue
-      events.state = this.observations.push(one) - 1
-      events.pick = -1
-      events.record(event)
-    }
+    if (stuck.size === 0) return
+    for (const [depth, { sets }] of levels.entries())
+      for (const [location, all] of sets) {
+        if (!stuck.has(location)) continue
+        const event = events.number('dead-end', this.search.story.beats[location % this.beats]!.address)
+        if (events.occurred[event] === 1) continue
+        yield
+        const set = this.stuckIn(location, all)
+        if (set === EMPTY) continue
+        events.state = this.observations.push({ depth, location, set, command: undefined }) - 1
+        events.pick = -1
+        events.record(event)
+      }
   }
 
   private note(
@@ -713,7 +734,10 @@ export class SymbolicSearch implements Evidence {
     const ends = (location >= this.beats && !this.search.hasMoves) || this.isEnding(location)
     const actions = ends ? [] : this.actions.at(location)
     if (actions === undefined) return undefined
-    const commands = actions.map((action) => this.commandFor(location, action))
+    const commands = actions.map((action, at) => {
+      if ((at & COMMANDS_LOOK) === 0 && this.isOver()) throw new TooMuch()
+      return this.commandFor(location, action)
+    })
     const groups = this.grouped(location, commands)
     for (const group of groups) (this.into[group.to] ??= []).push(group)
     const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
@@ -730,42 +754,35 @@ export class SymbolicSearch implements Evidence {
     return { slots, sizes, commands, groups, goesOn, loops }
   }
 
-  /** The commands of a location that lead somewhere, those without conditions together where they lead to the same. */
+  /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
   private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
-    const groups: CommandGroup[] = []
-    const together = new Map<string, GuardedCommand[]>()
+    const together = new Map<Filter, Map<string, GuardedCommand[]>>()
     for (const command of commands) {
-      const { action, relation } = command
+      const { action, relation, filter } = command
       if (relation === undefined) continue
-      const isMove = action.decision === MOVE
-      if (action.conditions.length > 0) groups.push({ from, to: action.to, isMove, commands: [command], relation })
-      else {
-        const key = `${action.to} ${isMove}`
-        const known = together.get(key)
-        if (known === undefined) together.set(key, [command])
-        else known.push(command)
-      }
+      const those = together.get(filter) ?? new Map<string, GuardedCommand[]>()
+      together.set(filter, those)
+      const key = `${action.to} ${action.decision === MOVE}`
+      const known = those.get(key)
+      if (known === undefined) those.set(key, [command])
+      else known.push(command)
     }
-    for (const those of together.values()) {
-      const { to, decision } = those[0]!.action
-      const relation =
-        those.length === 1
-          ? those[0]!.relation!
-          : this.relations.of(
-              from,
-              to,
-              those.map(({ action }) => action),
-            )
-      groups.push({ from, to, isMove: decision === MOVE, commands: those, relation })
-    }
-    return groups
+    return [...together].flatMap(([filter, groups]) =>
+      [...groups.values()].map((those): CommandGroup => {
+        const { to, decision } = those[0]!.action
+        const actions = those.map(({ action }) => action)
+        const relation = those.length === 1 ? those[0]!.relation! : this.relations.of(from, to, actions)
+        return { from, to, isMove: decision === MOVE, commands: those, filter, relation }
+      }),
+    )
   }
 
   private commandFor(from: number, action: Action): GuardedCommand {
-    const { to, guards, writes } = action
+    const { to, guards, writes, conditions } = action
     return {
       from,
       action,
+      filter: this.filterOf(from, conditions),
       guard: this.relations.of(from, from, [{ guards, writes: [] }]),
       relation: to < 0 ? undefined : this.relations.of(from, to, [{ guards, writes }]),
     }
