@@ -3,7 +3,16 @@ import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
 import type { Story } from '../src/core/story/types'
 import { Survey } from '../src/core/survey/survey'
-import { corridor, ordinary, production, questsAroundHub, rivals, sideQuests, unevenBudget } from './stories/families'
+import {
+  corridor,
+  gatesAcross,
+  ordinary,
+  production,
+  questsAroundHub,
+  rivals,
+  sideQuests,
+  unevenBudget,
+} from './stories/families'
 import { randomStory } from './stories/random'
 
 /** Prints what the survey costs, for each family of stories at growing sizes. Run with `npm run bench`. */
@@ -19,12 +28,20 @@ const FAMILIES: readonly (readonly [string, () => Story])[] = [
     ] as const
   ).map(([beats, flags]) => [`corridor, ${beats} beats, ${flags} flags`, () => corridor(beats, flags)] as const),
   ...[3, 4, 5, 6, 8].map((count) => [`rival quests, ${count} pairs`, () => rivals(count)] as const),
-  ...[10, 12, 20].map((count) => [`in sets: hub, ${count}`, () => questsAroundHub(count)] as const),
-  ...[10, 12].map((count) => [`in sets: rivals, ${count} pairs`, () => rivals(count)] as const),
   ...[500, 2000, 10000].map((count) => [`ordinary story, ${count} beats`, () => ordinary(count)] as const),
   ...[20, 200].map((count) => [`side quests, one ending, ${count}`, () => sideQuests(count)] as const),
   ['production, 10000 beats', () => production(10000)],
   ...[1, 2, 3].map((seed) => [`random story ${seed}`, () => randomStory(seed)] as const),
+]
+
+/** What only sets decide: by family, sizes and the story of each. */
+const IN_SETS: readonly (readonly [string, readonly number[], (size: number) => Story])[] = [
+  ['sets: hub, of 4', [12, 24, 48, 96], (count) => questsAroundHub(count)],
+  ['sets: hub, of 6', [20, 40, 60], (count) => questsAroundHub(count, 6)],
+  ['sets: pairs of rivals', [12, 20, 30, 60], rivals],
+  ['sets: gates on the next', [12, 24, 48], (count) => gatesAcross(count, 1)],
+  ['sets: gates five further', [12, 24, 48], (count) => gatesAcross(count, 5)],
+  ['sets: one budget', [22, 26, 30], (count) => unevenBudget(count, Math.floor(count * 1.5))],
 ]
 
 const EDITS = 7
@@ -143,4 +160,35 @@ for (const [name, make] of FAMILIES) {
     ].map((time) => time.toFixed(0)),
   ]
   console.log(name.padEnd(34) + row.map((value) => String(value).padStart(10)).join(''))
+}
+
+console.log('\nIn sets, as the command line does it. Power: how the time has grown with the size since the row before.')
+console.log(
+  'family'.padEnd(34) +
+    ['size', 'states', 'ms', 'power', 'diagrams', 'levels', 'MB'].map((name) => name.padStart(12)).join(''),
+)
+for (const [name, sizes, make] of IN_SETS) {
+  if (only !== undefined && !name.includes(only)) continue
+  let before: { readonly size: number; readonly ms: number } | undefined
+  for (const size of sizes) {
+    const story = linkStory(make(size))
+    const start = performance.now()
+    const survey = new Survey(story, { routes: 'ends' })
+    while (!survey.advance(512));
+    const { complete, figures } = survey.result()
+    const ms = performance.now() - start
+    const { inSets } = survey
+    const power = before === undefined ? '' : Math.log(ms / before.ms) / Math.log(size / before.size)
+    const row = [
+      size,
+      complete ? figures.states.toExponential(1) : 'undecided',
+      ms.toFixed(0),
+      power === '' ? '' : power.toFixed(1),
+      inSets?.diagrams.nodes ?? 'one by one',
+      inSets?.levels.length ?? '',
+      (figures.bytes / 1e6).toFixed(0),
+    ]
+    console.log(name.padEnd(34) + row.map((value) => String(value).padStart(12)).join(''))
+    before = { size, ms }
+  }
 }

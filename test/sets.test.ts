@@ -1,5 +1,6 @@
 import { corridor, ordinary, questsAroundHub, rivals, sideQuests, unevenBudget } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
+import { seededRandom } from '../src/core/base/random'
 import { replay } from '../src/core/play/replay'
 import { linkStory } from '../src/core/story/link'
 import { checkStory } from '../src/core/story/read'
@@ -7,6 +8,7 @@ import { Bearings } from '../src/core/survey/questions/bearing'
 import { Survey } from '../src/core/survey/survey'
 import { whyNot } from '../src/core/survey/questions/why-not'
 import { agree, IN_SETS, statesFor } from './agree'
+import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
 
@@ -44,6 +46,7 @@ test('sets of states and the plain checker agree on generated stories, with a wa
 test('sets of states say what single states say, also where there are too many for the plain checker', () => {
   const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(75), sideQuests(10)]
   for (let seed = 1; seed <= 12; seed += 1) stories.push(randomStory(seed))
+  for (let seed = 1; seed <= 24; seed += 1) stories.push(hubStory(seededRandom(seed), 3 + (seed % 3)))
   let compared = 0
   for (const [number, doc] of stories.entries()) {
     const story = linkStory(doc)
@@ -83,7 +86,7 @@ test('sets of states say what single states say, also where there are too many f
       if (route !== undefined && kind !== 'route-broken')
         expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
   }
-  expect(compared).toBeGreaterThan(12)
+  expect(compared).toBeGreaterThan(36)
 }, 120_000)
 
 test('a dozen quests open at once are decided, with the shortest routes', () => {

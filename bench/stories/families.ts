@@ -49,6 +49,25 @@ export function questsAroundHub(count: number, stages = 4): Story {
   })
 }
 
+/** Quests around a hub of which each goes on only when the one so far before it has begun. */
+export function gatesAcross(count: number, before: number): Story {
+  const open = questsAroundHub(count)
+  const [hub] = open.scenes
+  const [start, ...others] = hub!.beats
+  const gated = start!.choices!.map((choice): Choice => {
+    const [, quest, stage] = /^do_(\d+)_(\d+)$/.exec(choice.id) ?? []
+    const other = Number(quest) - before
+    return stage === '1' && other >= 0
+      ? { ...choice, when: `${choice.when!} && atLeast(quest.q${other}, 's0')` }
+      : choice
+  })
+  return {
+    ...open,
+    title: `${count} quests with gates across`,
+    scenes: [{ ...hub!, beats: [{ ...start!, choices: gated }, ...others] }],
+  }
+}
+
 /** A budget spent in uneven amounts on things that can be had once each. */
 export function unevenBudget(things: number, budget: number): Story {
   const costs = range(things, (at) => [2, 3, 5, 7][at % 4]!)

@@ -106,3 +106,39 @@ test('commands lead where they lead member by member, all at once, and back', ()
   }
   expect(led).toBeGreaterThan(2000)
 })
+
+test('what comes to a set by any number of commands is found, within what there is', () => {
+  const random = seededRandom(7)
+  const diagrams = new Diagrams()
+  const maker = new RelationMaker()
+  const variables = SIZES.map((size): Variable => ({ size, from: true, to: true }))
+  let added = 0
+  for (let round = 0; round < 300; round += 1) {
+    const commands = Array.from({ length: 1 + random.below(8) }, () =>
+      variables.map(({ size }): Step => {
+        const guard = random.chance(0.4) ? random.below(size) : -1
+        return { guard, write: random.chance(0.3) ? random.below(size) : -1 }
+      }),
+    )
+    const within = plain([...someMembers(random, SIZES), ...someMembers(random, SIZES)])
+    const found = new Set([...within].slice(0, 3))
+    const start = [...found].map((one) => one.split(',').map(Number))
+    const all = [...within].map((one) => one.split(',').map(Number))
+    const goes = (member: readonly number[], steps: readonly Step[]) =>
+      steps.every(({ guard }, at) => guard === -1 || member[at] === guard)
+        ? member.map((value, at) => (steps[at]!.write === -1 ? value : steps[at]!.write)).join()
+        : 'nowhere'
+    for (let size = -1; size !== found.size;) {
+      size = found.size
+      for (const member of all) if (commands.some((steps) => found.has(goes(member, steps)))) found.add(member.join())
+    }
+    const closed = diagrams.closureBefore(
+      maker.of(variables, commands),
+      built(diagrams, start, SIZES),
+      built(diagrams, all, SIZES),
+    )
+    expect(listed(diagrams, closed).sort()).toEqual([...found].sort())
+    added += found.size - start.length
+  }
+  expect(added).toBeGreaterThan(300)
+})
