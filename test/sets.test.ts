@@ -11,6 +11,7 @@ import { agree, IN_SETS, statesFor } from './agree'
 import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
+import { quay } from './quay'
 
 test('sets of states and the plain checker agree on generated stories, with a way back and without', () => {
   let compared = 0
@@ -146,4 +147,38 @@ test('a dozen quests open at once are decided, with the shortest routes', () => 
   ])
   expect(promises.late!.verdict).toBe('kept')
   for (const { route } of findings) expect(replay(story, route!).refused).toBeUndefined()
+})
+
+test('at a word, too, what the game gives can change from any of its values to any other', () => {
+  const lamp = { id: 'lamp', kind: 'switch' as const, positions: ['dark', 'lit', 'lost'], given: 'rest' as const }
+  const story = linkStory(
+    quay(
+      [
+        { id: 'here', choices: [{ id: 'go', text: 'Go', to: 'quay.log' }] },
+        { id: 'log', ask: { into: 'word', prompt: 'Name?' }, onward: [{ to: 'quay.log' }] },
+      ],
+      {
+        ledger: [lamp, { id: 'word', kind: 'text' }],
+        promises: ['dark', 'lit', 'lost'].map((position) => ({
+          id: position,
+          kind: 'stillPossible' as const,
+          holds: `lamp == '${position}'`,
+        })),
+      },
+    ),
+  )
+  for (const options of [{}, IN_SETS]) {
+    const survey = new Survey(story, options)
+    while (!survey.advance());
+    expect(survey.result().promises).toMatchObject({
+      dark: { verdict: 'kept' },
+      lit: { verdict: 'kept' },
+      lost: { verdict: 'kept' },
+    })
+  }
+  for (const seed of [223, 653]) {
+    const found = linkStory(randomStory(seed))
+    const expected = plainSurvey(found, 20_000)!
+    agree(seed, found, expected, new Set(), [{}, IN_SETS])
+  }
 })

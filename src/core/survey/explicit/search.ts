@@ -260,7 +260,11 @@ export class Search {
       for (const slot of held) givens.choose(slot)
     }
     if (!stuck && program.asks) {
-      if (held.length > 0) givens.every(reset, choose, () => isChanged() && move(location))
+      const hear = () => {
+        // what it gives is no answer: false would end it
+        if (isChanged()) move(location)
+      }
+      if (held.length > 0) givens.every(reset, choose, hear)
       return true
     }
     if (held.length === 0 && this.readsGiven[beat] === 0) {
