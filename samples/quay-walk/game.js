@@ -126,14 +126,18 @@ function drawQuay() {
   }
 }
 
-const STEP = 2.6
+/** Pixels a second; after a longer pause than the second number of milliseconds one does not leap. */
+const SPEED = 156
+const PAUSE_MS = 400
 const WAYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }
 
-function walk() {
+/** `ms`: since the last frame, as machines draw at their own pace. */
+function walk(ms) {
+  const step = (SPEED * Math.min(ms, PAUSE_MS)) / 1000
   for (const key of held) {
     const [x, y] = WAYS[key]
-    player.x = Math.min(708, Math.max(12, player.x + x * STEP))
-    player.y = Math.min(428, Math.max(122, player.y + y * STEP))
+    player.x = Math.min(708, Math.max(12, player.x + x * step))
+    player.y = Math.min(428, Math.max(122, player.y + y * step))
   }
 }
 
@@ -223,8 +227,10 @@ else element('line').textContent = 'Not on the line: open it with ?key=… from 
 // Round and round --------------------------------------------------------------------------------------------------
 
 show(true)
-function frame() {
-  walk()
+let drawn = performance.now()
+function frame(now = drawn) {
+  walk(Math.max(0, now - drawn))
+  drawn = now
   drawQuay()
   drawClock()
   requestAnimationFrame(frame)

@@ -6,7 +6,9 @@ import type { LazyRoute } from '../findings/finding'
 import { EMPTY } from './diagrams'
 import type { Leg } from '../explicit/search'
 import { MOVE } from './actions'
-import { levelsBefore, type GuardedCommand, type Level, type Sets, type SymbolicSearch } from './symbolic-search'
+import type { GuardedCommand } from './commands'
+import type { Level, Sets } from './observations'
+import { levelsBefore, type SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
 export interface Answers {

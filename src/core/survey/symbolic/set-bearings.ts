@@ -1,7 +1,8 @@
 import { inOneGo } from '../../base/slices'
 import type { Share } from '../findings/exploration'
 import { EMPTY } from './diagrams'
-import type { Sets, SymbolicSearch } from './symbolic-search'
+import type { Sets } from './observations'
+import type { SymbolicSearch } from './symbolic-search'
 
 /** What can be true once a beat's lines have been shown. */
 export interface Passed {

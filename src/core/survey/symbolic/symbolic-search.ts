@@ -1,5 +1,6 @@
 import type { Followed } from '../interpreter/compile'
 import type { Expr } from '../../expression/ast'
+import type { LinkedStory } from '../../story/linked'
 import type { RouteItem } from '../../story/types'
 import type { EventLog, Witness } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
@@ -8,23 +9,20 @@ import type { LazyRoute } from '../findings/finding'
 import type { Evidence } from '../findings/exploration'
 import type { Slot } from '../analysis/slots'
 import { tellRoute } from '../explicit/routes'
-import { Actions, ENDLESS, MOVE, type Action, type Assignment, type Decided, type Point } from './actions'
+import { Actions, ENDLESS, MOVE, type Assignment, type Point } from './actions'
+import {
+  CommandMaker,
+  isEnding,
+  type CommandGroup,
+  type Filter,
+  type GuardedCommand,
+  type LocationCommands,
+} from './commands'
 import { Diagrams, type DiagramLimits, EMPTY, TooMuch } from './diagrams'
+import { Observations, type Level, type Sets } from './observations'
 import type { Relation } from './relation'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
-
-/** Sets of states by where they rest. */
-export type Sets = Map<number, number>
-
-/**
- * States as near as one another, in decisions, to where one began. What is come to without a decision, as something
- * given changes, is a level of its own behind the one that it is come to from.
- */
-export interface Level {
-  readonly sets: Sets
-  readonly distance: number
-}
 
 /** The levels from which a level is come to, and whether that is a decision. */
 export function levelsBefore(
@@ -38,65 +36,8 @@ export function levelsBefore(
   return { from, isMove: false }
 }
 
-/** An action with what it does to sets. */
-export interface GuardedCommand {
-  readonly from: number
-  readonly action: Action
-  readonly filter: Filter
-  /** Leaves the states with the values for which the action is meant. */
-  readonly guard: Relation
-  /** Leads to where they go; undefined where they go nowhere. */
-  readonly relation: Relation | undefined
-}
-
-/** Conditions on states of a location that are asked together. */
-interface Filter {
-  readonly location: number
-  readonly conditions: readonly Decided[]
-  /** All states in which they turn out so, come to or not; null where that is too large a set, undefined before it was tried. */
-  domain: number | null | undefined
-}
-
-/** Commands from one location to another with the same conditions, which are applied all at once. */
-export interface CommandGroup {
-  readonly from: number
-  readonly to: number
-  /** Whether they are changes of what is given, and no decisions. */
-  readonly isMove: boolean
-  readonly commands: readonly GuardedCommand[]
-  readonly filter: Filter
-  readonly relation: Relation
-}
-
-/** A location that has been come to. */
-interface LocationCommands {
-  readonly slots: readonly number[]
-  readonly sizes: readonly number[]
-  readonly commands: readonly GuardedCommand[]
-  readonly groups: readonly CommandGroup[]
-  /** All commands without conditions that lead back to it. */
-  readonly loops: Relation
-  /** Leaves the states from which the story can go on by commands without conditions. */
-  readonly goesOn: Relation
-}
-
-/** States of one level from which something was seen. */
-interface Observation {
-  /** The level. */
-  readonly depth: number
-  readonly location: number
-  readonly set: number
-  /** What is decided there, or undefined for what is seen in the state itself. */
-  readonly command: GuardedCommand | undefined
-}
-
-/** Commands that are made between two looks whether there is time and room left, less one. */
-const COMMANDS_LOOK = 0xff
 /** Sets that may be made for all states from which a command goes. */
 const DOMAIN_NODES = 50_000
-/** Values of one slot beyond which it is given up. */
-const VALUES_MAX = 1024
-
 /**
  * Breadth-first search over sets of states instead of states (symbolic model checking; Burch, Clarke, McMillan,
  * Dill, Hwang: Symbolic model checking: 10^20 states and beyond, 1992), for stories in which much that has little to do
@@ -120,15 +61,11 @@ export class SymbolicSearch implements Evidence {
   /** By location: commands that lead there. */
   private readonly into: CommandGroup[][] = []
   private readonly relations: Relations
-  private readonly observations: Observation[] = []
-  private readonly asked: Uint8Array
-  /** By location and conditions. */
-  private readonly filters = new Map<string, Filter>()
-  private readonly numberOf = new Map<Expr, number>()
+  private readonly observations: Observations
   /** By location and condition. */
   private readonly holding: (Map<Expr, readonly Relation[]> | undefined)[] = []
   private readonly beats: number
-  private readonly isOver: () => boolean
+  private readonly maker: CommandMaker
 
   constructor(
     readonly search: Search,
@@ -136,14 +73,14 @@ export class SymbolicSearch implements Evidence {
     limits?: DiagramLimits,
   ) {
     this.diagrams = new Diagrams(limits)
-    this.isOver = limits?.isOver ?? (() => false)
     const { story, slots, layout } = search
     this.beats = story.beats.length
     this.actions = new Actions(story, search, followed, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
     this.relations = new Relations(slots, layout, slotOrder(story, slots))
-    this.asked = new Uint8Array(this.events.asked.length)
+    this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
+    this.observations = new Observations(this)
   }
 
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
@@ -156,7 +93,7 @@ export class SymbolicSearch implements Evidence {
     let next: Sets = new Map()
     for (const { location, values, given, onTheWay, asked } of starts) {
       this.begun.push(given)
-      this.note(onTheWay, asked, -1 - this.begun.length, -1)
+      this.observations.note(onTheWay, asked, -1 - this.begun.length, -1)
       if (location === ENDLESS) continue
       if (this.locationAt(location) === undefined) return false
       const set = this.opening(location, values, given)
@@ -178,9 +115,12 @@ export class SymbolicSearch implements Evidence {
       for (const { sets } of this.levels.slice(first)) yield* this.follow(sets, false, decided)
       next = this.without(decided, this.reached)
     }
-    yield* this.observe()
-    this.events.asked.set(this.asked)
+    yield* this.observations.make()
     return true
+  }
+
+  get story(): LinkedStory {
+    return this.search.story
   }
 
   get bytes(): number {
@@ -198,14 +138,14 @@ export class SymbolicSearch implements Evidence {
   decisionsOf({ state, pick, told }: Witness): number {
     if (told !== undefined) return told.decisions
     if (state < 0) return 0
-    const { depth, command } = this.observations[state]!
+    const { depth, command } = this.observations.at(state)
     return this.levels[depth]!.distance + (pick === -1 || command!.action.decision === MOVE ? 0 : 1)
   }
 
   routeOf({ state, pick, told }: Witness): RouteItem[] {
     if (told !== undefined) return told.route()
     if (state < 0) return this.tellBegun(this.begun[-2 - state] ?? [])
-    const { depth, location, set, command } = this.observations[state]!
+    const { depth, location, set, command } = this.observations.at(state)
     const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))
     if (command === undefined) return this.routeInto(this.levels, depth, location, some)
     // what is seen in the state itself may be seen for what is given alone
@@ -462,19 +402,6 @@ export class SymbolicSearch implements Evidence {
     return some
   }
 
-  private filterOf(location: number, conditions: readonly Decided[]): Filter {
-    const key = `${location} ${conditions.map(([expr, outcome]) => `${this.numbered(expr)}${outcome ? '' : '!'}`).join(' ')}`
-    const known = this.filters.get(key) ?? { location, conditions, domain: undefined }
-    this.filters.set(key, known)
-    return known
-  }
-
-  private numbered(expr: Expr): number {
-    const known = this.numberOf.get(expr) ?? this.numberOf.size
-    this.numberOf.set(expr, known)
-    return known
-  }
-
   /** Where a command leads from some states. */
   after({ relation, filter }: GuardedCommand, set: number): number {
     return relation === undefined ? EMPTY : this.diagrams.image(relation, this.satisfying(filter, set))
@@ -508,7 +435,7 @@ export class SymbolicSearch implements Evidence {
   }
 
   /** Of some states at a location, those from which the story can't go on. */
-  private stuckIn(location: number, set: number): number {
+  stuckIn(location: number, set: number): number {
     const { diagrams } = this
     const { goesOn, commands } = this.locations[location]!
     let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
@@ -555,7 +482,7 @@ export class SymbolicSearch implements Evidence {
     return this.actions
       .at(location, point, slots)
       ?.filter(({ passed }) => passed.length > 0)
-      .map((action) => this.commandFor(location, action))
+      .map((action) => this.maker.command(location, action))
   }
 
   /** States of a location with other values of slots that they hold. */
@@ -587,7 +514,7 @@ export class SymbolicSearch implements Evidence {
   }
 
   isEnding(location: number): boolean {
-    return location < this.beats && this.search.story.beats[location]!.ending !== -1
+    return isEnding(this.search.story, location)
   }
 
   decision({ from, action }: GuardedCommand): RouteItem {
@@ -597,91 +524,6 @@ export class SymbolicSearch implements Evidence {
     return program.asks
       ? { at: beat.address, word: this.search.wordOf(program, action.decision) }
       : { choice: beat.choices[action.decision]!.address }
-  }
-
-  /** Notes what can be seen at each location and of each command, where that is first so. */
-  private *observe(): Generator<void, void> {
-    const { levels } = this
-    const waiting = new Map<number, Set<GuardedCommand>>()
-    const possible = new Set<GuardedCommand>()
-    for (const location of this.reached.keys()) waiting.set(location, new Set(this.locations[location]!.commands))
-    for (let first = 0; first < levels.length;) {
-      let end = first
-      while (end < levels.length && levels[end]!.distance === levels[first]!.distance) end += 1
-      for (const isMove of [true, false])
-        for (let depth = first; depth < end; depth += 1)
-          for (const [location, set] of levels[depth]!.sets)
-            yield* this.observeAt({ depth, location, set }, isMove, waiting.get(location)!, possible)
-      first = end
-    }
-    yield* this.observeDeadEnds()
-  }
-
-  private *observeAt(
-    { depth, location, set }: Pick<Observation, 'depth' | 'location' | 'set'>,
-    isMove: boolean,
-    waiting: Set<GuardedCommand>,
-    possible: Set<GuardedCommand>,
-  ): Generator<void, void> {
-    for (const command of waiting) {
-      const { action } = command
-      if ((action.decision === MOVE) !== isMove) continue
-      if (this.isNews(action)) {
-        yield
-        if (this.before(command, set) === EMPTY) {
-          // what goes from none of all states is not looked at again
-          if (possible.has(command)) continue
-          if (this.before(command, this.reached.get(location)!) === EMPTY) waiting.delete(command)
-          else possible.add(command)
-          continue
-        }
-        const observation = this.observations.push({ depth, location, set, command }) - 1
-        this.note(action.here, action.asked, observation, -1)
-        this.note(action.onTheWay, [], observation, 0)
-      }
-      waiting.delete(command)
-    }
-  }
-
-  /** Whether something that happens with it has not been noted yet. */
-  private isNews({ here, onTheWay, asked }: Action): boolean {
-    const { occurred } = this.events
-    const isNew = (event: number) => occurred[event] === 0
-    return here.some(isNew) || onTheWay.some(isNew) || asked.some(([one, how]) => (this.asked[one]! & how) !== how)
-  }
-
-  private *observeDeadEnds(): Generator<void, void> {
-    const { events, levels } = this
-    const stuck = new Set<number>()
-    for (const [location, set] of this.reached) {
-      yield
-      if (!this.isEnding(location) && this.stuckIn(location, set) !== EMPTY) stuck.add(location)
-    }
-    if (stuck.size === 0) return
-    for (const [depth, { sets }] of levels.entries())
-      for (const [location, all] of sets) {
-        if (!stuck.has(location)) continue
-        const event = events.number('dead-end', this.search.story.beats[location % this.beats]!.address)
-        if (events.occurred[event] === 1) continue
-        yield
-        const set = this.stuckIn(location, all)
-        if (set === EMPTY) continue
-        events.state = this.observations.push({ depth, location, set, command: undefined }) - 1
-        events.pick = -1
-        events.record(event)
-      }
-  }
-
-  private note(
-    events: readonly number[],
-    asked: readonly Assignment[],
-    observation: number | undefined,
-    pick: number,
-  ): void {
-    this.events.state = observation ?? -1
-    this.events.pick = pick
-    for (const event of events) this.events.record(event)
-    for (const [condition, outcome] of asked) this.asked[condition]! |= outcome
   }
 
   /** The set of one of its states. */
@@ -723,68 +565,9 @@ export class SymbolicSearch implements Evidence {
   }
 
   private locationAt(location: number): LocationCommands | undefined {
-    return (this.locations[location] ??= this.look(location))
-  }
-
-  /** Undefined where something there is too much for it. */
-  private look(location: number): LocationCommands | undefined {
-    const slots = this.relations.slotsAt(location)
-    const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
-    if (sizes.some((size) => size > VALUES_MAX)) return undefined
-    const ends = (location >= this.beats && !this.search.hasMoves) || this.isEnding(location)
-    const actions = ends ? [] : this.actions.at(location)
-    if (actions === undefined) return undefined
-    const commands = actions.map((action, at) => {
-      if ((at & COMMANDS_LOOK) === 0 && this.isOver()) throw new TooMuch()
-      return this.commandFor(location, action)
-    })
-    const groups = this.grouped(location, commands)
-    for (const group of groups) (this.into[group.to] ??= []).push(group)
-    const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
-    const goesOn = this.relations.of(
-      location,
-      location,
-      goOn.map(({ guards }) => ({ guards, writes: [] })),
-    )
-    const loops = this.relations.of(
-      location,
-      location,
-      actions.filter(({ to, conditions }) => to === location && conditions.length === 0),
-    )
-    return { slots, sizes, commands, groups, goesOn, loops }
-  }
-
-  /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
-  private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
-    const together = new Map<Filter, Map<string, GuardedCommand[]>>()
-    for (const command of commands) {
-      const { action, relation, filter } = command
-      if (relation === undefined) continue
-      const those = together.get(filter) ?? new Map<string, GuardedCommand[]>()
-      together.set(filter, those)
-      const key = `${action.to} ${action.decision === MOVE}`
-      const known = those.get(key)
-      if (known === undefined) those.set(key, [command])
-      else known.push(command)
-    }
-    return [...together].flatMap(([filter, groups]) =>
-      [...groups.values()].map((those): CommandGroup => {
-        const { to, decision } = those[0]!.action
-        const actions = those.map(({ action }) => action)
-        const relation = those.length === 1 ? those[0]!.relation! : this.relations.of(from, to, actions)
-        return { from, to, isMove: decision === MOVE, commands: those, filter, relation }
-      }),
-    )
-  }
-
-  private commandFor(from: number, action: Action): GuardedCommand {
-    const { to, guards, writes, conditions } = action
-    return {
-      from,
-      action,
-      filter: this.filterOf(from, conditions),
-      guard: this.relations.of(from, from, [{ guards, writes: [] }]),
-      relation: to < 0 ? undefined : this.relations.of(from, to, [{ guards, writes }]),
-    }
+    const known = this.locations[location] ?? this.maker.at(location)
+    if (known === undefined || this.locations[location] !== undefined) return known
+    for (const group of known.groups) (this.into[group.to] ??= []).push(group)
+    return (this.locations[location] = known)
   }
 }

@@ -1,0 +1,149 @@
+import type { Expr } from '../../expression/ast'
+import type { LinkedStory } from '../../story/linked'
+import type { Search } from '../explicit/search'
+import { MOVE, type Action, type Actions, type Decided } from './actions'
+import { TooMuch } from './diagrams'
+import type { Relation } from './relation'
+import type { Relations } from './relations'
+
+/** An action with what it does to sets. */
+export interface GuardedCommand {
+  readonly from: number
+  readonly action: Action
+  readonly filter: Filter
+  /** Leaves the states with the values for which the action is meant. */
+  readonly guard: Relation
+  /** Leads to where they go; undefined where they go nowhere. */
+  readonly relation: Relation | undefined
+}
+
+/** Conditions on states of a location that are asked together. */
+export interface Filter {
+  readonly location: number
+  readonly conditions: readonly Decided[]
+  /** All states in which they turn out so, come to or not; null where that is too large a set, undefined before it was tried. */
+  domain: number | null | undefined
+}
+
+/** Commands from one location to another with the same conditions, which are applied all at once. */
+export interface CommandGroup {
+  readonly from: number
+  readonly to: number
+  /** Whether they are changes of what is given, and no decisions. */
+  readonly isMove: boolean
+  readonly commands: readonly GuardedCommand[]
+  readonly filter: Filter
+  readonly relation: Relation
+}
+
+/** A location that has been come to. */
+export interface LocationCommands {
+  readonly slots: readonly number[]
+  readonly sizes: readonly number[]
+  readonly commands: readonly GuardedCommand[]
+  readonly groups: readonly CommandGroup[]
+  /** All commands without conditions that lead back to it. */
+  readonly loops: Relation
+  /** Leaves the states from which the story can go on by commands without conditions. */
+  readonly goesOn: Relation
+}
+
+/** Commands that are made between two looks whether there is time and room left, less one. */
+const COMMANDS_LOOK = 0xff
+/** Values of one slot beyond which it is given up. */
+const VALUES_MAX = 1024
+
+/** Makes commands of the actions of locations. */
+export class CommandMaker {
+  /** By location and conditions. */
+  private readonly filters = new Map<string, Filter>()
+  private readonly numberOf = new Map<Expr, number>()
+
+  constructor(
+    private readonly search: Search,
+    private readonly actions: Actions,
+    private readonly relations: Relations,
+    /** Says that time or memory are used up. */
+    private readonly isOver: () => boolean = () => false,
+  ) {}
+
+  /** Undefined where something there is too much for it. */
+  at(location: number): LocationCommands | undefined {
+    const slots = this.relations.slotsAt(location)
+    const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
+    if (sizes.some((size) => size > VALUES_MAX)) return undefined
+    const { story, hasMoves } = this.search
+    const ends = (location >= story.beats.length && !hasMoves) || isEnding(story, location)
+    const actions = ends ? [] : this.actions.at(location)
+    if (actions === undefined) return undefined
+    const commands = actions.map((action, at) => {
+      if ((at & COMMANDS_LOOK) === 0 && this.isOver()) throw new TooMuch()
+      return this.command(location, action)
+    })
+    const groups = this.grouped(location, commands)
+    const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
+    const goesOn = this.relations.of(
+      location,
+      location,
+      goOn.map(({ guards }) => ({ guards, writes: [] })),
+    )
+    const loops = this.relations.of(
+      location,
+      location,
+      actions.filter(({ to, conditions }) => to === location && conditions.length === 0),
+    )
+    return { slots, sizes, commands, groups, goesOn, loops }
+  }
+
+  /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
+  private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
+    const together = new Map<Filter, Map<string, GuardedCommand[]>>()
+    for (const command of commands) {
+      const { action, relation, filter } = command
+      if (relation === undefined) continue
+      const those = together.get(filter) ?? new Map<string, GuardedCommand[]>()
+      together.set(filter, those)
+      const key = `${action.to} ${action.decision === MOVE}`
+      const known = those.get(key)
+      if (known === undefined) those.set(key, [command])
+      else known.push(command)
+    }
+    return [...together].flatMap(([filter, groups]) =>
+      [...groups.values()].map((those): CommandGroup => {
+        const { to, decision } = those[0]!.action
+        const actions = those.map(({ action }) => action)
+        const relation = those.length === 1 ? those[0]!.relation! : this.relations.of(from, to, actions)
+        return { from, to, isMove: decision === MOVE, commands: those, filter, relation }
+      }),
+    )
+  }
+
+  command(from: number, action: Action): GuardedCommand {
+    const { to, guards, writes, conditions } = action
+    return {
+      from,
+      action,
+      filter: this.filterOf(from, conditions),
+      guard: this.relations.of(from, from, [{ guards, writes: [] }]),
+      relation: to < 0 ? undefined : this.relations.of(from, to, [{ guards, writes }]),
+    }
+  }
+
+  private filterOf(location: number, conditions: readonly Decided[]): Filter {
+    const key = `${location} ${conditions.map(([expr, outcome]) => `${this.numbered(expr)}${outcome ? '' : '!'}`).join(' ')}`
+    const known = this.filters.get(key) ?? { location, conditions, domain: undefined }
+    this.filters.set(key, known)
+    return known
+  }
+
+  private numbered(expr: Expr): number {
+    const known = this.numberOf.get(expr) ?? this.numberOf.size
+    this.numberOf.set(expr, known)
+    return known
+  }
+}
+
+/** Whether a story that rests at a location has ended. */
+export function isEnding({ beats }: LinkedStory, location: number): boolean {
+  return location < beats.length && beats[location]!.ending !== -1
+}
