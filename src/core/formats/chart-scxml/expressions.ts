@@ -1,6 +1,6 @@
-import { VISITS_MAX } from '../../base/limits'
 import type { Effect, Expr } from '../../expression/ast'
 import type { Condition, LinkedEffect, LinkedStory } from '../../story/linked'
+import { isExact } from '../../survey/summaries/number-bounds'
 
 /** Never false, and never true, as conditions of a state chart. */
 export const TRUE = 'true'
@@ -11,11 +11,6 @@ export interface Assignment {
   readonly location: string
   readonly value: string
 }
-
-/** Least and greatest value of a number. */
-type Range = readonly [bigint, bigint]
-
-const EXACT = BigInt(Number.MAX_SAFE_INTEGER)
 
 /**
  * Conditions and effects in ECMAScript (its fifth edition), over `ledger`, `quest`, `visits`, `taken` and `place`. Its
@@ -44,10 +39,10 @@ export class Expressions {
     const { kind, min, max } = this.story.entries[this.story.entryOf.get(effect.entry)!]!
     if (kind !== 'counter' && kind !== 'item') return { location, value }
     if (effect.kind === 'set') return { location, value: `Math.max(${min}, Math.min(${max}, ${value}))` }
-    const [low, high] = this.range(effect.value)
-    const [from, to] = [BigInt(min), BigInt(max)]
     const isAdd = effect.kind === 'add'
-    this.within(isAdd ? [from + low, to + high] : [from - high, to - low], owner)
+    const { start, end } = effect
+    const left = { start, end, kind: 'entry' as const, id: effect.entry }
+    this.within({ start, end, kind: 'arithmetic', op: isAdd ? '+' : '-', left, right: effect.value }, owner)
     return { location, value: `Math.max(${min}, Math.min(${max}, ${location} ${isAdd ? '+' : '-'} ${value}))` }
   }
 
@@ -75,14 +70,14 @@ export class Expressions {
       case 'not':
         return `!${of(expr.operand)}`
       case 'negate':
-        this.within(this.range(expr), owner)
+        this.within(expr, owner)
         return `(0 - ${of(expr.operand)})`
       case 'and':
         return `(${of(expr.left)} && ${of(expr.right)})`
       case 'or':
         return `(${of(expr.left)} || ${of(expr.right)})`
       case 'arithmetic':
-        this.within(this.range(expr), owner)
+        this.within(expr, owner)
         // + 0 turns −0 into 0
         return `(${of(expr.left)} ${expr.op} ${of(expr.right)}${expr.op === '*' ? ' + 0' : ''})`
       case 'compare': {
@@ -103,47 +98,8 @@ export class Expressions {
     return subject.kind === 'entry' ? this.story.entries[this.story.entryOf.get(subject.id)!]!.positions : []
   }
 
-  /** Which values a number can have, as far as its parts tell. */
-  private range(expr: Expr): Range {
-    switch (expr.kind) {
-      case 'int':
-        return [BigInt(expr.value), BigInt(expr.value)]
-      case 'entry': {
-        const { min, max } = this.story.entries[this.story.entryOf.get(expr.id)!]!
-        return [BigInt(min), BigInt(max)]
-      }
-      case 'visits':
-        return [0n, BigInt(VISITS_MAX)]
-      case 'negate': {
-        const [low, high] = this.range(expr.operand)
-        return [-high, -low]
-      }
-      case 'arithmetic': {
-        const [[a, b], [c, d]] = [this.range(expr.left), this.range(expr.right)]
-        if (expr.op === '+') return [a + c, b + d]
-        if (expr.op === '-') return [a - d, b - c]
-        const corners = [a * c, a * d, b * c, b * d].sort((one, other) => (one < other ? -1 : one > other ? 1 : 0))
-        return [corners[0]!, corners[3]!]
-      }
-      case 'and':
-      case 'at':
-      case 'bool':
-      case 'compare':
-      case 'ended':
-      case 'in':
-      case 'not':
-      case 'or':
-      case 'order':
-      case 'quest':
-      case 'string':
-      case 'taken':
-        // no numbers
-        return [0n, 0n]
-    }
-  }
-
-  private within([low, high]: Range, owner: string): void {
-    if (low < -EXACT || high > EXACT) this.inexact.add(owner)
+  private within(number: Expr, owner: string): void {
+    if (!isExact(this.story, number)) this.inexact.add(owner)
   }
 }
 

@@ -115,7 +115,7 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
       const mayEndAt = (location: number) =>
         search.isEnding(location) || !has(horizon.ahead.row(location % story.beats.length), quest.index)
       // where it is so at all; only there it is looked for where first
-      const some: Sets = new Map()
+      const some = new Set<number>()
       for (const [location, set] of reached) {
         if (!holds(location)) continue
         yield
@@ -125,7 +125,7 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
           toEnds = yield* search.layersTo(goals)
           isFar = true
         }
-        if (isOpen || strandedIn(location, under) !== EMPTY) some.set(location, under)
+        if (isOpen || strandedIn(location, under) !== EMPTY) some.add(location)
       }
       for (const { depth, location, set } of spots(levels, some)) {
         yield
@@ -215,20 +215,10 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
         const having = search.where(location, set, linked.holds!)
         return kind === 'always' ? diagrams.minus(set, having) : having
       }
-      const some: Sets = new Map()
-      for (const [location, set] of search.reached) {
-        yield
-        const met = metIn(location, set)
-        if (met !== EMPTY) some.set(location, met)
-      }
-      for (const spot of spots(levels, some)) {
-        yield
-        const met = metIn(spot.location, spot.set)
-        if (met === EMPTY) continue
-        const { route } = brokenAt({ ...spot, set: met })
-        return { verdict: kind === 'possible' ? 'kept' : 'broken', route: route! }
-      }
-      return { verdict: kind === 'possible' ? 'broken' : 'kept' }
+      const spot = yield* nearest(search, metIn)
+      if (spot === undefined) return { verdict: kind === 'possible' ? 'broken' : 'kept' }
+      const { route } = brokenAt(spot)
+      return { verdict: kind === 'possible' ? 'kept' : 'broken', route: route! }
     }
     case 'stillPossible': {
       const goals: Sets = new Map()
@@ -242,18 +232,8 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
         const lost = diagrams.minus(set, can.get(location) ?? EMPTY)
         return linked.while === undefined ? lost : search.where(location, lost, linked.while)
       }
-      const some: Sets = new Map()
-      for (const [location, set] of search.reached) {
-        yield
-        const lost = lostIn(location, set)
-        if (lost !== EMPTY) some.set(location, lost)
-      }
-      for (const spot of spots(levels, some)) {
-        yield
-        const met = lostIn(spot.location, spot.set)
-        if (met !== EMPTY) return brokenAt({ ...spot, set: met })
-      }
-      return { verdict: 'kept' }
+      const spot = yield* nearest(search, lostIn)
+      return spot === undefined ? { verdict: 'kept' } : brokenAt(spot)
     }
     case 'inOrder': {
       const seen: Sets = new Map()
@@ -285,8 +265,26 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
   }
 }
 
+/** The nearest of the states that are picked out of those of a location; first it is asked where there are some at all. */
+function* nearest(
+  { levels, reached }: SymbolicSearch,
+  pick: (location: number, set: number) => number,
+): Generator<void, Spot | undefined> {
+  const some = new Set<number>()
+  for (const [location, set] of reached) {
+    yield
+    if (pick(location, set) !== EMPTY) some.add(location)
+  }
+  for (const spot of spots(levels, some)) {
+    yield
+    const set = pick(spot.location, spot.set)
+    if (set !== EMPTY) return { ...spot, set }
+  }
+  return undefined
+}
+
 /** All at some locations, nearest first. */
-function* spots(levels: readonly Level[], at: ReadonlyMap<number, unknown>): Generator<Spot, void> {
+function* spots(levels: readonly Level[], at: Pick<ReadonlySet<number>, 'size' | 'has'>): Generator<Spot, void> {
   if (at.size === 0) return
   for (const [depth, level] of levels.entries())
     for (const [location, set] of level.sets) if (at.has(location)) yield { depth, location, set }

@@ -63,7 +63,7 @@ export class SymbolicSearch implements Evidence {
   private readonly relations: Relations
   private readonly observations: Observations
   /** By location and condition. */
-  private readonly holding: (Map<Expr, readonly Relation[]> | undefined)[] = []
+  private readonly holding: (Map<Expr, Relation> | undefined)[] = []
   private readonly beats: number
   private readonly maker: CommandMaker
 
@@ -346,15 +346,12 @@ export class SymbolicSearch implements Evidence {
       case 'string':
       case 'taken':
       case 'visits':
-        return this.relationsFor(location, expr).reduce(
-          (found, relation) => diagrams.union(found, diagrams.image(relation, set)),
-          EMPTY,
-        )
+        return diagrams.image(this.relationFor(location, expr), set)
     }
   }
 
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
-  private relationsFor(location: number, expr: Expr): readonly Relation[] {
+  private relationFor(location: number, expr: Expr): Relation {
     const at = (this.holding[location] ??= new Map())
     const known = at.get(expr)
     if (known !== undefined) return known
@@ -363,15 +360,13 @@ export class SymbolicSearch implements Evidence {
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr)
     if (values === undefined) throw new TooMuch()
-    const relations = [
-      this.relations.of(
-        location,
-        location,
-        values.map((guards) => ({ guards, writes: [] })),
-      ),
-    ]
-    at.set(expr, relations)
-    return relations
+    const relation = this.relations.of(
+      location,
+      location,
+      values.map((guards) => ({ guards, writes: [] })),
+    )
+    at.set(expr, relation)
+    return relation
   }
 
   /** Those of some states from which a command goes. */
@@ -565,9 +560,10 @@ export class SymbolicSearch implements Evidence {
   }
 
   private locationAt(location: number): LocationCommands | undefined {
-    const known = this.locations[location] ?? this.maker.at(location)
-    if (known === undefined || this.locations[location] !== undefined) return known
-    for (const group of known.groups) (this.into[group.to] ??= []).push(group)
-    return (this.locations[location] = known)
+    const known = this.locations[location]
+    if (known !== undefined) return known
+    const made = this.maker.at(location)
+    for (const group of made?.groups ?? []) (this.into[group.to] ??= []).push(group)
+    return (this.locations[location] = made)
   }
 }
