@@ -82,8 +82,15 @@ function placeSpots() {
   if (spots.length > 0) about = spots
 }
 
+/** As close as this one can begin, in pixels. */
+const REACH = 60
+
+/** The nearest spot within reach. */
 const near = () =>
-  spots.map((spot) => ({ spot, away: Math.hypot(spot.x - player.x, spot.y - player.y) })).sort((a, b) => a.away - b.away)[0]
+  spots
+    .map((spot) => ({ spot, away: Math.hypot(spot.x - player.x, spot.y - player.y) }))
+    .filter(({ away }) => away < REACH)
+    .sort((a, b) => a.away - b.away)[0]?.spot
 
 function drawQuay() {
   const pen = element('quay').getContext('2d')
@@ -101,9 +108,11 @@ function drawQuay() {
   pen.textAlign = 'center'
   pen.font = '15px Georgia'
   const close = near()
+  // for those who do not see the picture
+  element('quay').setAttribute('aria-description', close === undefined ? '' : `Enter: ${close.name}`)
   pen.globalAlpha = spots.length > 0 ? 1 : 0.35
   for (const spot of about) {
-    const isNear = close?.spot === spot && close.away < 60
+    const isNear = close === spot
     pen.fillStyle = spot.choice.who === undefined ? '#8a6a3a' : '#3c4a63'
     if (spot.choice.who === undefined) pen.fillRect(spot.x - 4, spot.y - 22, 8, 24)
     else {
@@ -131,9 +140,12 @@ const SPEED = 156
 const PAUSE_MS = 400
 const WAYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }
 
-/** `ms`: since the last frame, as machines draw at their own pace. */
-function walk(ms) {
-  const step = (SPEED * Math.min(ms, PAUSE_MS)) / 1000
+let walked = performance.now()
+
+/** Walks on to `now`, in milliseconds: machines draw at their own pace, and a key can be up again before the next frame. */
+function walkTo(now) {
+  const step = (SPEED * Math.min(Math.max(0, now - walked), PAUSE_MS)) / 1000
+  walked = Math.max(walked, now)
   for (const key of held) {
     const [x, y] = WAYS[key]
     player.x = Math.min(708, Math.max(12, player.x + x * step))
@@ -143,16 +155,20 @@ function walk(ms) {
 
 element('quay').addEventListener('keydown', (event) => {
   if (event.key in WAYS) {
+    walkTo(event.timeStamp)
     held.add(event.key)
     event.preventDefault()
   } else if (event.key === 'Enter') {
     // the focus goes to what is said, and this key is not meant for that
     event.preventDefault()
     const close = near()
-    if (close !== undefined && close.away < 60) take(close.spot.choice)
+    if (close !== undefined) take(close.choice)
   }
 })
-window.addEventListener('keyup', (event) => held.delete(event.key))
+window.addEventListener('keyup', (event) => {
+  walkTo(event.timeStamp)
+  held.delete(event.key)
+})
 window.addEventListener('blur', () => held.clear())
 
 // What is said -----------------------------------------------------------------------------------------------------
@@ -227,10 +243,8 @@ else element('line').textContent = 'Not on the line: open it with ?key=… from 
 // Round and round --------------------------------------------------------------------------------------------------
 
 show(true)
-let drawn = performance.now()
-function frame(now = drawn) {
-  walk(Math.max(0, now - drawn))
-  drawn = now
+function frame(now = performance.now()) {
+  walkTo(now)
   drawQuay()
   drawClock()
   requestAnimationFrame(frame)

@@ -65,12 +65,12 @@ test('a running game is followed on the Desk, takes up an edit at once, and is s
   await expect(panel.locator('[data-game-choice="quay.morning.set_out"]')).toContainText('×')
 
   // walked up to by the arrow keys: Odile is the first of those who stand about
-  await player.locator('#quay').focus()
-  for (const key of ['ArrowUp', 'ArrowLeft'] as const) {
-    await player.keyboard.down(key)
-    await player.waitForTimeout(key === 'ArrowUp' ? 800 : 1500)
-    await player.keyboard.up(key)
-  }
+  const quay = player.locator('#quay')
+  await quay.focus()
+  const isNear = async () => /Odile/.test((await quay.getAttribute('aria-description')) ?? '')
+  await player.keyboard.press('ArrowUp', { delay: 800 })
+  for (let steps = 0; steps < 60 && !(await isNear()); steps++) await player.keyboard.press('ArrowLeft', { delay: 60 })
+  await expect(quay).toHaveAttribute('aria-description', /Odile/)
   await player.keyboard.press('Enter')
   await expect(panel.locator('[data-game-at]')).toHaveAttribute('data-game-at', 'quay.odile')
 

@@ -85,6 +85,7 @@ test('a fresh choice is named by its text, unless something names it already or 
   const named = { ...story, promises: [{ id: 'p', kind: 'never' as const, holds: "taken('quay.here.choice')" }] }
   expect(nameChoice(named, place, fresh!, 'Pay').id).toBe('choice')
   expect(nameChoice(story, place, here.choices![1]!, 'Walk').id).toBe('go_home')
+  expect(nameChoice(story, place, here.choices![1]!, 'Walk', true).id).toBe('walk')
 })
 
 test('lines are edited where they stand, alone or in a variant', () => {

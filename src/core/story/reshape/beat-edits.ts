@@ -70,10 +70,13 @@ function taken(beat: Beat, id: string): boolean {
   return beat.choices?.some((choice) => choice.id === id) ?? false
 }
 
-/** While nothing refers to a fresh choice, its id follows its text. */
-export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text: string): Choice {
+/**
+ * While nothing refers to a fresh choice, its id follows its text. `isNamed`: the same writing gave it the id that it
+ * has, so that somebody who pauses in a word does not leave the half of it.
+ */
+export function nameChoice(story: Story, place: BeatPlace, choice: Choice, text: string, isNamed = false): Choice {
   const isFree =
-    /^choice(_\d+)?$/.test(choice.id) &&
+    (isNamed || /^choice(_\d+)?$/.test(choice.id)) &&
     text.trim() !== '' &&
     mentionsOf(story, { of: 'choice', scene: place.scene, beat: place.beat.id, id: choice.id }) === 0
   if (!isFree) return { ...choice, text }

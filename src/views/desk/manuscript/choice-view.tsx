@@ -1,7 +1,7 @@
 'use client'
 
 import { focusSoon } from '../../../ui/named-fields'
-import { useState, type KeyboardEvent } from 'react'
+import { useRef, useState, type KeyboardEvent } from 'react'
 import type { Choice, Rule } from '../../../core/story/types'
 import { VerdictMark } from '../../../ui/marks'
 import { useSession, useSessionState } from '../../shared/session/use-session'
@@ -43,19 +43,16 @@ export function ChoiceView({ beat, at, choice }: Props) {
       const found = now.choices?.[at]
       return found === undefined ? undefined : { ...now, choices: replaceAt(now.choices, at, make(found)) }
     })
+  /** The id that it was given since its text was come to. */
+  const given = useRef<string>(undefined)
   const rename = (text: string) =>
     editBeat(session, beat, (now, story) => {
       const found = now.choices?.[at]
-      return (
-        found && {
-          ...now,
-          choices: replaceAt(
-            now.choices,
-            at,
-            nameChoice(story, { scene: beat.scene, index: 0, beat: now }, found, text),
-          ),
-        }
-      )
+      if (found === undefined) return undefined
+      const place = { scene: beat.scene, index: 0, beat: now }
+      const named = nameChoice(story, place, found, text, found.id === given.current)
+      if (named.id !== found.id) given.current = named.id
+      return { ...now, choices: replaceAt(now.choices, at, named) }
     })
   const [cueing, setCueing] = useState(false)
   const press = (event: KeyboardEvent<HTMLTextAreaElement>, text: string) => {
@@ -117,7 +114,7 @@ export function ChoiceView({ beat, at, choice }: Props) {
         <div className="choice">
           <div className="choice-line">
             <VerdictMark verdict={verdict} size={8} />
-            <div className="choice-text">
+            <div className="choice-text" onBlur={() => (given.current = undefined)}>
               <StoryText
                 scene={beat.scene}
                 label={`Choice ${at + 1}`}
