@@ -2,7 +2,8 @@ import { isDecision, type EntryValue, type RouteItem } from '../../story/types'
 import type { Chosen } from '../interpreter/givens'
 import type { Witness } from '../interpreter/events'
 import type { LazyRoute } from '../findings/finding'
-import type { Leg, Search } from './search'
+import type { Search } from './search'
+import type { Leg } from './transition-player'
 
 interface Step {
   readonly from: number
