@@ -67,7 +67,7 @@ export async function inBrowser(work: (bench: Bench) => Promise<void>): Promise<
       app.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('is ready') && ready()),
     )
     const browser = await chromium.launch({
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-background-networking'],
     })
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })

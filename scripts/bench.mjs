@@ -18,6 +18,6 @@ if (only === 'store' || only === undefined) {
   status ||= await bench('store')
 }
 for (const name of ['desk', 'atlas'])
-  if (only === name || (only === undefined && existsSync('/usr/bin/chromium')))
+  if (only === name || (only === undefined && existsSync('/usr/bin/chromium-headless-shell')))
     status ||= await bench(name, ['@playwright/test'])
 process.exit(status)

@@ -21,7 +21,7 @@ const base = `http://127.0.0.1:${port}`
 const { cards: stories } = await (await fetch(`${base}/api/stories`)).json()
 const find = (title) => stories.find((story) => story.title.startsWith(title)).id
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: [
     '--no-sandbox',
     '--disable-dev-shm-usage',

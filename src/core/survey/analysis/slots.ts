@@ -1,7 +1,7 @@
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
 import type { WhenGiven } from '../../story/types'
 import { classStarts, givenClasses } from '../summaries/given-classes'
-import { summaryOf } from '../summaries/beat-summary'
+import { summaryOf } from '../summaries/summarise'
 import { lastAtMost } from '../../base/last-at-most'
 import { askedFor, variablesOf } from '../summaries/variables'
 import { promiseParts } from '../../story/linked-parts'

@@ -1,45 +1,12 @@
-import { isSmall, isSmallSum } from '../summaries/number-bounds'
-import type {
-  Condition,
-  LinkedBeat,
-  LinkedChoice,
-  LinkedEffect,
-  LinkedLine,
-  WholeLine,
-  LinkedRule,
-  LinkedText,
-  LinkedTurns,
-  Road,
-} from '../../story/linked'
+import type { LinkedBeat, LinkedChoice, LinkedLine, WholeLine, LinkedRule, LinkedTurns, Road } from '../../story/linked'
 import { phaseAfter, turnIn } from '../../story/turns'
 import { members } from '../analysis/bits'
 import type { Slot } from '../analysis/slots'
-import { HIT, LEAVE, LOG, type LeftRun, type WriterParts } from './code-plan'
-import { anyOf, ExpressionWriter } from './expression-writer'
-import type { Field } from '../states/layout'
-import type { Locals } from './locals'
-import { digitsOf, topsOf, writePacked } from './pack-writer'
-import { writeShown } from './shown-writer'
-import {
-  binary,
-  block,
-  call,
-  constant,
-  either,
-  get,
-  give,
-  leave,
-  loadByte,
-  not,
-  NOTHING,
-  OP,
-  set,
-  select,
-  store,
-  storeByte,
-  when,
-  type Code,
-} from './wasm'
+import { LEAVE } from './code-plan'
+import { EffectWriter } from './effect-writer'
+import { anyOf } from './expression-writer'
+import { writePacked } from './pack-writer'
+import { binary, block, call, constant, get, give, leave, not, OP, set, select, store, when, type Code } from './wasm'
 
 /** Every field of a line is written as code here. */
 type KnownLine = WholeLine<
@@ -52,118 +19,9 @@ const CODE_MAX = 1500
 const PLACES_MAX = 4
 /** Beats that one run goes through by itself, after which it goes on in the interpreter. */
 const RUN_MAX = 8
-/** Gates that are asked together. */
-const TOGETHER = 8
-
-/** Where a function has what it plays with: locals of the state's words, and how it reads the rest. */
-interface Standing {
-  readonly words: readonly number[]
-  readonly at: Code
-  readonly index: Code
-  readonly pick: Code
-}
 
 /** Writes the functions of one beat: its gates, or one of its choices with the run to the next resting beat. */
-export class BeatWriter {
-  /** False once something was met that is left to the interpreter. */
-  supported = true
-  /** Whether what was emitted goes one way only, so far. */
-  isStraight = true
-  /** Where it came to, packed, where it is played within another. */
-  successor: readonly Code[] = []
-  private code: Code[] = []
-  statements = 0
-  private standing: Standing = { words: [], at: NOTHING, index: NOTHING, pick: NOTHING }
-  /** How the state that is left holds what it holds. */
-  private readonly fields: ReadonlyMap<number, Field>
-  /** Slots that are the highest digit of their word. */
-  private readonly tops: ReadonlySet<number>
-  private readonly words: ExpressionWriter
-  /** By slot: the local that holds it. */
-  private readonly used = new Map<number, number>()
-  private readonly written = new Set<number>()
-  /** How many events are still recorded when they happen, so far. */
-  private notes = 0
-  /** In a trial nothing is marked. */
-  private quiet = false
-
-  constructor(
-    private readonly parts: WriterParts,
-    private readonly beat: number,
-    private readonly locals: Locals,
-    private readonly left: LeftRun[],
-    /** What it is played in the middle of, whose locals it reads and leaves as they are; it then must go one way only. */
-    private readonly within?: BeatWriter,
-  ) {
-    const fields = parts.layout.fieldsOf(beat)
-    this.fields = new Map(fields.map((field) => [field.slot, field]))
-    this.tops = topsOf(fields)
-    this.words = new ExpressionWriter(
-      parts.compiler,
-      (slot) => this.read(slot),
-      () => (this.supported = false),
-    )
-  }
-
-  standsIn(standing: Standing): void {
-    this.standing = standing
-  }
-
-  /** All that was emitted, after the slots that it looks at were put into their locals. */
-  text(): Code {
-    const { layout } = this.parts
-    const held = [...this.used].map(([slot, local]) => {
-      const field = this.fields.get(slot)
-      if (field === undefined) return set(local, constant(layout.knownAt(this.beat, slot)))
-      const digit = digitsOf(field, field, this.tops, (word) => get(this.standing.words[word]!))
-      return set(local, field.min === 0 ? digit : binary(OP.add, digit, constant(field.min)))
-    })
-    return [held, this.code]
-  }
-
-  /** What was emitted, alone. */
-  get bare(): Code {
-    return this.code
-  }
-
-  emit(code: Code): void {
-    this.code.push(code)
-    this.statements += 1
-  }
-
-  /** Emits what may go more than one way. */
-  branch(code: Code): void {
-    this.isStraight = false
-    this.emit(code)
-  }
-
-  /** What `work` emits, to be emitted elsewhere. */
-  capture(work: () => void): Code {
-    const { code } = this
-    this.code = []
-    work()
-    const captured = this.code
-    this.code = code
-    return captured
-  }
-
-  event(number: number): void {
-    if (this.quiet || this.parts.compiler.events.occurred[number] === 1) return
-    const address = this.parts.memory.events + number
-    this.notes += 1
-    this.branch(
-      when(not(loadByte(constant(0), address)), [
-        storeByte(constant(0), constant(1), address),
-        call(HIT, constant(number), this.standing.index, this.standing.pick),
-      ]),
-    )
-  }
-
-  /** The event of the part at an address. */
-  part(address: string): number {
-    return this.parts.compiler.events.part(address)
-  }
-
+export class BeatWriter extends EffectWriter {
   /** Whether a choice can be taken; a list is first worked out into a local. */
   open(choice: LinkedChoice): Code {
     let gate = choice.when === undefined ? undefined : this.condition(choice.when)
@@ -205,29 +63,6 @@ export class BeatWriter {
     return get(leads)
   }
 
-  /** Sets a local to whether any of some tests holds, asking one after the other up to the first that does; those that write nothing down are asked together. */
-  private firstThat(local: number, tests: readonly (() => Code)[]): void {
-    this.emit(set(local, constant(0)))
-    let together: Code[] = []
-    const ask = () => {
-      if (together.length > 0) this.branch(when(not(get(local)), set(local, anyOf(together))))
-      together = []
-    }
-    for (const test of tests) {
-      const before = this.notes
-      let value: Code = NOTHING
-      const first = this.capture(() => (value = test()))
-      if (first.length === 0 && this.notes === before) {
-        together.push(value)
-        if (together.length === TOGETHER) ask()
-        continue
-      }
-      ask()
-      this.branch(when(not(get(local)), [first, set(local, value)]))
-    }
-    ask()
-  }
-
   take(choice: LinkedChoice): void {
     const { scene } = this.parts.story.beats[this.beat]!
     const taken = this.parts.compiler.slots.ofTaken[choice.index]!
@@ -236,35 +71,6 @@ export class BeatWriter {
     const way: RunContext = { scene, place: undefined, path: [] }
     if (choice.to.kind === 'road') this.go(choice.to.road, way)
     else this.firstOf(choice.to.rules, way)
-  }
-
-  shown(text: LinkedText, address: string): void {
-    if (this.quiet || text.isPlain || text.parsed === undefined) return
-    writeShown(this.parts.compiler, text.parsed, address, {
-      read: (slot) => this.read(slot),
-      event: (number) => this.event(number),
-      emit: (code) => this.branch(code),
-      capture: (work) => this.capture(work),
-      refuse: () => (this.supported = false),
-    })
-  }
-
-  private read(slot: number): Code {
-    const known = this.used.get(slot)
-    if (known === undefined && this.within !== undefined) return this.within.read(slot)
-    return get(known ?? this.localOf(slot))
-  }
-
-  private write(slot: number, value: Code): void {
-    const local = this.used.get(slot) ?? this.localOf(slot)
-    this.written.add(slot)
-    this.emit(set(local, value))
-  }
-
-  private localOf(slot: number): number {
-    const local = this.locals.another()
-    this.used.set(slot, local)
-    return local
   }
 
   private go(road: Road, way: RunContext): void {
@@ -415,14 +221,6 @@ export class BeatWriter {
     })
   }
 
-  private guarded(condition: Condition | undefined, work: () => void): void {
-    if (condition === undefined) return work()
-    const { notes } = this
-    const test = this.condition(condition)
-    const inner = this.capture(work)
-    if (inner.length > 0 || this.notes > notes) this.branch(when(test, inner))
-  }
-
   /** Goes where the first rule leads that is used; gives whether it surely has gone somewhere. */
   private firstOf(rules: readonly LinkedRule[], way: RunContext, also?: number): boolean {
     for (const rule of rules) {
@@ -458,7 +256,7 @@ export class BeatWriter {
       word: (word) => get(this.standing.words[word]!),
       read: (slot) => this.read(slot),
       isWritten: (slot) => this.written.has(slot),
-      before: this.within && ((slot) => this.within!.read(slot)),
+      before: this.readOutside,
     })
     if (this.within !== undefined) {
       this.successor = words
@@ -467,97 +265,6 @@ export class BeatWriter {
     const { at } = this.standing
     words.forEach((value, word) => this.emit(store(at, value, 4 * word)))
     this.emit(give(binary(OP.add, at, constant(4 * layout.cells))))
-  }
-
-  /** The value of a condition; writes down how it turned out where that has not been seen yet. */
-  private condition(condition: Condition): Code {
-    const { memory } = this.parts
-    const number = this.part(condition.address)
-    const test = condition.expr === undefined ? constant(0) : this.words.test(condition.expr)
-    const seen = this.parts.compiler.events.asked[number]!
-    if (seen === 3) return test
-    this.notes += 1
-    this.isStraight = false
-    const outcome = this.locals.another()
-    const address = memory.conditions + number
-    const note = (bit: number) =>
-      when(not(binary(OP.and, loadByte(constant(0), address), constant(bit))), [
-        storeByte(constant(0), binary(OP.or, loadByte(constant(0), address), constant(bit)), address),
-        call(LOG, constant(number), constant(bit)),
-      ])
-    const missed =
-      seen === 0
-        ? either(get(outcome), note(2), note(1))
-        : seen === 2
-          ? when(not(get(outcome)), note(1))
-          : when(get(outcome), note(2))
-    return [set(outcome, test), missed, get(outcome)]
-  }
-
-  private effects(effects: readonly LinkedEffect[], owner: string): void {
-    for (const { effect } of effects) {
-      const slot = this.slotOfEffect(effect)
-      if (effect.kind === 'stage') this.stage(effect, slot)
-      else this.assign(effect, slot, owner)
-    }
-  }
-
-  private slotOfEffect(effect: LinkedEffect['effect']): Slot {
-    const { slots } = this.parts.compiler
-    const { questOf, entryOf } = this.parts.story
-    return slots.all[
-      effect.kind === 'stage' ? slots.ofQuest[questOf.get(effect.quest)!]! : slots.ofEntry[entryOf.get(effect.entry)!]!
-    ]!
-  }
-
-  private stage(effect: LinkedEffect['effect'] & { kind: 'stage' }, slot: Slot): void {
-    const { moves, stage, reached } = this.parts.compiler.stageMarks(effect.quest, effect.value)
-    moves.forEach((move, from) => {
-      if (move === -1) return
-      const noted = this.capture(() => this.event(move))
-      if (noted.length > 0) this.branch(when(binary(OP.eq, this.read(slot.index), constant(from)), noted))
-    })
-    if (reached !== -1) this.event(reached)
-    this.write(slot.index, constant(stage))
-  }
-
-  private assign(effect: Exclude<LinkedEffect['effect'], { kind: 'stage' }>, slot: Slot, owner: string): void {
-    const { story, compiler } = this.parts
-    const entry = story.entries[story.entryOf.get(effect.entry)!]!
-    if (slot.kind === 'entry' && slot.wide !== undefined) this.supported = false
-    switch (entry.kind) {
-      case 'flag':
-        return this.write(slot.index, this.words.test(effect.value))
-      case 'switch':
-      case 'text':
-        if (effect.value.kind === 'string')
-          return this.write(slot.index, constant(compiler.literalIn(slot, effect.value.value)))
-        return this.write(slot.index, this.read(compiler.slotOf(effect.value)!.index))
-      case 'counter':
-      case 'item': {
-        if (
-          !isSmall(compiler.story, effect.value) ||
-          (effect.kind !== 'set' && !isSmallSum(compiler.story, entry, effect.value))
-        )
-          this.supported = false
-        const next = this.locals.another()
-        const value = this.words.count(effect.value)
-        this.emit(
-          set(
-            next,
-            effect.kind === 'set'
-              ? value
-              : binary(effect.kind === 'add' ? OP.add : OP.sub, this.read(slot.index), value),
-          ),
-        )
-        const over = compiler.follows(entry.index) ? compiler.events.number('overrun', entry.id, owner) : -1
-        const above = binary(OP.gt, get(next), constant(entry.max))
-        const below = binary(OP.lt, get(next), constant(entry.min))
-        const noted = over === -1 ? NOTHING : this.capture(() => this.event(over))
-        if (noted.length > 0) this.branch(when(binary(OP.or, above, below), noted))
-        return this.write(slot.index, select(above, constant(entry.max), select(below, constant(entry.min), get(next))))
-      }
-    }
   }
 }
 

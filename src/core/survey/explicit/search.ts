@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Observed } from '../analysis/liveness'
+import type { Observed } from '../analysis/observed'
 import { isCutShort } from '../analysis/slots'
 import { GeneratedCode } from '../codegen/generate'
 import { ENDLESS, type Machine } from '../interpreter/machine'

@@ -1,5 +1,5 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
-import { summaryOf } from '../summaries/beat-summary'
+import { summaryOf } from '../summaries/summarise'
 import { variablesOf } from '../summaries/variables'
 
 /** An upper bound of the events that some beats of a story can have; endings are events too. */

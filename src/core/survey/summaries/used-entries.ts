@@ -1,5 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
-import { summaryOf, type BeatSummary } from './beat-summary'
+import type { BeatSummary } from './beat-summary'
+import { summaryOf } from './summarise'
 import { variablesOf } from './variables'
 
 /** By entry index: whether a condition, promise, text or value reads it, and whether an effect or a typed word writes it. */

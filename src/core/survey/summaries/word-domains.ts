@@ -2,7 +2,7 @@ import { TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-par
 import { walk, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import { textArgument } from '../../story/text'
-import { summaryOf } from './beat-summary'
+import { summaryOf } from './summarise'
 import { variablesOf } from './variables'
 import { promiseParts } from '../../story/linked-parts'
 
