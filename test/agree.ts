@@ -1,7 +1,8 @@
 import { replay } from '../src/core/play/replay'
 import type { LinkedStory } from '../src/core/story/linked'
 import { decisionsIn, type RouteItem } from '../src/core/story/types'
-import { Survey, type SurveyOptions } from '../src/core/survey/survey'
+import { Survey } from '../src/core/survey/survey'
+import type { SurveyOptions } from '../src/core/survey/searches'
 import { itemsOf, type PlainResult } from './plain/checker'
 
 /** With the reductions and without, each beat interpreted, or run as code that is written for it: while nothing was seen to happen yet, or when most was. */

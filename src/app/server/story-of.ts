@@ -8,7 +8,8 @@ import { writePage, type PageParts } from '../../core/formats/page/write'
 import type { Slices } from '../../core/base/slices'
 import type { LinkedStory } from '../../core/story/linked'
 import type { SurveyResult } from '../../core/survey/result'
-import { surveyInSlices, type SurveyOptions } from '../../core/survey/survey'
+import { surveyInSlices } from '../../core/survey/survey'
+import type { SurveyOptions } from '../../core/survey/searches'
 import type { KeptStory } from '../../store/kept-story'
 
 /** The longest that a survey on the server may take, in seconds. */

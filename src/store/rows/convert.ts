@@ -4,7 +4,7 @@ import type { Story } from '../../core/story/types'
 import type { Sql } from '../database'
 import { endPieces, writePieces } from '../piece-rows'
 import { PieceKeys } from '../pieces'
-import { countsOf } from '../stories'
+import { countsOf } from '../story-edits'
 import { readLists } from './read-rows'
 
 const HEADER = ['title', 'language', 'start', 'notes'] as const

@@ -7,7 +7,8 @@ import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
 import { backupName, writeBackup } from '../backup'
 import type { Store } from '../open'
-import type { Incoming, Listed, Refusal, Whose } from '../stories'
+import type { Incoming, Listed } from '../stories'
+import type { Refusal, Whose } from '../story-edits'
 import type { Reading } from './reader'
 
 /** What the server refuses, and why. */

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { formatMalformed, readStory } from '../../core/story/read'
 import { PieceKeys, type Piece } from '../pieces'
-import { countsOf } from '../stories'
+import { countsOf } from '../story-edits'
 
 /** What the thread that reads a file says of it. */
 export type Reading =

@@ -1,4 +1,4 @@
-import type { Test } from '../interpreter/compile'
+import type { Test } from '../interpreter/condition-compiler'
 import type { Search } from './search'
 import type { StateBits } from '../states/state-bits'
 

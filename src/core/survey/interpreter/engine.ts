@@ -1,5 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
-import { Compiler, type Followed } from './compile'
+import { Compiler } from './compile'
+import type { Followed } from './condition-compiler'
 import { countEvents } from './count-events'
 import { EventLog } from './events'
 import type { GivenPlan } from '../analysis/given-plan'

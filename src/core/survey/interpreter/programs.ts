@@ -11,7 +11,8 @@ import type {
   LinkedTurns,
   Road,
 } from '../../story/linked'
-import type { Action, Compiler, Test } from './compile'
+import type { Action, Compiler } from './compile'
+import type { Test } from './condition-compiler'
 import { compileShown } from './shown-words'
 import { eachLine, turnsIn } from '../../story/linked-parts'
 import { phaseAfter, turnIn } from '../../story/turns'

@@ -2,7 +2,8 @@ import { replay } from '../../play/replay'
 import { linkStory } from '../../story/link'
 import { checkStory } from '../../story/read'
 import type { Beat, Story } from '../../story/types'
-import { Survey, type SurveyOptions } from '../survey'
+import { Survey } from '../survey'
+import type { SurveyOptions } from '../searches'
 
 const steps = (names: readonly string[], scene: string, last: string): Beat[] =>
   names.map((id, at) => ({

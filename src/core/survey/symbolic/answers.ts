@@ -3,12 +3,13 @@ import type { RouteItem } from '../../story/types'
 import { has } from '../analysis/bits'
 import { keyOfLoss, type LostEnding, type PromiseVerdict, type QuestEnd } from '../findings/exploration'
 import type { LazyRoute } from '../findings/finding'
-import { EMPTY } from './diagrams'
+import { EMPTY } from './node-table'
 import type { Leg } from '../explicit/transition-player'
 import { MOVE } from './actions'
 import type { GuardedCommand } from './commands'
-import type { Level, Sets } from './observations'
-import { levelsBefore, type SymbolicSearch } from './symbolic-search'
+import { levelsBefore } from './set-routes'
+import type { Level, Sets } from './state-sets'
+import type { SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
 export interface Answers {

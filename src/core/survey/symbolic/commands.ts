@@ -1,8 +1,9 @@
 import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
-import { MOVE, type Action, type Actions, type Decided } from './actions'
-import { TooMuch } from './diagrams'
+import { MOVE, type Action, type Actions } from './actions'
+import type { Decided } from './path-finder'
+import { TooMuch } from './node-table'
 import type { Relation } from './relation'
 import type { Relations } from './relations'
 

@@ -1,5 +1,6 @@
 import { seededRandom, type Random } from '../../base/random'
-import { Diagrams, EMPTY, UNIT } from './diagrams'
+import { Diagrams } from './diagrams'
+import { EMPTY, UNIT } from './node-table'
 import { RelationMaker, type Step, type Variable } from './relation'
 
 /** A set written out: its members as texts. */

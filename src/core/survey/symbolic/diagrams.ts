@@ -1,24 +1,5 @@
-import { enlarged } from '../states/lists'
+import { EMPTY, NodeTable, UNIT } from './node-table'
 import type { Edge, Relation } from './relation'
-
-/** The empty set, and the set of the one assignment to no variables at all. */
-export const EMPTY = 0
-export const UNIT = 1
-
-/** There is too much for sets to be put together. */
-export class TooMuch extends Error {}
-
-/** Sets beyond which it is. */
-const NODES_MAX = 8_000_000
-/** Sets that are made between two looks whether there is time and room left, less one. */
-const LOOK = 0xffff
-
-export interface DiagramLimits {
-  /** How many sets there may be. */
-  readonly nodes?: number | undefined
-  /** Says that time or memory are used up. */
-  readonly isOver?: (() => boolean) | undefined
-}
 
 const NO_EDGES: readonly Edge[] = []
 
@@ -30,10 +11,6 @@ const IMAGE = 0
 const PREIMAGE = 1
 const CLOSURE = 2
 
-/** Entries of the memory of what was worked out: a later one takes the place of an earlier. It grows with the sets up to the second number. */
-const MEMO_LEAST = 2 ** 12
-const MEMO_MOST = 2 ** 21
-
 /**
  * Sets of assignments of values to variables as multi-valued decision diagrams, each held once
  * (Bryant: Graph-based algorithms for Boolean function manipulation, 1986; Srinivasan, Kam, Malik, Brayton:
@@ -41,69 +18,7 @@ const MEMO_MOST = 2 ** 21
  * begins with is not written down in it: sets are only ever put together that tell the same variables, in the same order.
  * Throws TooMuch where more sets would be needed than there is room for.
  */
-export class Diagrams {
-  /** By set: where the sets for each value of its first variable begin, and how many they are. */
-  private starts = new Int32Array(1024)
-  private sizes = new Int32Array(1024)
-  private parts = new Int32Array(4096)
-  private used = 0
-  private count = 2
-  /** Open addressing: a set's number, or 0. */
-  private table = new Int32Array(4096)
-  /** Four numbers an entry: what was done, to what, and what came of it. */
-  private memo = new Int32Array(4 * MEMO_LEAST)
-  /** Values that are being worked out. */
-  private stack = new Int32Array(1024)
-  private height = 0
-  /** How often sets were put together. */
-  work = 0
-
-  private nodesMax: number
-  private readonly isOver: () => boolean
-
-  constructor({ nodes = NODES_MAX, isOver = () => false }: DiagramLimits = {}) {
-    this.nodesMax = nodes
-    this.isOver = isOver
-  }
-
-  /** Puts together what has to be told and needs little, a route for example, however many sets there are already. */
-  withRoom<T>(work: () => T): T {
-    const { nodesMax } = this
-    this.nodesMax = Infinity
-    try {
-      return work()
-    } finally {
-      this.nodesMax = nodesMax
-    }
-  }
-
-  /** How many sets are held, parts of others among them. */
-  get nodes(): number {
-    return this.count
-  }
-
-  get bytes(): number {
-    return (
-      4 *
-      (this.starts.length +
-        this.sizes.length +
-        this.parts.length +
-        this.table.length +
-        this.stack.length +
-        this.memo.length)
-    )
-  }
-
-  /** The set for one value of the first variable. */
-  part(set: number, value: number): number {
-    return this.parts[this.starts[set]! + value]!
-  }
-
-  /** How many values the first variable of a set has; 0 for none. */
-  sizeOf(set: number): number {
-    return this.sizes[set]!
-  }
-
+export class Diagrams extends NodeTable {
   union(a: number, b: number): number {
     if (a === b || b === EMPTY) return a
     if (a === EMPTY) return b
@@ -324,95 +239,5 @@ export class Diagrams {
     this.stack.fill(EMPTY, base, base + size)
     this.stack[base + value] = set
     return this.pop(base, size)
-  }
-
-  private push(size: number): number {
-    const base = this.height
-    this.height += size
-    if (this.height > this.stack.length) this.stack = enlarged(this.stack, this.height)
-    return base
-  }
-
-  /** The set whose parts are the last `size` on the stack, which are taken off. */
-  private pop(base: number, size: number): number {
-    this.height = base
-    const { stack, parts, starts, sizes } = this
-    let mixed = size
-    let isEmpty = true
-    for (let at = base; at < base + size; at += 1) {
-      if (stack[at] !== EMPTY) isEmpty = false
-      mixed = Math.imul(mixed ^ stack[at]!, 0x85ebca6b)
-      mixed ^= mixed >>> 15
-    }
-    if (isEmpty) return EMPTY
-    if (2 * this.count > this.table.length) this.growTable()
-    const { table } = this
-    const mask = table.length - 1
-    let place = mixed & mask
-    for (let set = table[place]!; set !== 0; set = table[place]!) {
-      if (sizes[set] === size) {
-        const start = starts[set]!
-        let at = 0
-        while (at < size && parts[start + at] === stack[base + at]) at += 1
-        if (at === size) return set
-      }
-      place = (place + 1) & mask
-    }
-    if (this.count >= this.nodesMax || ((this.count & LOOK) === 0 && this.isOver())) throw new TooMuch()
-    const set = this.count
-    this.count += 1
-    if (set >= this.starts.length) {
-      this.starts = enlarged(this.starts, set + 1)
-      this.sizes = enlarged(this.sizes, set + 1)
-    }
-    if (this.used + size > this.parts.length) this.parts = enlarged(this.parts, this.used + size)
-    this.starts[set] = this.used
-    this.sizes[set] = size
-    this.parts.set(stack.subarray(base, base + size), this.used)
-    this.used += size
-    table[place] = set
-    return set
-  }
-
-  private growTable(): void {
-    const table = new Int32Array(4 * this.table.length)
-    const mask = table.length - 1
-    for (let set = 2; set < this.count; set += 1) {
-      let mixed = this.sizes[set]!
-      for (let at = this.starts[set]!; at < this.starts[set]! + this.sizes[set]!; at += 1) {
-        mixed = Math.imul(mixed ^ this.parts[at]!, 0x85ebca6b)
-        mixed ^= mixed >>> 15
-      }
-      let place = mixed & mask
-      while (table[place] !== 0) place = (place + 1) & mask
-      table[place] = set
-    }
-    this.table = table
-  }
-
-  private memoPlace(op: number, a: number, b: number): number {
-    let mixed = Math.imul(op, 0x9e3779b1) ^ Math.imul(a, 0x85ebca6b) ^ Math.imul(b, 0xc2b2ae35)
-    mixed ^= mixed >>> 15
-    mixed = Math.imul(mixed, 0x2c1b3c6d)
-    return ((mixed ^ (mixed >>> 13)) << 2) & (this.memo.length - 1)
-  }
-
-  private known(op: number, a: number, b: number): number {
-    const { memo } = this
-    const place = this.memoPlace(op, a, b)
-    return memo[place] === op && memo[place + 1] === a && memo[place + 2] === b ? memo[place + 3]! : -1
-  }
-
-  private remember(op: number, a: number, b: number, value: number): number {
-    this.work += 1
-    if (4 * this.count > this.memo.length && this.memo.length < 4 * MEMO_MOST)
-      this.memo = new Int32Array(4 * this.memo.length)
-    const { memo } = this
-    const place = this.memoPlace(op, a, b)
-    memo[place] = op
-    memo[place + 1] = a
-    memo[place + 2] = b
-    memo[place + 3] = value
-    return value
   }
 }

@@ -1,20 +1,10 @@
 import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
-import { MOVE, type Action, type Assignment } from './actions'
+import { MOVE, type Action } from './actions'
+import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
-import { EMPTY } from './diagrams'
-
-/** Sets of states by where they rest. */
-export type Sets = Map<number, number>
-
-/**
- * States as near as one another, in decisions, to where one began. What is come to without a decision, as something
- * given changes, is a level of its own behind the one that it is come to from.
- */
-export interface Level {
-  readonly sets: Sets
-  readonly distance: number
-}
+import { EMPTY } from './node-table'
+import type { Level, Sets } from './state-sets'
 
 /** States of one level from which something was seen. */
 export interface Observation {

@@ -1,6 +1,6 @@
 import type { Layout } from '../states/layout'
 import type { Slots } from '../analysis/slots'
-import type { Assignment } from './actions'
+import type { Assignment } from './path-finder'
 import { RelationMaker, type Relation, type Step, type Variable } from './relation'
 
 /** A slot that states hold before or after a command. */

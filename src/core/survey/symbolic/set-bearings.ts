@@ -1,7 +1,7 @@
 import { inOneGo } from '../../base/slices'
 import type { Share } from '../findings/exploration'
-import { EMPTY } from './diagrams'
-import type { Sets } from './observations'
+import { EMPTY } from './node-table'
+import type { Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** What can be true once a beat's lines have been shown. */

@@ -1,6 +1,6 @@
 import type { Expr } from '../../expression/ast'
 import { GateObservations } from '../interpreter/gate-observations'
-import { EMPTY, TooMuch } from './diagrams'
+import { EMPTY, TooMuch } from './node-table'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** Ways in which the parts of a gate fail that are told apart. */

@@ -1,8 +1,8 @@
-import type { Followed } from '../interpreter/compile'
+import type { Followed } from '../interpreter/condition-compiler'
 import type { Search } from '../explicit/search'
 import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
-import { TooMuch, type DiagramLimits } from './diagrams'
+import { TooMuch, type DiagramLimits } from './node-table'
 import { SetBearings, type Passed } from './set-bearings'
 import { SymbolicSearch } from './symbolic-search'
 

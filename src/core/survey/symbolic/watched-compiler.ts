@@ -1,5 +1,6 @@
 import type { Expr } from '../../expression/ast'
-import { Compiler, type Test } from '../interpreter/compile'
+import { Compiler } from '../interpreter/compile'
+import type { Test } from '../interpreter/condition-compiler'
 
 /** Compiles conditions that somebody may answer who does not look at values; parts of a condition are not asked about. */
 export class WatchedCompiler extends Compiler {

@@ -1,7 +1,7 @@
 import type { Slices } from '../../../base/slices'
 import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
-import type { Test } from '../../interpreter/compile'
+import type { Test } from '../../interpreter/condition-compiler'
 import type { Share } from '../../findings/exploration'
 import type { EventKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'

@@ -1,0 +1,246 @@
+import type { Expr } from '../../expression/ast'
+import type { LinkedStory } from '../../story/linked'
+import type { Followed } from '../interpreter/condition-compiler'
+import type { EventLog } from '../interpreter/events'
+import type { Programs } from '../interpreter/programs'
+import type { Search } from '../explicit/search'
+import { Actions } from './actions'
+import type { Assignment } from './path-finder'
+import { CommandMaker, type CommandGroup, type Filter, type GuardedCommand, type LocationCommands } from './commands'
+import { Diagrams } from './diagrams'
+import { type DiagramLimits, EMPTY, TooMuch } from './node-table'
+import type { Relation } from './relation'
+import { Relations } from './relations'
+import { slotOrder } from './slot-order'
+
+/** Sets of states by where they rest. */
+export type Sets = Map<number, number>
+
+/**
+ * States as near as one another, in decisions, to where one began. What is come to without a decision, as something
+ * given changes, is a level of its own behind the one that it is come to from.
+ */
+export interface Level {
+  readonly sets: Sets
+  readonly distance: number
+}
+
+/** Sets that may be made for all states from which a command goes. */
+const DOMAIN_NODES = 50_000
+
+/** Sets of states: what of them meets a condition, what commands make of them. */
+export abstract class StateSets {
+  readonly diagrams: Diagrams
+  readonly events: EventLog
+  readonly programs: Programs
+  readonly actions: Actions
+  protected readonly locations: (LocationCommands | undefined)[] = []
+  /** By location: commands that lead there. */
+  protected readonly into: CommandGroup[][] = []
+  protected readonly relations: Relations
+  protected readonly maker: CommandMaker
+  /** By location and condition. */
+  private readonly holding: (Map<Expr, Relation> | undefined)[] = []
+  private readonly beats: number
+
+  constructor(
+    readonly search: Search,
+    followed: Followed,
+    limits?: DiagramLimits,
+  ) {
+    this.diagrams = new Diagrams(limits)
+    const { story, slots, layout } = search
+    this.beats = story.beats.length
+    this.actions = new Actions(story, search, followed, limits?.isOver)
+    this.events = this.actions.engine.events
+    this.programs = this.actions.engine.programs
+    this.relations = new Relations(slots, layout, slotOrder(story, slots))
+    this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
+  }
+
+  get story(): LinkedStory {
+    return this.search.story
+  }
+
+  /** Of some states at a location, those in which a condition holds. */
+  where(location: number, set: number, expr: Expr): number {
+    if (set === EMPTY) return EMPTY
+    const { diagrams } = this
+    switch (expr.kind) {
+      case 'and':
+        return this.where(location, this.where(location, set, expr.left), expr.right)
+      case 'or': {
+        const left = this.where(location, set, expr.left)
+        return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right))
+      }
+      case 'not':
+        return diagrams.minus(set, this.where(location, set, expr.operand))
+      case 'arithmetic':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'entry':
+      case 'in':
+      case 'int':
+      case 'negate':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
+      case 'visits':
+        return diagrams.image(this.relationFor(location, expr), set)
+    }
+  }
+
+  /** For a condition that has no parts: what leaves the states with the values for which it holds. */
+  private relationFor(location: number, expr: Expr): Relation {
+    const at = (this.holding[location] ??= new Map())
+    const known = at.get(expr)
+    if (known !== undefined) return known
+    const { resting } = this.actions.engine
+    resting.beat = location % this.beats
+    resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
+    const values = this.actions.valuesFor(location, expr)
+    if (values === undefined) throw new TooMuch()
+    const relation = this.relations.of(
+      location,
+      location,
+      values.map((guards) => ({ guards, writes: [] })),
+    )
+    at.set(expr, relation)
+    return relation
+  }
+
+  /** Those of some states from which a command goes. */
+  before({ guard, filter }: GuardedCommand, set: number): number {
+    return this.satisfying(filter, this.diagrams.image(guard, set))
+  }
+
+  /** Those of some states in which conditions turn out as they are meant. */
+  private satisfying(filter: Filter, set: number): number {
+    if (set === EMPTY || filter.conditions.length === 0) return set
+    const { diagrams } = this
+    if (filter.domain === undefined) {
+      const most = diagrams.nodes + DOMAIN_NODES
+      const all = diagrams.any(this.locations[filter.location]!.sizes)
+      filter.domain = this.filtered(filter, all, () => diagrams.nodes > most) ?? null
+    }
+    return filter.domain === null ? this.filtered(filter, set)! : diagrams.both(set, filter.domain)
+  }
+
+  /** Undefined where it is given up on the way. */
+  private filtered({ location, conditions }: Filter, set: number, isTooMuch = () => false): number | undefined {
+    let some = set
+    for (const [expr, outcome] of conditions) {
+      const those = this.where(location, some, expr)
+      some = outcome ? those : this.diagrams.minus(some, those)
+      if (isTooMuch()) return undefined
+    }
+    return some
+  }
+
+  /** Where a command leads from some states. */
+  after({ relation, filter }: GuardedCommand, set: number): number {
+    return relation === undefined ? EMPTY : this.diagrams.image(relation, this.satisfying(filter, set))
+  }
+
+  /** Of some states, those from which a command leads to one of others. */
+  comeFrom({ relation, filter }: GuardedCommand, others: number, set: number): number {
+    if (relation === undefined) return EMPTY
+    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
+  }
+
+  /** Where any of some commands leads from some states. */
+  afterAny({ filter, relation }: CommandGroup, set: number): number {
+    return this.diagrams.image(relation, this.satisfying(filter, set))
+  }
+
+  /** Of some states, those from which any of some commands leads to one of others. */
+  comeFromAny({ filter, relation }: CommandGroup, others: number, set: number): number {
+    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
+  }
+
+  /** Of some states at a location, those from which the story can't go on. */
+  stuckIn(location: number, set: number): number {
+    const { diagrams } = this
+    const { goesOn, commands } = this.locations[location]!
+    let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
+    for (const command of commands)
+      if (command.action.goesOn && command.action.conditions.length > 0)
+        stuck = diagrams.minus(stuck, this.before(command, stuck))
+    return stuck
+  }
+
+  /** Those in which a slot that they hold has a value. */
+  having(location: number, set: number, slot: number, value: number): number {
+    return this.diagrams.image(this.relations.having(location, slot, value), set)
+  }
+
+  /** The values that slots held at a location have in some of the states. */
+  valuesAt(location: number, set: number): Map<number, number[]> {
+    const { all } = this.search.slots
+    const found = this.diagrams.valuesIn(set)
+    return new Map(
+      this.relations
+        .slotsAt(location)
+        .map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]),
+    )
+  }
+
+  /** States of a location with other values of slots that they hold. */
+  withValues(location: number, set: number, values: readonly Assignment[]): number {
+    return this.diagrams.image(this.relations.of(location, location, [{ guards: [], writes: values }]), set)
+  }
+
+  /** Whether states at a location hold a slot. */
+  isHeldAt(location: number, slot: number): boolean {
+    return this.relations.slotsAt(location).includes(slot)
+  }
+
+  commandsOf(location: number): readonly GuardedCommand[] {
+    return this.locations[location]!.commands
+  }
+
+  add(sets: Sets, location: number, set: number): void {
+    sets.set(location, this.diagrams.union(sets.get(location) ?? EMPTY, set))
+  }
+
+  /** What is in some sets and not in others; none that is empty. */
+  without(sets: Sets, others: Sets): Sets {
+    const left: Sets = new Map()
+    for (const [location, set] of sets) {
+      const fresh = this.diagrams.minus(set, others.get(location) ?? EMPTY)
+      if (fresh !== EMPTY) left.set(location, fresh)
+    }
+    return left
+  }
+
+  together(layers: readonly Level[]): Sets {
+    const all: Sets = new Map()
+    for (const { sets } of layers) for (const [location, set] of sets) this.add(all, location, set)
+    return all
+  }
+
+  /** The set of one of its states. */
+  one(location: number, set: number): number {
+    return this.diagrams.single(this.diagrams.pick(set), this.locations[location]!.sizes)
+  }
+
+  protected single(location: number, values: readonly number[]): number {
+    const { slots, sizes } = this.locations[location]!
+    const { all } = this.search.slots
+    return this.diagrams.single(
+      slots.map((slot) => values[slot]! - all[slot]!.min),
+      sizes,
+    )
+  }
+
+  protected locationAt(location: number): LocationCommands | undefined {
+    const known = this.locations[location]
+    if (known !== undefined) return known
+    const made = this.maker.at(location)
+    for (const group of made?.groups ?? []) (this.into[group.to] ??= []).push(group)
+    return (this.locations[location] = made)
+  }
+}

@@ -1,0 +1,188 @@
+import type { Saved, Told } from '../core/contract/answers'
+import { fail, ok, type Result } from '../core/base/result'
+import { applyChange } from '../core/story/changes/apply'
+import { basedOn } from '../core/story/changes/based'
+import { differenceOf } from '../core/story/changes/difference'
+import { getList } from '../core/story/changes/list'
+import type { Change } from '../core/story/changes/types'
+import { describeChange } from '../core/story/compare/describe-change'
+import type { Story } from '../core/story/types'
+import { HeldStories, type Held } from './held-stories'
+import {
+  advance,
+  appendEntry,
+  entryOfRequest,
+  isOwn,
+  keepable,
+  summaryOf,
+  type NewEntry,
+  type UndoState,
+  type UndoStep,
+} from './journal'
+import { endPieces, writePieces } from './piece-rows'
+
+/** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
+const INVERSES_MAX = 200
+
+export interface Refusal {
+  readonly kind: 'unknown' | 'conflict'
+  readonly message: string
+  /** The last change, whoever made it, can be taken back (brought back) on asking. */
+  readonly anyones?: true
+}
+
+/** Which window asks, and whether it wants the last step whoever made it. */
+export interface Whose {
+  readonly author?: string | undefined
+  readonly anyones?: boolean | undefined
+}
+
+export interface UndoInfo {
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+}
+
+/** How a change is entered in the journal. */
+interface Carried extends Pick<NewEntry, 'kind' | 'requestId'> {
+  readonly target?: number | null
+  readonly author?: string | null | undefined
+}
+
+/** Edits of stories, taking them back, and returning to what was. One operation is one transaction. */
+export class StoryEdits extends HeldStories {
+  /** Carries out an edit. A request that was carried out before is answered again, not repeated. */
+  change(id: string, change: Change, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, (held) => this.carryOut(id, held, change, { kind: 'edit', requestId, author }))
+  }
+
+  /**
+   * Takes the window's own last edit back, or brings its last one taken back again; with `anyones` the last one of all.
+   * One that others have built on since is refused.
+   */
+  travel(
+    id: string,
+    kind: 'undo' | 'redo',
+    requestId: string,
+    { author, anyones = false }: Whose = {},
+  ): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, async (held) => {
+      const steps = held[kind]
+      const last = steps.at(-1)
+      if (last === undefined) return fail({ kind: 'conflict', message: `There is nothing to ${kind}.` })
+      const step = anyones ? last : steps.findLast((one) => isOwn(one, author ?? null))
+      const named = await summaryOf(this.database, id, (step ?? last).revision)
+      if (step === undefined) {
+        const message = `There is nothing of this window's own to ${kind}. The last step was made elsewhere: ${named}.`
+        return fail({ kind: 'conflict', message, anyones: true })
+      }
+      const entry = { kind, target: step.revision, requestId, author }
+      const inverse = await this.inverseOf(id, held, step)
+      if (step.after === held.content) return this.carryOut(id, held, inverse, entry)
+      const after = await this.storyAt(id, step.revision)
+      const trouble = builtOn(inverse, after, held.story)
+      const done =
+        trouble === undefined
+          ? await this.carryOut(id, held, basedOn(after, inverse), entry)
+          : fail({ kind: 'conflict' as const, message: trouble })
+      if (done.ok) return done
+      const message = `Changed meanwhile elsewhere, so that it stays: ${named}. ${done.error.message}`
+      return fail({ kind: 'conflict', message, anyones: true })
+    })
+  }
+
+  /** What takes a step back. */
+  private async inverseOf(id: string, held: Held, { revision }: UndoStep): Promise<Change> {
+    const known = held.inverses.get(revision)
+    if (known !== undefined) return known
+    const after = revision === held.revision ? held.story : await this.storyAt(id, revision)
+    return differenceOf(after, await this.storyAt(id, revision - 1))
+  }
+
+  /** Makes the story what it was after a revision, as a new change that can be taken back like any other. */
+  returnTo(id: string, revision: number, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, async (held) => {
+      if (revision < 0 || revision >= held.revision)
+        return fail({ kind: 'conflict', message: 'the story is at this point already' })
+      const change = differenceOf(held.story, await this.storyAt(id, revision))
+      return this.carryOut(id, held, change, { kind: 'edit', requestId, author }, `returned to step ${revision}`)
+    })
+  }
+
+  /** Hears of every change to any story from now on: set by whoever hands them on. */
+  tell: (id: string, told: Told) => void = () => undefined
+
+  private async carryOut(
+    id: string,
+    held: Held,
+    wanted: Change,
+    { kind, requestId, target = null, author = null }: Carried,
+    named?: string,
+  ): Promise<Result<Saved, Refusal>> {
+    // what is put in is an object of its own wherever it stands: pieces are told apart by their objects
+    const applied = applyChange(held.story, JSON.parse(JSON.stringify(wanted)) as Change)
+    if (!applied.ok) return fail({ kind: 'conflict', message: applied.error })
+    const revision = held.revision + 1
+    const { inverse, story, change } = applied.value
+    const summary = named ?? describeChange(held.story, story, change)
+    const step = held.keys.step(held.story, story)
+    const { scenes, beats } = countsOf(story)
+    await this.database.transaction(async (sql) => {
+      await endPieces(sql, id, revision, step.ended)
+      await writePieces(sql, id, revision, step.begun)
+      await sql.query(
+        'update story set revision = $2, title = $3, language = $4, scenes = $5, beats = $6, changed_at = now() where id = $1',
+        [id, revision, keepable(story.title), keepable(story.language), scenes, beats],
+      )
+      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author })
+    })
+    step.keep()
+    this.written += 1
+    held.story = story
+    held.revision = revision
+    advance(held, { revision, kind, target, author })
+    held.inverses.set(revision, inverse)
+    if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
+    const saved: Saved = { revision, change, summary, ...undoInfo(held) }
+    this.tell(id, { ...saved, request: requestId })
+    return ok(saved)
+  }
+
+  /** Carries a request out, or, when that was done before, says again what it did. */
+  private once(
+    id: string,
+    requestId: string,
+    work: (held: Held) => Promise<Result<Saved, Refusal>>,
+  ): Promise<Result<Saved, Refusal>> {
+    return this.inTurn(id, async () => {
+      const held = await this.hold(id)
+      if (held === undefined)
+        return fail({ kind: 'unknown', message: `there is no story ${id}; it may have been deleted` })
+      const before = await entryOfRequest(this.database, id, requestId)
+      if (before === undefined) return work(held)
+      const { revision, summary } = before
+      const from = await this.storyAt(id, revision - 1)
+      const to = revision === held.revision ? held.story : await this.storyAt(id, revision)
+      return ok({ revision, change: differenceOf(from, to), summary, ...undoInfo(held) })
+    })
+  }
+}
+
+/** What others have done to an item that a change would take away: its words would go with it, unseen. */
+function builtOn(change: Change, then: Story, now: Story): string | undefined {
+  if (change.op === 'batch')
+    return change.changes.map((one) => builtOn(one, then, now)).find((one) => one !== undefined)
+  if (change.op !== 'remove') return undefined
+  const [before, after] = [then, now].map((story) => {
+    const list = getList(story, change.in)
+    return list.ok ? list.value.find(({ id }) => id === change.id) : undefined
+  })
+  return JSON.stringify(before) === JSON.stringify(after) ? undefined : `Someone has worked on it since.`
+}
+
+export function undoInfo({ undo, redo }: UndoState): UndoInfo {
+  return { canUndo: undo.length > 0, canRedo: redo.length > 0 }
+}
+
+export function countsOf({ scenes }: Story): { scenes: number; beats: number } {
+  return { scenes: scenes.length, beats: scenes.reduce((sum, { beats }) => sum + beats.length, 0) }
+}
