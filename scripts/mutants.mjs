@@ -1,16 +1,23 @@
 import { spawnSync } from 'node:child_process'
-import { writeFileSync, mkdirSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
 
 /**
  * Changes the code in small ways and looks whether a test notices: `npm run mutants -- FOLDER_OR_FILE [-- TESTS …]`,
  * or without a name on what differs from the last commit. TESTS are the tests that are to notice (those beside the
- * code otherwise). It takes from minutes to hours, and is no part of the test run.
+ * code otherwise). It takes from minutes to hours, and is no part of the test run. `--lines N` changes only so many
+ * lines, drawn with `--seed S` (1): an estimate in minutes.
  */
 
 ensurePackages()
 const args = process.argv.slice(2)
+const option = (name) => {
+  const at = args.indexOf(name)
+  return at === -1 ? undefined : Number(args.splice(at, 2)[1])
+}
+const lines = option('--lines')
+const seed = option('--seed') ?? 1
 const split = args.indexOf('--')
 const [named, tests] = split === -1 ? [args, []] : [args.slice(0, split), args.slice(split + 1)]
 const changed = () =>
@@ -24,6 +31,26 @@ if (places.length === 0) {
 }
 const isFile = (place) => /\.\w+$/.test(place)
 const folderOf = (place) => (isFile(place) ? place.replace(/\/[^/]*$/, '') : place)
+const isCode = (file) => /\.tsx?$/.test(file) && !/\.(test|d)\.tsx?$/.test(file)
+const filesIn = (place) =>
+  isFile(place)
+    ? [place]
+    : readdirSync(join(root, place), { recursive: true })
+        .filter(isCode)
+        .map((file) => `${place}/${file}`)
+
+/** Lines of all files, drawn at random (a linear congruential generator: Park, Miller, 1988). */
+function drawn(count) {
+  let state = seed
+  const random = () => (state = (state * 48271) % 2147483647) / 2147483647
+  const all = places.flatMap(filesIn).flatMap((file) =>
+    readFileSync(join(root, file), 'utf8')
+      .split('\n')
+      .flatMap((line, at) => (/^\s*(import|export \*|\/?\*|\/\/|$)/.test(line) ? [] : [`${file}:${at + 1}-${at + 1}`])),
+  )
+  return Array.from({ length: Math.min(count, all.length) }, () => all.splice(Math.floor(random() * all.length), 1)[0])
+}
+
 const wanted = tests.length > 0 ? tests : [...new Set(places.map(folderOf))]
 const config = {
   testRunner: 'jest',
@@ -42,7 +69,10 @@ const config = {
       },
     },
   },
-  mutate: places.flatMap((place) => (isFile(place) ? [place] : [`${place}/**/*.{ts,tsx}`, `!${place}/**/*.test.ts`])),
+  mutate:
+    lines === undefined
+      ? places.flatMap((place) => (isFile(place) ? [place] : [`${place}/**/*.{ts,tsx}`, `!${place}/**/*.test.ts`]))
+      : drawn(lines),
   coverageAnalysis: 'off',
   reporters: ['clear-text'],
   clearTextReporter: { allowColor: false, logTests: false },

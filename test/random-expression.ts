@@ -40,6 +40,7 @@ function randomNumber(random: Random, depth: number): string {
     const [left, right] = [randomNumber(random, depth - 1), randomNumber(random, depth - 1)]
     return `${random.chance(0.5) ? `(${left})` : left} ${random.pick(['+', '-', '*'])} ${random.chance(0.5) ? `(${right})` : right}`
   }
+  if (depth > 0 && random.chance(0.2)) return `-(${randomNumber(random, depth - 1)})`
   return random.pick(['tide', 'coin', String(random.below(9)), `-${random.below(5)}`, '--3', '-tide', '0x1F', '(coin)'])
 }
 

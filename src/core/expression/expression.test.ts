@@ -29,6 +29,7 @@ const KINDS = {
   name: 'text',
   nick: 'text',
   lantern: 'switch',
+  weather: 'flag',
 } as const
 const TYPES = { flag: 'bool', counter: 'int', item: 'int', text: 'string', switch: 'string' } as const
 
@@ -36,7 +37,12 @@ const scope: Scope = {
   entry: (id) => {
     const kind = KINDS[id as keyof typeof KINDS]
     if (kind === undefined) return { trouble: `there is no ledger entry "${id}"` }
-    return { kind, type: TYPES[kind], ...(kind === 'switch' ? { positions: ['dark', 'lit', 'lost'] } : {}) }
+    return {
+      kind,
+      type: TYPES[kind],
+      ...(kind === 'switch' ? { positions: ['dark', 'lit', 'lost'] } : {}),
+      ...(id === 'weather' ? { isGiven: true } : {}),
+    }
   },
   quest: (id) => (id === 'sluice' ? ['unstarted', 'asked', 'done'] : undefined),
   hasBeat: (address) => address === 'quay.morning',
@@ -97,6 +103,21 @@ test('what is printed parses to the same expression, and printing it again chang
     expect(effect.ok && printEffect(effect.value)).toBe(text)
   }
 })
+
+test.each([
+  [`'\\x41\\u0042\\U00000043\\104'`, 'ABCD'],
+  [`'\\U0010ffff\\ud7ff\\ue000'`, '\u{10ffff}\ud7ff\ue000'],
+  [`'\\a\\b\\f\\v\\n\\r\\t\\\\\\'\\"\\?\\\`'`, '\x07\b\f\v\n\r\t\\\'"?`'],
+])('the escapes in %s are read', (text, value) => {
+  expect(parsed(text)).toMatchObject({ kind: 'string', value })
+})
+
+test.each([[`'a\\ud800'`], [`'a\\udfff'`], [`'a\\U00110000'`], [`'a\\q'`], [`'a\\x4'`], [`'a\\400'`]])(
+  'the escape in %s is refused at its place',
+  (text) => {
+    expect(parseExpression(text)).toMatchObject({ ok: false, error: { start: 2, end: 4 } })
+  },
+)
 
 test('integers are exact beyond what a number holds', () => {
   const big = { ...VALUES, tide: 9007199254740991 }
@@ -164,9 +185,27 @@ test.each([
   ["quest.sluice = 'gone'", 'not one of'],
   ['quest.sluice = name', 'a stage in quotes'],
   ['missing = 1', 'no ledger entry'],
+  ['weather = true', 'the story only reads it'],
 ])('the effect %s is refused', (text, message) => {
   const effect = parseEffect(text)
   expect(effect.ok && checkEffect(effect.value, scope)[0]?.message).toContain(message)
+})
+
+test('an effect that is sound is taken, and one on nothing is told at the name', () => {
+  const check = (text: string) => {
+    const effect = parseEffect(text)
+    return effect.ok && checkEffect(effect.value, scope)
+  }
+  for (const text of [
+    "quest.sluice = 'asked'",
+    'tide = coin * 2',
+    'coin -= 1',
+    'name = nick',
+    "lantern = 'lost'",
+    'lit = paid',
+  ])
+    expect(check(text)).toEqual([])
+  expect(check('missing = 1')).toEqual([expect.objectContaining({ start: 0, end: 7 })])
 })
 
 test('gates and effects are said in plain words', () => {

@@ -165,8 +165,10 @@ function value(expr: Expr, names: Names): string {
       return names.quest(expr.id)
     case 'visits':
       return `visits to ${names.beat(expr.beat)}`
-    case 'negate':
-      return `−${value(expr.operand, names)}`
+    case 'negate': {
+      const said = value(expr.operand, names)
+      return expr.operand.kind === 'arithmetic' ? `−(${said})` : `−${said}`
+    }
     case 'arithmetic': {
       const sign = expr.op === '*' ? '×' : expr.op === '-' ? '−' : '+'
       const side = (part: Expr) =>
