@@ -28,7 +28,7 @@ const surveyRooms = SURVEY_ROOMS.map((name, at) => ({
 
 const zones = [
   ...surveyRooms,
-  ...['survey', 'result'].map((file) => ({
+  ...['searches', 'survey', 'result'].map((file) => ({
     target: `./src/core/survey/${file}.ts`,
     from: './src/core/survey/questions',
     message: 'questions are asked of a finished survey',

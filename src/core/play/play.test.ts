@@ -1,7 +1,9 @@
+import { randomStory } from '../../../bench/stories/random'
+import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
 import { checkStory } from '../story/read'
-import type { Beat, Entry, Story } from '../story/types'
+import type { Beat, Entry, RouteItem, Story } from '../story/types'
 import { replay, routeTrouble } from './replay'
 import { begin, decide } from './step'
 import { playThrough } from './transcript'
@@ -202,4 +204,89 @@ test('a kept route tells which step no longer plays, or which expectation fails'
     message: expect.stringContaining('step 2'),
   })
   expect(route([{ choice: 'quay.start.gone' }], {})?.message).toContain('there is no choice')
+})
+
+test('an expectation that fails says what was wanted and what is so', () => {
+  const linked = story([{ id: 'start', choices: [{ id: 'go', text: 'Go', to: 'quay.end' }] }, end], {
+    endings: [
+      { id: 'home', name: 'Home' },
+      { id: 'lost', name: 'Lost' },
+    ],
+    quests: [{ id: 'sluice', name: 'Sluice', stages: [{ id: 'asked', name: 'Asked', journal: '' }] }],
+  })
+  const said = (expectation: object) =>
+    routeTrouble(linked, { id: 'r', name: 'R', decisions: [{ choice: 'quay.start.go' }], expect: expectation })?.message
+  expect(said({ ending: 'lost' })).toBe('it should end with "lost" and ends with "home"')
+  expect(said({ stages: { sluice: 'asked' } })).toBe('"sluice" should be at "asked" and is at "unstarted"')
+  expect(said({ stages: { gone: 'asked' } })).toBe('"gone" should be at "asked" and does not exist')
+  expect(said({ ledger: { gone: true } })).toBe('"gone" should be true and does not exist')
+  expect(said({ ledger: { name: 'Wren' } })).toBe('"name" should be "Wren" and is ""')
+  expect(said({ ending: 'home', stages: { sluice: 'unstarted' }, ledger: { tide: 2, name: '' } })).toBeUndefined()
+})
+
+test('what the game may not give is refused, before the story begins and while it rests, and changes nothing', () => {
+  const given: Entry[] = [
+    { id: 'weather', kind: 'switch', positions: ['clear', 'fog'], given: 'rest' },
+    { id: 'crossed', kind: 'flag', given: 'begin' },
+    { id: 'hour', kind: 'counter', min: 0, max: 23, given: 'rest' },
+    { id: 'ship', kind: 'text', given: 'rest' },
+    { id: 'own', kind: 'flag' },
+  ]
+  const linked = story([{ id: 'start', choices: [{ id: 'go', text: 'Go', to: 'quay.end' }] }, end], { ledger: given })
+  const atStart = (values: Record<string, boolean | number | string>) => replay(linked, [{ given: values }])
+  const atRest = (values: Record<string, boolean | number | string>) => decide(linked, begin(linked), { given: values })
+  const REFUSED: [Record<string, boolean | number | string>, string][] = [
+    [{ gone: true }, 'no ledger entry "gone"'],
+    [{ own: true }, "the story's own"],
+    [{ weather: 'snow' }, '"weather" can not be "snow"'],
+    [{ weather: true }, '"weather" can not be true'],
+    [{ hour: 24 }, '"hour" can not be 24'],
+    [{ hour: -1 }, '"hour" can not be -1'],
+    [{ hour: 1.5 }, '"hour" can not be 1.5'],
+    [{ hour: '3' }, '"hour" can not be "3"'],
+    [{ ship: ' Plover' }, '"ship" can not be " Plover"'],
+    [{ ship: false }, '"ship" can not be false'],
+    [{ hour: 3, weather: 'snow' }, '"weather" can not be "snow"'],
+  ]
+  for (const [values, message] of REFUSED) {
+    expect(atStart(values)).toMatchObject({ played: 0, refused: expect.stringContaining(message) })
+    expect(atStart(values).state).toEqual(begin(linked))
+    expect(atRest(values)).toMatchObject({ ok: false, error: expect.stringContaining(message) })
+  }
+  expect(atRest({ crossed: true })).toMatchObject({
+    ok: false,
+    error: expect.stringContaining('before the story begins'),
+  })
+  const later = { weather: 'fog', hour: 23, ship: 'Plover' }
+  expect(atStart({ ...later, crossed: true })).toMatchObject({
+    played: 1,
+    refused: undefined,
+    state: { entries: ['fog', true, 23, 'Plover', false] },
+  })
+  expect(atRest(later)).toMatchObject({ ok: true, value: { entries: ['fog', false, 23, 'Plover', false] } })
+})
+
+test('a decision leaves the state that it is taken in as it was, on generated stories', () => {
+  let taken = 0
+  for (let seed = 1; seed <= 300; seed += 1) {
+    const linked = linkStory(randomStory(seed))
+    const random = seededRandom(seed)
+    let state = begin(linked)
+    for (let step = 0; step < 12; step += 1) {
+      const beat = linked.beats[state.at]
+      if (beat === undefined) break
+      const decisions: RouteItem[] =
+        state.status === 'word'
+          ? [{ at: beat.address, word: random.pick(['Wren', 'Teal', ' ']) }]
+          : beat.choices.map(({ address }) => ({ choice: address }))
+      const before = JSON.stringify(state)
+      const next = decisions.map((decision) => decide(linked, state, decision)).filter(({ ok }) => ok)
+      expect(JSON.stringify(state)).toBe(before)
+      if (next.length === 0) break
+      const chosen = random.pick(next)
+      if (chosen.ok) state = chosen.value
+      taken += 1
+    }
+  }
+  expect(taken).toBeGreaterThan(600)
 })
