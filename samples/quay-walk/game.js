@@ -108,8 +108,6 @@ function drawQuay() {
   pen.textAlign = 'center'
   pen.font = '15px Georgia'
   const close = near()
-  // for those who do not see the picture
-  element('quay').setAttribute('aria-description', close === undefined ? '' : `Enter: ${close.name}`)
   pen.globalAlpha = spots.length > 0 ? 1 : 0.35
   for (const spot of about) {
     const isNear = close === spot
@@ -135,22 +133,24 @@ function drawQuay() {
   }
 }
 
-/** Pixels a second; after a longer pause than the second number of milliseconds one does not leap. */
+/** Pixels a second. */
 const SPEED = 156
-const PAUSE_MS = 400
 const WAYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }
 
 let walked = performance.now()
 
 /** Walks on to `now`, in milliseconds: machines draw at their own pace, and a key can be up again before the next frame. */
 function walkTo(now) {
-  const step = (SPEED * Math.min(Math.max(0, now - walked), PAUSE_MS)) / 1000
+  const step = (SPEED * Math.max(0, now - walked)) / 1000
   walked = Math.max(walked, now)
   for (const key of held) {
     const [x, y] = WAYS[key]
     player.x = Math.min(708, Math.max(12, player.x + x * step))
     player.y = Math.min(428, Math.max(122, player.y + y * step))
   }
+  // for those who do not see the picture
+  const close = near()
+  element('quay').setAttribute('aria-description', close === undefined ? '' : `Enter: ${close.name}`)
 }
 
 element('quay').addEventListener('keydown', (event) => {

@@ -64,13 +64,13 @@ test('a running game is followed on the Desk, takes up an edit at once, and is s
   await expect(page).toHaveURL(/#quay\.morning$/)
   await expect(panel.locator('[data-game-choice="quay.morning.set_out"]')).toContainText('×')
 
-  // walked up to by the arrow keys: Odile is the first of those who stand about
+  // walked up to by the arrow keys: Odile, whom one does not know by name yet
   const quay = player.locator('#quay')
   await quay.focus()
-  const isNear = async () => /Odile/.test((await quay.getAttribute('aria-description')) ?? '')
+  const isNear = async () => /toll-keeper/.test((await quay.getAttribute('aria-description')) ?? '')
   await player.keyboard.press('ArrowUp', { delay: 800 })
   for (let steps = 0; steps < 60 && !(await isNear()); steps++) await player.keyboard.press('ArrowLeft', { delay: 60 })
-  await expect(quay).toHaveAttribute('aria-description', /Odile/)
+  await expect(quay).toHaveAttribute('aria-description', /toll-keeper/)
   await player.keyboard.press('Enter')
   await expect(panel.locator('[data-game-at]')).toHaveAttribute('data-game-at', 'quay.odile')
 
