@@ -62,7 +62,7 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   why: about((ask, { survey }) => whyNot(survey, ask.address)),
   'route-to': about((ask, { survey }) => survey.routeTo(ask.what, ask.address)),
   'route-of': about((ask, { survey }) => survey.routeOf(ask.kind, ask.key)),
-  'no-return': about((_, { survey }) => pointsOfNoReturn(survey)),
+  'no-return': { about: 'story', work: (_, { survey }) => pointsOfNoReturn(survey) },
   'quest-facts': { about: 'story', work: (_, { survey }) => questFacts(survey) },
   'reading-list': { about: 'story', work: (_, { survey, within }) => readingList(survey, within(READING_MS)) },
   find: { about: 'story', work: (ask, { story, within }) => findRoute(story, ask.condition, within(ASIDE_MS)) },

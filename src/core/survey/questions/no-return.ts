@@ -1,7 +1,12 @@
+import type { Slices } from '../../base/slices'
+import type { LinkedStory } from '../../story/linked'
 import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings } from '../explicit/prospects'
 import type { RouteItem } from '../../story/types'
 import type { Survey } from '../survey'
+import { TooMuch } from '../symbolic/node-table'
+import { endingsClosed, routeToFirst } from '../symbolic/set-facts'
+import type { SymbolicSearch } from '../symbolic/symbolic-search'
 
 /** A decision after which endings that could still be come to can be come to no more. */
 export interface NoReturn {
@@ -21,10 +26,39 @@ const GROUP = 32
 /** More states than this take too long to go through while somebody waits. */
 const STATES_MAX = 300_000
 
+interface Point {
+  /** By their numbers: the endings that it closes in some case, and those that it leaves open in some. */
+  readonly closes: ReadonlySet<number>
+  readonly spares: ReadonlySet<number>
+  readonly route: () => readonly RouteItem[]
+}
+
 /** The points of no return, in the order of the story's document; `too many` states to look at. */
-export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
-  const { story, search, routes } = survey
-  if (search.states > STATES_MAX) return 'too many'
+export function* pointsOfNoReturn(survey: Survey): Slices<NoReturn[] | 'too many'> {
+  const { story, search, inSets } = survey
+  if (inSets !== undefined) return yield* pointsInSets(story, inSets)
+  return search.states > STATES_MAX ? 'too many' : told(story, pointsInStates(survey))
+}
+
+function* pointsInSets(story: LinkedStory, inSets: SymbolicSearch): Slices<NoReturn[] | 'too many'> {
+  try {
+    const found = yield* endingsClosed(inSets)
+    return told(
+      story,
+      new Map(
+        [...found].map(([address, point]): [string, Point] => [
+          address,
+          { ...point, route: () => routeToFirst(inSets, point.occasions) },
+        ]),
+      ),
+    )
+  } catch (error) {
+    if (error instanceof TooMuch) return 'too many'
+    throw error
+  }
+}
+
+function pointsInStates({ story, search, routes }: Survey): ReadonlyMap<string, Point> {
   const found = new Map<string, { closes: Set<number>; spares: Set<number>; state: number; pick: number }>()
   for (let from = 0; from < story.endings.length; from += GROUP) {
     const group = story.endings.slice(from, from + GROUP)
@@ -59,6 +93,12 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
       }
     }
   }
+  return new Map(
+    [...found].map(([address, point]): [string, Point] => [address, { ...point, route: () => routes.of(point) }]),
+  )
+}
+
+function told(story: LinkedStory, found: ReadonlyMap<string, Point>): NoReturn[] {
   const id = (ending: number) => story.endings[ending]!.id
   const addresses = story.beats.flatMap((beat) => [
     ...beat.choices.map((choice) => choice.address as string),
@@ -73,7 +113,7 @@ export function pointsOfNoReturn(survey: Survey): NoReturn[] | 'too many' {
         address,
         always: closed.filter((ending) => !point.spares.has(ending)).map(id),
         sometimes: closed.filter((ending) => point.spares.has(ending)).map(id),
-        route: routes.of({ state: point.state, pick: point.pick }),
+        route: point.route(),
       },
     ]
   })

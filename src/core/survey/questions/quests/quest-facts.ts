@@ -7,6 +7,9 @@ import type { EventKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
 import { ownersOf } from '../../../story/linked-parts'
 import type { Survey } from '../../survey'
+import { TooMuch } from '../../symbolic/node-table'
+import { finishInSets, movesInSets } from '../../symbolic/set-facts'
+import type { SymbolicSearch } from '../../symbolic/symbolic-search'
 import { questSites, type QuestSite } from './quest-sites'
 
 /** A move that some route makes, and what makes it. */
@@ -31,16 +34,55 @@ const OWNERS: ReadonlySet<EventKind> = new Set(['redirect', 'arrive', 'line', 'r
 /** States that are played again between two stops. */
 const STRIDE = 512
 
-/** The moves that are really made, by replaying every transition; by quest id. */
+/** The moves that are really made, and whether quests can still be closed; by quest id. */
 export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> | 'too many'> {
-  const { story, search, routes } = survey
-  if (search.transitions > TRANSITIONS_MAX) return 'too many'
+  const { story, search, inSets } = survey
   const byOwner = new Map<string, QuestSite[]>()
   for (const site of questSites(story)) {
     const list = byOwner.get(site.owner)
     if (list === undefined) byOwner.set(site.owner, [site])
     else list.push(site)
   }
+  if (inSets !== undefined) return yield* factsInSets(inSets, byOwner)
+  return search.transitions > TRANSITIONS_MAX ? 'too many' : yield* factsInStates(survey, byOwner)
+}
+
+function* factsInSets(
+  search: SymbolicSearch,
+  byOwner: ReadonlyMap<string, readonly QuestSite[]>,
+): Slices<Record<string, QuestFacts> | 'too many'> {
+  const { quests } = search.story
+  try {
+    const made = quests.map(() => new Map<string, QuestMove & { readonly by: QuestMove['by'][number][] }>())
+    for (const { quest, from, to, owner, route } of yield* movesInSets(search, byOwner)) {
+      const { stages } = quests[quest]!
+      const name = `${from} ${to}`
+      const move = made[quest]!.get(name) ?? { from: stages[from]!, to: stages[to]!, by: [] }
+      made[quest]!.set(name, move)
+      move.by.push({ owner, route: route() })
+      yield
+    }
+    const facts: Record<string, QuestFacts> = {}
+    for (const { index, id, stages, outcomes } of quests) {
+      const shares = yield* finishInSets(search, index)
+      const finish: Record<string, Share> = {}
+      for (const [stage, share] of shares)
+        if (stage > 0 && outcomes[stage] === undefined) finish[stages[stage]!] = share
+      facts[id] = { moves: [...made[index]!.values()], finish }
+    }
+    return facts
+  } catch (error) {
+    if (error instanceof TooMuch) return 'too many'
+    throw error
+  }
+}
+
+/** By replaying every transition. */
+function* factsInStates(
+  survey: Survey,
+  byOwner: ReadonlyMap<string, readonly QuestSite[]>,
+): Slices<Record<string, QuestFacts>> {
+  const { story, search, routes } = survey
   const made = story.quests.map(() => new Map<string, Map<string, { state: number; pick: number }>>())
   const { events, slots, values } = search
   const stages = new Int32Array(story.quests.length)

@@ -1,0 +1,187 @@
+import type { Slices } from '../../base/slices'
+import type { RouteItem } from '../../story/types'
+import type { Share } from '../findings/exploration'
+import { CLOSED, MOVE } from './actions'
+import type { GuardedCommand } from './commands'
+import { EMPTY, TooMuch } from './node-table'
+import type { Sets } from './state-sets'
+import type { SymbolicSearch } from './symbolic-search'
+
+/** A decision in some of the states in which it can be taken. */
+interface Occasion {
+  readonly command: GuardedCommand
+  readonly set: number
+}
+
+/** What a decision does to the endings that could still be come to. */
+export interface ClosedInSets {
+  /** By their numbers: those that it closes in some state, and those that it leaves open in some. */
+  readonly closes: Set<number>
+  readonly spares: Set<number>
+  readonly occasions: Occasion[]
+}
+
+/** By choice, or by beat at which a word is typed: the endings that a decision there closes. Throws TooMuch. */
+export function* endingsClosed(search: SymbolicSearch): Slices<Map<string, ClosedInSets>> {
+  const { diagrams, reached } = search
+  const { beats, endings } = search.story
+  const found = new Map<string, ClosedInSets>()
+  for (const ending of endings.keys()) {
+    const goals: Sets = new Map(
+      [...reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending),
+    )
+    if (goals.size === 0) continue
+    const can = yield* search.comingTo(goals)
+    for (const [location, open] of can) {
+      for (const command of search.commandsOf(location)) {
+        const { decision, to } = command.action
+        if (decision === MOVE || to === CLOSED) continue
+        yield
+        const before = search.before(command, open)
+        if (before === EMPTY) continue
+        const decided = search.decision(command)
+        const address = 'choice' in decided ? decided.choice : beats[location]!.address
+        const point = found.get(address) ?? { closes: new Set(), spares: new Set(), occasions: [] }
+        found.set(address, point)
+        const spared = search.comeFrom(command, can.get(to) ?? EMPTY, before)
+        if (spared !== EMPTY) point.spares.add(ending)
+        const closing = diagrams.minus(before, spared)
+        if (closing === EMPTY) continue
+        point.closes.add(ending)
+        point.occasions.push({ command, set: closing })
+      }
+    }
+  }
+  return found
+}
+
+/** A shortest route to the first of some occasions, with the decision. */
+export function routeToFirst(search: SymbolicSearch, occasions: readonly Occasion[]): RouteItem[] {
+  const { diagrams, levels } = search
+  for (const [depth, { sets }] of levels.entries()) {
+    for (const { command, set } of occasions) {
+      const some = diagrams.both(sets.get(command.from) ?? EMPTY, set)
+      if (some !== EMPTY) return search.lazyRouteInto(levels, depth, command.from, some, command).take()
+    }
+  }
+  throw new Error('internal: an occasion that is never come to')
+}
+
+/** What sets a stage of a quest, by the part of the story that does: the quest's number, and the stage's. */
+export type StagesSet = ReadonlyMap<string, readonly { readonly quest: number; readonly stage: number }[]>
+
+/** A move of a quest from stage to stage, made by a part of the story; `route` is a shortest one to it. */
+export interface MoveInSets {
+  readonly quest: number
+  readonly from: number
+  readonly to: number
+  readonly owner: string
+  readonly route: () => RouteItem[]
+}
+
+/** The moves that quests really make, nothing twice. Throws TooMuch. */
+export function* movesInSets(search: SymbolicSearch, setBy: StagesSet): Slices<MoveInSets[]> {
+  const { events, reached } = search
+  const { slots, layout } = search.search
+  const found = new Map<string, { readonly move: Omit<MoveInSets, 'route'>; readonly occasions: Occasion[] }>()
+  const atStart: MoveInSets[] = []
+  const ownersIn = (shown: readonly number[]) => shown.map((event) => events.at(event).key[0]!)
+  /** Of one quest, what is set after what on the way, beginning at a stage. */
+  const follow = (owners: readonly string[], quest: number, stage: number, hear: MoveHearer) => {
+    let from = stage
+    for (const owner of owners)
+      for (const one of setBy.get(owner) ?? []) {
+        if (one.quest !== quest) continue
+        if (one.stage !== from) hear({ quest, from, to: one.stage, owner })
+        from = one.stage
+      }
+  }
+  const questsOf = (owners: readonly string[]) => [
+    ...new Set(owners.flatMap((owner) => (setBy.get(owner) ?? []).map(({ quest }) => quest))),
+  ]
+  const starts = search.actions.begin()
+  if (starts === undefined) throw new TooMuch()
+  for (const { onTheWay, given } of starts) {
+    const owners = ownersIn(onTheWay)
+    for (const quest of questsOf(owners))
+      follow(owners, quest, 0, (move) => {
+        if (!atStart.some((one) => nameOf(one) === nameOf(move)))
+          atStart.push({ ...move, route: () => search.tellBegun(given) })
+      })
+  }
+  for (const [location, set] of reached) {
+    for (const command of search.commandsOf(location)) {
+      const { action } = command
+      if (action.to === CLOSED) continue
+      const decision = search.decision(command)
+      const owners = [...('choice' in decision ? [decision.choice] : []), ...ownersIn(action.onTheWay)]
+      const quests = questsOf(owners)
+      if (quests.length === 0) continue
+      yield
+      const before = search.before(command, set)
+      if (before === EMPTY) continue
+      const held = search.valuesAt(location, before)
+      for (const quest of quests) {
+        const slot = slots.ofQuest[quest]!
+        const own = held.get(slot)
+        for (const stage of own ?? [layout.knownAt(location, slot)])
+          follow(owners, quest, stage, (move) => {
+            const some = own === undefined ? before : search.having(location, before, slot, stage)
+            const known = found.get(nameOf(move))
+            if (known === undefined) found.set(nameOf(move), { move, occasions: [{ command, set: some }] })
+            else known.occasions.push({ command, set: some })
+          })
+      }
+    }
+  }
+  const known = new Set(atStart.map(nameOf))
+  return [
+    ...atStart,
+    ...[...found.values()]
+      .filter(({ move }) => !known.has(nameOf(move)))
+      .map(({ move, occasions }) => ({ ...move, route: () => routeToFirst(search, occasions) })),
+  ]
+}
+
+type MoveHearer = (move: Omit<MoveInSets, 'route'>) => void
+
+function nameOf({ quest, from, to, owner }: Omit<MoveInSets, 'route'>): string {
+  return `${quest} ${from} ${to} ${owner}`
+}
+
+/** By stage of a quest at which the story rests, where it has not ended: whether an outcome can still be come to. Throws TooMuch. */
+export function* finishInSets(search: SymbolicSearch, quest: number): Slices<Map<number, Share>> {
+  const { diagrams, reached } = search
+  const { story, slots, layout } = search.search
+  const { outcomes, stages } = story.quests[quest]!
+  const slot = slots.ofQuest[quest]!
+  const at = (location: number, set: number, stage: number) => {
+    if (search.isHeldAt(location, slot)) return search.having(location, set, slot, stage)
+    return layout.knownAt(location, slot) === stage ? set : EMPTY
+  }
+  const goals: Sets = new Map()
+  for (const [location, set] of reached)
+    for (const [stage, outcome] of outcomes.entries()) {
+      const done = outcome === undefined ? EMPTY : at(location, set, stage)
+      if (done !== EMPTY) search.add(goals, location, done)
+    }
+  const can = yield* search.comingTo(goals)
+  const shares = new Map<number, Share>()
+  for (const stage of stages.keys()) {
+    let some = false
+    let all = true
+    let rests = false
+    for (const [location, set] of reached) {
+      if (search.isEnding(location)) continue
+      const here = at(location, set, stage)
+      if (here === EMPTY) continue
+      rests = true
+      const those = diagrams.both(here, can.get(location) ?? EMPTY)
+      some ||= those !== EMPTY
+      all &&= those === here
+    }
+    yield
+    if (rests) shares.set(stage, all ? 'all' : some ? 'some' : 'none')
+  }
+  return shares
+}

@@ -1,0 +1,95 @@
+import { randomStory } from '../bench/stories/random'
+import { seededRandom } from '../src/core/base/random'
+import { inOneGo } from '../src/core/base/slices'
+import { replay } from '../src/core/play/replay'
+import { linkStory } from '../src/core/story/link'
+import type { LinkedStory } from '../src/core/story/linked'
+import type { Story } from '../src/core/story/types'
+import { pointsOfNoReturn, type NoReturn } from '../src/core/survey/questions/no-return'
+import { questFacts, type QuestFacts } from '../src/core/survey/questions/quests/quest-facts'
+import { Survey } from '../src/core/survey/survey'
+import { hubStory } from './hub-story'
+import { withoutWayBack } from './onward-story'
+
+/** The same survey, decided by single states and by sets of them alone; undefined where sets can't. */
+function bothWays(story: Story): { linked: LinkedStory; single: Survey; sets: Survey } | undefined {
+  const linked = linkStory(story)
+  if (linked.start === -1) return undefined
+  const single = new Survey(linked, { explicit: Infinity })
+  while (!single.advance());
+  const sets = new Survey(linked, { explicit: 0 })
+  while (!sets.advance());
+  return sets.inSets === undefined ? undefined : { linked, single, sets }
+}
+
+let known: { readonly story: Story; readonly both: NonNullable<ReturnType<typeof bothWays>> }[] | undefined
+function surveyed() {
+  return (known ??= [...stories()].flatMap((story) => {
+    const both = bothWays(story)
+    return both === undefined ? [] : [{ story, both }]
+  }))
+}
+
+function* stories(): Generator<Story> {
+  for (let seed = 1; seed <= 160; seed += 1) yield randomStory(seed)
+  for (let seed = 1; seed <= 30; seed += 1) yield withoutWayBack(randomStory(seed))
+  for (let seed = 1; seed <= 16; seed += 1) yield hubStory(seededRandom(seed), 2 + (seed % 3))
+}
+
+/** What is said of points of no return, and how far each is. */
+function pointsSaid(found: NoReturn[] | 'too many') {
+  if (found === 'too many') throw new Error('the story is small')
+  return found.map(({ route, ...said }) => ({ ...said, decisions: route.filter((item) => !('given' in item)).length }))
+}
+
+test('points of no return are the same from sets of states as from single ones', () => {
+  let points = 0
+  for (const { story, both } of surveyed()) {
+    const [single, sets] = [both.single, both.sets].map((survey) => inOneGo(pointsOfNoReturn(survey)))
+    expect({ title: story.title, points: pointsSaid(sets!) }).toEqual({
+      title: story.title,
+      points: pointsSaid(single!),
+    })
+    for (const { route, address } of sets as NoReturn[]) {
+      expect(replay(both.linked, route).refused).toBeUndefined()
+      const last = route.at(-1)!
+      expect('choice' in last ? last.choice : 'at' in last && last.at).toBe(address)
+    }
+    points += sets!.length
+  }
+  expect(points).toBeGreaterThan(40)
+})
+
+/** Moves with who makes them and how far that is, and how stages can be finished; in an order. */
+function factsSaid(facts: Record<string, QuestFacts> | 'too many') {
+  if (facts === 'too many') throw new Error('the story is small')
+  return Object.entries(facts).map(([quest, { moves, finish }]) => ({
+    quest,
+    finish,
+    moves: moves
+      .flatMap(({ from, to, by }) =>
+        by.map(
+          ({ owner, route }) =>
+            `${from} > ${to} by ${owner} after ${route.filter((item) => !('given' in item)).length}`,
+        ),
+      )
+      .sort(),
+  }))
+}
+
+test('moves that are really made, and what can still be finished, are the same from sets as from single states', () => {
+  let moves = 0
+  for (const { story, both } of surveyed()) {
+    // from single states a playthrough is begun with the first values alone
+    if (story.ledger?.some(({ given }) => given !== undefined)) continue
+    const [single, sets] = [both.single, both.sets].map((survey) => inOneGo(questFacts(survey)))
+    expect({ title: story.title, facts: factsSaid(sets!) }).toEqual({ title: story.title, facts: factsSaid(single!) })
+    for (const { moves: made } of Object.values(sets as Record<string, QuestFacts>))
+      for (const { by } of made)
+        for (const { route } of by) {
+          expect(replay(both.linked, route).refused).toBeUndefined()
+          moves += 1
+        }
+  }
+  expect(moves).toBeGreaterThan(150)
+})
