@@ -1,3 +1,4 @@
+import { questsAroundHub } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
 import { seededRandom } from '../src/core/base/random'
 import { inOneGo } from '../src/core/base/slices'
@@ -5,6 +6,7 @@ import { replay } from '../src/core/play/replay'
 import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
 import type { Story } from '../src/core/story/types'
+import { entryValues } from '../src/core/survey/questions/entry-values'
 import { pointsOfNoReturn, type NoReturn } from '../src/core/survey/questions/no-return'
 import { questFacts, type QuestFacts } from '../src/core/survey/questions/quests/quest-facts'
 import { Survey } from '../src/core/survey/survey'
@@ -92,4 +94,39 @@ test('moves that are really made, and what can still be finished, are the same f
         }
   }
   expect(moves).toBeGreaterThan(150)
+})
+
+test('the values that entries really take are the same from sets as from single states', () => {
+  let inSets = 0
+  for (const { story, both } of surveyed()) {
+    const never = () => false
+    const single = inOneGo(entryValues(both.linked, never, Infinity))
+    expect({ title: story.title, values: inOneGo(entryValues(both.linked, never, 0)) }).toEqual({
+      title: story.title,
+      values: single,
+    })
+    inSets += Object.values(single!).filter(({ values }) => values.length > 1).length
+  }
+  expect(inSets).toBeGreaterThan(100)
+})
+
+test('values are told where single states are far too many', () => {
+  const hub = questsAroundHub(14)
+  const [scene] = hub.scenes
+  const [start, ...others] = scene!.beats
+  const choices = start!.choices!.map((choice) =>
+    choice.do?.some((effect) => effect.endsWith("'s0'")) ? { ...choice, do: [...choice.do, 'steps += 1'] } : choice,
+  )
+  const story: Story = {
+    ...hub,
+    ledger: [
+      { id: 'steps', kind: 'counter', min: 0, max: 9 },
+      { id: 'idle', kind: 'flag' },
+    ],
+    scenes: [{ ...scene!, beats: [{ ...start!, choices }, ...others] }],
+  }
+  expect(inOneGo(entryValues(linkStory(story), () => false, 500))).toEqual({
+    steps: { values: [0, 1, 2, 3, 4, 5, 6, 7, 8, 9], anyWord: false },
+    idle: { values: [false], anyWord: false },
+  })
 })

@@ -1,7 +1,9 @@
 import { turnPlan } from '../summaries/turn-plan'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
-import { searchKeeping } from './search-keeping'
+import { keptInSets, searchKeeping } from './search-keeping'
+import type { Search } from '../explicit/search'
+import type { SymbolicSearch } from '../symbolic/symbolic-search'
 import { slotValue } from '../states/slot-value'
 import { allotSlots } from '../analysis/slots'
 import { ownersOf } from '../../story/linked-parts'
@@ -16,34 +18,33 @@ export interface TakenValues {
 }
 
 const STRIDE = 512
+/** States that are looked at one by one before they are looked at in sets. */
+const SINGLE = 60_000
 
 /**
  * The values of all entries, by a survey of its own in which every entry is kept everywhere; a
  * scene's own entries are looked at inside of their scene. Undefined when `stop` said so before it was done.
+ * `single`, for tests: after how many states they are looked at in sets.
  */
-export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Record<string, TakenValues> | undefined> {
+export function* entryValues(
+  story: LinkedStory,
+  stop: () => boolean,
+  single = SINGLE,
+): Slices<Record<string, TakenValues> | undefined> {
   const slots = allotSlots(story)
   // what the game gives may be anything
   const keep = story.entries.flatMap(({ index, given }) => (given === undefined ? [slots.ofEntry[index]!] : []))
-  const search = searchKeeping(story, keep, turnPlan(story).main)
-  while (!search.done) {
+  const { main } = turnPlan(story)
+  const search = searchKeeping(story, keep, main)
+  const seen = story.entries.map(() => new Set<number>())
+  while (!search.done && search.expanded < single) {
     search.advance(STRIDE)
     if (stop()) return undefined
     yield
   }
-  const seen = story.entries.map(() => new Set<number>())
-  for (let state = 0; state < search.states; state += 1) {
-    if (state % STRIDE === 0) {
-      if (stop()) return undefined
-      yield
-    }
-    search.load(state)
-    const { scene } = story.beats[search.beatOf(state)]!
-    for (const entry of story.entries) {
-      if (entry.scene === -1 || entry.scene === scene)
-        seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)
-    }
-  }
+  const inSets = search.done ? undefined : yield* keptInSets(search, main, stop)
+  if (inSets !== undefined) hearSets(inSets, seen)
+  else if (!(yield* hearStates(search, seen, stop))) return undefined
   return Object.fromEntries(
     story.entries.map((entry): [string, TakenValues] => {
       if (entry.given !== undefined) return [entry.id, { values: [], anyWord: true }]
@@ -55,6 +56,42 @@ export function* entryValues(story: LinkedStory, stop: () => boolean): Slices<Re
       return [entry.id, { values, anyWord: numbers.some((value) => value >= named) }]
     }),
   )
+}
+
+function hearSets(inSets: SymbolicSearch, seen: readonly Set<number>[]): void {
+  const { story, slots, layout } = inSets.search
+  for (const [location, set] of inSets.reached) {
+    const { scene } = story.beats[location % story.beats.length]!
+    const held = inSets.valuesAt(location, set)
+    for (const entry of story.entries) {
+      if (entry.scene !== -1 && entry.scene !== scene) continue
+      const slot = slots.ofEntry[entry.index]!
+      for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen[entry.index]!.add(value)
+    }
+  }
+}
+
+/** False where `stop` said so before all were heard. */
+function* hearStates(search: Search, seen: readonly Set<number>[], stop: () => boolean): Slices<boolean> {
+  const { story, slots } = search
+  while (!search.done) {
+    search.advance(STRIDE)
+    if (stop()) return false
+    yield
+  }
+  for (let state = 0; state < search.states; state += 1) {
+    if (state % STRIDE === 0) {
+      if (stop()) return false
+      yield
+    }
+    search.load(state)
+    const { scene } = story.beats[search.beatOf(state)]!
+    for (const entry of story.entries) {
+      if (entry.scene === -1 || entry.scene === scene)
+        seen[entry.index]!.add(search.values[slots.ofEntry[entry.index]!]!)
+    }
+  }
+  return true
 }
 
 /**

@@ -1,10 +1,34 @@
 import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
+import type { Slices } from '../../base/slices'
 import type { FollowedTurns } from '../summaries/turn-plan'
+import { TooMuch } from '../symbolic/node-table'
+import { SymbolicSearch } from '../symbolic/symbolic-search'
 
 /** A search for a question of its own: it keeps these slots everywhere, and decides nothing of what a survey decides. */
 export function searchKeeping(story: LinkedStory, keep: readonly number[], turns: FollowedTurns): Search {
   return new Search(story, {
     observed: { overruns: new Set(), turns, unsetTexts: false, quests: false, promises: false, keep: [...keep] },
   })
+}
+
+/** All states of such a search in sets; undefined where that is too much, or `stop` says so. */
+export function* keptInSets(
+  search: Search,
+  turns: FollowedTurns,
+  stop: () => boolean,
+): Slices<SymbolicSearch | undefined> {
+  try {
+    const inSets = new SymbolicSearch(search, { overruns: new Set(), turns }, { isOver: stop })
+    const run = inSets.run()
+    let step = run.next()
+    for (; step.done !== true; step = run.next()) {
+      if (stop()) return undefined
+      yield
+    }
+    return step.value ? inSets : undefined
+  } catch (error) {
+    if (error instanceof TooMuch) return undefined
+    throw error
+  }
 }
