@@ -4,6 +4,8 @@ import { ok } from '../core/base/result'
 import type { Story } from '../core/story/types'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import { SurveyHost } from '../workers/survey-host'
+import { linkStory } from '../core/story/link'
+import { surveyStory } from '../core/survey/survey'
 import { prepareSurvey, SurveyHandle, type SurveyState } from './survey-handle'
 
 const sample = JSON.parse(readFileSync('samples/causeway.story.json', 'utf8')) as Story
@@ -80,6 +82,45 @@ test('the page knows what the survey says, and what it said before the last edit
   worker.work()
   expect(now().before).toBe(first)
   expect(now().report!.unreached.endings.length).toBeGreaterThan(0)
+})
+
+test('what is answered to an earlier edit is overtaken; a bearing is taken whenever it comes', () => {
+  const { handle, worker, now } = opened()
+  worker.work()
+  const { report } = now()
+  const hear = (data: FromSurvey) => worker.onmessage!({ data })
+  handle.change({ op: 'set-story', values: { title: 'Another title' } })
+  const waiting = now().running
+  hear({ type: 'progress', version: 1, states: 77, waiting: 7 })
+  hear({ type: 'unchanged', version: 1 })
+  hear({ type: 'failed', version: 1, message: 'of before' })
+  expect(now()).toMatchObject({ running: waiting, report, failure: undefined })
+  hear({ type: 'progress', version: 2, states: 77, waiting: 7 })
+  expect(now().running).toEqual({ states: 77, waiting: 7 })
+  hear({ type: 'bearing', version: 1, bearing: { ok: false, error: 'no time' } })
+  expect(now().bearingFailure).toBe('no time')
+  hear({ type: 'unchanged', version: 2 })
+  expect(now()).toMatchObject({ running: undefined, report })
+})
+
+test('each beat, choice, ending and stage is said to be what the whole survey says it is', () => {
+  const { worker, now } = opened()
+  worker.work()
+  const report = now().report!
+  const whole = surveyStory(linkStory(sample), { routes: 'none' })
+  for (const what of ['beats', 'choices', 'endings', 'stages'] as const) {
+    for (const address of Object.keys(whole.reached[what])) expect(report.of(what, address)).toBe('reached')
+    for (const address of whole.unreached[what]) expect(report.of(what, address)).toBe('unreached')
+    expect(report.of(what, 'nowhere.at_all')).toBe('waiting')
+    expect([...report.unreached[what]].sort()).toEqual([...whole.unreached[what]].sort())
+    expect(report.undecided[what]).toEqual([])
+  }
+  expect(report.findings.map(({ kind, key }) => `${kind} ${key.join(' ')}`)).toEqual(
+    whole.findings.map(({ kind, key }) => `${kind} ${key.join(' ')}`),
+  )
+  for (const finding of whole.findings)
+    if (finding.key[0]!.includes('#'))
+      expect(report.at(finding.key[0]!).map(({ kind }) => kind)).toContain(finding.kind)
 })
 
 test('a question is posted, answered, and forgotten', async () => {
