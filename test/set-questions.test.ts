@@ -3,11 +3,14 @@ import { randomStory } from '../bench/stories/random'
 import { seededRandom } from '../src/core/base/random'
 import { inOneGo } from '../src/core/base/slices'
 import { replay } from '../src/core/play/replay'
+import type { Listener } from '../src/core/play/step'
 import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
 import type { Story } from '../src/core/story/types'
 import { entryValues } from '../src/core/survey/questions/entry-values'
 import { pointsOfNoReturn, type NoReturn } from '../src/core/survey/questions/no-return'
+import { readingList } from '../src/core/survey/questions/reading-list'
+import type { ReadingList } from '../src/core/survey/questions/reading-routes'
 import { questFacts, type QuestFacts } from '../src/core/survey/questions/quests/quest-facts'
 import { Survey } from '../src/core/survey/survey'
 import { hubStory } from './hub-story'
@@ -130,3 +133,53 @@ test('values are told where single states are far too many', () => {
     idle: { values: [false], anyWord: false },
   })
 })
+
+test('a reading list from sets shows all that one from single states shows, on routes that end where they can', () => {
+  let lists = 0
+  let [decisions, fewest] = [0, 0]
+  for (const [at, { story, both }] of surveyed().entries()) {
+    if (at % 2 === 1) continue
+    if (story.ledger?.some(({ given }) => given !== undefined)) continue
+    const [single, sets] = [both.single, both.sets].map((survey) => inOneGo(readingList(survey)))
+    if (single === 'too many' || sets === 'too many') throw new Error('the story is small')
+    const shown = new Set(shownBy(both.linked, sets!))
+    // it has turns that change nothing besides, which the other leaves out
+    expect({ title: story.title, missed: shownBy(both.linked, single!).filter((one) => !shown.has(one)) }).toEqual({
+      title: story.title,
+      missed: [],
+    })
+    expect(sets!.items).toBeGreaterThanOrEqual(single!.items)
+    expect(sets!.routes.every(({ fresh }) => fresh > 0)).toBe(true)
+    decisions += sets!.decisions
+    fewest += single!.decisions
+    lists += 1
+  }
+  expect(lists).toBeGreaterThan(40)
+  // longer, but not by much
+  expect(decisions).toBeLessThan(2.5 * fewest)
+})
+
+test('a reading list of a story with very many states ends by its ending, once', () => {
+  const survey = new Survey(linkStory(questsAroundHub(20)))
+  while (!survey.advance());
+  const list = inOneGo(readingList(survey))
+  expect(list).toMatchObject({ routes: [{ ending: 'end' }], decisions: 81 })
+})
+
+/** Everything that the routes of a list show when they are played. */
+function shownBy(linked: LinkedStory, { routes }: ReadingList): string[] {
+  const shown = new Set<string>()
+  const listener: Listener = {
+    beat: ({ address }) => void shown.add(address),
+    line: ({ address }) => void shown.add(address),
+    variant: ({ address }) => void shown.add(address),
+  }
+  replay(linked, [], listener)
+  for (const { decisions, ending } of routes) {
+    const { state, refused } = replay(linked, decisions, listener)
+    expect(refused).toBeUndefined()
+    expect(ending).toBe(state.status === 'ended' ? linked.endings[linked.beats[state.at]!.ending]!.id : undefined)
+    for (const item of decisions) if ('choice' in item) shown.add(item.choice)
+  }
+  return [...shown].sort()
+}

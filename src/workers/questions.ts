@@ -13,7 +13,7 @@ import type { NoReturn } from '../core/survey/questions/no-return'
 import type { Axis, CallSheet } from '../core/survey/questions/quests/call-sheet'
 import type { QuestFacts } from '../core/survey/questions/quests/quest-facts'
 import type { Outlook } from '../core/survey/questions/outlook'
-import type { ReadingList } from '../core/survey/questions/reading-list'
+import type { ReadingList } from '../core/survey/questions/reading-routes'
 import type { WhyNot } from '../core/survey/questions/why-not'
 import type { Reachable } from '../core/survey/result'
 

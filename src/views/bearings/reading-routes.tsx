@@ -3,7 +3,7 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { freshId } from '../../core/base/ids'
-import type { ReadingList } from '../../core/survey/questions/reading-list'
+import type { ReadingList } from '../../core/survey/questions/reading-routes'
 import type { SurveyReport } from '../../session/survey-report'
 import type { Change } from '../../core/story/changes/types'
 import type { Route } from '../../core/story/types'

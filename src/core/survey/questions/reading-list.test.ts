@@ -6,7 +6,8 @@ import { begin, decide, type Listener } from '../../play/step'
 import { linkStory } from '../../story/link'
 import type { LinkedStory } from '../../story/linked'
 import { decisionsIn, type RouteItem, type Story } from '../../story/types'
-import { readingList, type ReadingList } from './reading-list'
+import { readingList } from './reading-list'
+import type { ReadingList } from './reading-routes'
 import { Survey } from '../survey'
 
 function listOf(story: LinkedStory): { survey: Survey; list: ReadingList } {

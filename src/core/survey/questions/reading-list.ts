@@ -1,24 +1,10 @@
 import type { Slices } from '../../base/slices'
-import { decisionsIn, type RouteItem } from '../../story/types'
+import { decisionsIn } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
 import type { EventKind } from '../interpreter/events'
 import type { Survey } from '../survey'
-
-/** Routes that together take every choice and show every line, variant and ending that any route comes to. */
-export interface ReadingList {
-  readonly routes: readonly ReadingRoute[]
-  /** Decisions of all of them together. */
-  readonly decisions: number
-  /** Choices, beats, lines, variants and endings that they show. */
-  readonly items: number
-}
-
-export interface ReadingRoute {
-  readonly decisions: readonly RouteItem[]
-  /** How many of the items no earlier route of the list shows. */
-  readonly fresh: number
-  readonly ending: string | undefined
-}
+import type { ReadingList, ReadingRoute } from './reading-routes'
+import { readingListInSets } from './set-reading-list'
 
 /** Playing more transitions than this again takes too long while somebody waits. */
 const TRANSITIONS_MAX = 400_000
@@ -52,6 +38,7 @@ type Walk = readonly number[]
  * list is kept.
  */
 export function* readingList(survey: Survey, stop: () => boolean = () => false): Slices<ReadingList | 'too many'> {
+  if (survey.inSets !== undefined) return yield* readingListInSets(survey.inSets, stop)
   if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
   const map = new ReadingMap(survey, stop)
   yield* map.gather()
