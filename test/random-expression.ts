@@ -1,5 +1,14 @@
 import type { Random } from '../src/core/base/random'
+import type { Expr } from '../src/core/expression/ast'
+import { parseExpression } from '../src/core/expression/parse'
 import { quote } from '../src/core/expression/print'
+
+/** An expression that is known to be one. */
+export function parsed(text: string): Expr {
+  const result = parseExpression(text)
+  if (!result.ok) throw new Error(`${text}: ${result.error.message}`)
+  return result.value
+}
 
 /** Well-typed conditions over a few names, with more and fewer parentheses than they need. */
 export function randomCondition(random: Random, depth = 3): string {

@@ -150,7 +150,8 @@ function walkTo(now) {
   }
   // for those who do not see the picture
   const close = near()
-  element('quay').setAttribute('aria-description', close === undefined ? '' : `Enter: ${close.name}`)
+  const said = close === undefined ? '' : `Enter: ${close.name}`
+  if (element('quay').ariaDescription !== said) element('quay').ariaDescription = said
 }
 
 element('quay').addEventListener('keydown', (event) => {

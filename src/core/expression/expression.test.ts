@@ -1,13 +1,11 @@
 import { Environment } from '@marcbachmann/cel-js'
-import { randomCondition } from '../../../test/random-expression'
+import { parsed, randomCondition } from '../../../test/random-expression'
 import { seededRandom } from '../base/random'
-import type { Expr } from './ast'
 import { checkCondition, checkEffect, type Scope } from './check'
 import { evaluate, holds, type Env, type Value } from './evaluate'
 import { parseEffect, parseExpression } from './parse'
 import { effectOf, effectPickOf, exprOf, pickOf, type Pick } from './pick'
 import { printEffect, printExpression } from './print'
-import { sayCondition, sayEffect, type Names } from './words'
 
 const VALUES: Record<string, Value> = { lit: true, paid: false, tide: 3, coin: -2, name: 'Wren', lantern: 'lit' }
 
@@ -57,12 +55,6 @@ function bare(expr: unknown): unknown {
   return JSON.parse(
     JSON.stringify(expr, (key, value: unknown) => (key === 'start' || key === 'end' ? undefined : value)),
   )
-}
-
-function parsed(text: string): Expr {
-  const result = parseExpression(text)
-  if (!result.ok) throw new Error(`${text}: ${result.error.message}`)
-  return result.value
 }
 
 test('conditions mean what the Common Expression Language says, on generated expressions', () => {
@@ -206,34 +198,6 @@ test('an effect that is sound is taken, and one on nothing is told at the name',
   ])
     expect(check(text)).toEqual([])
   expect(check('missing = 1')).toEqual([expect.objectContaining({ start: 0, end: 7 })])
-})
-
-test('gates and effects are said in plain words', () => {
-  const names: Names = {
-    entry: (id) => id,
-    quest: () => 'Mend the sluice',
-    stage: (_quest, stage) => stage,
-    beat: (address) => address.split('.')[1]!,
-    choice: () => '“Pay”',
-    ending: (id) => id,
-  }
-  const say = (text: string) => sayCondition(parsed(text), names)
-  expect(say('coin >= 1 && !paid')).toBe('coin is at least 1 and not paid')
-  expect(say('!(tide < 2) || (lit && paid)')).toBe('tide is at least 2 or (lit and paid)')
-  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe(
-    'Mend the sluice is at “asked” and morning not visited yet',
-  )
-  expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe(
-    'lantern is lit or lost and “Pay” was taken',
-  )
-  expect(say("name == ''")).toBe('name is empty')
-  const effect = (text: string) => {
-    const result = parseEffect(text)
-    return result.ok && sayEffect(result.value, names)
-  }
-  expect(effect('tide -= 1')).toBe('tide −1')
-  expect(effect("quest.sluice = 'asked'")).toBe('Mend the sluice: asked')
-  expect(effect('paid = true')).toBe('paid: yes')
 })
 
 test('what is picked and what is typed say the same, whichever way it is taken', () => {

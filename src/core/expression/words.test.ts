@@ -1,8 +1,7 @@
-import { randomCondition } from '../../../test/random-expression'
+import { parsed, randomCondition } from '../../../test/random-expression'
 import { seededRandom } from '../base/random'
-import type { Expr } from './ast'
 import { holds, type Env, type Value } from './evaluate'
-import { parseEffect, parseExpression } from './parse'
+import { parseEffect } from './parse'
 import { sayCondition, sayEffect, type Names } from './words'
 
 const NAMES: Names = {
@@ -12,12 +11,6 @@ const NAMES: Names = {
   beat: (address) => address.split('.')[1]!,
   choice: () => '“Pay”',
   ending: (id) => id,
-}
-
-function parsed(text: string): Expr {
-  const result = parseExpression(text)
-  if (!result.ok) throw new Error(`${text}: ${result.error.message}`)
-  return result.value
 }
 
 const say = (text: string) => sayCondition(parsed(text), NAMES)
@@ -33,6 +26,25 @@ function env(values: Record<string, Value>, visits: number): Env {
     order: () => ['dark', 'lit', 'lost'],
   }
 }
+
+test('gates and effects are said in plain words', () => {
+  expect(say('coin >= 1 && !paid')).toBe('coin is at least 1 and not paid')
+  expect(say('!(tide < 2) || (lit && paid)')).toBe('tide is at least 2 or (lit and paid)')
+  expect(say("quest.sluice == 'asked' && visits('quay.morning') == 0")).toBe(
+    'Mend the sluice is at “asked” and morning not visited yet',
+  )
+  expect(say("lantern in ['lit', 'lost'] && taken('quay.morning.pay')")).toBe(
+    'lantern is lit or lost and “Pay” was taken',
+  )
+  expect(say("name == ''")).toBe('name is empty')
+  const effect = (text: string) => {
+    const result = parseEffect(text)
+    return result.ok && sayEffect(result.value, NAMES)
+  }
+  expect(effect('tide -= 1')).toBe('tide −1')
+  expect(effect("quest.sluice = 'asked'")).toBe('Mend the sluice: asked')
+  expect(effect('paid = true')).toBe('paid: yes')
+})
 
 test('what is said the same means the same, on generated conditions', () => {
   const random = seededRandom(31)

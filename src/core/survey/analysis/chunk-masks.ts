@@ -48,10 +48,9 @@ export class ChunkMasks {
     const ending = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
     this.endingQuests = this.maskOf(ending.map(({ index }) => slots.ofQuest[index]!))
     this.firstQuest = slots.ofQuest[0] ?? 0
-    this.own = story.scenes.map((_, scene) => {
-      const entries = story.entries.filter((entry) => entry.scene === scene)
-      return entries.length === 0 ? undefined : this.maskOf(entries.map(({ index }) => slots.ofEntry[index]!))
-    })
+    const own: number[][] = []
+    for (const { scene, index } of story.entries) if (scene !== -1) (own[scene] ??= []).push(slots.ofEntry[index]!)
+    this.own = own.map((all) => this.maskOf(all))
     this.hasOwn = new Uint8Array(this.count)
     for (const masks of this.own) masks?.forEach((mask, chunk) => mask !== 0 && (this.hasOwn[chunk] = 1))
     this.namers = this.beatsByChunk(roads)

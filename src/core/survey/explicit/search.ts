@@ -1,5 +1,4 @@
 import type { LinkedStory } from '../../story/linked'
-import type { Observed } from '../analysis/observed'
 import { isCutShort } from '../analysis/slots'
 import { GeneratedCode } from '../codegen/generate'
 import { ENDLESS, type Machine } from '../interpreter/machine'
@@ -7,6 +6,7 @@ import type { BeatProgram } from '../interpreter/programs'
 import { BATCH } from '../states/pages'
 import { NO_STATE, type StateSetLimits } from '../states/state-set'
 import { Backward, type BackwardLimits } from './backward'
+import type { StateSpaceOptions } from './state-space'
 import { FIRST_MOVE, NOTHING_GIVEN, TransitionPlayer } from './transition-player'
 
 /** Looked at this often, a beat is worth code of its own. */
@@ -20,10 +20,7 @@ export interface SearchLimits {
   readonly stateSet?: StateSetLimits
 }
 
-export interface SearchOptions {
-  readonly observed: Observed
-  /** Off only in tests: every slot is then kept everywhere. */
-  readonly liveness?: boolean
+export interface SearchOptions extends StateSpaceOptions {
   /** How often a beat is looked at before code is written for it; for tests. */
   readonly hot?: number
   /** From what size on it goes another way; for tests. */

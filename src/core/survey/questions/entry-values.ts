@@ -59,14 +59,13 @@ export function* entryValues(
 }
 
 function hearSets(inSets: SymbolicSearch, seen: readonly Set<number>[]): void {
-  const { story, slots, layout } = inSets.search
+  const { story, slots } = inSets.search
   for (const [location, set] of inSets.reached) {
     const { scene } = story.beats[location % story.beats.length]!
-    const held = inSets.valuesAt(location, set)
+    const read = inSets.valueReader(location, set)
     for (const entry of story.entries) {
       if (entry.scene !== -1 && entry.scene !== scene) continue
-      const slot = slots.ofEntry[entry.index]!
-      for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen[entry.index]!.add(value)
+      for (const value of read(slots.ofEntry[entry.index]!)) seen[entry.index]!.add(value)
     }
   }
 }

@@ -4,7 +4,7 @@ import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings } from '../explicit/prospects'
 import type { RouteItem } from '../../story/types'
 import type { Survey } from '../survey'
-import { TooMuch } from '../symbolic/node-table'
+import { unlessTooMuch } from '../symbolic/node-table'
 import { endingsClosed, routeToFirst } from '../symbolic/set-facts'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
 
@@ -36,26 +36,16 @@ interface Point {
 /** The points of no return, in the order of the story's document; `too many` states to look at. */
 export function* pointsOfNoReturn(survey: Survey): Slices<NoReturn[] | 'too many'> {
   const { story, search, inSets } = survey
-  if (inSets !== undefined) return yield* pointsInSets(story, inSets)
+  if (inSets !== undefined) return (yield* unlessTooMuch(pointsInSets(story, inSets))) ?? 'too many'
   return search.states > STATES_MAX ? 'too many' : told(story, pointsInStates(survey))
 }
 
-function* pointsInSets(story: LinkedStory, inSets: SymbolicSearch): Slices<NoReturn[] | 'too many'> {
-  try {
-    const found = yield* endingsClosed(inSets)
-    return told(
-      story,
-      new Map(
-        [...found].map(([address, point]): [string, Point] => [
-          address,
-          { ...point, route: () => routeToFirst(inSets, point.occasions) },
-        ]),
-      ),
-    )
-  } catch (error) {
-    if (error instanceof TooMuch) return 'too many'
-    throw error
-  }
+function* pointsInSets(story: LinkedStory, inSets: SymbolicSearch): Slices<NoReturn[]> {
+  const found = [...(yield* endingsClosed(inSets))].map(([address, point]): [string, Point] => [
+    address,
+    { ...point, route: () => routeToFirst(inSets, point.occasions) },
+  ])
+  return told(story, new Map(found))
 }
 
 function pointsInStates({ story, search, routes }: Survey): ReadonlyMap<string, Point> {

@@ -1,14 +1,13 @@
 import type { Slices } from '../../base/slices'
 import { decisionsIn } from '../../story/types'
 import { NO_STATE } from '../states/state-set'
-import type { EventKind } from '../interpreter/events'
 import type { Survey } from '../survey'
-import type { ReadingList, ReadingRoute } from './reading-routes'
+import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 import { readingListInSets } from './set-reading-list'
+import { unlessTooMuch } from '../symbolic/node-table'
 
 /** Playing more transitions than this again takes too long while somebody waits. */
 const TRANSITIONS_MAX = 400_000
-const SHOWN: ReadonlySet<EventKind> = new Set(['beat', 'line', 'variant', 'ending'])
 
 /** How a walk goes on: to the nearest new thing; to those after which the farthest of them can still be come to; to those after which no ending is lost. */
 const MANNERS = ['nearest', 'farthest', 'careful'] as const
@@ -38,7 +37,7 @@ type Walk = readonly number[]
  * list is kept.
  */
 export function* readingList(survey: Survey, stop: () => boolean = () => false): Slices<ReadingList | 'too many'> {
-  if (survey.inSets !== undefined) return yield* readingListInSets(survey.inSets, stop)
+  if (survey.inSets !== undefined) return (yield* unlessTooMuch(readingListInSets(survey.inSets, stop))) ?? 'too many'
   if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
   const map = new ReadingMap(survey, stop)
   yield* map.gather()

@@ -1,4 +1,8 @@
 import type { RouteItem } from '../../story/types'
+import type { EventKind } from '../interpreter/events'
+
+/** What is to be read, beside the decisions. */
+export const SHOWN: ReadonlySet<EventKind> = new Set(['beat', 'line', 'variant', 'ending'])
 
 /** Routes that together take every choice and show every line, variant and ending that any route comes to. */
 export interface ReadingList {

@@ -2,7 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import type { Slices } from '../../base/slices'
 import type { FollowedTurns } from '../summaries/turn-plan'
-import { TooMuch } from '../symbolic/node-table'
+import { unlessTooMuch } from '../symbolic/node-table'
 import { SymbolicSearch } from '../symbolic/symbolic-search'
 
 /** A search for a question of its own: it keeps these slots everywhere, and decides nothing of what a survey decides. */
@@ -18,17 +18,11 @@ export function* keptInSets(
   turns: FollowedTurns,
   stop: () => boolean,
 ): Slices<SymbolicSearch | undefined> {
-  try {
-    const inSets = new SymbolicSearch(search, { overruns: new Set(), turns }, { isOver: stop })
-    const run = inSets.run()
-    let step = run.next()
-    for (; step.done !== true; step = run.next()) {
-      if (stop()) return undefined
-      yield
-    }
-    return step.value ? inSets : undefined
-  } catch (error) {
-    if (error instanceof TooMuch) return undefined
-    throw error
+  const inSets = new SymbolicSearch(search, { overruns: new Set(), turns }, { isOver: stop })
+  const run = unlessTooMuch(inSets.run())
+  for (let step = run.next(); ; step = run.next()) {
+    if (step.done === true) return step.value === true ? inSets : undefined
+    if (stop()) return undefined
+    yield
   }
 }

@@ -3,14 +3,12 @@ import { replay } from '../../play/replay'
 import type { Listener } from '../../play/step'
 import type { LinkedStory } from '../../story/linked'
 import { decisionsIn, type RouteItem } from '../../story/types'
-import type { EventKind, Witness } from '../interpreter/events'
+import type { Witness } from '../interpreter/events'
 import type { GuardedCommand } from '../symbolic/commands'
-import { EMPTY, TooMuch } from '../symbolic/node-table'
-import type { Level, Sets } from '../symbolic/state-sets'
+import { EMPTY } from '../symbolic/node-table'
+import type { Level } from '../symbolic/state-sets'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
-import type { ReadingList, ReadingRoute } from './reading-routes'
-
-const SHOWN: ReadonlySet<EventKind> = new Set(['beat', 'line', 'variant', 'ending'])
+import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 
 /** Something to be read, and how it is first come to. */
 interface Item {
@@ -29,38 +27,31 @@ interface Draft {
 /**
  * A cover of everything that a story can show, of which the states are known in sets alone: the way to what is deepest of
  * what is left, on to the nearest ending, and again; then ways that the others make needless are left out. Short where
- * much lies on the way to an ending; not the shortest.
+ * much lies on the way to an ending; not the shortest. Undefined where `stop` says so first; throws TooMuch.
  */
-export function* readingListInSets(search: SymbolicSearch, stop: () => boolean): Slices<ReadingList | 'too many'> {
+export function* readingListInSets(search: SymbolicSearch, stop: () => boolean): Slices<ReadingList | undefined> {
   const { story } = search
   // one playthrough begins in one way
-  if (story.entries.some(({ given }) => given !== undefined)) return 'too many'
-  try {
-    const items = itemsOf(search)
-    const goals: Sets = new Map([...search.reached].filter(([location]) => search.isEnding(location)))
-    const toEnding = yield* search.layersTo(goals)
-    const ways = new Ways(search, toEnding)
-    const opening = new Set(shownBy(story, []).shows)
-    const left = new Set(items.map(({ name }) => name).filter((name) => !opening.has(name)))
-    const drafts: Draft[] = []
-    for (const item of items) {
-      if (!left.has(item.name)) continue
-      if (stop()) return 'too many'
-      yield
-      const draft = shownBy(
-        story,
-        search.diagrams.withRoom(() => ways.through(item)),
-      )
-      // of a group in turn the rehearsal may show another turn
-      const shows = draft.shows.includes(item.name) ? draft.shows : [...draft.shows, item.name]
-      drafts.push({ ...draft, shows })
-      for (const shown of shows) left.delete(shown)
-    }
-    return told(needed(drafts), items.length, opening)
-  } catch (error) {
-    if (error instanceof TooMuch) return 'too many'
-    throw error
+  if (story.entries.some(({ given }) => given !== undefined)) return undefined
+  const items = itemsOf(search)
+  const ways = new Ways(search, yield* search.layersTo(search.ended()))
+  const opening = new Set(shownBy(story, []).shows)
+  const left = new Set(items.map(({ name }) => name).filter((name) => !opening.has(name)))
+  const drafts: Draft[] = []
+  for (const item of items) {
+    if (!left.has(item.name)) continue
+    if (stop()) return undefined
+    yield
+    const draft = shownBy(
+      story,
+      search.diagrams.withRoom(() => ways.through(item)),
+    )
+    // of a group in turn the rehearsal may show another turn
+    const shows = draft.shows.includes(item.name) ? draft.shows : [...draft.shows, item.name]
+    drafts.push({ ...draft, shows })
+    for (const shown of shows) left.delete(shown)
   }
+  return told(needed(drafts), items.length, opening)
 }
 
 /** All that any route shows or decides, the deepest first. */

@@ -27,7 +27,7 @@ interface Spot {
 
 /** Answers what the search over single states answers with backward sweeps; stops to let others work. */
 export function* answers(search: SymbolicSearch): Generator<void, Answers> {
-  const goals: Sets = new Map([...search.reached].filter(([location]) => search.isEnding(location)))
+  const goals = search.ended()
   const canEnd = yield* search.comingTo(goals)
   const lost = yield* lostEndings(search, canEnd)
   const questEnds = yield* endsOfQuests(search, goals, canEnd)

@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import { enlarged } from '../states/lists'
 
 /** The empty set, and the set of the one assignment to no variables at all. */
@@ -6,6 +7,16 @@ export const UNIT = 1
 
 /** There is too much for sets to be put together. */
 export class TooMuch extends Error {}
+
+/** What some work gives; undefined where it comes to be too much. */
+export function* unlessTooMuch<T>(work: Slices<T>): Slices<T | undefined> {
+  try {
+    return yield* work
+  } catch (error) {
+    if (error instanceof TooMuch) return undefined
+    throw error
+  }
+}
 
 /** Sets beyond which it is. */
 const NODES_MAX = 8_000_000

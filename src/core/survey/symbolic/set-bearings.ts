@@ -23,16 +23,15 @@ export class SetBearings {
   at(beat: number, slots: readonly number[]): Passed | undefined {
     const { search } = this
     const { diagrams, reached } = search
-    const { story, layout } = search.search
+    const { story } = search
     const values = new Map(slots.map((slot) => [slot, new Set<number>()]))
     const outcomes: Sets = new Map()
     let isEndless = false
     const hear = (location: number, set: number, known: ReadonlyMap<number, number>) => {
-      const held = search.valuesAt(location, set)
+      const read = search.valueReader(location, set)
       for (const slot of slots) {
         const own = known.get(slot)
-        for (const value of own === undefined ? (held.get(slot) ?? [layout.knownAt(location, slot)]) : [own])
-          values.get(slot)!.add(value)
+        for (const value of own === undefined ? read(slot) : [own]) values.get(slot)!.add(value)
       }
     }
     const { ask, ending, onward } = story.beats[beat]!
@@ -83,10 +82,6 @@ export class SetBearings {
     const known = this.canEnd[ending]
     if (known !== undefined) return known
     const { search } = this
-    const { beats } = search.search.story
-    const goals: Sets = new Map(
-      [...search.reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending),
-    )
-    return (this.canEnd[ending] = inOneGo(search.comingTo(goals)))
+    return (this.canEnd[ending] = inOneGo(search.comingTo(search.ended(ending))))
   }
 }

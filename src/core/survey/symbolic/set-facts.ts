@@ -23,15 +23,11 @@ export interface ClosedInSets {
 
 /** By choice, or by beat at which a word is typed: the endings that a decision there closes. Throws TooMuch. */
 export function* endingsClosed(search: SymbolicSearch): Slices<Map<string, ClosedInSets>> {
-  const { diagrams, reached } = search
+  const { diagrams } = search
   const { beats, endings } = search.story
   const found = new Map<string, ClosedInSets>()
   for (const ending of endings.keys()) {
-    const goals: Sets = new Map(
-      [...reached].filter(([location]) => location < beats.length && beats[location]!.ending === ending),
-    )
-    if (goals.size === 0) continue
-    const can = yield* search.comingTo(goals)
+    const can = yield* search.comingTo(search.ended(ending))
     for (const [location, open] of can) {
       for (const command of search.commandsOf(location)) {
         const { decision, to } = command.action
@@ -82,7 +78,7 @@ export interface MoveInSets {
 /** The moves that quests really make, nothing twice. Throws TooMuch. */
 export function* movesInSets(search: SymbolicSearch, setBy: StagesSet): Slices<MoveInSets[]> {
   const { events, reached } = search
-  const { slots, layout } = search.search
+  const { slots } = search.search
   const found = new Map<string, { readonly move: Omit<MoveInSets, 'route'>; readonly occasions: Occasion[] }>()
   const atStart: MoveInSets[] = []
   const ownersIn = (shown: readonly number[]) => shown.map((event) => events.at(event).key[0]!)
@@ -120,16 +116,14 @@ export function* movesInSets(search: SymbolicSearch, setBy: StagesSet): Slices<M
       yield
       const before = search.before(command, set)
       if (before === EMPTY) continue
-      const held = search.valuesAt(location, before)
+      const read = search.valueReader(location, before)
       for (const quest of quests) {
         const slot = slots.ofQuest[quest]!
-        const own = held.get(slot)
-        for (const stage of own ?? [layout.knownAt(location, slot)])
+        for (const stage of read(slot))
           follow(owners, quest, stage, (move) => {
-            const some = own === undefined ? before : search.having(location, before, slot, stage)
-            const known = found.get(nameOf(move))
-            if (known === undefined) found.set(nameOf(move), { move, occasions: [{ command, set: some }] })
-            else known.occasions.push({ command, set: some })
+            const { occasions } = found.get(nameOf(move)) ?? { occasions: [] as Occasion[] }
+            found.set(nameOf(move), { move, occasions })
+            occasions.push({ command, set: search.having(location, before, slot, stage) })
           })
       }
     }
@@ -152,17 +146,13 @@ function nameOf({ quest, from, to, owner }: Omit<MoveInSets, 'route'>): string {
 /** By stage of a quest at which the story rests, where it has not ended: whether an outcome can still be come to. Throws TooMuch. */
 export function* finishInSets(search: SymbolicSearch, quest: number): Slices<Map<number, Share>> {
   const { diagrams, reached } = search
-  const { story, slots, layout } = search.search
+  const { story, slots } = search.search
   const { outcomes, stages } = story.quests[quest]!
   const slot = slots.ofQuest[quest]!
-  const at = (location: number, set: number, stage: number) => {
-    if (search.isHeldAt(location, slot)) return search.having(location, set, slot, stage)
-    return layout.knownAt(location, slot) === stage ? set : EMPTY
-  }
   const goals: Sets = new Map()
   for (const [location, set] of reached)
     for (const [stage, outcome] of outcomes.entries()) {
-      const done = outcome === undefined ? EMPTY : at(location, set, stage)
+      const done = outcome === undefined ? EMPTY : search.having(location, set, slot, stage)
       if (done !== EMPTY) search.add(goals, location, done)
     }
   const can = yield* search.comingTo(goals)
@@ -173,7 +163,7 @@ export function* finishInSets(search: SymbolicSearch, quest: number): Slices<Map
     let rests = false
     for (const [location, set] of reached) {
       if (search.isEnding(location)) continue
-      const here = at(location, set, stage)
+      const here = search.having(location, set, slot, stage)
       if (here === EMPTY) continue
       rests = true
       const those = diagrams.both(here, can.get(location) ?? EMPTY)

@@ -48,10 +48,10 @@ function lookAt(
         if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value))
           throw new TooMuch()
         const asking = search.withValues(location, before, known)
-        const held = search.valuesAt(location, asking)
+        const read = search.valueReader(location, asking)
         reads.forEach((own, at) =>
           own.forEach((slot, index) => {
-            for (const value of held.get(slot) ?? [layout.knownAt(location, slot)]) seen.saw[at]![index]!.add(value)
+            for (const value of read(slot)) seen.saw[at]![index]!.add(value)
           }),
         )
         partByPart(search, location, asking, parts, seen)

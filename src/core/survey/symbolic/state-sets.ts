@@ -172,8 +172,9 @@ export abstract class StateSets {
     return stuck
   }
 
-  /** Those in which a slot that they hold has a value. */
+  /** Those in which a slot has a value. */
   having(location: number, set: number, slot: number, value: number): number {
+    if (!this.isHeldAt(location, slot)) return this.search.layout.knownAt(location, slot) === value ? set : EMPTY
     return this.diagrams.image(this.relations.having(location, slot, value), set)
   }
 
@@ -186,6 +187,13 @@ export abstract class StateSets {
         .slotsAt(location)
         .map((slot, at) => [slot, [...found[at]!].map((value) => value + all[slot]!.min)]),
     )
+  }
+
+  /** The same for any slot: what states there do not hold is known. */
+  valueReader(location: number, set: number): (slot: number) => readonly number[] {
+    const held = this.valuesAt(location, set)
+    const { layout } = this.search
+    return (slot) => held.get(slot) ?? [layout.knownAt(location, slot)]
   }
 
   /** States of a location with other values of slots that they hold. */

@@ -192,6 +192,14 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       .map((action) => this.maker.command(location, action))
   }
 
+  /** All states in which the story has ended, in just one way where that is given by its number. */
+  ended(ending?: number): Sets {
+    const { beats } = this.story
+    const isMeant = (location: number) =>
+      this.isEnding(location) && (ending === undefined || beats[location]!.ending === ending)
+    return new Map([...this.reached].filter(([location]) => isMeant(location)))
+  }
+
   isEnding(location: number): boolean {
     return isEnding(this.search.story, location)
   }

@@ -7,7 +7,7 @@ import type { EventKind } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
 import { ownersOf } from '../../../story/linked-parts'
 import type { Survey } from '../../survey'
-import { TooMuch } from '../../symbolic/node-table'
+import { unlessTooMuch } from '../../symbolic/node-table'
 import { finishInSets, movesInSets } from '../../symbolic/set-facts'
 import type { SymbolicSearch } from '../../symbolic/symbolic-search'
 import { questSites, type QuestSite } from './quest-sites'
@@ -43,38 +43,32 @@ export function* questFacts(survey: Survey): Slices<Record<string, QuestFacts> |
     if (list === undefined) byOwner.set(site.owner, [site])
     else list.push(site)
   }
-  if (inSets !== undefined) return yield* factsInSets(inSets, byOwner)
+  if (inSets !== undefined) return (yield* unlessTooMuch(factsInSets(inSets, byOwner))) ?? 'too many'
   return search.transitions > TRANSITIONS_MAX ? 'too many' : yield* factsInStates(survey, byOwner)
 }
 
 function* factsInSets(
   search: SymbolicSearch,
   byOwner: ReadonlyMap<string, readonly QuestSite[]>,
-): Slices<Record<string, QuestFacts> | 'too many'> {
+): Slices<Record<string, QuestFacts>> {
   const { quests } = search.story
-  try {
-    const made = quests.map(() => new Map<string, QuestMove & { readonly by: QuestMove['by'][number][] }>())
-    for (const { quest, from, to, owner, route } of yield* movesInSets(search, byOwner)) {
-      const { stages } = quests[quest]!
-      const name = `${from} ${to}`
-      const move = made[quest]!.get(name) ?? { from: stages[from]!, to: stages[to]!, by: [] }
-      made[quest]!.set(name, move)
-      move.by.push({ owner, route: route() })
-      yield
-    }
-    const facts: Record<string, QuestFacts> = {}
-    for (const { index, id, stages, outcomes } of quests) {
-      const shares = yield* finishInSets(search, index)
-      const finish: Record<string, Share> = {}
-      for (const [stage, share] of shares)
-        if (stage > 0 && outcomes[stage] === undefined) finish[stages[stage]!] = share
-      facts[id] = { moves: [...made[index]!.values()], finish }
-    }
-    return facts
-  } catch (error) {
-    if (error instanceof TooMuch) return 'too many'
-    throw error
+  const made = quests.map(() => new Map<string, QuestMove & { readonly by: QuestMove['by'][number][] }>())
+  for (const { quest, from, to, owner, route } of yield* movesInSets(search, byOwner)) {
+    const { stages } = quests[quest]!
+    const name = `${from} ${to}`
+    const move = made[quest]!.get(name) ?? { from: stages[from]!, to: stages[to]!, by: [] }
+    made[quest]!.set(name, move)
+    move.by.push({ owner, route: route() })
+    yield
   }
+  const facts: Record<string, QuestFacts> = {}
+  for (const { index, id, stages, outcomes } of quests) {
+    const shares = yield* finishInSets(search, index)
+    const finish: Record<string, Share> = {}
+    for (const [stage, share] of shares) if (stage > 0 && outcomes[stage] === undefined) finish[stages[stage]!] = share
+    facts[id] = { moves: [...made[index]!.values()], finish }
+  }
+  return facts
 }
 
 /** By replaying every transition. */
