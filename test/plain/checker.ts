@@ -101,6 +101,7 @@ export class PlainChecker {
   private readonly whens = new Map<string, Set<boolean>>()
   readonly document: PlainDocument
   private readonly found: Finding[] = []
+  private readonly formats = new Map<LinkedText, IntlMessageFormat>()
   private decisions = 0
 
   /** `words`: what else texts are held against; where it is given, turns are counted, as another version may count them otherwise. */
@@ -408,13 +409,19 @@ export class PlainChecker {
         )
         values[`person_${id}`] = first?.name ?? name
       }
-      const plain = String(new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values))
+      const plain = String(this.format(text).format(values))
       values[entry.id] = '\u2603'
-      const marked = String(
-        new IntlMessageFormat([...text.parsed], 'en', undefined, { ignoreTag: true }).format(values),
-      )
+      const marked = String(this.format(text).format(values))
       if (plain !== marked && marked.includes('\u2603')) this.event('unset-text', `${entry.id} | ${address}`)
     }
+  }
+
+  /** Made once for each text: making one takes longer than all else here. */
+  private format(text: LinkedText): IntlMessageFormat {
+    const format =
+      this.formats.get(text) ?? new IntlMessageFormat([...text.parsed!], 'en', undefined, { ignoreTag: true })
+    this.formats.set(text, format)
+    return format
   }
 
   isOpen(state: State, choice: LinkedChoice): boolean {
