@@ -5,7 +5,7 @@ const config = {
   reactStrictMode: true,
   devIndicators: false,
   // lint and types have commands of their own
-  typescript: { ignoreBuildErrors: false },
+  typescript: { ignoreBuildErrors: true },
   experimental: { optimizePackageImports: ['@chakra-ui/react'] },
 }
 
