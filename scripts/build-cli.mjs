@@ -4,7 +4,7 @@ import { builtFrom, root } from './ensure.mjs'
 
 /** Bundles the command line into dist/cli when its sources have changed; gives the bundle's path. */
 export async function ensureCli() {
-  const sources = ['src/core', 'src/cli', 'src/store', 'package-lock.json']
+  const sources = ['src/core', 'src/cli', 'src/store', 'scripts/bundle.mjs', 'package-lock.json']
   const folder = await builtFrom(sources, join(root, 'dist', 'cli'), (outdir) =>
     bundle({
       entryPoints: [join(root, 'src/cli/main.ts')],

@@ -10,7 +10,7 @@ const ENTRIES = {
 
 /** Bundles the server's threads and its live line into dist/server when their sources have changed; gives the folder. */
 export function ensureServer() {
-  const sources = ['src/core', 'src/store', 'src/live', 'package-lock.json']
+  const sources = ['src/core', 'src/store', 'src/live', 'scripts/bundle.mjs', 'package-lock.json']
   return builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
     bundle({
       entryPoints: Object.entries(ENTRIES).map(([out, file]) => ({ out, in: join(root, file) })),

@@ -1,4 +1,4 @@
-/** Bundles TypeScript for Node into folders of their own; what PGlite needs lies beside it, so it is never bundled. */
+/** Bundles TypeScript for Node into folders of their own; what PGlite needs lies beside it, and PostgreSQL's client asks for more than is there, so neither is bundled. */
 export async function bundle(options) {
   const { build } = await import('esbuild')
   const { external = [], ...rest } = options
@@ -10,7 +10,7 @@ export async function bundle(options) {
     target: 'node20',
     outExtension: { '.js': '.mjs' },
     logLevel: 'warning',
-    external: ['@electric-sql/pglite', '@electric-sql/pglite/*', ...external],
+    external: ['@electric-sql/pglite', '@electric-sql/pglite/*', 'pg', ...external],
     ...rest,
   })
 }

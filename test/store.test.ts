@@ -1,4 +1,4 @@
-import { copyFile, mkdir, mkdtemp, readdir, readFile, rm } from 'node:fs/promises'
+import { copyFile, mkdtemp, readdir, readFile, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { randomUUID } from 'node:crypto'
@@ -12,7 +12,9 @@ import type { Story } from '../src/core/story/types'
 import type { Database } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
 import { openPglite } from '../src/store/pglite'
+import { openPostgres } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
+import { PostgresServer } from './postgres'
 import { randomChange, withEveryList } from './random-change'
 
 const MIGRATIONS = resolve('src/store/migrations')
@@ -22,20 +24,34 @@ function written(story: Story): unknown {
   return JSON.parse(JSON.stringify(story))
 }
 
-describe('the store', () => {
-  let folder: string
+const PLACES = ['of this process', 'of a server'] as const
+let server: PostgresServer
+let folder: string
+
+beforeAll(async () => {
+  server = await PostgresServer.start()
+  folder = await mkdtemp(join(tmpdir(), 'paper-compass-'))
+})
+
+afterAll(async () => {
+  await server.remove()
+  await rm(folder, { recursive: true, force: true })
+})
+
+/** A database without tables. */
+async function opened(place: (typeof PLACES)[number], name: string): Promise<Database> {
+  return place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name))
+}
+
+describe.each(PLACES)('the store in a database %s', (place) => {
   let database: Database
 
   beforeAll(async () => {
-    folder = await mkdtemp(join(tmpdir(), 'paper-compass-'))
-    database = await openPglite(join(folder, 'db'))
+    database = await opened(place, 'filled')
     await migrate(database, MIGRATIONS)
   })
 
-  afterAll(async () => {
-    await database.close()
-    await rm(folder, { recursive: true, force: true })
-  })
+  afterAll(() => database.close())
 
   const create = (story: Story): Promise<string> => new Stories(database).create(story)
 
@@ -421,42 +437,44 @@ describe('the store', () => {
 })
 
 /** For every earlier version of the tables: they are filled as that version filled them, then brought up to date. */
-test.each([1, 2, 3])('a data folder of version %i keeps every story when it is brought up to date', async (version) => {
-  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-old-'))
-  const old = join(folder, 'migrations')
-  await mkdir(old)
-  const names = (await readdir(MIGRATIONS)).filter((name) => name.endsWith('.sql')).sort()
-  expect(names.length).toBeGreaterThan(version)
-  for (const name of names.slice(0, version)) await copyFile(join(MIGRATIONS, name), join(old, name))
-  const database = await openPglite(join(folder, 'db'))
-  expect(await migrate(database, old)).toBe(version)
-  await database.script(await readFile(resolve('test/fixtures/first-version.sql'), 'utf8'))
-  expect(await migrate(database, MIGRATIONS)).toBe(names.length - version)
-  // once is enough
-  expect(await migrate(database, MIGRATIONS)).toBe(0)
-  const stories = new Stories(database)
-  expect((await database.query('select 1 from piece where until is not null')).length).toBeGreaterThan(0)
-  const [card] = (await stories.list()).cards
-  const { story, canUndo } = (await stories.open(card!.id))!
-  const draft = JSON.parse(await readFile(resolve('samples/first-draft.story.json'), 'utf8')) as Story
-  const known = { ...draft }
-  delete known.setAside
-  // written before lines could come in turn
-  known.scenes = draft.scenes.map((scene) => ({
-    ...scene,
-    beats: scene.beats.map((beat) =>
-      beat.lines ? { ...beat, lines: beat.lines.filter((line) => !('inTurn' in line)) } : beat,
-    ),
-  }))
-  expect(canUndo).toBe(true)
-  expect(isSame(story, { ...known, title: 'Kept from the first version' })).toBe(true)
-  // its history goes on
-  expect((await stories.travel(card!.id, 'undo', randomUUID())).ok).toBe(true)
-  expect((await stories.open(card!.id))!.story.title).toBe(draft.title)
-  const [scene] = draft.scenes
-  expect(await stories.search(card!.id, scene!.beats[0]!.id.replaceAll('_', ' '))).not.toEqual([])
-  // a program of that version leaves it alone
-  await expect(migrate(database, old)).rejects.toThrow('newer version')
-  await database.close()
-  await rm(folder, { recursive: true, force: true })
-})
+const EARLIER = PLACES.flatMap((place) => [1, 2, 3].map((version) => [version, place] as const))
+test.each(EARLIER)(
+  'tables of version %i %s keep every story when they are brought up to date',
+  async (version, place) => {
+    const old = await mkdtemp(join(tmpdir(), 'paper-compass-old-'))
+    const names = (await readdir(MIGRATIONS)).filter((name) => name.endsWith('.sql')).sort()
+    expect(names.length).toBeGreaterThan(version)
+    for (const name of names.slice(0, version)) await copyFile(join(MIGRATIONS, name), join(old, name))
+    const database = await opened(place, `version_${version}`)
+    expect(await migrate(database, old)).toBe(version)
+    await database.script(await readFile(resolve('test/fixtures/first-version.sql'), 'utf8'))
+    expect(await migrate(database, MIGRATIONS)).toBe(names.length - version)
+    // once is enough
+    expect(await migrate(database, MIGRATIONS)).toBe(0)
+    const stories = new Stories(database)
+    expect((await database.query('select 1 from piece where until is not null')).length).toBeGreaterThan(0)
+    const [card] = (await stories.list()).cards
+    const { story, canUndo } = (await stories.open(card!.id))!
+    const draft = JSON.parse(await readFile(resolve('samples/first-draft.story.json'), 'utf8')) as Story
+    const known = { ...draft }
+    delete known.setAside
+    // written before lines could come in turn
+    known.scenes = draft.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) =>
+        beat.lines ? { ...beat, lines: beat.lines.filter((line) => !('inTurn' in line)) } : beat,
+      ),
+    }))
+    expect(canUndo).toBe(true)
+    expect(isSame(story, { ...known, title: 'Kept from the first version' })).toBe(true)
+    // its history goes on
+    expect((await stories.travel(card!.id, 'undo', randomUUID())).ok).toBe(true)
+    expect((await stories.open(card!.id))!.story.title).toBe(draft.title)
+    const [scene] = draft.scenes
+    expect(await stories.search(card!.id, scene!.beats[0]!.id.replaceAll('_', ' '))).not.toEqual([])
+    // a program of that version leaves it alone
+    await expect(migrate(database, old)).rejects.toThrow('newer version')
+    await database.close()
+    await rm(old, { recursive: true, force: true })
+  },
+)

@@ -9,9 +9,37 @@ export interface Sql {
   script(statements: string): Promise<void>
 }
 
-/** The database that the store works on: embedded today, a server later, through the same SQL. */
+/** The database that the store works on: embedded in this process, or a server's, through the same SQL. */
 export interface Database extends Sql {
   /** All or nothing. */
   transaction<T>(work: (sql: Sql) => Promise<T>): Promise<T>
+  /** Reads all as it is at one moment, whatever others write meanwhile. */
+  snapshot<T>(work: (sql: Sql) => Promise<T>): Promise<T>
+  /** Does something while no other process does anything alone. */
+  alone<T>(work: () => Promise<T>): Promise<T>
+  /** The other processes that work on it; none where it is this one's own. */
+  readonly others?: Others
   close(): Promise<void>
+}
+
+/** What processes on one database tell each other: a text within a transaction, once that is done. */
+export interface Others {
+  say(sql: Sql, text: string): Promise<void>
+  /** Hears what is said from now on. `missed`: what was said before it may have been lost. */
+  hear(heard: (text: string) => void, missed: () => void): Promise<void>
+}
+
+/** The database does not answer; asking again may help. */
+export class DatabaseAway extends Error {}
+
+/** A transaction that is under way, for what wants a whole database. */
+export function within(sql: Sql): Database {
+  return {
+    query: (statement, parameters) => sql.query(statement, parameters),
+    script: (statements) => sql.script(statements),
+    transaction: (work) => work(sql),
+    snapshot: (work) => work(sql),
+    alone: (work) => work(),
+    close: () => Promise.resolve(),
+  }
 }

@@ -1,16 +1,22 @@
 import { isUuid } from '../core/base/ids'
 import { Queues } from '../core/base/queues'
+import type { Told } from '../core/contract/answers'
+import { differenceOf } from '../core/story/changes/difference'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import { writeStoryInParts } from '../core/story/write'
 import type { Database } from './database'
-import { readUndoState, type UndoState } from './journal'
+import { advance, readEntries, readUndoState, undoInfo, type UndoState } from './journal'
 import { inSlices, pause } from './pause'
-import { nextPieceKey, readPieces } from './piece-rows'
+import { nextPieceKey, readPieces, readSteps } from './piece-rows'
 import { PieceKeys } from './pieces'
 
 /** Stories that are kept in memory. */
 const HELD_MAX = 24
+/** Until what others did is looked for again when the database was away, in milliseconds. */
+const AGAIN_MS = 500
+/** Steps that others are ahead before a story is read anew, not followed step by step. */
+const BEHIND_MAX = 200
 /** Parts of a text that are written before others get their turn. */
 const PARTS_AT_ONCE = 2_000
 
@@ -23,8 +29,13 @@ export interface Held extends UndoState {
   readonly inverses: Map<number, Change>
 }
 
-/** Stories of the database as they stand, some of them kept in memory; operations on one follow one another. */
+/**
+ * Stories of the database as they stand, some of them kept in memory; operations on one follow one another. What is kept
+ * holds only as long as the database has the same revision.
+ */
 export class HeldStories {
+  /** Stories that stay in memory, as somebody hears of their changes. */
+  private readonly watched = new Set<string>()
   protected readonly held = new Map<string, Held>()
   protected readonly queues = new Queues()
   /** Changes written since it was last looked at. */
@@ -32,40 +43,109 @@ export class HeldStories {
 
   constructor(protected readonly database: Database) {}
 
+  /** Hears of every change to any story, in the order of its revisions: set by whoever hands them on. */
+  tell: (id: string, told: Told) => void = () => undefined
+
+  /** From now on the changes that other processes make are told of too. */
+  async follow(): Promise<void> {
+    const { others } = this.database
+    await others?.hear(
+      (text) => {
+        const [id = '', revision] = text.split(' ')
+        const held = this.held.get(id)
+        if (held !== undefined && held.revision < Number(revision)) this.catchUpSoon(id)
+      },
+      () => [...this.held.keys()].forEach((id) => this.catchUpSoon(id)),
+    )
+  }
+
+  private catchUpSoon(id: string): void {
+    this.inTurn(id, () => this.hold(id)).catch(() => {
+      // nobody may ask before the database is back
+      if (this.held.has(id)) setTimeout(() => this.catchUpSoon(id), AGAIN_MS).unref()
+    })
+  }
+
+  /** Keeps a story in memory, so that what others do to it is told. */
+  async watch(id: string): Promise<void> {
+    this.watched.add(id)
+    await this.inTurn(id, () => this.hold(id))
+  }
+
+  unwatch(id: string): void {
+    this.watched.delete(id)
+  }
+
   protected async storyAt(id: string, revision: number): Promise<Story> {
     return (await inSlices(PieceKeys.composing(await readPieces(this.database, id, revision)))).story
   }
 
-  /** The revision that a story is at. */
+  /** The revision that a story is at; of one that is watched all later ones are told after this. */
   async revisionOf(id: string): Promise<number | undefined> {
-    if (!isUuid(id)) return undefined
-    const [row] = await this.database.query<{ revision: number }>(
-      'select revision from story where id = $1 and deleted_at is null and ready',
-      [id],
-    )
-    return row?.revision
+    if (this.watched.has(id)) return (await this.inTurn(id, () => this.hold(id)))?.revision
+    return isUuid(id) ? (await this.standing(id))?.revision : undefined
   }
 
   protected async hold(id: string): Promise<Held | undefined> {
-    const known = this.held.get(id)
-    if (known !== undefined) {
+    if (!isUuid(id)) return undefined
+    for (;;) {
+      const row = await this.standing(id)
+      if (row === undefined) {
+        this.held.delete(id)
+        return undefined
+      }
+      const known = this.held.get(id)
+      const isFar = known !== undefined && row.revision - known.revision > BEHIND_MAX
+      const held = known === undefined || isFar ? await this.read(id, row) : known
+      if (held === known) await this.catchUp(id, held, row.revision)
+      // read anew where more was written while it was being read
+      else if ((await this.standing(id))?.revision !== row.revision) continue
       // the one that was used last is the last to go
       this.held.delete(id)
-      this.held.set(id, known)
-      return known
+      this.held.set(id, held)
+      if (this.held.size > HELD_MAX) this.letGo()
+      return held
     }
-    if (!isUuid(id)) return undefined
+  }
+
+  private letGo(): void {
+    const first = [...this.held.keys()].find((id) => !this.watched.has(id))
+    if (first !== undefined) this.held.delete(first)
+  }
+
+  private async standing(id: string): Promise<{ revision: number; sample: boolean } | undefined> {
     const [row] = await this.database.query<{ revision: number; sample: boolean }>(
       'select revision, sample is not null as sample from story where id = $1 and deleted_at is null and ready',
       [id],
     )
-    if (row === undefined) return undefined
+    return row
+  }
+
+  private async read(id: string, row: { revision: number; sample: boolean }): Promise<Held> {
     const pieces = await readPieces(this.database, id)
     const { story, keys } = await inSlices(PieceKeys.composing(pieces, await nextPieceKey(this.database, id)))
-    const held: Held = { ...row, story, keys, inverses: new Map(), ...(await readUndoState(this.database, id)) }
-    this.held.set(id, held)
-    if (this.held.size > HELD_MAX) this.held.delete(this.held.keys().next().value!)
-    return held
+    return { ...row, story, keys, inverses: new Map(), ...(await readUndoState(this.database, id)) }
+  }
+
+  /** Takes over what other processes did, one revision after another, and tells of each. */
+  private async catchUp(id: string, held: Held, revision: number): Promise<void> {
+    const from = held.revision
+    if (from >= revision) return
+    const versions = await readSteps(this.database, id, from, revision)
+    const entries = await readEntries(this.database, id, from, revision)
+    for (const entry of entries) {
+      const before = held.story
+      held.story = held.keys.take(
+        before,
+        versions.filter(({ until }) => until === entry.revision),
+        versions.filter(({ since }) => since === entry.revision),
+      )
+      held.revision = entry.revision
+      advance(held, entry)
+      const change = differenceOf(before, held.story)
+      const { summary, requestId } = entry
+      this.tell(id, { revision: held.revision, change, summary, ...undoInfo(held), request: requestId })
+    }
   }
 
   protected async textOf(story: Story, indent: 0 | 2): Promise<string> {

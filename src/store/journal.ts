@@ -69,6 +69,25 @@ export function isOwn(step: UndoStep, author: string | null): boolean {
   return author === null || step.author === null || step.author === author
 }
 
+/** What can be taken back and brought back at all. */
+export interface UndoInfo {
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+}
+
+export function undoInfo({ undo, redo }: UndoState): UndoInfo {
+  return { canUndo: undo.length > 0, canRedo: redo.length > 0 }
+}
+
+/** Entries after a revision, up to another, in their order. */
+export async function readEntries(sql: Sql, story: string, after: number, upTo: number): Promise<NewEntry[]> {
+  return sql.query<NewEntry & Record<string, unknown>>(
+    `select revision, kind, target, author, request_id as "requestId", summary from journal
+     where story_id = $1 and revision > $2 and revision <= $3 order by revision`,
+    [story, after, upTo],
+  )
+}
+
 /** Replays the kinds of the journal's entries. */
 export async function readUndoState(sql: Sql, story: string): Promise<UndoState> {
   const state: UndoState = { undo: [], redo: [], content: 0 }

@@ -23,7 +23,7 @@ export async function migrate(database: Database, folder: string, until = Infini
   )
   let count = 0
   const migrations = await readMigrations(folder)
-  if (ran.size > migrations.length) throw new Error('this data folder was written by a newer version of the program')
+  if (ran.size > migrations.length) throw new Error('these tables were written by a newer version of the program')
   for (const [index, { name, text }] of migrations.entries()) {
     const number = index + 1
     if (number > until) break

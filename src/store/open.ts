@@ -8,12 +8,15 @@ import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
 import { migrate } from './migrate'
+import { openPostgres } from './postgres'
 import { RESERVE_BYTES } from './reserve'
 import { Stories } from './stories'
 
 export interface StorePlaces {
-  /** Where the data lie. */
+  /** Where the data lie, unless a server has them. */
   readonly data: string
+  /** The address of a database of a PostgreSQL server. */
+  readonly server?: string | undefined
   readonly migrations: string
   readonly samples: string
 }
@@ -24,22 +27,34 @@ export interface Store {
   close(): Promise<void>
 }
 
-/**
- * Opens the store of a data folder that this process owns: brings its tables up to date, puts the samples into an empty
- * one, takes away what an import that was cut off left, and makes the day's backup.
- */
-export async function openStore(places: StorePlaces, now: Date): Promise<Store> {
-  const database = await openFolder(places.data, async (opened) => {
-    await migrate(opened, places.migrations)
-    const filled = new Stories(opened)
-    await filled.sweep()
-    if (await filled.isEmpty()) await loadSamples(filled, places.samples)
-  })
+/** Opens the store of a server's database where there is one, else that of the data folder. */
+export function openStore(places: StorePlaces, now: Date): Promise<Store> {
+  return places.server === undefined ? openOwn(places, now) : openShared(places, places.server)
+}
+
+/** Opens the store of a database that other processes work on as well: the first of them makes its tables. */
+async function openShared(places: StorePlaces, server: string): Promise<Store> {
+  const database = await openPostgres(server)
   const stories = new Stories(database)
-  if ((await freeBytes(places.data)) > RESERVE_BYTES)
-    await backUpDaily(database, places.data, now).catch((error: Error) =>
-      console.error(`The day's backup could not be made: ${error.message}`),
-    )
+  try {
+    await database.alone(() => prepare(database, places))
+    await stories.follow()
+  } catch (error) {
+    await database.close()
+    throw error
+  }
+  return storeOf(stories, database)
+}
+
+/** Brings tables up to date, takes away what an import that was cut off left, and puts the samples into an empty database. */
+async function prepare(database: Database, { migrations, samples }: StorePlaces): Promise<void> {
+  await migrate(database, migrations)
+  const filled = new Stories(database)
+  await filled.sweep()
+  if (await filled.isEmpty()) await loadSamples(filled, samples)
+}
+
+function storeOf(stories: Stories, database: Database): Store {
   return {
     stories,
     database,
@@ -48,6 +63,18 @@ export async function openStore(places: StorePlaces, now: Date): Promise<Store> 
       await database.close()
     },
   }
+}
+
+/**
+ * Opens the store of a data folder that this process owns, and makes the day's backup.
+ */
+async function openOwn(places: StorePlaces, now: Date): Promise<Store> {
+  const database = await openFolder(places.data, (opened) => prepare(opened, places))
+  if ((await freeBytes(places.data)) > RESERVE_BYTES)
+    await backUpDaily(database, places.data, now).catch((error: Error) =>
+      console.error(`The day's backup could not be made: ${error.message}`),
+    )
+  return storeOf(new Stories(database), database)
 }
 
 async function loadSamples(stories: Stories, folder: string): Promise<void> {

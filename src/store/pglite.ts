@@ -58,9 +58,13 @@ export async function openPglite(
     },
     script: async (statements) => void (await runner.exec(statements)),
   })
+  const transaction = <T>(work: (sql: Sql) => Promise<T>) => db.transaction((inside) => work(on(inside)))
   return {
     ...on(db),
-    transaction: (work) => db.transaction((transaction) => work(on(transaction))),
+    transaction,
+    snapshot: transaction,
+    // the folder has one owner
+    alone: (work) => work(),
     close: () => db.close(),
   }
 }

@@ -49,6 +49,21 @@ export async function readPieces(sql: Sql, story: string, revision?: number): Pr
   }
 }
 
+/** A version of a piece, and the revisions from which on it holds and no longer does. */
+export interface PieceVersion extends Piece {
+  readonly since: number
+  readonly until: number | null
+}
+
+/** The pieces that began or ended after a revision, up to another. */
+export async function readSteps(sql: Sql, story: string, after: number, upTo: number): Promise<PieceVersion[]> {
+  return sql.query<PieceVersion & Record<string, unknown>>(
+    `select key, list, scene, place, body::text as body, since, until from piece
+     where story_id = $1 and (since > $2 and since <= $3 or until > $2 and until <= $3)`,
+    [story, after, upTo],
+  )
+}
+
 /** The number after the highest that a piece of the story ever had. */
 export async function nextPieceKey(sql: Sql, story: string): Promise<number> {
   const [row] = await sql.query<{ last: number | null }>('select max(key) as last from piece where story_id = $1', [

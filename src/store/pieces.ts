@@ -187,6 +187,73 @@ export class PieceKeys {
     return places
   }
 
+  /**
+   * The story that follows where rows say what ended and what began; whatever it shares with the one before is the same
+   * objects.
+   */
+  take(before: Story, ended: readonly Piece[], begun: readonly Piece[]): Story {
+    const gone = new Set(ended.map(({ key }) => key))
+    const come = new Map<string, Piece[]>()
+    for (const { list, scene } of ended) come.set(listName(list, scene), [])
+    for (const piece of begun) {
+      this.nextKey = Math.max(this.nextKey, piece.key + 1)
+      const name = listName(piece.list, piece.scene)
+      come.set(name, [...(come.get(name) ?? []), piece])
+    }
+    const merge = <T extends object>(
+      list: PieceList,
+      scene: number | null,
+      old: readonly T[],
+      made: (piece: Piece) => T,
+    ): readonly T[] => {
+      const fresh = come.get(listName(list, scene))
+      if (fresh === undefined) return old
+      const kept = old.filter((item) => !gone.has(this.known.get(item)!.key))
+      const items = fresh.map((piece) => {
+        const item = made(piece)
+        this.known.set(item, { key: piece.key, place: piece.place })
+        return item
+      })
+      return [...kept, ...items].sort((a, b) => (this.known.get(a)!.place < this.known.get(b)!.place ? -1 : 1))
+    }
+    const read = ({ body }: Piece) => JSON.parse(body) as Record<string, unknown>
+    const header = come.get(listName('story', null))?.[0]
+    const story: Record<string, unknown> = header === undefined ? { ...before } : read(header)
+    for (const list of STORY_LISTS) {
+      if (list === 'scenes') continue
+      const items = merge<object>(list, null, before[list] ?? [], read)
+      if (items.length > 0 || story[list] !== undefined) story[list] = items
+    }
+    const scenes = new Map(before.scenes.map((scene) => [this.known.get(scene)!.key, scene]))
+    const withLists = (scene: Record<string, unknown>, key: number, old: Scene | undefined) => {
+      for (const list of SCENE_LISTS) {
+        const items = merge<object>(list, key, (old && itemsOf(old, list)) ?? [], read)
+        if (items.length > 0 || scene[LISTS[list].key] !== undefined) scene[LISTS[list].key] = items
+      }
+      return scene as unknown as Scene
+    }
+    const next = merge('scenes', null, before.scenes, (piece) =>
+      withLists(read(piece), piece.key, scenes.get(piece.key)),
+    ).map((scene) => {
+      const known = this.known.get(scene)!
+      const isSame = scenes.get(known.key) === scene
+      if (!isSame || SCENE_LISTS.every((list) => !come.has(listName(list, known.key)))) return scene
+      const made = withLists({ ...scene }, known.key, scene)
+      this.known.set(made, known)
+      return made
+    })
+    story.scenes =
+      next.some((scene, at) => scene !== before.scenes[at]) || next.length !== before.scenes.length
+        ? next
+        : before.scenes
+    const texts = this.holdsTexts ? [] : this.texts.of(before.languages)
+    const textsNext = merge('texts', null, texts, ({ body }) => this.texts.holding(JSON.parse(body) as HeldText))
+    this.holdsTexts &&= header === undefined
+    const made = story as unknown as Story
+    const isKept = textsNext === texts && header === undefined
+    return isKept || textsNext.length === 0 ? made : withTexts(made, textsNext)
+  }
+
   /** Takes over what rows say; gives the story that they make up. */
   static compose(pieces: readonly Piece[], nextKey = 1): Composed {
     return inOneGo(PieceKeys.composing(pieces, nextKey))
@@ -203,14 +270,14 @@ export class PieceKeys {
         header = JSON.parse(piece.body) as Record<string, unknown>
         continue
       }
-      const name = `${piece.list} ${piece.scene ?? ''}`
+      const name = listName(piece.list, piece.scene)
       const list = lists.get(name)
       if (list === undefined) lists.set(name, [piece])
       else list.push(piece)
     }
     if (header === undefined) throw new Error('the story has lost its own keys')
     function* fill(list: ListName, scene: number | null): Slices<object[] | undefined> {
-      const found = lists.get(`${list} ${scene ?? ''}`)
+      const found = lists.get(listName(list, scene))
       if (found === undefined) return undefined
       found.sort((a, b) => (a.place < b.place ? -1 : 1))
       const filled: object[] = []
@@ -233,7 +300,7 @@ export class PieceKeys {
     }
     const story = header as unknown as Story
     keys.holdsTexts = textlessLanguages(story.languages) !== story.languages
-    const texts = lists.get('texts ')
+    const texts = lists.get(listName('texts', null))
     if (texts === undefined) return { story, keys }
     texts.sort((a, b) => (a.place < b.place ? -1 : 1))
     const held: HeldText[] = []
@@ -245,6 +312,10 @@ export class PieceKeys {
     }
     return { story: withTexts(story, held), keys }
   }
+}
+
+function listName(list: PieceList, scene: number | null): string {
+  return `${list} ${scene ?? ''}`
 }
 
 const STORY_KEYS: ReadonlySet<string> = new Set(STORY_LISTS)

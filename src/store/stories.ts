@@ -4,18 +4,20 @@ import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Story } from '../core/story/types'
 import { findWords } from './find-words'
 import type { Held } from './held-stories'
-import { keepable, keepableJson, readHistory } from './journal'
+import { keepable, keepableJson, readHistory, undoInfo, type UndoInfo } from './journal'
 import { inSlices } from './pause'
 import { readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
-import { countsOf, StoryEdits, undoInfo, type UndoInfo } from './story-edits'
+import { countsOf, StoryEdits } from './story-edits'
 import { addVersion, listVersions, removeVersion } from './versions'
 
 /** Steps of a history that are given at once. */
 const STEPS = 100
 /** Cards of the library that are given at once. */
 const CARDS = 50
+/** What is still not all there after so many hours will never be. */
+const IMPORT_HOURS = 2
 /** Most that one search gives. */
 export const HITS_MAX = 200
 const ORDERED: Readonly<Record<Order, string>> = {
@@ -105,9 +107,13 @@ export class Stories extends StoryEdits {
     return id
   }
 
-  /** Takes away what a process that died had begun to put in. */
+  /** Takes away what a process that died had begun to put in; others may be putting something in now. */
   async sweep(): Promise<void> {
-    await this.database.query('delete from story where not ready')
+    const hours = this.database.others === undefined ? 0 : IMPORT_HOURS
+    await this.database.query(
+      "delete from story where not ready and created_at <= now() - $1::int * interval '1 hour'",
+      [hours],
+    )
   }
 
   /** A copy of a story, without its history. */

@@ -1,4 +1,4 @@
-import type { Saved, Told } from '../core/contract/answers'
+import type { Saved } from '../core/contract/answers'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
 import { basedOn } from '../core/story/changes/based'
@@ -15,8 +15,8 @@ import {
   isOwn,
   keepable,
   summaryOf,
+  undoInfo,
   type NewEntry,
-  type UndoState,
   type UndoStep,
 } from './journal'
 import { endPieces, writePieces } from './piece-rows'
@@ -35,11 +35,6 @@ export interface Refusal {
 export interface Whose {
   readonly author?: string | undefined
   readonly anyones?: boolean | undefined
-}
-
-export interface UndoInfo {
-  readonly canUndo: boolean
-  readonly canRedo: boolean
 }
 
 /** How a change is entered in the journal. */
@@ -108,9 +103,6 @@ export class StoryEdits extends HeldStories {
     })
   }
 
-  /** Hears of every change to any story from now on: set by whoever hands them on. */
-  tell: (id: string, told: Told) => void = () => undefined
-
   private async carryOut(
     id: string,
     held: Held,
@@ -127,12 +119,16 @@ export class StoryEdits extends HeldStories {
     const step = held.keys.step(held.story, story)
     const { scenes, beats } = countsOf(story)
     await this.database.transaction(async (sql) => {
-      await endPieces(sql, id, revision, step.ended)
-      await writePieces(sql, id, revision, step.begun)
-      await sql.query(
-        'update story set revision = $2, title = $3, language = $4, scenes = $5, beats = $6, changed_at = now() where id = $1',
+      // whoever is first holds the row until this is done; others find another revision then
+      const mine = await sql.query(
+        `update story set revision = $2, title = $3, language = $4, scenes = $5, beats = $6, changed_at = now()
+         where id = $1 and revision = $2 - 1 and deleted_at is null returning id`,
         [id, revision, keepable(story.title), keepable(story.language), scenes, beats],
       )
+      if (mine.length === 0) throw new Overtaken()
+      await endPieces(sql, id, revision, step.ended)
+      await writePieces(sql, id, revision, step.begun)
+      await this.database.others?.say(sql, `${id} ${revision}`)
       await appendEntry(sql, id, { revision, kind, target, requestId, summary, author })
     })
     step.keep()
@@ -154,18 +150,35 @@ export class StoryEdits extends HeldStories {
     work: (held: Held) => Promise<Result<Saved, Refusal>>,
   ): Promise<Result<Saved, Refusal>> {
     return this.inTurn(id, async () => {
-      const held = await this.hold(id)
-      if (held === undefined)
-        return fail({ kind: 'unknown', message: `there is no story ${id}; it may have been deleted` })
-      const before = await entryOfRequest(this.database, id, requestId)
-      if (before === undefined) return work(held)
-      const { revision, summary } = before
-      const from = await this.storyAt(id, revision - 1)
-      const to = revision === held.revision ? held.story : await this.storyAt(id, revision)
-      return ok({ revision, change: differenceOf(from, to), summary, ...undoInfo(held) })
+      for (;;) {
+        const done = await this.tryOnce(id, requestId, work).catch((error: unknown) => {
+          if (error instanceof Overtaken) return undefined
+          throw error
+        })
+        if (done !== undefined) return done
+      }
     })
   }
+
+  private async tryOnce(
+    id: string,
+    requestId: string,
+    work: (held: Held) => Promise<Result<Saved, Refusal>>,
+  ): Promise<Result<Saved, Refusal>> {
+    const held = await this.hold(id)
+    if (held === undefined)
+      return fail({ kind: 'unknown', message: `there is no story ${id}; it may have been deleted` })
+    const before = await entryOfRequest(this.database, id, requestId)
+    if (before === undefined) return work(held)
+    const { revision, summary } = before
+    const from = await this.storyAt(id, revision - 1)
+    const to = revision === held.revision ? held.story : await this.storyAt(id, revision)
+    return ok({ revision, change: differenceOf(from, to), summary, ...undoInfo(held) })
+  }
 }
+
+/** Another process was first: what was worked out is of a story that is no longer. */
+class Overtaken extends Error {}
 
 /** What others have done to an item that a change would take away: its words would go with it, unseen. */
 function builtOn(change: Change, then: Story, now: Story): string | undefined {
@@ -177,10 +190,6 @@ function builtOn(change: Change, then: Story, now: Story): string | undefined {
     return list.ok ? list.value.find(({ id }) => id === change.id) : undefined
   })
   return JSON.stringify(before) === JSON.stringify(after) ? undefined : `Someone has worked on it since.`
-}
-
-export function undoInfo({ undo, redo }: UndoState): UndoInfo {
-  return { canUndo: undo.length > 0, canRedo: redo.length > 0 }
 }
 
 export function countsOf({ scenes }: Story): { scenes: number; beats: number } {

@@ -27,6 +27,7 @@ async function open(): Promise<StoreClient> {
   const at = (path: string) => join(/* turbopackIgnore: true */ process.cwd(), path)
   const client = await StoreClient.open({
     data: resolve(/* turbopackIgnore: true */ process.env.PAPER_COMPASS_DATA || 'data'),
+    server: process.env.PAPER_COMPASS_DATABASE_URL?.trim() || undefined,
     migrations: at('src/store/migrations'),
     samples: at('samples'),
     thread: at('dist/server/thread.mjs'),

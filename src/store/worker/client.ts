@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads'
 import { ownFolder, type Ownership } from '../folder-owner'
 import { RESERVE_BYTES } from '../reserve'
 import type { StoreCalls } from './calls'
-import { StoreFailure, type Answer, type Call, type ThreadData } from './protocol'
+import { StoreFailure, type Answer, type Call, type ThreadData, type Watch } from './protocol'
 
 /** How long an answer may take, in milliseconds; large texts take longer. */
 const ANSWER_MS = 20_000
@@ -12,6 +12,13 @@ const LONG: ReadonlySet<keyof StoreCalls> = new Set(['importText', 'duplicate', 
 const CLOSE_MS = 3_000
 /** After a failed start, before the next is tried, in milliseconds. */
 const AGAIN_MS = 1_000
+
+/** Who hears of a story's changes. */
+interface Listening {
+  hear(told: string): void
+  /** Nothing more will be heard, and what was changed last may not have been: one reads the story and listens anew. */
+  readonly lose: (() => void) | undefined
+}
 
 interface Waiting {
   readonly resolve: (value: never) => void
@@ -34,7 +41,7 @@ export class StoreClient {
   private worker: Worker | undefined
   private starting: Promise<void> | undefined
   private readonly waiting = new Map<number, Waiting>()
-  private readonly listeners = new Map<string, Set<(told: string) => void>>()
+  private readonly listeners = new Map<string, Set<Listening>>()
   private readonly imports = new Map<string, { readonly done: number; readonly of: number }>()
   private next = 1
   private closed = false
@@ -44,14 +51,14 @@ export class StoreClient {
 
   private constructor(
     private readonly options: ClientOptions,
-    private readonly owner: Ownership,
+    private readonly owner: Ownership | undefined,
   ) {}
 
-  /** Opens the store of a data folder, alone. Throws with the reason when that can't be. */
+  /** Opens the store of a server's database, or that of a data folder, alone. Throws with the reason when that can't be. */
   static async open(options: ClientOptions): Promise<StoreClient> {
-    const owner = await ownFolder(options.data)
-    if (!owner.ok) throw new Error(owner.error)
-    const client = new StoreClient(options, owner.value)
+    const owner = options.server === undefined ? await ownFolder(options.data) : undefined
+    if (owner?.ok === false) throw new Error(owner.error)
+    const client = new StoreClient(options, owner?.value)
     try {
       await client.start()
     } catch (error) {
@@ -63,6 +70,7 @@ export class StoreClient {
 
   /** Says why, should another process get the folder. Nothing is written any more then. */
   get lost(): Promise<string> {
+    if (this.owner === undefined) return new Promise(() => undefined)
     return this.owner.lost.then(async (why) => {
       this.closed = true
       await this.worker?.terminate()
@@ -112,14 +120,21 @@ export class StoreClient {
   }
 
   /** Hears of every change to a story, as JSON text; gives what stops it. */
-  listen(story: string, hear: (told: string) => void): () => void {
+  listen(story: string, hear: (told: string) => void, lose?: () => void): () => void {
     const all = this.listeners.get(story) ?? new Set()
+    const one: Listening = { hear, lose }
+    if (all.size === 0) this.watch(story, true)
     this.listeners.set(story, all)
-    all.add(hear)
+    all.add(one)
     return () => {
-      all.delete(hear)
-      if (all.size === 0) this.listeners.delete(story)
+      if (!all.delete(one) || all.size > 0 || this.listeners.get(story) !== all) return
+      this.listeners.delete(story)
+      this.watch(story, false)
     }
+  }
+
+  private watch(story: string, isOn: boolean): void {
+    this.worker?.postMessage({ watch: story, isOn } satisfies Watch)
   }
 
   /** Ends what is under way within a few seconds, whatever happens, and gives the folder up. */
@@ -133,18 +148,19 @@ export class StoreClient {
     }
     this.closed = true
     await this.worker?.terminate()
-    await (this.released ??= this.owner.release())
+    await (this.released ??= this.owner?.release())
   }
 
   private start(): Promise<void> {
     if (this.closed) return Promise.reject(away('The store is closed.'))
     if (this.worker !== undefined) return this.starting!
     if (this.failure !== undefined && Date.now() - this.failedAt < AGAIN_MS) return Promise.reject(this.failure)
-    const { thread, data, migrations, samples, reader, reserve = RESERVE_BYTES } = this.options
+    const { thread, data, server, migrations, samples, reader, reserve = RESERVE_BYTES } = this.options
     const worker = new Worker(/* turbopackIgnore: true */ thread, {
-      workerData: { data, migrations, samples, reader, reserve } satisfies ThreadData,
+      workerData: { data, server, migrations, samples, reader, reserve } satisfies ThreadData,
     })
     this.worker = worker
+    for (const story of this.listeners.keys()) this.watch(story, true)
     this.starting = new Promise((resolve, reject) => {
       worker.on('message', (answer: Answer) => {
         if (answer.kind === 'ready') resolve()
@@ -165,6 +181,7 @@ export class StoreClient {
           this.waiting.delete(id)
           refuse(away('The store had to be started again. What was saved is kept; this may not have been.'))
         }
+        for (const all of [...this.listeners.values()]) for (const { lose } of [...all]) lose?.()
       }
       worker.on('error', (error) => gone(`The store's thread failed: ${error.message}`))
       worker.on('exit', () => gone("The store's thread ended."))
@@ -178,7 +195,7 @@ export class StoreClient {
 
   private hear(answer: Exclude<Answer, { kind: 'ready' | 'closed' }>): void {
     if (answer.kind === 'told') {
-      for (const hear of this.listeners.get(answer.story) ?? []) hear(answer.told)
+      for (const { hear } of this.listeners.get(answer.story) ?? []) hear(answer.told)
       return
     }
     if (answer.kind === 'progress') {

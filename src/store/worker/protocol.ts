@@ -1,5 +1,11 @@
 import type { StoreCalls } from './calls'
 
+/** From now on the changes of a story are told, or no longer. */
+export interface Watch {
+  readonly watch: string
+  readonly isOn: boolean
+}
+
 /** A request to the store's thread, and what it answers; every request is answered. */
 export interface Call {
   readonly id: number
@@ -37,6 +43,8 @@ export function failureIn(error: unknown): Failure | undefined {
 
 export interface ThreadData {
   readonly data: string
+  /** The address of a server's database, which is used in place of one in the folder. */
+  readonly server?: string | undefined
   readonly migrations: string
   readonly samples: string
   /** The bundle of the thread that reads files. */

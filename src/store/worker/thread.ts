@@ -1,14 +1,15 @@
 import { parentPort, workerData } from 'node:worker_threads'
+import { DatabaseAway } from '../database'
 import { DamagedFolder, freeBytes } from '../folder'
 import { openStore, type Store } from '../open'
 import { READING, storeCalls } from './calls'
-import type { Answer, Call, Failure, ThreadData } from './protocol'
+import type { Answer, Call, Failure, ThreadData, Watch } from './protocol'
 
 /** Changes after which what is on disk is tidied up. */
 const TIDY_AFTER = 400
 
 const port = parentPort!
-const { data, migrations, samples, reader, reserve } = workerData as ThreadData
+const { data, server, migrations, samples, reader, reserve } = workerData as ThreadData
 const say = (answer: Answer) => port.postMessage(answer)
 
 const FULL: Failure = {
@@ -16,7 +17,13 @@ const FULL: Failure = {
   message: 'The disk is full, so this was not saved. Make room on it; saving then goes on by itself.',
 }
 
+const AWAY: Failure = {
+  kind: 'away',
+  message: 'The database does not answer at the moment, so this was not saved yet.',
+}
+
 function failureOf(error: unknown): Failure {
+  if (error instanceof DatabaseAway) return AWAY
   const message = error instanceof Error ? error.message : String(error)
   if (/no space left|ENOSPC|could not extend|disk full/i.test(message)) return FULL
   // what the database says may hold a story's words; it is not written down
@@ -24,7 +31,7 @@ function failureOf(error: unknown): Failure {
 }
 
 try {
-  const store = await openStore({ data, migrations, samples }, new Date())
+  const store = await openStore({ data, server, migrations, samples }, new Date())
   store.stories.tell = (story, told) => say({ kind: 'told', story, told: JSON.stringify(told) })
   serve(store)
   say({ kind: 'ready' })
@@ -33,7 +40,11 @@ try {
   const why = (error as Error).message
   say({
     kind: 'closed',
-    message: isDamaged ? why : `the data folder ${data} can not be opened: ${why}`,
+    message: isDamaged
+      ? why
+      : server === undefined
+        ? `the data folder ${data} can not be opened: ${why}`
+        : `the database of PAPER_COMPASS_DATABASE_URL can not be opened: ${why}`,
     isDamaged,
   })
 }
@@ -45,14 +56,22 @@ function serve(store: Store): void {
     progress: (id, done, of) => say({ kind: 'progress', import: id, done, of }),
   })
   let tidying = Promise.resolve()
-  port.on('message', ({ id, name, args }: Call) => {
+  const isFull = async () => server === undefined && (await freeBytes(data)) < reserve
+  port.on('message', (asked: Call | Watch) => {
+    if ('watch' in asked) {
+      if (!asked.isOn) store.stories.unwatch(asked.watch)
+      // who listens hears of a database that is away by what is asked next
+      else store.stories.watch(asked.watch).catch(() => undefined)
+      return
+    }
+    const { id, name, args } = asked
     void (async () => {
       try {
-        if (!READING.has(name) && (await freeBytes(data)) < reserve) return say({ kind: 'failure', id, failure: FULL })
+        if (!READING.has(name) && (await isFull())) return say({ kind: 'failure', id, failure: FULL })
         await tidying
         const call = calls[name] as (...args: readonly unknown[]) => Promise<unknown>
         say({ kind: 'answer', id, value: await call(...args) })
-        if (store.stories.written >= TIDY_AFTER) {
+        if (server === undefined && store.stories.written >= TIDY_AFTER) {
           store.stories.written = 0
           tidying = tidy(store)
         }

@@ -33,11 +33,16 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
           controller.enqueue(encoded(text))
           if ((controller.desiredSize ?? 0) > 0) return
           // it ends here for a client that does not read; the server cuts the connection when it does not go on
+          end()
+        }
+        const send = (event: string, data: string) => write(`event: ${event}\ndata: ${data}\n\n`)
+        // it opens anew, and is told where the story is
+        const end = () => {
+          if (stopped) return
           stop()
           controller.close()
         }
-        const send = (event: string, data: string) => write(`event: ${event}\ndata: ${data}\n\n`)
-        const silence = store.listen(id, (told) => send('change', told))
+        const silence = store.listen(id, (told) => send('change', told), end)
         const beat = setInterval(() => write(': \n\n'), BEAT_MS)
         stop = () => {
           if (stopped) return
