@@ -13,6 +13,8 @@ export class App {
   constructor(
     readonly folder: string,
     readonly port: number,
+    /** The address of the database, when a server has it. */
+    private readonly server = '',
   ) {}
 
   get address(): string {
@@ -22,7 +24,13 @@ export class App {
   /** Starts it; gives once the first page can be opened, or the process has ended. */
   async start(): Promise<{ readonly ready: boolean }> {
     const child = spawn(process.execPath, [resolve('scripts/start.mjs')], {
-      env: { ...process.env, PORT: String(this.port), PAPER_COMPASS_DATA: this.folder, HOST: '127.0.0.1' },
+      env: {
+        ...process.env,
+        PORT: String(this.port),
+        PAPER_COMPASS_DATA: this.folder,
+        PAPER_COMPASS_DATABASE_URL: this.server,
+        HOST: '127.0.0.1',
+      },
       stdio: ['ignore', 'pipe', 'pipe'],
     })
     this.process = child
