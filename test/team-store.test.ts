@@ -1,9 +1,10 @@
-import { mkdtemp, rm } from 'node:fs/promises'
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { randomUUID } from 'node:crypto'
 import { randomStory } from '../bench/stories/random'
 import { ensureServer } from '../scripts/build-server.mjs'
+import { backUpServer, move, restoreServer } from '../src/cli/data-work'
 import { isSame } from '../src/core/base/same'
 import { seededRandom } from '../src/core/base/random'
 import type { Told } from '../src/core/contract/answers'
@@ -182,6 +183,61 @@ test('with connections cut and the server crashed in between, nothing acknowledg
     expect(isSame(written(followed(first.story, all)), one!.story)).toBe(true)
   }
   for (const client of clients) await client.close()
+})
+
+test('a backup made while others write is of one moment; stories go to a server and back with their history', async () => {
+  const url = await server.database('busy')
+  const database = await openPostgres(url)
+  await migrate(database, MIGRATIONS)
+  const stories = new Stories(database)
+  const random = seededRandom(3)
+  const ids = await Promise.all([1, 2, 3].map((seed) => stories.create(withEveryList(randomStory(seed)))))
+  let isOver = false
+  const writing = ids.map(async (id) => {
+    while (!isOver) {
+      const { story } = (await stories.open(id))!
+      await stories.change(id, randomChange(story, random), randomUUID())
+    }
+  })
+  await until(() => stories.written > 20)
+  const file = join(folder, 'busy.backup.gz')
+  const during = backUpServer(url, folder, file)
+  expect(await during).toEqual({ isDone: true, message: file })
+  await until(() => stories.written > 40)
+  isOver = true
+  await Promise.all(writing)
+
+  const back = await server.database('back')
+  expect((await restoreServer(back, file)).isDone).toBe(true)
+  expect(await restoreServer(back, file)).toMatchObject({ isDone: false, message: expect.stringContaining('empty') })
+  const data = join(folder, 'moved')
+  const again = await server.database('again')
+  expect(await move(back, data)).toMatchObject({ isDone: true })
+  expect(await move(data, again)).toMatchObject({ isDone: true })
+  expect(await move(again, data)).toMatchObject({
+    isDone: true,
+    message: expect.stringContaining('What was there is in'),
+  })
+  const copies = [await openPostgres(back), await openPostgres(again)]
+  for (const id of ids) {
+    const [one, other] = await Promise.all(copies.map((copy) => new Stories(copy).open(id)))
+    const { revision } = one!
+    // as it was after that very step
+    expect(written(one!.story)).toEqual(written((await stories.at(id, revision))!))
+    expect(other).toEqual(one)
+    const histories = await Promise.all(copies.map((copy) => new Stories(copy).history(id)))
+    expect(histories[1]).toEqual(histories[0])
+    expect(histories[0]!.steps).toHaveLength(Math.min(revision, 100))
+  }
+  for (const one of [...copies, database]) await one.close()
+  const cut = join(folder, 'cut.backup.gz')
+  await writeFile(cut, (await readFile(file)).subarray(0, 2000))
+  const empty = await server.database('unfilled')
+  expect(await restoreServer(empty, cut)).toMatchObject({
+    isDone: false,
+    message: expect.stringContaining('Nothing was changed'),
+  })
+  expect(await backUpServer(empty, folder, join(folder, 'none.gz'))).toMatchObject({ isDone: false })
 })
 
 test('what can not be used is said, without the password', async () => {

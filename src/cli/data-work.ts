@@ -1,12 +1,14 @@
 import { existsSync } from 'node:fs'
-import { mkdir, rename, rm } from 'node:fs/promises'
+import { mkdir, mkdtemp, rename, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { backupName, readBackup, writeBackup } from '../store/backup'
-import type { Database } from '../store/database'
+import { DatabaseAway, within, type Database } from '../store/database'
 import { DamagedFolder, openFolder } from '../store/folder'
 import { ownFolder } from '../store/folder-owner'
-import { migrate } from '../store/migrate'
+import { isBehind, migrate } from '../store/migrate'
+import { isPostgresUrl, openPostgres, placeOf } from '../store/postgres'
 
 const MIGRATIONS = resolve(dirname(fileURLToPath(import.meta.url)), '../../src/store/migrations')
 
@@ -52,6 +54,71 @@ export function restore(data: string, file: string): Promise<Done> {
   })
 }
 
+/** Writes everything in a server's database to one file, while others work on it. */
+export async function backUpServer(server: string, data: string, named: string | undefined): Promise<Done> {
+  const file = named ?? backupName(data, new Date())
+  if (existsSync(file)) return refused(`${file} is there already; name another file`)
+  return withServer(server, async (database) => {
+    if (!(await hasTables(database))) return refused(`there are no stories in ${placeOf(server)}`)
+    if (await isBehind(database, MIGRATIONS))
+      return refused(`the tables in ${placeOf(server)} are of an earlier version; start this version on it once`)
+    await mkdir(dirname(resolve(file)), { recursive: true })
+    await writeBackup(database, file, new Date())
+    return { isDone: true, message: file }
+  })
+}
+
+/** Puts a backup into a database of a server that has no tables yet: all of it or nothing. */
+export async function restoreServer(server: string, file: string): Promise<Done> {
+  if (!existsSync(file)) return refused(`${file}: there is no such file`)
+  return withServer(server, async (database) => {
+    if (await hasTables(database))
+      return refused(`there are stories in ${placeOf(server)} already; name an empty database, made with "createdb"`)
+    try {
+      await database.alone(() => database.transaction((sql) => readBackup(within(sql), file, MIGRATIONS)))
+    } catch (error) {
+      return refused(`${file} can not be brought back: ${(error as Error).message}. Nothing was changed.`)
+    }
+    return { isDone: true, message: `Restored ${file} into ${placeOf(server)}.` }
+  })
+}
+
+/** Copies all stories with their history from one place to another, each a data folder or the address of a server's database. */
+export async function move(from: string, to: string): Promise<Done> {
+  const folder = await mkdtemp(join(tmpdir(), 'paper-compass-move-'))
+  try {
+    const file = join(folder, 'all.backup.gz')
+    const written = isPostgresUrl(from) ? await backUpServer(from, folder, file) : await backUp(from, file)
+    if (!written.isDone) return written
+    const put = isPostgresUrl(to) ? await restoreServer(to, file) : await restore(to, file)
+    if (!put.isDone) return { ...put, message: put.message.replaceAll(file, 'what was read') }
+    const said = (place: string) => (isPostgresUrl(place) ? placeOf(place) : place)
+    return {
+      isDone: true,
+      message: `Copied all stories from ${said(from)} to ${said(to)}; ${said(from)} is as it was.${put.message.replace(/^.*?\.(?= |$)/, '')}`,
+    }
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
+
+async function withServer(server: string, work: (database: Database) => Promise<Done>): Promise<Done> {
+  let database: Database | undefined
+  try {
+    database = await openPostgres(server)
+    return await work(database)
+  } catch (error) {
+    if (database !== undefined && !(error instanceof DatabaseAway)) throw error
+    return refused(`${isPostgresUrl(server) ? placeOf(server) : server}: ${(error as Error).message}`)
+  } finally {
+    await database?.close().catch(() => undefined)
+  }
+}
+
+async function hasTables(database: Database): Promise<boolean> {
+  return (await database.query("select 1 from information_schema.tables where table_name = 'story'")).length > 0
+}
+
 export interface Done {
   readonly isDone: boolean
   readonly message: string
@@ -63,8 +130,7 @@ function refused(message: string): Done {
 
 /** A new database gets the backup; one that is opened again has it. */
 async function fill(database: Database, file: string): Promise<void> {
-  const tables = await database.query("select 1 from information_schema.tables where table_name = 'story'")
-  if (tables.length === 0) await readBackup(database, file, MIGRATIONS)
+  if (!(await hasTables(database))) await readBackup(database, file, MIGRATIONS)
 }
 
 async function alone(data: string, work: () => Promise<Done>): Promise<Done> {

@@ -1,6 +1,6 @@
 import { Command } from 'commander'
 import { buildCommand, bundleCommand } from './build'
-import { backupCommand, restoreCommand } from './data'
+import { backupCommand, moveCommand, restoreCommand } from './data'
 import { carryCommand } from './carry'
 import { exportCommand } from './export'
 import { importCommand } from './import'
@@ -35,6 +35,7 @@ for (const command of [
   importCommand(),
   backupCommand(),
   restoreCommand(),
+  moveCommand(),
 ])
   program.addCommand(command.option('--debug', 'tell where a fault of the program comes from'))
 // A call that can't be understood is like a file that can't be read: 2, not commander's 1.

@@ -6,7 +6,7 @@ import { createInterface } from 'node:readline'
 import { pipeline } from 'node:stream/promises'
 import { createGunzip, createGzip } from 'node:zlib'
 import * as z from 'zod'
-import type { Database } from './database'
+import type { Database, Sql } from './database'
 import { migrate } from './migrate'
 
 /** Tables in the order in which their rows can be put in, and what orders the rows. */
@@ -31,9 +31,13 @@ const endSchema = z.object({ end: z.int().min(0) })
 
 /**
  * Writes everything that the database holds, with its history, to one file: gzipped lines of JSON, the last of which
- * counts the rows. The file has its name only once it is whole and on disk.
+ * counts the rows, all as they are at one moment. The file has its name only once it is whole and on disk.
  */
-export async function writeBackup(database: Database, file: string, made: Date): Promise<void> {
+export function writeBackup(database: Database, file: string, made: Date): Promise<void> {
+  return database.snapshot((sql) => writeRows(sql, file, made))
+}
+
+async function writeRows(sql: Sql, file: string, made: Date): Promise<void> {
   const partial = `${file}.partial`
   const zip = createGzip()
   const written = pipeline(zip, createWriteStream(partial))
@@ -43,7 +47,7 @@ export async function writeBackup(database: Database, file: string, made: Date):
     if (!zip.write(`${JSON.stringify(line)}\n`)) await Promise.race([once(zip, 'drain'), written])
   }
   try {
-    const [{ migrations } = { migrations: 0 }] = await database.query<{ migrations: number }>(
+    const [{ migrations } = { migrations: 0 }] = await sql.query<{ migrations: number }>(
       'select count(*)::int as migrations from migration',
     )
     await say({ paperCompassBackup: 1, migrations, made: made.toISOString() })
@@ -52,7 +56,7 @@ export async function writeBackup(database: Database, file: string, made: Date):
       const columns = Object.keys(key)
       const after = Object.values(key).map((type, at) => `$${at + 1}::${type}`)
       for (let last: unknown[] | undefined; ;) {
-        const [found] = await database.query<{ rows: string }>(
+        const [found] = await sql.query<{ rows: string }>(
           `select coalesce(json_agg(t), '[]')::text as rows from (
              select * from ${name} ${last === undefined ? '' : `where (${columns.join()}) > (${after.join()})`}
              order by ${columns.join()} limit ${ROWS}) t`,

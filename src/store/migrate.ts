@@ -43,6 +43,12 @@ export async function migrate(database: Database, folder: string, until = Infini
   return count
 }
 
+/** Whether migrations of this version have not run yet. */
+export async function isBehind(database: Database, folder: string): Promise<boolean> {
+  const [row] = await database.query<{ count: number }>('select count(*)::int as count from migration')
+  return row!.count < (await readMigrations(folder)).length
+}
+
 async function readMigrations(folder: string): Promise<{ name: string; text: string }[]> {
   const names = (await readdir(folder)).filter((name) => /^\d{4}-[a-z0-9-]+\.sql$/.test(name)).sort()
   return Promise.all(names.map(async (name) => ({ name, text: await readFile(join(folder, name), 'utf8') })))
