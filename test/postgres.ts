@@ -115,7 +115,7 @@ function user(): { uid?: number; gid?: number } {
   return { uid: of('-u'), gid: of('-g') }
 }
 
-function freePort(): Promise<number> {
+export function freePort(): Promise<number> {
   return new Promise((resolve) => {
     const server = createServer().listen(0, '127.0.0.1', () => {
       const { port } = server.address() as AddressInfo

@@ -45,6 +45,8 @@ export interface Asked {
 interface Answering<N extends QuestionName> {
   /** `story`: about the story as it is now, so an edit asks anew; `itself`: about nothing but what it brings. */
   readonly about: 'story' | 'itself'
+  /** It can take seconds: whatever else waits is answered before it is begun. */
+  readonly isLong?: true
   readonly work: (ask: Ask<N>, of: Asked) => Slices<Answer<N>>
 }
 
@@ -64,7 +66,11 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   'route-of': about((ask, { survey }) => survey.routeOf(ask.kind, ask.key)),
   'no-return': { about: 'story', work: (_, { survey }) => pointsOfNoReturn(survey) },
   'quest-facts': { about: 'story', work: (_, { survey }) => questFacts(survey) },
-  'reading-list': { about: 'story', work: (_, { survey, within }) => readingList(survey, within(READING_MS)) },
+  'reading-list': {
+    about: 'story',
+    isLong: true,
+    work: (_, { survey, within }) => readingList(survey, within(READING_MS)),
+  },
   find: { about: 'story', work: (ask, { story, within }) => findRoute(story, ask.condition, within(ASIDE_MS)) },
   'what-if': {
     about: 'story',
@@ -76,6 +82,7 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   },
   compare: {
     about: 'itself',
+    isLong: true,
     *work(ask, of) {
       const before = yield* aside(ask.before, of)
       return compared(before, yield* aside(ask.after, of))
@@ -83,6 +90,7 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   },
   carry: {
     about: 'itself',
+    isLong: true,
     work: (ask, { within }) => carryOver(linkStory(ask.before), linkStory(ask.after), within(READING_MS)),
   },
   'chart-by-roads': {
@@ -106,9 +114,10 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
     return decisions && playThrough(linked, decisions, from).steps.flatMap(({ beats }) => beats)
   }),
   uses: about(({ of, id }, { linked }) => usesIn(linked).filter((use) => use.of === of && use.id === id)),
-  outlook: { about: 'story', work: (_, { survey, within }) => outlook(survey, within(READING_MS)) },
+  outlook: { about: 'story', isLong: true, work: (_, { survey, within }) => outlook(survey, within(READING_MS)) },
   'call-sheet': {
     about: 'story',
+    isLong: true,
     *work({ axis }, { story, within }) {
       const stop = within(READING_MS)
       const made = yield* axis === undefined ? meetings(story, stop) : callSheet(withoutPromises(story), axis, stop)
@@ -117,6 +126,7 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   },
   'entry-values': {
     about: 'story',
+    isLong: true,
     *work(_, { story, survey, within }) {
       return (yield* entryValues(withoutPromises(story), within(ASIDE_MS))) ?? valuesSet(survey)
     },

@@ -194,6 +194,36 @@ test('stop ends the question that is being worked at, and the next one is answer
   expect(answer(next)?.ok).toBe(true)
 })
 
+test('what can take seconds is begun after all else, and is not left for what comes later', () => {
+  const begun: string[] = []
+  const slow = (name: QuestionName) => ({
+    ...ANSWERS[name],
+    *work() {
+      begun.push(name)
+      pass(30)
+      yield
+      return []
+    },
+  })
+  const names = ['call-sheet', 'quest-facts', 'no-return', 'reading-list'] as const
+  const { host, said, work, ask, answer, pass } = hosted(
+    Object.fromEntries(names.map((name) => [name, slow(name)])),
+  )
+  host.hear({ type: 'open', story: sample, version: 1 })
+  while (!said.some(({ type }) => type === 'report')) host.slice()
+  const requests = (['call-sheet', 'quest-facts', 'reading-list'] as const).map((name) =>
+    ask(name, QUESTIONS[name] as never),
+  )
+  while (!begun.includes('call-sheet')) host.slice()
+  expect(answer(requests[1]!)?.ok).toBe(true)
+  requests.push(ask('no-return', {}))
+  // of those that were begun the first is stopped, whatever waits before it
+  host.hear({ type: 'stop' })
+  work()
+  expect(begun).toEqual(['quest-facts', 'call-sheet', 'no-return', 'reading-list'])
+  expect(requests.map((request) => answer(request)?.ok)).toEqual([false, true, true, true])
+})
+
 test('stop while the survey goes on answers with what is decided', () => {
   const { host, said } = hosted()
   host.hear({ type: 'open', story: sample, version: 1 })

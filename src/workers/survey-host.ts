@@ -26,8 +26,16 @@ const STRIDE = 512
 
 /** An answer as whoever does not know the question sees it. */
 type Answers =
-  | { readonly about: 'story' | 'itself'; readonly work: (ask: unknown, of: Asked) => Slices<unknown> }
-  | { readonly about: 'roads'; readonly work: (ask: unknown, of: Pick<Asked, 'linked'>) => Slices<unknown> }
+  | {
+      readonly about: 'story' | 'itself'
+      readonly isLong?: true
+      readonly work: (ask: unknown, of: Asked) => Slices<unknown>
+    }
+  | {
+      readonly about: 'roads'
+      readonly isLong?: never
+      readonly work: (ask: unknown, of: Pick<Asked, 'linked'>) => Slices<unknown>
+    }
 
 export interface HostSurroundings {
   readonly post: (message: FromSurvey) => void
@@ -69,7 +77,8 @@ const NOTHING_TOLD: {
 
 /**
  * The survey of one open story and the answers to what is asked about it. It works in slices between which messages are
- * heard: the survey first, then the questions in their order. Every question is answered, a failed one too, and a
+ * heard: the survey first, then the questions in their order, those that can take seconds after all others. One that was
+ * begun is answered before the next is. Every question is answered, a failed one too, and a
  * failure ends nothing but itself.
  */
 export class SurveyHost {
@@ -111,14 +120,20 @@ export class SurveyHost {
     } catch (error) {
       this.fail(error)
     }
-    while (this.running === undefined && this.questions.length > 0 && this.surroundings.now() < until)
-      if (!this.carryOnAnswering(this.questions[0]!, until)) break
-    return this.warming !== undefined || this.running !== undefined || this.canAnswer
+    while (this.running === undefined && this.surroundings.now() < until) {
+      const question = this.nextQuestion
+      if (question === undefined || !this.carryOnAnswering(question, until)) break
+    }
+    return this.warming !== undefined || this.running !== undefined || this.questions.length > 0
   }
 
-  private get canAnswer(): boolean {
-    const [question] = this.questions
-    return question !== undefined && this.running === undefined
+  private get nextQuestion(): Question | undefined {
+    const isLong = ({ name }: Question) => (this.answers[name] as Answers).isLong === true
+    return (
+      this.questions.find(({ slices }) => slices !== undefined) ??
+      this.questions.find((question) => !isLong(question)) ??
+      this.questions[0]
+    )
   }
 
   private obey(message: ToSurvey): void {
@@ -133,7 +148,7 @@ export class SurveyHost {
         return this.change(message.change, message.version)
       case 'stop':
         if (this.running !== undefined) return this.finish(this.running)
-        return this.settle(this.questions.shift(), 'it was stopped')
+        return this.stopAnswering()
       case 'close':
         this.forget()
         return this.surroundings.post({ type: 'closed', version: this.version })
@@ -144,6 +159,13 @@ export class SurveyHost {
         this.questions.push({ request: message.request, name: message.name, ask: message.ask })
         return
     }
+  }
+
+  private stopAnswering(): void {
+    const question = this.nextQuestion
+    if (question === undefined) return
+    this.questions.splice(this.questions.indexOf(question), 1)
+    this.settle(question, 'it was stopped')
   }
 
   private change(change: Change, version: number): void {
@@ -269,9 +291,8 @@ export class SurveyHost {
   }
 
   /** Answers a question with why it is not answered. */
-  private settle(question: Question | undefined, message: string): void {
-    if (question !== undefined)
-      this.surroundings.post({ type: 'answered', request: question.request, answer: fail(message) })
+  private settle({ request }: Question, message: string): void {
+    this.surroundings.post({ type: 'answered', request, answer: fail(message) })
   }
 
   /** As if just started; what has run often stays quick. */
