@@ -3,8 +3,9 @@ import { join } from 'node:path'
 import { ensureServer } from './build-server.mjs'
 import { bundle } from './bundle.mjs'
 import { ensurePackages, root, run } from './ensure.mjs'
+import { ensureBuild } from './start.mjs'
 
-/** `npm run bench` prints everything; `-- desk` only the Desk, `-- atlas` only the Atlas, `-- store` only the store; any other word, the families whose name has it. */
+/** `npm run bench` prints everything; `-- desk` only the Desk, `-- atlas` only the Atlas, `-- store` only the store, `-- team` only many people on one server (never by itself: it takes minutes and needs PostgreSQL); any other word, the families whose name has it. */
 ensurePackages()
 const only = process.argv[2]
 const bench = async (name, external = []) => {
@@ -12,7 +13,11 @@ const bench = async (name, external = []) => {
   await bundle({ entryPoints: [join(root, `bench/${name}.ts`)], outfile, external })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
-let status = ['desk', 'atlas', 'store'].includes(only) ? 0 : await bench('survey')
+let status = ['desk', 'atlas', 'store', 'team'].includes(only) ? 0 : await bench('survey')
+if (only === 'team') {
+  await ensureBuild()
+  status ||= await bench('team')
+}
 if (only === 'store' || only === undefined) {
   await ensureServer()
   status ||= await bench('store')

@@ -1,4 +1,5 @@
 import { questsAroundHub } from '../bench/stories/families'
+import { withPeople } from '../bench/stories/people'
 import { randomStory } from '../bench/stories/random'
 import { seededRandom } from '../src/core/base/random'
 import { inOneGo } from '../src/core/base/slices'
@@ -6,11 +7,12 @@ import { replay } from '../src/core/play/replay'
 import type { Listener } from '../src/core/play/step'
 import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
-import type { Story } from '../src/core/story/types'
+import type { RouteItem, Story } from '../src/core/story/types'
 import { entryValues } from '../src/core/survey/questions/entry-values'
 import { pointsOfNoReturn, type NoReturn } from '../src/core/survey/questions/no-return'
 import { readingList } from '../src/core/survey/questions/reading-list'
 import type { ReadingList } from '../src/core/survey/questions/reading-routes'
+import { callSheet, type Axis, type CallSheet, type Cell } from '../src/core/survey/questions/quests/call-sheet'
 import { questFacts, type QuestFacts } from '../src/core/survey/questions/quests/quest-facts'
 import { Survey } from '../src/core/survey/survey'
 import { hubStory } from './hub-story'
@@ -114,6 +116,80 @@ test('the values that entries really take are the same from sets as from single 
     inSets += Object.values(single!).filter(({ values }) => values.length > 1).length
   }
   expect(inSets).toBeGreaterThan(100)
+})
+
+/** What a call sheet says, in an order, with how far each is. */
+function sheetSaid(sheet: CallSheet | undefined) {
+  if (sheet === undefined) throw new Error('nobody stopped it')
+  const { axis, columns, reached, rows, presences, twoPlaces, nowhere } = sheet
+  const decisions = (route: readonly RouteItem[]) => route.filter((item) => !('given' in item)).length
+  const cell = (one: Cell | undefined) =>
+    one && {
+      plays: one.plays
+        .map(({ encounter, line, beat, route, states }) => `${encounter} ${line} ${beat} ${decisions(route)} ${states}`)
+        .sort(),
+      // the values of each stand in the order of what plays
+      dependsOn: one.dependsOn
+        .map(({ of, id, values }) => JSON.stringify([of, id, values.map((some) => JSON.stringify(some)).sort()]))
+        .sort(),
+      offers: [...one.offers].sort(),
+      movesOn: one.movesOn,
+    }
+  return {
+    axis,
+    columns,
+    reached,
+    rows: Object.fromEntries(Object.entries(rows).map(([person, cells]) => [person, cells.map(cell)])),
+    presences,
+    twoPlaces: twoPlaces.map(({ route, ...one }) => `${JSON.stringify(one)} ${decisions(route)}`).sort(),
+    nowhere: nowhere.map(({ route, ...one }) => `${JSON.stringify(one)} ${decisions(route)}`).sort(),
+  }
+}
+
+test('the call sheet from sets says what that from single states says, and its routes replay', () => {
+  const never = () => false
+  let [cells, plays, differing, meeting] = [0, 0, 0, 0]
+  for (const [at, story] of [...stories()].entries()) {
+    if (at % 2 === 1 || story.ledger?.some(({ given }) => given !== undefined)) continue
+    const peopled = withPeople(story, at)
+    const linked = linkStory(peopled)
+    if (linked.start === -1) continue
+    const [quest, and] = linked.quests.map(({ id }) => id)
+    if (quest === undefined) continue
+    const axes: Axis[] = and === undefined || at % 3 > 0 ? [{ quest }] : [{ quest: and }, { quest, and }]
+    for (const axis of axes) {
+      const [single, sets] = [Infinity, 0].map((states) => inOneGo(callSheet(linked, axis, never, states)))
+      expect({ title: story.title, ...sheetSaid(sets) }).toEqual({ title: story.title, ...sheetSaid(single) })
+      for (const row of Object.values(sets!.rows))
+        for (const one of row)
+          for (const { route, encounter } of one?.plays ?? []) {
+            expect(replay(linked, route).refused).toBeUndefined()
+            expect(route.at(-1)).toEqual({ choice: encounter })
+            plays += 1
+          }
+      for (const { route } of [...sets!.twoPlaces, ...sets!.nowhere]) {
+        expect(replay(linked, route).refused).toBeUndefined()
+        meeting += 1
+      }
+      const all = Object.values(sets!.rows).flat()
+      cells += all.filter((one) => one !== undefined).length
+      differing += all.filter((one) => (one?.dependsOn.length ?? 0) > 0).length
+    }
+  }
+  expect(cells).toBeGreaterThan(100)
+  expect(plays).toBeGreaterThan(200)
+  expect(differing).toBeGreaterThan(10)
+  expect(meeting).toBeGreaterThan(2)
+})
+
+test('a call sheet is told where single states are far too many', () => {
+  const story = withPeople(questsAroundHub(14), 1)
+  const sheet = inOneGo(callSheet(linkStory(story), { quest: story.quests![0]!.id }, () => false, 500))!
+  expect(sheet.reached).toEqual(sheet.columns.map(() => true))
+  const told = Object.values(sheet.rows).flatMap((row) => row.filter((one) => one !== undefined))
+  expect(told.length).toBeGreaterThan(4)
+  // 14 quests of several stages each
+  expect(Math.max(...told.flatMap(({ plays }) => plays.map(({ states }) => states)))).toBeGreaterThan(1e6)
 })
 
 test('values are told where single states are far too many', () => {

@@ -75,6 +75,9 @@ test('what several processes do to one story is in each what the rows say, and e
       return all
     })
     for (const stories of processes) await stories.watch(id)
+    // what is asked of one that is watched waits for nothing of its own
+    expect(await processes[1]!.nameVersion(id, 'First')).toBe(true)
+    expect((await processes[2]!.history(id))!.versions).toMatchObject([{ name: 'First', revision: 0 }])
     const authors = processes.map(() => randomUUID())
     for (let round = 0; round < 14; round += 1) {
       // some at once, each working on what it knows, some after one another

@@ -203,9 +203,9 @@ export class Stories extends StoryEdits {
 
   async nameVersion(id: string, name: string): Promise<boolean> {
     return this.inTurn(id, async () => {
-      const revision = await this.revisionOf(id)
-      if (revision === undefined) return false
-      await addVersion(this.database, id, revision, keepable(name))
+      const held = await this.hold(id)
+      if (held === undefined) return false
+      await addVersion(this.database, id, held.revision, keepable(name))
       return true
     })
   }

@@ -57,8 +57,14 @@ test('two applications on one server are in step; what is written while the data
     await expect(one.locator('[data-saving]')).toHaveAttribute('data-saving', 'failed')
     await expect(one.locator('[data-saving]')).toContainText('The database does not answer')
     await expect(needle(one)).toContainText('of 1 ending')
+    const health = async () => {
+      const answer = await fetch(`${apps[0].address}/health`)
+      return { status: answer.status, ...((await answer.json()) as object) }
+    }
+    expect(await health()).toMatchObject({ status: 503, alive: true, database: 'away' })
     await server.begin()
     await settled(one)
+    expect(await health()).toEqual({ status: 200, alive: true, database: 'answers' })
     await expect(other.locator(first)).toHaveValue('Here, in the dark.')
 
     // one application dies; the other goes on

@@ -20,6 +20,8 @@ export interface Refused {
 
 /** What can be asked of the store; large bodies come and go as text, so that the thread of the server never reads them. */
 export interface StoreCalls {
+  /** That the database answers. */
+  ping(): Promise<void>
   list(asked: Listed): Promise<Cards>
   keepFacts(id: string, revision: number, facts: Facts): Promise<void>
   create(title: string, language: string): Promise<string>
@@ -50,6 +52,7 @@ export interface StoreCalls {
 
 /** The calls that only read, and so go on when there is no room to write. */
 export const READING: ReadonlySet<keyof StoreCalls> = new Set([
+  'ping',
   'list',
   'titleOf',
   'openText',
@@ -73,6 +76,7 @@ export interface Around {
 
 export function storeCalls({ stories, database, close }: Store, { data, reader, progress }: Around): StoreCalls {
   return {
+    ping: async () => void (await database.query('select 1')),
     list: (asked) => stories.list(asked),
     keepFacts: (id, revision, facts) => stories.keepFacts(id, revision, facts),
     create: (title, language) => stories.create(newStory(title, language)),

@@ -12,13 +12,14 @@ export function searchKeeping(story: LinkedStory, keep: readonly number[], turns
   })
 }
 
-/** All states of such a search in sets; undefined where that is too much, or `stop` says so. */
+/** All states of such a search in sets; undefined where that is too much (more than so many `nodes`), or `stop` says so. */
 export function* keptInSets(
   search: Search,
   turns: FollowedTurns,
   stop: () => boolean,
+  nodes?: number,
 ): Slices<SymbolicSearch | undefined> {
-  const inSets = new SymbolicSearch(search, { overruns: new Set(), turns }, { isOver: stop })
+  const inSets = new SymbolicSearch(search, { overruns: new Set(), turns }, { isOver: stop, nodes })
   const run = unlessTooMuch(inSets.run())
   for (let step = run.next(); ; step = run.next()) {
     if (step.done === true) return step.value === true ? inSets : undefined

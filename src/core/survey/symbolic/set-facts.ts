@@ -8,7 +8,7 @@ import type { Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** A decision in some of the states in which it can be taken. */
-interface Occasion {
+export interface Occasion {
   readonly command: GuardedCommand
   readonly set: number
 }
@@ -61,6 +61,20 @@ export function routeToFirst(search: SymbolicSearch, occasions: readonly Occasio
     }
   }
   throw new Error('internal: an occasion that is never come to')
+}
+
+/** The nearest of some states of a location: by which level, and a shortest route. */
+export function nearestOf(
+  search: SymbolicSearch,
+  location: number,
+  set: number,
+): { readonly nearness: number; readonly route: () => RouteItem[] } {
+  const { diagrams, levels } = search
+  for (const [depth, { sets }] of levels.entries()) {
+    const some = diagrams.both(sets.get(location) ?? EMPTY, set)
+    if (some !== EMPTY) return { nearness: depth, route: search.lazyRouteInto(levels, depth, location, some).take }
+  }
+  throw new Error('internal: states that are never come to')
 }
 
 /** What sets a stage of a quest, by the part of the story that does: the quest's number, and the stage's. */

@@ -1,6 +1,7 @@
 import { phaseAfter } from '../../../story/turns'
 import { inOneGo } from '../../../base/slices'
 import { readFileSync } from 'node:fs'
+import { withPeople } from '../../../../../bench/stories/people'
 import { randomStory } from '../../../../../bench/stories/random'
 import { seededRandom } from '../../../base/random'
 import { openness } from '../../../play/choices'
@@ -23,30 +24,6 @@ function surveyed(story: LinkedStory): Survey {
   const survey = new Survey(story)
   while (!survey.advance());
   return survey
-}
-
-/** A generated story in which some choices approach somebody, and some beats are places. */
-function withPeople(seed: number): Story {
-  const random = seededRandom(seed * 7 + 1)
-  const story = randomStory(seed, 'tiny')
-  const cast = [
-    { id: 'ann', name: 'Ann' },
-    { id: 'bo', name: 'Bo' },
-  ]
-  const scenes = story.scenes.map((scene) => ({
-    ...scene,
-    beats: scene.beats.map((beat): Beat => ({
-      ...beat,
-      ...(beat.choices === undefined
-        ? {}
-        : {
-            choices: beat.choices.map((choice) =>
-              random.chance(0.5) ? { ...choice, who: random.pick(cast).id } : choice,
-            ),
-          }),
-    })),
-  }))
-  return { ...story, cast, scenes }
 }
 
 interface Seen {
@@ -103,7 +80,7 @@ test('moves, and what is said at each stage, are what playing every branch shows
   let compared = 0
   let calls = 0
   for (let seed = 1; seed <= 1000; seed += 1) {
-    const story = linkStory(withPeople(seed))
+    const story = linkStory(withPeople(randomStory(seed, 'tiny'), seed))
     // plain play here takes decisions alone
     if (story.entries.some(({ given }) => given !== undefined)) continue
     if (story.quests.length === 0 || story.start === -1 || story.beats.some(({ ask }) => ask !== undefined)) continue

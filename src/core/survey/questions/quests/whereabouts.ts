@@ -1,8 +1,5 @@
-import type { LinkedBeat, LinkedChoice, LinkedStory } from '../../../story/linked'
+import type { LinkedChoice, LinkedStory } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
-import type { ChoiceProgram } from '../../interpreter/programs'
-import type { Search } from '../../explicit/search'
-import type { Routes } from '../../explicit/routes'
 import { questSites } from './quest-sites'
 
 /** Somebody who can be approached at a place: in which columns always, and in which sometimes. */
@@ -28,72 +25,47 @@ export interface Nowhere {
   readonly route: readonly RouteItem[]
 }
 
-/** Who can be approached where, gathered state by state of a call sheet's survey. */
+/** A state, or some, with how near the start they are as against others. */
+export interface Seen {
+  readonly nearness: number
+  readonly route: () => RouteItem[]
+}
+
+/** Who can be approached where, gathered from the states of a call sheet's survey. */
 export class Whereabouts {
-  /** By encounter and column: in how many states at its place it was open, and in how many closed. */
-  private readonly open = new Map<string, Int32Array>()
-  private readonly closed = new Map<string, Int32Array>()
-  private readonly two = new Map<
-    string,
-    { readonly person: string; readonly places: readonly [string, string]; readonly state: number }
-  >()
-  private readonly absent = new Map<
-    string,
-    { readonly person: string; readonly column: number; readonly state: number }
-  >()
-  private readonly encounters: readonly LinkedChoice[]
+  readonly encounters: readonly LinkedChoice[]
+  /** By encounter: the columns in which it was open at its place in some state, and closed in some. */
+  private readonly open = new Map<string, Set<number>>()
+  private readonly closed = new Map<string, Set<number>>()
+  private readonly two = new Map<string, Omit<TwoPlaces, 'route'> & { readonly seen: Seen }>()
+  private readonly nowhere = new Map<string, Omit<Nowhere, 'route'> & { readonly seen: Seen }>()
 
   constructor(
     private readonly story: LinkedStory,
     /** The quest that may need somebody. */
     private readonly quest: number | undefined,
     private readonly columns: readonly (readonly string[])[],
-    private readonly search: Search,
   ) {
     this.encounters = story.choices.filter(({ who }) => who !== undefined)
   }
 
-  /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
-  see(beat: LinkedBeat, state: number, column: number): void {
-    const { search, story } = this
-    const { machine } = search
-    const openAt = new Map<string, string>()
-    for (const choice of this.encounters) {
-      const at = story.beats[choice.beat]!
-      if (!at.place) continue
-      const program = this.programOf(choice)
-      const open = search.events.quietly(() => (program.when?.() ?? true) && (at !== beat || machine.isOpen(program)))
-      if (at === beat) {
-        const counts = open ? this.open : this.closed
-        let row = counts.get(choice.address)
-        if (row === undefined) counts.set(choice.address, (row = new Int32Array(this.columns.length)))
-        row[column]! += 1
-      }
-      if (!open) continue
-      const other = openAt.get(choice.who!)
-      if (other === undefined) openAt.set(choice.who!, at.address)
-      else if (other !== at.address && this.goBothWays(other, at.address)) {
-        const places = [other, at.address] as const
-        const name = `${choice.who!} ${places.join(' ')}`
-        if (!this.two.has(name)) this.two.set(name, { person: choice.who!, places, state })
-      }
-    }
-    for (const person of this.neededAt(column)) {
-      const name = `${person} ${column}`
-      if (!openAt.has(person) && !this.absent.has(name)) this.absent.set(name, { person, column, state })
-    }
+  note(encounter: string, column: number, isOpen: boolean): void {
+    const columns = isOpen ? this.open : this.closed
+    const own = columns.get(encounter)
+    if (own === undefined) columns.set(encounter, new Set([column]))
+    else own.add(column)
   }
 
-  private readonly programs = new Map<number, ChoiceProgram>()
+  /** Somebody can be approached at two places; the nearest state in which that is so is kept. */
+  noteTwo(person: string, places: readonly [string, string], seen: Seen): void {
+    const name = `${person} ${places.join(' ')}`
+    if (places[0] === places[1] || !isNearer(seen, this.two.get(name)) || !this.goBothWays(...places)) return
+    this.two.set(name, { person, places, seen })
+  }
 
-  private programOf(choice: LinkedChoice): ChoiceProgram {
-    let program = this.programs.get(choice.index)
-    if (program === undefined)
-      this.programs.set(
-        choice.index,
-        (program = this.search.programs.of(choice.beat).choices.find(({ address }) => address === choice.address)!),
-      )
-    return program
+  noteNowhere(person: string, column: number, seen: Seen): void {
+    const name = `${person} ${column}`
+    if (isNearer(seen, this.nowhere.get(name))) this.nowhere.set(name, { person, column, seen })
   }
 
   private readonly leads = new Map<string, ReadonlySet<number>>()
@@ -134,7 +106,7 @@ export class Whereabouts {
   private readonly needed = new Map<number, readonly string[]>()
 
   /** People without whom the first quest can't go on from a stage under way: every effect that moves it stands in a beat of theirs. */
-  private neededAt(column: number): readonly string[] {
+  neededAt(column: number): readonly string[] {
     let people = this.needed.get(column)
     if (people !== undefined) return people
     const { quest } = this
@@ -174,11 +146,7 @@ export class Whereabouts {
     return beats
   }
 
-  tell(routes: Routes): {
-    readonly presences: Presence[]
-    readonly twoPlaces: TwoPlaces[]
-    readonly nowhere: Nowhere[]
-  } {
+  tell(): { readonly presences: Presence[]; readonly twoPlaces: TwoPlaces[]; readonly nowhere: Nowhere[] } {
     const { story, columns } = this
     const presences: Presence[] = []
     for (const choice of this.encounters) {
@@ -186,29 +154,25 @@ export class Whereabouts {
       const open = this.open.get(choice.address)
       if (!at.place || open === undefined) continue
       const closed = this.closed.get(choice.address)
-      const here = columns.map((_, column) => column).filter((column) => open[column]! > 0)
+      const here = columns.map((_, column) => column).filter((column) => open.has(column))
       presences.push({
         place: at.address,
         encounter: choice.address,
         person: choice.who!,
-        always: here.filter((column) => (closed?.[column] ?? 0) === 0),
-        sometimes: here.filter((column) => (closed?.[column] ?? 0) > 0),
+        always: here.filter((column) => closed?.has(column) !== true),
+        sometimes: here.filter((column) => closed?.has(column) === true),
       })
     }
     return {
       presences,
-      twoPlaces: [...this.two.values()].map(({ person, places, state }) => ({
-        person,
-        places,
-        route: routes.toState(state),
-      })),
-      nowhere: [...this.absent.values()].map(({ person, column, state }) => ({
-        person,
-        column,
-        route: routes.toState(state),
-      })),
+      twoPlaces: [...this.two.values()].map(({ seen, ...one }) => ({ ...one, route: seen.route() })),
+      nowhere: [...this.nowhere.values()].map(({ seen, ...one }) => ({ ...one, route: seen.route() })),
     }
   }
+}
+
+function isNearer(seen: Seen, than: { readonly seen: Seen } | undefined): boolean {
+  return than === undefined || seen.nearness < than.seen.nearness
 }
 
 /** The beats that a choice's roads name. */
