@@ -94,11 +94,11 @@ async function edit(at: Process, id: string, sent: Map<string, number>): Promise
   sent.set(request, from)
   const answer = await fetch(`${at.address}/api/stories/${id}/changes`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
+    headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ request, change }),
   })
-  if (!answer.ok) refused += 1
-  await answer.arrayBuffer()
+  const said = await answer.text()
+  if (!answer.ok && (refused += 1) === 1) console.error(`refused: ${answer.status} ${said}`)
   return performance.now() - from
 }
 
@@ -168,10 +168,11 @@ try {
     )
   }
   await phase(`everybody, an edit each ${PAUSE_MS / 1000} s`, PEOPLE, PAUSE_MS, SECONDS)
-  await phase('one person on each story, without a pause', STORIES, 0, SECONDS / 3)
+  if (STORIES > 1) await phase('one person on each story, without a pause', STORIES, 0, SECONDS / 3)
   await phase('everybody, without a pause', PEOPLE, 0, SECONDS / 3)
   print('memory of each process', `${processes.map(memoryOf).join(', ')} MB`)
-  print('edits that were refused', String(refused))
+  const kept = await client.query<{ kept: string }>('select sum(revision) as kept from story')
+  print('edits acknowledged, in the database, refused', `${edits - refused}, ${kept.rows[0]!.kept}, ${refused}`)
   await client.end()
 } finally {
   leaving.abort()
