@@ -62,8 +62,14 @@ test('two applications on one server are in step; what is written while the data
       return { status: answer.status, ...((await answer.json()) as object) }
     }
     expect(await health()).toMatchObject({ status: 503, alive: true, database: 'away' })
+    // whoever comes now is told, and let in by itself when it can be
+    const third = await context.newPage()
+    await third.goto(apps[1].address)
+    await expect(third.getByRole('heading', { name: 'The stories can not be read now' })).toBeVisible()
     await server.begin()
     await settled(one)
+    await expect(third.getByRole('link', { name: 'Two desks', exact: true })).toBeVisible()
+    await third.close()
     expect(await health()).toEqual({ status: 200, alive: true, database: 'answers' })
     await expect(other.locator(first)).toHaveValue('Here, in the dark.')
 

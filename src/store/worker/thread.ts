@@ -19,7 +19,7 @@ const FULL: Failure = {
 
 const AWAY: Failure = {
   kind: 'away',
-  message: 'The database does not answer at the moment, so this was not saved yet.',
+  message: 'The database does not answer at the moment.',
 }
 
 function failureOf(error: unknown): Failure {

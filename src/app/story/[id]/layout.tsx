@@ -3,7 +3,8 @@ import { notFound } from 'next/navigation'
 import { connection } from 'next/server'
 import { cache, type ReactNode } from 'react'
 import { StoryFrame } from '../../../views/frame/story-frame'
-import { store } from '../../server/store'
+import { Away } from '../../../views/shared/away'
+import { reading } from '../../server/reading'
 
 interface Props {
   readonly params: Promise<{ id: string }>
@@ -12,14 +13,17 @@ interface Props {
 
 const titleOf = cache(async (id: string) => {
   await connection()
-  return (await store()).ask('titleOf', id)
+  return reading((store) => store.ask('titleOf', id))
 })
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  return { title: (await titleOf((await params).id)) ?? 'No such story' }
+  const title = await titleOf((await params).id)
+  return title.ok ? { title: title.value ?? 'No such story' } : {}
 }
 
 export default async function StoryLayout({ params, children }: Props) {
-  if ((await titleOf((await params).id)) === undefined) notFound()
+  const title = await titleOf((await params).id)
+  if (!title.ok) return <Away reason={title.error} />
+  if (title.value === undefined) notFound()
   return <StoryFrame>{children}</StoryFrame>
 }
