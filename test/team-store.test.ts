@@ -10,6 +10,7 @@ import { seededRandom } from '../src/core/base/random'
 import type { Told } from '../src/core/contract/answers'
 import { applyChange } from '../src/core/story/changes/apply'
 import type { Story } from '../src/core/story/types'
+import { DatabaseAway } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
 import { openPostgres, placeOf } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
@@ -241,6 +242,25 @@ test('a backup made while others write is of one moment; stories go to a server 
     message: expect.stringContaining('Nothing was changed'),
   })
   expect(await backUpServer(empty, folder, join(folder, 'none.gz'))).toMatchObject({ isDone: false })
+})
+
+test('a process that stands still in the middle of a change holds up nobody for good', async () => {
+  const url = await server.database('still')
+  const [still, other] = [await openPostgres(url), await openPostgres(url, { lockMs: 200 })]
+  await migrate(still, MIGRATIONS)
+  const id = await new Stories(still).create(randomStory(1))
+  const stories = new Stories(other)
+  const edit = () => stories.change(id, { op: 'set-story', values: { title: 'Anew' } }, randomUUID())
+  await still
+    .transaction(async (sql) => {
+      await sql.query('update story set revision = 1 where id = $1', [id])
+      await expect(edit()).rejects.toThrow(DatabaseAway)
+      throw new Error('it is ended')
+    })
+    .catch((error: Error) => expect(error.message).toBe('it is ended'))
+  expect(await edit()).toMatchObject({ ok: true, value: { revision: 1 } })
+  await still.close()
+  await other.close()
 })
 
 test('what can not be used is said, without the password', async () => {

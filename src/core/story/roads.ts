@@ -1,4 +1,4 @@
-import type { LinkedStory, Road } from './linked'
+import type { LinkedBeat, LinkedStory, Road } from './linked'
 
 /** How one gets from beat to beat. */
 export const ROAD_KINDS = ['choice', 'encounter', 'redirect', 'onward', 'return'] as const
@@ -90,10 +90,17 @@ export function roadAddress(story: LinkedStory, roads: Roads, road: number): str
     const rule = roads.rule[road]!
     return `${beat.choices[owner]!.address}${rule === 0 ? '' : `#${rule}`}`
   }
-  return `${beat.address}#${roads.kind[road] === CODE.redirect ? 'redirect' : 'onward'}${owner}`
+  return `${beat.address}#${isRedirect(beat, roads, road) ? 'redirect' : 'onward'}${owner}`
 }
 
-/** A return is one of a choice or of an onward road. */
+/** The redirects of a beat are the first of its roads; one that returns is told by that alone. */
+function isRedirect({ redirects }: LinkedBeat, { from }: Roads, road: number): boolean {
+  let before = 0
+  while (road > before && from[road - before - 1] === from[road]) before += 1
+  return before < redirects.length
+}
+
+/** A return can be one of a choice, of a redirect or of an onward road. */
 export function isOfChoice(story: LinkedStory, roads: Roads, road: number): boolean {
   const kind = ROAD_KINDS[roads.kind[road]!]!
   if (kind !== 'return') return kind === 'choice' || kind === 'encounter'
