@@ -7,13 +7,14 @@ import { replay } from '../src/core/play/replay'
 import type { Listener } from '../src/core/play/step'
 import { linkStory } from '../src/core/story/link'
 import type { LinkedStory } from '../src/core/story/linked'
-import type { RouteItem, Story } from '../src/core/story/types'
+import type { Line, RouteItem, Story } from '../src/core/story/types'
 import { entryValues } from '../src/core/survey/questions/entry-values'
 import { pointsOfNoReturn, type NoReturn } from '../src/core/survey/questions/no-return'
 import { readingList } from '../src/core/survey/questions/reading-list'
 import type { ReadingList } from '../src/core/survey/questions/reading-routes'
 import { callSheet, type Axis, type CallSheet, type Cell } from '../src/core/survey/questions/quests/call-sheet'
 import { questFacts, type QuestFacts } from '../src/core/survey/questions/quests/quest-facts'
+import { spokenValues } from '../src/core/survey/questions/spoken-values'
 import { Survey } from '../src/core/survey/survey'
 import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
@@ -190,6 +191,45 @@ test('a call sheet is told where single states are far too many', () => {
   expect(told.length).toBeGreaterThan(4)
   // 14 quests of several stages each
   expect(Math.max(...told.flatMap(({ plays }) => plays.map(({ states }) => states)))).toBeGreaterThan(1e6)
+})
+
+/** The same story with a number of the ledger shown in every line. */
+function showingNumbers(story: Story, seed: number): Story {
+  const random = seededRandom(seed)
+  const numbers = (story.ledger ?? []).filter(({ kind }) => kind === 'counter' || kind === 'item')
+  if (numbers.length === 0) return story
+  const shown = (line: Line): Line => ('text' in line ? { ...line, text: `{${random.pick(numbers).id}}.` } : line)
+  return {
+    ...story,
+    scenes: story.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) => (beat.lines ? { ...beat, lines: beat.lines.map(shown) } : beat)),
+    })),
+  }
+}
+
+test('what lines show when they are said is the same from sets as from single states', () => {
+  let [compared, rows, several] = [0, 0, 0]
+  for (const [at, story] of [...stories()].entries()) {
+    if (at % 2 === 0 || story.ledger?.some(({ given }) => given !== undefined)) continue
+    const linked = linkStory(showingNumbers(story, at))
+    const said = [Infinity, -1].map((transitions) => {
+      const found = inOneGo(spokenValues(linked, () => false, transitions))
+      if (found === 'too many') return found
+      return Object.fromEntries([...found].map(([line, all]) => [line, all.map((row) => JSON.stringify(row)).sort()]))
+    })
+    // some ranges are too wide for sets
+    if (said[1] === 'too many') continue
+    compared += 1
+    expect({ title: story.title, said: said[1] }).toEqual({ title: story.title, said: said[0] })
+    for (const all of Object.values(said[1]!)) {
+      rows += all.length
+      if (all.length > 1) several += 1
+    }
+  }
+  expect(compared).toBeGreaterThan(50)
+  expect(rows).toBeGreaterThan(100)
+  expect(several).toBeGreaterThan(10)
 })
 
 test('values are told where single states are far too many', () => {

@@ -125,11 +125,13 @@ export async function openPostgres(url: string, { lockMs = LOCK_MS } = {}): Prom
     alone: (work) =>
       connected(async (client) => {
         const inside = on(client)
+        // the first may have much to bring up to date
+        await inside.query('set lock_timeout = 0')
         await inside.query('select pg_advisory_lock($1)', [LOCK])
         try {
           return await work()
         } finally {
-          await inside.query('select pg_advisory_unlock($1)', [LOCK]).catch(() => undefined)
+          await inside.script(`select pg_advisory_unlock(${LOCK}); reset lock_timeout`).catch(() => undefined)
         }
       }),
     others: {
