@@ -10,6 +10,7 @@ import { seededRandom } from '../src/core/base/random'
 import type { Told } from '../src/core/contract/answers'
 import { applyChange } from '../src/core/story/changes/apply'
 import type { Story } from '../src/core/story/types'
+import { writeBackup } from '../src/store/backup'
 import { DatabaseAway } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
 import { openPostgres, placeOf } from '../src/store/postgres'
@@ -242,6 +243,27 @@ test('a backup made while others write is of one moment; stories go to a server 
     message: expect.stringContaining('Nothing was changed'),
   })
   expect(await backUpServer(empty, folder, join(folder, 'none.gz'))).toMatchObject({ isDone: false })
+})
+
+test('a backup of an earlier version is brought up to date where it is brought back', async () => {
+  const [old, now] = [await openPostgres(await server.database('old')), await server.database('now')]
+  expect(await migrate(old, MIGRATIONS, 10)).toBe(10)
+  const id = await new Stories(old).create(randomStory(2))
+  await new Stories(old).change(id, { op: 'set-story', values: { title: 'Earlier' } }, randomUUID())
+  const file = join(folder, 'old.backup.gz')
+  await writeBackup(old, file, new Date())
+  // one that is behind is not backed up by a program that does not know what is missing in it
+  expect(await backUpServer(server.at('old'), folder, join(folder, 'not.gz'))).toMatchObject({
+    isDone: false,
+    message: expect.stringContaining('earlier version'),
+  })
+  expect((await restoreServer(now, file)).isDone).toBe(true)
+  const restored = await openPostgres(now)
+  expect(await migrate(restored, MIGRATIONS)).toBe(0)
+  expect(await new Stories(restored).travel(id, 'undo', randomUUID())).toMatchObject({ ok: true })
+  expect((await new Stories(restored).open(id))!.story.title).toBe('Random 2')
+  await old.close()
+  await restored.close()
 })
 
 test('a process that stands still in the middle of a change holds up nobody for good', async () => {
