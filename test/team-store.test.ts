@@ -245,6 +245,32 @@ test('a backup made while others write is of one moment; stories go to a server 
   expect(await backUpServer(empty, folder, join(folder, 'none.gz'))).toMatchObject({ isDone: false })
 })
 
+test('who is far behind, or ahead of a database that was brought back, reads anew', async () => {
+  const url = await server.database('far')
+  const [one, other] = [await openPostgres(url), await openPostgres(url)]
+  await migrate(one, MIGRATIONS)
+  const [writer, reader] = [new Stories(one), new Stories(other)]
+  const id = await writer.create(randomStory(3))
+  const title = (name: string) => writer.change(id, { op: 'set-story', values: { title: name } }, randomUUID())
+  await reader.watch(id)
+  const told: number[] = []
+  reader.tell = (_, { revision }) => told.push(revision)
+  for (let step = 1; step <= 230; step += 1) await title(`Step ${step}`)
+  expect((await reader.open(id))!).toMatchObject({ revision: 230, story: { title: 'Step 230' } })
+  expect(told).toEqual([230])
+  // as it stood after the first step
+  await one.query('update story set revision = 1 where id = $1', [id])
+  await one.query('delete from journal where story_id = $1 and revision > 1', [id])
+  await one.query('delete from piece where story_id = $1 and since > 1', [id])
+  await one.query('update piece set until = null where story_id = $1 and until > 1', [id])
+  expect(await reader.change(id, { op: 'set-story', values: { title: 'Again' } }, randomUUID())).toMatchObject({
+    ok: true,
+    value: { revision: 2 },
+  })
+  expect((await writer.open(id))!).toMatchObject({ revision: 2, story: { title: 'Again' } })
+  for (const database of [one, other]) await database.close()
+})
+
 test('a backup of an earlier version is brought up to date where it is brought back', async () => {
   const [old, now] = [await openPostgres(await server.database('old')), await server.database('now')]
   expect(await migrate(old, MIGRATIONS, 10)).toBe(10)

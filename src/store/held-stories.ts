@@ -95,11 +95,13 @@ export class HeldStories {
         return undefined
       }
       const known = this.held.get(id)
-      const isFar = known !== undefined && row.revision - known.revision > BEHIND_MAX
-      const held = known === undefined || isFar ? await this.read(id, row) : known
+      const ahead = known === undefined ? NaN : row.revision - known.revision
+      // less than none: an earlier state of the database was brought back
+      const held = ahead >= 0 && ahead <= BEHIND_MAX ? known! : await this.read(id, row)
       if (held === known) await this.catchUp(id, held, row.revision)
       // read anew where more was written while it was being read
       else if ((await this.standing(id))?.revision !== row.revision) continue
+      else if (ahead > 0) this.tellFar(id, known!, held)
       // the one that was used last is the last to go
       this.held.delete(id)
       this.held.set(id, held)
@@ -146,6 +148,12 @@ export class HeldStories {
       const { summary, requestId } = entry
       this.tell(id, { revision: held.revision, change, summary, ...undoInfo(held), request: requestId })
     }
+  }
+
+  /** Tells of many steps as of one; whoever misses those before reads the story anew. */
+  private tellFar(id: string, before: Held, held: Held): void {
+    const change = differenceOf(before.story, held.story)
+    this.tell(id, { revision: held.revision, change, summary: '', ...undoInfo(held), request: '' })
   }
 
   protected async textOf(story: Story, indent: 0 | 2): Promise<string> {
