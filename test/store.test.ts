@@ -429,6 +429,34 @@ describe.each(PLACES)('the store in a database %s', (place) => {
     expect((await stories.open(id))!.story.title).toBe('Random 6')
   })
 
+  test('of a story that is not there, or was deleted, everything is told as nothing', async () => {
+    const stories = new Stories(database)
+    const deleted = await create(randomStory(7))
+    await stories.open(deleted)
+    await stories.remove(deleted)
+    for (const id of [randomUUID(), deleted, 'no id']) {
+      const told = [
+        await stories.open(id),
+        await stories.revisionOf(id),
+        await stories.titleOf(id),
+        await stories.openText(id),
+        await stories.exportText(id),
+        await stories.at(id, 0),
+        await stories.textAt(id, 0),
+        await stories.history(id),
+        await stories.playtests(id),
+        await stories.search(id, 'tide'),
+        await stories.duplicate(id),
+      ]
+      expect(told).toEqual(told.map(() => undefined))
+      expect(await stories.nameVersion(id, 'Before')).toBe(false)
+      expect(await stories.remove(id)).toBe(false)
+      const change = { op: 'set-story', values: { title: 'Nobody' } } as const
+      expect(await stories.change(id, change, randomUUID())).toMatchObject({ error: { kind: 'unknown' } })
+      expect(await stories.travel(id, 'undo', randomUUID())).toMatchObject({ error: { kind: 'unknown' } })
+    }
+  })
+
   test('every migration ran once, and one that was changed afterwards is refused', async () => {
     expect(await migrate(database, MIGRATIONS)).toBe(0)
     await database.query("update migration set digest = 'other' where number = 1")
