@@ -64,6 +64,22 @@ test('a beat that is split plays as before, and joined again it is what it was',
   expect(joined).toBeGreaterThan(50)
 })
 
+test('a beat that is split again and again makes beats of different names', () => {
+  for (let seed = 1; seed <= 20; seed += 1) {
+    let story = randomStory(seed, 'tiny')
+    const { id: scene, beats } = story.scenes[0]!
+    const { id } = beats[0]!
+    for (let times = 0; times < 3; times += 1) {
+      const split = splitBeat(story, { scene, id }, 0)
+      if (!split.ok) throw new Error(split.error)
+      story = apply(story, split.value.change)
+    }
+    const names = story.scenes[0]!.beats.map((beat) => beat.id)
+    expect(new Set(names).size).toBe(beats.length + 3)
+    expect(linkStory(story).problems).toHaveLength(linkStory(randomStory(seed, 'tiny')).problems.length)
+  }
+})
+
 test('translations go along with the lines and the question of a beat that is split, and come back when it is joined', () => {
   const story: Story = {
     paperCompass: 1,
