@@ -206,9 +206,7 @@ test('what can take seconds is begun after all else, and is not left for what co
     },
   })
   const names = ['call-sheet', 'quest-facts', 'no-return', 'reading-list'] as const
-  const { host, said, work, ask, answer, pass } = hosted(
-    Object.fromEntries(names.map((name) => [name, slow(name)])),
-  )
+  const { host, said, work, ask, answer, pass } = hosted(Object.fromEntries(names.map((name) => [name, slow(name)])))
   host.hear({ type: 'open', story: sample, version: 1 })
   while (!said.some(({ type }) => type === 'report')) host.slice()
   const requests = (['call-sheet', 'quest-facts', 'reading-list'] as const).map((name) =>
