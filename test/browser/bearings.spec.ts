@@ -336,6 +336,7 @@ test('a promise is begun from anywhere, named first, and picks an ending by its 
   await page.getByLabel('What it depends on').selectOption({ label: 'ended with “Over the water”' })
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.locator('[data-finding="promise-broken"]')).toBeVisible()
+  await settled(page)
   const { story } = await app.get<{ story: { promises: object[] } }>(`/api/stories/${id}`)
   expect(story.promises).toEqual([{ id: 'never_over', kind: 'never', holds: "ended('over')" }])
 })
