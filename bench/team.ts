@@ -5,7 +5,8 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { cpus, tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import pg from 'pg'
-import { freePort, PostgresServer } from '../test/postgres'
+import { freePort } from '../test/free-port'
+import { PostgresServer } from '../test/postgres'
 import { ordinary } from './stories/families'
 
 /** A studio: many people on many stories, several application processes, one PostgreSQL server, all on this machine. */

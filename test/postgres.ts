@@ -1,9 +1,9 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { chownSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
-import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
+import { freePort } from './free-port'
 
 const VERSIONS = '/usr/lib/postgresql'
 
@@ -113,13 +113,4 @@ function user(): { uid?: number; gid?: number } {
   if (process.getuid?.() !== 0) return {}
   const of = (flag: string) => Number(execFileSync('id', [flag, 'postgres'], { encoding: 'utf8' }))
   return { uid: of('-u'), gid: of('-g') }
-}
-
-export function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as AddressInfo
-      server.close(() => resolve(port))
-    })
-  })
 }

@@ -89,3 +89,8 @@ function oneChange(story: Story, random: Random): Change {
 function copyOf(item: Item, items: readonly Item[]): Item {
   return { ...item, id: freshId(item.id, (id) => items.some((one) => one.id === id)) }
 }
+
+/** A story as it stands in a file: keys without a value are none. */
+export function written(story: Story): unknown {
+  return JSON.parse(JSON.stringify(story))
+}

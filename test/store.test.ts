@@ -15,14 +15,9 @@ import { openPglite } from '../src/store/pglite'
 import { openPostgres } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
 import { PostgresServer } from './postgres'
-import { randomChange, withEveryList } from './random-change'
+import { randomChange, withEveryList, written } from './random-change'
 
 const MIGRATIONS = resolve('src/store/migrations')
-
-/** As it stands in a file: keys without a value are none. */
-function written(story: Story): unknown {
-  return JSON.parse(JSON.stringify(story))
-}
 
 const PLACES = ['of this process', 'of a server'] as const
 let server: PostgresServer

@@ -18,7 +18,7 @@ import { Stories } from '../src/store/stories'
 import { StoreClient, type ClientOptions } from '../src/store/worker/client'
 import { failureIn } from '../src/store/worker/protocol'
 import { PostgresServer } from './postgres'
-import { randomChange, withEveryList } from './random-change'
+import { randomChange, withEveryList, written } from './random-change'
 
 const MIGRATIONS = resolve('src/store/migrations')
 let server: PostgresServer
@@ -51,9 +51,6 @@ function followed(first: Story, told: readonly Told[]): Story {
     return applied.value.story
   }, first)
 }
-
-/** As it stands in a file: keys without a value are none. */
-const written = (story: Story): unknown => JSON.parse(JSON.stringify(story))
 
 /** Waits until something is so. */
 async function until(isSo: () => boolean): Promise<void> {

@@ -50,7 +50,11 @@ export function restore(data: string, file: string): Promise<Done> {
     if (hadOne) await rename(join(data, 'db'), aside)
     await rename(join(made, 'db'), join(data, 'db'))
     await rm(made, { recursive: true, force: true })
-    return { isDone: true, message: `Restored ${file}.${hadOne ? ` What was there is in ${aside}.` : ''}` }
+    return {
+      isDone: true,
+      message: `Restored ${file}.${toldAside(hadOne ? aside : undefined)}`,
+      ...(hadOne && { aside }),
+    }
   })
 }
 
@@ -92,14 +96,22 @@ export async function move(from: string, to: string): Promise<Done> {
     if (!written.isDone) return written
     const put = isPostgresUrl(to) ? await restoreServer(to, file) : await restore(to, file)
     if (!put.isDone) return { ...put, message: put.message.replaceAll(file, 'what was read') }
-    const said = (place: string) => (isPostgresUrl(place) ? placeOf(place) : place)
     return {
       isDone: true,
-      message: `Copied all stories from ${said(from)} to ${said(to)}; ${said(from)} is as it was.${put.message.replace(/^.*?\.(?= |$)/, '')}`,
+      message: `Copied all stories from ${said(from)} to ${said(to)}; ${said(from)} is as it was.${toldAside(put.aside)}`,
     }
   } finally {
     await rm(folder, { recursive: true, force: true })
   }
+}
+
+function toldAside(aside: string | undefined): string {
+  return aside === undefined ? '' : ` What was there is in ${aside}.`
+}
+
+/** A folder, or a server's database without its password. */
+function said(place: string): string {
+  return isPostgresUrl(place) ? placeOf(place) : place
 }
 
 async function withServer(server: string, work: (database: Database) => Promise<Done>): Promise<Done> {
@@ -109,7 +121,7 @@ async function withServer(server: string, work: (database: Database) => Promise<
     return await work(database)
   } catch (error) {
     if (database !== undefined && !(error instanceof DatabaseAway)) throw error
-    return refused(`${isPostgresUrl(server) ? placeOf(server) : server}: ${(error as Error).message}`)
+    return refused(`${said(server)}: ${(error as Error).message}`)
   } finally {
     await database?.close().catch(() => undefined)
   }
@@ -122,6 +134,8 @@ async function hasTables(database: Database): Promise<boolean> {
 export interface Done {
   readonly isDone: boolean
   readonly message: string
+  /** Where what was in the way is kept. */
+  readonly aside?: string
 }
 
 function refused(message: string): Done {

@@ -232,7 +232,7 @@ export class PieceKeys {
       }
       return scene as unknown as Scene
     }
-    const next = merge('scenes', null, before.scenes, (piece) =>
+    story.scenes = merge('scenes', null, before.scenes, (piece) =>
       withLists(read(piece), piece.key, scenes.get(piece.key)),
     ).map((scene) => {
       const known = this.known.get(scene)!
@@ -242,10 +242,6 @@ export class PieceKeys {
       this.known.set(made, known)
       return made
     })
-    story.scenes =
-      next.some((scene, at) => scene !== before.scenes[at]) || next.length !== before.scenes.length
-        ? next
-        : before.scenes
     const texts = this.holdsTexts ? [] : this.texts.of(before.languages)
     const textsNext = merge('texts', null, texts, ({ body }) => this.texts.holding(JSON.parse(body) as HeldText))
     this.holdsTexts &&= header === undefined

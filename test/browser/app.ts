@@ -1,9 +1,9 @@
 import { test as base, expect, type Page } from '@playwright/test'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtemp, rm } from 'node:fs/promises'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
+import { freePort } from '../free-port'
 
 /** The built application in a process of its own, on a data folder of its own. */
 export class App {
@@ -70,16 +70,6 @@ export class App {
   }
 }
 
-export async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer()
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address()
-      server.close(() => done(typeof address === 'object' && address !== null ? address.port : 0))
-    })
-  })
-}
-
 export const test = base.extend<{ quiet: void }, { app: App }>({
   app: [
     async ({}, use) => {
@@ -142,7 +132,32 @@ export function needle(page: Page) {
   return page.locator('[data-needle]')
 }
 
-export { expect }
+export { expect, freePort }
+
+/** A story of two beats: lines at the quay, and home from there. */
+export function shortStory(title: string, ...lines: readonly string[]) {
+  return {
+    paperCompass: 1,
+    title,
+    language: 'en',
+    start: 'quay.here',
+    endings: [{ id: 'home', name: 'Home' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'here',
+            lines: lines.map((text) => ({ text })),
+            choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
+          },
+          { id: 'end', ending: 'home' },
+        ],
+      },
+    ],
+  }
+}
 
 /** A field of the page by its name. */
 export const field = (name: string) => `[data-field="${name}"]`

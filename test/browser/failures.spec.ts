@@ -1,23 +1,7 @@
 import type { Page } from '@playwright/test'
-import { expect, field, needle, openStory, settled, test } from './app'
+import { expect, field, needle, openStory, settled, shortStory, test } from './app'
 
-const story = {
-  paperCompass: 1,
-  title: 'What fails',
-  language: 'en',
-  start: 'quay.here',
-  endings: [{ id: 'home', name: 'Home' }],
-  scenes: [
-    {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        { id: 'here', lines: [{ text: 'Here.' }], choices: [{ id: 'go', text: 'Go', to: 'quay.end' }] },
-        { id: 'end', ending: 'home' },
-      ],
-    },
-  ],
-}
+const story = shortStory('What fails', 'Here.')
 
 /** From now on requests to an address are refused by the server, until it is undone. */
 async function refuse(page: Page, address: string): Promise<() => Promise<void>> {

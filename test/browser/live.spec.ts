@@ -1,16 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { createServer } from 'node:net'
 import { resolve } from 'node:path'
-import { expect, settled, test } from './app'
-
-async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address()
-      server.close(() => done(typeof address === 'object' && address !== null ? address.port : 0))
-    })
-  })
-}
+import { expect, freePort, settled, test } from './app'
 
 let game: ChildProcess | undefined
 test.afterEach(() => void game?.kill())

@@ -2,29 +2,9 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { PostgresServer } from '../postgres'
-import { App, expect, field, freePort, needle, openStory, settled, test } from './app'
+import { App, expect, field, freePort, needle, openStory, settled, shortStory, test } from './app'
 
-const story = {
-  paperCompass: 1,
-  title: 'Two desks',
-  language: 'en',
-  start: 'quay.here',
-  endings: [{ id: 'home', name: 'Home' }],
-  scenes: [
-    {
-      id: 'quay',
-      title: 'Quay',
-      beats: [
-        {
-          id: 'here',
-          lines: [{ text: 'Here.' }, { text: 'And there.' }],
-          choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
-        },
-        { id: 'end', ending: 'home' },
-      ],
-    },
-  ],
-}
+const story = shortStory('Two desks', 'Here.', 'And there.')
 
 test('two applications on one server are in step; what is written while the database is away, or one of them dies, is there after', async ({
   browser,

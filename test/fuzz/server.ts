@@ -1,5 +1,4 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { createServer } from 'node:net'
 import { randomUUID } from 'node:crypto'
 import { mkdtemp, rm, statfs, truncate, writeFile } from 'node:fs/promises'
 import { request as httpRequest } from 'node:http'
@@ -17,6 +16,7 @@ import type { Story } from '../../src/core/story/types'
 import { randomChange } from '../random-change'
 import { mutate, randomJson, randomText } from './mutate'
 import type { Report } from './report'
+import { freePort } from '../free-port'
 
 /** Longest that a request may take, in milliseconds. */
 const ANSWER_MS = 20_000
@@ -36,12 +36,7 @@ export class Served {
 
   /** `after`: gives it back after so many milliseconds, however far it has come. */
   static async start(folder?: string, reserve?: string, after?: number): Promise<Served> {
-    const port = await new Promise<number>((done) => {
-      const probe = createServer().listen(0, '127.0.0.1', () => {
-        const { port } = probe.address() as { port: number }
-        probe.close(() => done(port))
-      })
-    })
+    const port = await freePort()
     const served = new Served(folder ?? (await mkdtemp(join(tmpdir(), 'paper-compass-fuzz-'))), port, reserve)
     await (after === undefined ? served.begin() : Promise.race([served.begin().catch(() => undefined), sleep(after)]))
     return served

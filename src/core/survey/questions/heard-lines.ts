@@ -16,6 +16,14 @@ export function hearRow({ rows }: Heard, row: readonly number[]): void {
   if (!rows.has(key)) rows.set(key, row)
 }
 
+/** Hears what the slots of a line hold now. */
+export function hearNow(line: Heard, values: Readonly<Int32Array>): void {
+  hearRow(
+    line,
+    line.slots.map((slot) => values[slot]!),
+  )
+}
+
 /** By the number of an event: the address of a line that is wanted; "" of anything else. */
 export function addressesIn(events: EventLog, heard: HeardLines): (event: number) => string {
   const addresses = new Map<number, string>()

@@ -8,6 +8,7 @@ import type { GuardedCommand } from '../symbolic/commands'
 import { EMPTY } from '../symbolic/node-table'
 import type { Level } from '../symbolic/state-sets'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
+import { hasGiven } from './search-keeping'
 import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 
 /** Something to be read, and how it is first come to. */
@@ -32,7 +33,7 @@ interface Draft {
 export function* readingListInSets(search: SymbolicSearch, stop: () => boolean): Slices<ReadingList | undefined> {
   const { story } = search
   // one playthrough begins in one way
-  if (story.entries.some(({ given }) => given !== undefined)) return undefined
+  if (hasGiven(story)) return undefined
   const items = itemsOf(search)
   const ways = new Ways(search, yield* search.layersTo(search.ended()))
   const opening = new Set(shownBy(story, []).shows)

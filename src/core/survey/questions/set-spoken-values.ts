@@ -2,7 +2,7 @@ import { ownerOf } from '../../base/address'
 import type { Slices } from '../../base/slices'
 import { EMPTY, TooMuch } from '../symbolic/node-table'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
-import { addressesIn, hearRow, type Heard, type HeardLines } from './heard-lines'
+import { addressesIn, hearNow, hearRow, type Heard, type HeardLines } from './heard-lines'
 
 /** Hears of all lines that are said, from sets of states, what they depend on. False where `stop` said so before the end. Throws TooMuch. */
 export function* spokenInSets(search: SymbolicSearch, heard: HeardLines, stop: () => boolean): Slices<boolean> {
@@ -51,13 +51,7 @@ function hearStart(
   const beats = saidIn([...new Set(starts.flatMap(({ onTheWay }) => onTheWay))])
   for (const [beat, addresses] of beats)
     search.actions.begin({ beat }, (values) => {
-      for (const address of addresses) {
-        const line = heard.get(address)!
-        hearRow(
-          line,
-          line.slots.map((slot) => values[slot]!),
-        )
-      }
+      for (const address of addresses) hearNow(heard.get(address)!, values)
     })
 }
 

@@ -8,8 +8,8 @@ import { slotValue } from '../states/slot-value'
 import type { Search } from '../explicit/search'
 import { turnsTold, type FollowedTurns } from '../summaries/turn-plan'
 import { unlessTooMuch } from '../symbolic/node-table'
-import { keptInSets, searchKeeping } from './search-keeping'
-import { addressesIn, hearRow, type Heard, type HeardLines } from './heard-lines'
+import { hasGiven, keptInSets, NODES_ASIDE, searchKeeping } from './search-keeping'
+import { addressesIn, hearNow, type Heard, type HeardLines } from './heard-lines'
 import { spokenInSets } from './set-spoken-values'
 
 /** What entries and quests hold while a line is said, one for each combination that occurs on some route. */
@@ -18,8 +18,6 @@ export type SpokenValues = readonly Readonly<Record<string, boolean | number | s
 /** Playing more transitions than this again takes too long while somebody waits. */
 const PLAYED_MAX = 1_000_000
 const STRIDE = 256
-/** How many sets it may take. */
-const NODES_MAX = 1_000_000
 
 /** By what a quest's stage is told in `SpokenValues`, so that it is not taken for an entry. */
 export function stageOf(quest: string): string {
@@ -83,11 +81,7 @@ function* hearStates(search: Search, heard: HeardLines, stop: () => boolean): Sl
     for (const beat of new Set(said.map(ownerOf))) {
       const here = said.filter((address) => ownerOf(address) === beat).map((address) => heard.get(address)!)
       const hear = () => {
-        for (const line of here)
-          hearRow(
-            line,
-            line.slots.map((slot) => search.values[slot]!),
-          )
+        for (const line of here) hearNow(line, search.values)
       }
       shows(() => search.machine.watching(story.beatOf.get(beat)!, hear, again))
     }
@@ -109,9 +103,8 @@ function* hearStates(search: Search, heard: HeardLines, stop: () => boolean): Sl
 
 /** The same in sets; false where they are too much as well. */
 function* hearSets(search: Search, turns: FollowedTurns, heard: HeardLines, stop: () => boolean): Slices<boolean> {
-  // what the game gives may be anything at each rest
-  if (search.story.entries.some(({ given }) => given !== undefined)) return false
-  const sets = yield* keptInSets(search, turns, stop, NODES_MAX)
+  if (hasGiven(search.story)) return false
+  const sets = yield* keptInSets(search, turns, stop, NODES_ASIDE)
   return sets !== undefined && (yield* unlessTooMuch(spokenInSets(sets, heard, stop))) === true
 }
 

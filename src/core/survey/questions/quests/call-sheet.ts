@@ -3,7 +3,7 @@ import type { LinkedStory } from '../../../story/linked'
 import { allotSlots } from '../../analysis/slots'
 import { turnsTold } from '../../summaries/turn-plan'
 import { unlessTooMuch } from '../../symbolic/node-table'
-import { keptInSets, searchKeeping } from '../search-keeping'
+import { hasGiven, keptInSets, NODES_ASIDE, searchKeeping } from '../search-keeping'
 import { encounterGateSlots, type Axis, type CallSheet } from './sheet'
 import { SheetOfSets } from './sheet-of-sets'
 import { SheetOfStates } from './sheet-of-states'
@@ -12,9 +12,8 @@ export type { Axis, CallSheet, Cell, Column, DependsOn, Playing } from './sheet'
 
 /** States that are looked at between two looks at the time. */
 const STRIDE = 512
-/** States that are looked at one by one before they are looked at in sets, and how many sets that may take. */
+/** States that are looked at one by one before they are looked at in sets. */
 const SINGLE = 200_000
-const NODES_MAX = 1_000_000
 
 /**
  * Who says what at which stage, by a survey of its own in which the quests of the axis are kept everywhere; every choice
@@ -42,9 +41,8 @@ export function* callSheet(
     return true
   }
   if (!(yield* advance(single))) return undefined
-  // what the game gives may be anything at each rest
-  if (!search.done && story.entries.every(({ given }) => given === undefined)) {
-    const sets = yield* keptInSets(search, turns, stop, NODES_MAX)
+  if (!search.done && !hasGiven(story)) {
+    const sets = yield* keptInSets(search, turns, stop, NODES_ASIDE)
     const sheet = sets && (yield* unlessTooMuch(new SheetOfSets(story, axis, quests, sets).gather(stop)))
     if (sheet !== undefined) return sheet
   }

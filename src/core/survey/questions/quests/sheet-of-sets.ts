@@ -78,12 +78,13 @@ export class SheetOfSets extends Sheet<Occasion> {
   private approach(command: GuardedCommand, choice: LinkedChoice, column: number, before: number): void {
     const { search, story } = this
     const { to, onTheWay } = command.action
+    const read = search.valueReader(command.from, before)
     this.note({
       choice,
       column,
       shown: onTheWay,
       states: search.diagrams.members(before, new Map()),
-      values: search.valueReader(command.from, before),
+      values: this.candidatesOf(choice).map(({ index }) => read(index)),
       talk: () => {
         if (command.relation === undefined || to % story.beats.length === choice.beat) return []
         return this.talkFrom(to, search.after(command, before), choice.beat)

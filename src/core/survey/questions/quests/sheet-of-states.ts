@@ -67,14 +67,14 @@ export class SheetOfStates extends Sheet<Occasion> {
           const choice = story.choices[story.choiceOf.get(decision.choice)!]!
           if (choice.who === undefined) return
           search.load(state)
-          const before = search.values.slice()
+          const values = this.candidatesOf(choice).map(({ index }) => [search.values[index]!])
           const shown = shows(() => search.replayPick(state, pick))
           this.note({
             choice,
             column,
             shown,
             states: 1,
-            values: (slot) => [before[slot]!],
+            values,
             talk: () => {
               const next = search.successor(search.firstEdge(state) + pick)
               return next === NO_STATE || search.beatOf(next) === choice.beat ? [] : this.talkFrom(next, choice.beat)

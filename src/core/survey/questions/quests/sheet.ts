@@ -69,8 +69,8 @@ export interface Approach<Occasion> {
   /** The events that it shows. */
   readonly shown: readonly number[]
   readonly states: number
-  /** The values of a slot before it. */
-  readonly values: (slot: number) => Iterable<number>
+  /** The values before it of what it may depend on, in the order of `candidatesOf`. */
+  readonly values: readonly Iterable<number>[]
   /** The owners with stage effects among the choices of the conversation, up to the next place. */
   readonly talk: () => Iterable<string>
   readonly occasion: Occasion
@@ -152,10 +152,10 @@ export abstract class Sheet<Occasion> {
     }
     this.keep(found.occasions, occasion)
     found.states += states
-    for (const { index } of this.candidatesOf(choice)) {
+    for (const [at, { index }] of this.candidatesOf(choice).entries()) {
       let set = found.values.get(index)
       if (set === undefined) found.values.set(index, (set = new Set()))
-      for (const value of values(index)) set.add(value)
+      for (const value of values[at]!) set.add(value)
     }
     // what it offers: at once, or as the conversation goes on
     this.sets(choice.address, column, cell)
@@ -190,7 +190,7 @@ export abstract class Sheet<Occasion> {
   }
 
   /** Slots that the choice's roads and the beats they lead to ask for, but for those of the columns. */
-  private candidatesOf(choice: LinkedChoice): readonly Slot[] {
+  protected candidatesOf(choice: LinkedChoice): readonly Slot[] {
     let list = this.candidates.get(choice.address)
     if (list !== undefined) return list
     const { story, slots } = this
