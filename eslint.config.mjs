@@ -48,11 +48,12 @@ const zones = [
   room('store', 'core'),
   room('workers', 'core'),
   room('live', 'store', 'core'),
+  room('accounts', 'store', 'core'),
   room('cli', 'store', 'core'),
   room('session', 'workers', 'core'),
   room('ui'),
   room('views', 'session', 'ui', 'core'),
-  room('app', 'views', 'session', 'store', 'ui', 'core'),
+  room('app', 'views', 'session', 'accounts', 'store', 'ui', 'core'),
   {
     target: './packages/runtime/src',
     from: ['./src/store', './src/workers', './src/cli', './src/session', './src/ui', './src/views', './src/app'],

@@ -30,7 +30,13 @@ interface Process {
 async function start(url: string, folder: string): Promise<Process> {
   const port = await freePort()
   const child = spawn(process.execPath, [resolve('scripts/start.mjs')], {
-    env: { ...process.env, PORT: String(port), PAPER_COMPASS_DATA: folder, PAPER_COMPASS_DATABASE_URL: url },
+    env: {
+      ...process.env,
+      PORT: String(port),
+      PAPER_COMPASS_DATA: folder,
+      PAPER_COMPASS_DATABASE_URL: url,
+      PAPER_COMPASS_ACCOUNTS: 'off',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
   await new Promise<void>((ready, fail) => {

@@ -10,6 +10,13 @@ interface Asked {
   }
 }
 
+interface From extends Asked {
+  readonly socket: { readonly remoteAddress?: string | undefined }
+}
+
+export function listed(setting?: string): string[]
+export function isHere(host: string): boolean
+export function setClient(request: From, proxies: ReadonlySet<string>): void
 export function allowedHosts(host: string, port: number): Set<string>
 export function refusal(
   request: Asked,

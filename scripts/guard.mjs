@@ -5,8 +5,44 @@ export function allowedHosts(host, port) {
   const names = ['127.0.0.1', 'localhost', '[::1]']
   if (!['0.0.0.0', '::', ...names].includes(host)) names.push(host.includes(':') ? `[${host}]` : host)
   const own = names.flatMap((name) => (port === 80 ? [name, `${name}:80`] : [`${name}:${port}`]))
-  const extra = (process.env.PAPER_COMPASS_HOSTS ?? '').split(',').map((name) => name.trim().toLowerCase())
-  return new Set([...own, ...extra.filter((name) => name !== '')])
+  const extra = listed(process.env.PAPER_COMPASS_HOSTS)
+  const url = process.env.PAPER_COMPASS_URL?.trim()
+  if (url && URL.canParse(url)) extra.push(new URL(url).host)
+  return new Set([...own, ...extra])
+}
+
+/** What a setting lists, separated by commas. */
+export function listed(setting = '') {
+  return setting
+    .split(',')
+    .map((one) => one.trim().toLowerCase())
+    .filter((one) => one !== '')
+}
+
+/** Whether a server that listens there is reached from this machine alone. */
+export function isHere(host) {
+  return ['localhost', '::1'].includes(host) || /^127(\.\d{1,3}){3}$/.test(host)
+}
+
+/**
+ * Says in `x-client-address` from where a request comes, whatever was sent there. What a proxy forwards is believed only
+ * of the addresses that are listed: the client is then the last one of the chain that is not one of them.
+ */
+export function setClient(request, proxies) {
+  const plain = (address = '') => address.replace(/^::ffff:/, '')
+  const { headers } = request
+  let client = plain(request.socket.remoteAddress)
+  if (proxies.has(client)) {
+    const chain = String(headers['x-forwarded-for'] ?? '')
+      .split(',')
+      .map((one) => plain(one.trim()))
+      .filter((one) => one !== '')
+    client = chain.findLast((one) => !proxies.has(one)) ?? client
+    const [host] = String(headers['x-forwarded-host'] ?? '').split(',')
+    if (host.trim() !== '') headers.host = host.trim()
+  }
+  for (const name of Object.keys(headers)) if (/^(x-forwarded-|forwarded$|x-real-ip$)/.test(name)) delete headers[name]
+  headers['x-client-address'] = client
 }
 
 /** What the application never asks for, and so nobody else: development's tools, pictures made smaller. */
@@ -30,7 +66,8 @@ export function refusal(request, hosts, { dev = false } = {}) {
   if (/%00|\0/.test(url)) return no(400, 'An address has no NUL in it.')
   const path = url.split('?')[0]
   if (!dev && CLOSED.test(path)) return no(404, 'There is nothing here.')
-  const isApi = path.startsWith('/api/')
+  const isSignIn = path.startsWith('/auth/')
+  const isApi = path.startsWith('/api/') || isSignIn
   const allowed = isApi ? ['GET', 'HEAD', 'POST', 'DELETE'] : ['GET', 'HEAD']
   if (!allowed.includes(method)) return no(405, `${method} is not done here.`)
   const { origin } = request.headers
@@ -40,8 +77,12 @@ export function refusal(request, hosts, { dev = false } = {}) {
   }
   const site = request.headers['sec-fetch-site']
   if (site !== undefined && !['same-origin', 'none'].includes(site)) {
+    // a studio's own sign-in sends people back
+    const isBack = isSignIn && method === 'GET' && path.startsWith('/auth/callback/')
     const isLink =
-      !isApi && request.headers['sec-fetch-mode'] === 'navigate' && request.headers['sec-fetch-dest'] === 'document'
+      (!isApi || isBack) &&
+      request.headers['sec-fetch-mode'] === 'navigate' &&
+      request.headers['sec-fetch-dest'] === 'document'
     if (!isLink) return no(403, 'Requests from other pages are refused.')
   }
   return undefined
@@ -73,6 +114,8 @@ export function setHeaders(request, response, { dev }) {
   // Next reads the nonce for its own scripts from the request's policy.
   request.headers['content-security-policy'] = policy
   request.headers['x-nonce'] = nonce
+  // whoever has to sign in comes back there
+  request.headers['x-path'] = request.url
   // their policy allows what stands in them, and nothing else
   const isForReaders = FOR_READERS.test((request.url ?? '').split('?')[0])
   response.setHeader('Content-Security-Policy', isForReaders ? "frame-ancestors 'none'" : policy)

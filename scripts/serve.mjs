@@ -3,12 +3,14 @@ import { resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import next from 'next'
 import { root } from './ensure.mjs'
-import { allowedHosts, refusal, setHeaders } from './guard.mjs'
+import { allowedHosts, isHere, listed, refusal, setClient, setHeaders } from './guard.mjs'
 
 /** What the built application leaves here, and hears from here; see src/app/server/store.ts. */
 const CLOSE = Symbol.for('paper-compass.close')
 const LOST = Symbol.for('paper-compass.lost')
 const STORE = Symbol.for('paper-compass.store')
+/** Who may read a story; see src/app/server/access.ts. */
+const ACCESS = Symbol.for('paper-compass.access')
 
 /** What one client, or many, can take of the server; docs/operating.md tells of them. */
 const LIMITS = {
@@ -33,18 +35,31 @@ export async function serve({ dev }) {
     console.error(`PORT is "${process.env.PORT}"; expected a number from 1 to 65535.`)
     process.exit(1)
   }
-  if (EVERYWHERE.includes(host) && (process.env.PAPER_COMPASS_HOSTS ?? '').trim() === '') {
+  const isShared = (process.env.PAPER_COMPASS_DATABASE_URL ?? '').trim() !== ''
+  const hasAccounts = isShared && (process.env.PAPER_COMPASS_ACCOUNTS ?? '').trim() !== 'off'
+  if (!isHere(host) && !hasAccounts) {
     console.error(
-      `HOST is ${host}, so that other machines can come in; say under which names with PAPER_COMPASS_HOSTS, for example PAPER_COMPASS_HOSTS=desk.example:${port}.`,
+      `HOST is ${host}, so that other machines can come in, and there are no accounts: whoever does could change everything. ` +
+        (isShared
+          ? 'Take PAPER_COMPASS_ACCOUNTS=off away.'
+          : 'Set PAPER_COMPASS_DATABASE_URL to a database of a PostgreSQL server, which keeps accounts; see docs/operating.md.'),
+    )
+    process.exit(1)
+  }
+  if (EVERYWHERE.includes(host) && !(process.env.PAPER_COMPASS_HOSTS ?? '').trim() && !process.env.PAPER_COMPASS_URL) {
+    console.error(
+      `HOST is ${host}, so that other machines can come in; say under which address with PAPER_COMPASS_URL, for example PAPER_COMPASS_URL=https://desk.example.`,
     )
     process.exit(1)
   }
   const hosts = allowedHosts(host, port)
+  const proxies = new Set(listed(process.env.PAPER_COMPASS_PROXIES))
   let handle = (_request, response) => {
     response.statusCode = 503
     response.end('Starting …')
   }
   const server = createServer((request, response) => {
+    setClient(request, proxies)
     const refused = refusal(request, hosts, { dev })
     if (refused !== undefined) {
       response.writeHead(refused.status, { 'Content-Type': 'text/plain; charset=utf-8', Connection: 'close' })
@@ -64,6 +79,8 @@ export async function serve({ dev }) {
     attachLive(server, {
       store: () => globalThis[STORE],
       data: resolve(process.env.PAPER_COMPASS_DATA || 'data'),
+      secret: isShared ? async () => (await globalThis[STORE]).ask('secret', 'live') : undefined,
+      mayRead: (headers, story) => globalThis[ACCESS](headers, story),
       hosts,
       remote: process.env.PAPER_COMPASS_LIVE === 'anywhere',
     })

@@ -298,7 +298,7 @@ describe.each(PLACES)('the store in a database %s', (place) => {
     const id = await create(randomStory(5))
     const [mine, theirs] = [randomUUID(), randomUUID()]
     // each time from the rows alone, as after a reload
-    const edit = (author: string, change: Change) => new Stories(database).change(id, change, randomUUID(), author)
+    const edit = (author: string, change: Change) => new Stories(database).change(id, change, randomUUID(), { author })
     const travel = (kind: 'undo' | 'redo', author: string, anyones = false) =>
       new Stories(database).travel(id, kind, randomUUID(), { author, anyones })
     const endings = async () => (await stored(id)).endings!.map((one) => one.id).filter((one) => one.startsWith('x_'))
@@ -348,7 +348,7 @@ describe.each(PLACES)('the store in a database %s', (place) => {
         id,
         { op: 'replace', in: { list: 'endings' }, id: item.id, at: 0, item },
         randomUUID(),
-        author,
+        { author },
       )
       expect(done.ok).toBe(true)
     }

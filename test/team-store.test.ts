@@ -86,7 +86,7 @@ test('what several processes do to one story is in each what the rows say, and e
           const author = authors[at]!
           if (random.below(4) === 0) return stories.travel(id, 'undo', randomUUID(), { author })
           const { story } = (await stories.open(id))!
-          return stories.change(id, randomChange(story, random), randomUUID(), author)
+          return stories.change(id, randomChange(story, random), randomUUID(), { author })
         }),
       )
       steps += done.filter(({ ok }) => ok).length

@@ -12,6 +12,10 @@ interface Around {
   readonly store: () => Promise<LiveStore> | undefined
   /** Where the secret of the keys is kept, so that they stay the same. */
   readonly data: string
+  /** The secret that all processes on one database have, as base64; none where the folder keeps it. */
+  readonly secret: (() => Promise<string>) | undefined
+  /** Whether a page with these headers may read a story. */
+  readonly mayRead: (headers: Headers, story: string) => Promise<boolean>
   /** Under which names this server answers. */
   readonly hosts: ReadonlySet<string>
   /** Whether games on other machines may join. */
@@ -24,7 +28,7 @@ const PATH = '/live'
  * Takes WebSockets at /live. A page of this application says so by its origin; everybody else is a game, which needs a
  * key. Other machines are refused unless that is set.
  */
-export function attachLive(server: Server, { store, data, hosts, remote }: Around): void {
+export function attachLive(server: Server, { store, data, secret, mayRead, hosts, remote }: Around): void {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LIVE_LIMITS.messageBytes })
   let hub: Hub | undefined
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
@@ -36,13 +40,20 @@ export function attachLive(server: Server, { store, data, hosts, remote }: Aroun
     if (!remote && !isHere(request.socket.remoteAddress)) return refuse('403 Forbidden')
     const opened = store()
     if (opened === undefined) return refuse('503 Service Unavailable')
-    void opened.then(
-      (keeper) => {
-        hub ??= new Hub(keeper, secretIn(data))
-        const known = hub
+    const opening = opened.then(async (keeper) => {
+      const known = secret === undefined ? secretIn(data) : Buffer.from(await secret(), 'base64')
+      return (hub ??= new Hub(keeper, known))
+    })
+    void opening.then(
+      (known) => {
+        const headers = new Headers()
+        for (const [name, value] of Object.entries(request.headers))
+          for (const one of [value ?? []].flat()) headers.append(name, one)
         const origin = /^https?:\/\/(.+)$/.exec((request.headers.origin ?? '').toLowerCase())?.[1]
         sockets.handleUpgrade(request, socket, head, (made) =>
-          origin !== undefined && hosts.has(origin) ? known.joinWindow(made) : known.joinGame(made),
+          origin !== undefined && hosts.has(origin)
+            ? known.joinWindow(made, (story) => mayRead(headers, story))
+            : known.joinGame(made),
         )
       },
       () => refuse('503 Service Unavailable'),

@@ -20,6 +20,8 @@ import { LIVE_LIMITS, type LiveLimits } from './limits'
 /** What the hub needs of the store. */
 export interface LiveStore extends StoryKeeper {
   listen(id: string, hear: (told: string) => void): () => void
+  /** Hears when what somebody may do has changed. */
+  onAccess(hear: (member: string) => void): () => void
 }
 
 interface Joined extends Game {
@@ -114,20 +116,26 @@ export class Hub {
     })
   }
 
-  /** A window of this application is on the line; it says which story it shows. */
-  joinWindow(socket: WebSocket): void {
+  /** A window of this application is on the line; it says which story it shows, if it may read it. */
+  joinWindow(socket: WebSocket, mayRead: (story: string) => Promise<boolean>): void {
     if (this.windows >= this.limits.windows) return socket.close(1013, 'too many windows are open')
     this.windows += 1
     let room: Room | undefined
     const line = new Line(socket, this.limits, {
       gone: () => {
         this.windows -= 1
+        deaf()
         room?.windows.delete(line)
         if (room !== undefined) this.leave(room)
       },
     })
+    const cut = () => line.cut(1008, 'you may not read this story any more')
+    const deaf = this.store.onAccess(() => {
+      if (room !== undefined) mayRead(room.story).then((may) => !may && cut(), cut)
+    })
     line.rpc.addMethod('watch', async (params: unknown) => {
       const { story } = read(watchSchema, params)
+      if (!(await mayRead(story))) throw refusal('there is no such story')
       const revision = await this.store.ask('revisionOf', story)
       if (revision === undefined) throw refusal('there is no such story')
       room ??= this.room(story, revision)

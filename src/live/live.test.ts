@@ -52,6 +52,18 @@ class Stand implements LiveStore {
   text = JSON.stringify(story('The tide turns.'))
   private readonly hearers = new Set<(told: string) => void>()
   readonly server: Server = createServer()
+  mayRead = true
+  private readonly access = new Set<(member: string) => void>()
+
+  onAccess(hear: (member: string) => void): () => void {
+    this.access.add(hear)
+    return () => this.access.delete(hear)
+  }
+
+  changeAccess(mayRead: boolean): void {
+    this.mayRead = mayRead
+    for (const hear of this.access) hear('*')
+  }
 
   listen(_id: string, hear: (told: string) => void): () => void {
     this.hearers.add(hear)
@@ -85,6 +97,8 @@ class Stand implements LiveStore {
     attachLive(this.server, {
       store: () => Promise.resolve(this),
       data: mkdtempSync(join(tmpdir(), 'paper-compass-live-')),
+      secret: undefined,
+      mayRead: () => Promise.resolve(this.mayRead),
       hosts,
       remote: false,
     })

@@ -30,12 +30,14 @@ import { windowId } from './window-id'
 export interface ApiError {
   readonly kind: 'away' | 'failed' | 'refused'
   readonly message: string
+  /** One is not signed in any more. */
+  readonly isSignedOut?: true
   /** What was asked of this window's own edits can be asked of the last one, whoever made it. */
   readonly anyones?: true
 }
 
 /** Asks the server for something of a shape; an answer of another is told as one that can't be read. */
-async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {}): Promise<Result<T, ApiError>> {
+export async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {}): Promise<Result<T, ApiError>> {
   let response: Response
   try {
     response = await fetch(path, init)
@@ -61,16 +63,19 @@ async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {})
   const said = refusalSchema.safeParse(body)
   const message = said.success ? said.data.message : `The server answered with ${response.status}.`
   const anyones = said.success && said.data.anyones
-  return fail({ kind: kindOf(response.status), message, ...(anyones ? { anyones } : {}) })
+  const more = { ...(anyones ? { anyones } : {}), ...(response.status === 401 ? { isSignedOut: true as const } : {}) }
+  return fail({ kind: kindOf(response.status), message, ...more })
 }
 
 function kindOf(status: number): ApiError['kind'] {
+  // whoever signs in again goes on where they were
+  if (status === 401) return 'away'
   if (status < 500) return 'refused'
   // what stands before the server, the store that starts, and a full disk are there again some time
   return status === 500 || status === 501 ? 'failed' : 'away'
 }
 
-function post<T>(
+export function post<T>(
   path: string,
   shape: z.ZodType<T>,
   body: unknown = {},

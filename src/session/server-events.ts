@@ -1,12 +1,18 @@
 import { api } from './api'
+import type { Role } from '../core/contract/access'
 import { atSchema, toldSchema, type Told } from '../core/contract/answers'
 
 interface EventsListener {
   /** A change was saved to the story, by whichever window. */
   change(told: Told): void
-  /** The server is at this revision. */
-  at(revision: number): void
+  /** The server is at this revision; and one is this in the story now. */
+  at(revision: number, role: Role | undefined): void
+  /** The server does not tell this window anything any more; it is asked again and again. */
+  deaf(): void
 }
+
+/** Between two tries to listen again where the server refused it, in milliseconds. */
+const AGAIN_MS = 5_000
 
 /**
  * Hears of every change that is saved to a story. A browser keeps few connections to one server: a window that is not
@@ -15,6 +21,7 @@ interface EventsListener {
 export class ServerEvents {
   private source: EventSource | undefined
   private closed = false
+  private again: ReturnType<typeof setTimeout> | undefined
 
   constructor(
     private readonly id: string,
@@ -27,23 +34,33 @@ export class ServerEvents {
 
   close(): void {
     this.closed = true
+    clearTimeout(this.again)
     this.source?.close()
     if (typeof document !== 'undefined') document.removeEventListener('visibilitychange', this.turn)
   }
 
   private readonly turn = (): void => {
+    clearTimeout(this.again)
     this.source?.close()
     this.source = undefined
     if (!document.hidden && !this.closed) this.open()
   }
 
   private open(): void {
-    this.source = new EventSource(api.eventsPath(this.id))
+    const source = new EventSource(api.eventsPath(this.id))
+    this.source = source
+    // a browser tries again by itself after a line is lost, but not after a refusal
+    source.addEventListener('error', () => {
+      if (source.readyState !== EventSource.CLOSED || this.closed) return
+      this.listener.deaf()
+      this.again = setTimeout(this.turn, AGAIN_MS)
+    })
     this.source.addEventListener('change', ({ data }: MessageEvent<string>) =>
       this.listener.change(toldSchema.parse(JSON.parse(data))),
     )
-    this.source.addEventListener('at', ({ data }: MessageEvent<string>) =>
-      this.listener.at(atSchema.parse(JSON.parse(data)).revision),
-    )
+    this.source.addEventListener('at', ({ data }: MessageEvent<string>) => {
+      const { revision, role } = atSchema.parse(JSON.parse(data))
+      this.listener.at(revision, role)
+    })
   }
 }

@@ -1,3 +1,4 @@
+import { may, type Role } from '../core/contract/access'
 import { readPlayRecord } from '../core/formats/playtest/read'
 import { parseAddress } from '../core/base/address'
 import { beatAddress } from '../core/base/ids'
@@ -36,6 +37,8 @@ export interface SessionState extends Synced {
   readonly drafts: number
   /** The last thing that went wrong, until it is dismissed. */
   readonly notice: string | undefined
+  /** What one is in the story; its owner where there are no accounts. */
+  readonly role: Role
   /** What the notice offers: to take back, or bring back, the last step whoever made it. */
   readonly offered: 'undo' | 'redo' | undefined
 }
@@ -70,7 +73,7 @@ export class StorySession {
       const isSettled = survey.running === undefined && survey.failure === undefined
       return { story, revision: this.sync.revision, report: isSettled ? survey.report : undefined }
     },
-    (revision, facts) => void api.keepFacts(this.id, revision, facts),
+    (revision, facts) => this.mayWrite && void api.keepFacts(this.id, revision, facts),
   )
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
@@ -98,6 +101,7 @@ export class StorySession {
       drafts: 0,
       notice: undefined,
       offered: undefined,
+      role: opened.role,
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
@@ -112,7 +116,11 @@ export class StorySession {
     this.survey.watch(this.state.beat)
     this.events = new ServerEvents(id, {
       change: (told) => this.sync.told(told),
-      at: (revision) => this.sync.expect(revision),
+      at: (revision, role) => {
+        if (role !== undefined) this.set({ role })
+        this.sync.expect(revision)
+      },
+      deaf: () => void this.findOut(),
     })
     void this.sync.send()
   }
@@ -132,9 +140,25 @@ export class StorySession {
     this.players.close()
   }
 
+  /** Whether one may change the story. */
+  get mayWrite(): boolean {
+    return may(this.state.role, 'write')
+  }
+
   /** Makes an edit here at once, and sends it. Says why when it can't be made. */
   edit(change: Change): string | undefined {
-    return this.sync.edit(change)
+    if (this.mayWrite) return this.sync.edit(change)
+    const why = 'You may read this story, but not change it. One of its owners can give you more.'
+    this.set({ notice: why })
+    return why
+  }
+
+  /** The server refuses to tell this window of changes: says why. */
+  private async findOut(): Promise<void> {
+    const asked = await api.history(this.id, 1)
+    if (asked.ok || (asked.error.kind === 'away' && asked.error.isSignedOut === undefined)) return
+    const what = asked.error.isSignedOut ? asked.error.message : 'This story is not open to you any more.'
+    this.set({ notice: what })
   }
 
   /** Makes an edit that was refused once more. Says why when it can't be made. */

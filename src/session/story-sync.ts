@@ -7,6 +7,9 @@ import type { ApiError } from './api'
 import type { Opened, Saved, Told } from '../core/contract/answers'
 import type { PendingChange, PendingStore, RefusedChange } from './pending'
 
+/** A story as the server has it, whatever one may do with it. */
+type Standing = Omit<Opened, 'role'>
+
 /** Whether what one sees is on disk. */
 export type Saving =
   { readonly kind: 'saved' } | { readonly kind: 'saving' } | { readonly kind: 'failed'; readonly message: string }
@@ -23,7 +26,7 @@ export interface Synced {
 
 /** What is asked of the server. */
 export interface StoryServer {
-  open(id: string): Promise<Result<Opened, ApiError>>
+  open(id: string): Promise<Result<Standing, ApiError>>
   change(id: string, change: Change, request: string): Promise<Result<Saved, ApiError>>
   travel(id: string, kind: 'undo' | 'redo', request: string, anyones: boolean): Promise<Result<Saved, ApiError>>
   returnTo(id: string, revision: number, request: string): Promise<Result<Saved, ApiError>>
@@ -66,7 +69,7 @@ export class StorySync {
 
   constructor(
     private readonly id: string,
-    opened: Opened,
+    opened: Standing,
     private readonly server: StoryServer,
     private readonly pendingStore: PendingStore,
     private readonly listener: SyncListener,

@@ -11,11 +11,17 @@ import { migrate } from './migrate'
 
 /** Tables in the order in which their rows can be put in, and what orders the rows. */
 const TABLES = [
+  { name: 'member', key: { id: 'text' } },
+  { name: 'member_account', key: { id: 'text' } },
   { name: 'story', key: { id: 'uuid' } },
   { name: 'piece', key: { story_id: 'uuid', key: 'bigint', since: 'bigint' } },
   { name: 'journal', key: { story_id: 'uuid', revision: 'bigint' } },
   { name: 'version', key: { id: 'uuid' } },
   { name: 'playtest', key: { id: 'uuid' } },
+  { name: 'story_role', key: { story_id: 'uuid', member_id: 'text' } },
+  { name: 'invitation', key: { id: 'uuid' } },
+  { name: 'member_token', key: { id: 'uuid' } },
+  { name: 'audit', key: { id: 'uuid' } },
 ] as const
 
 /** Rows that are read and written at once. */

@@ -6,6 +6,7 @@ import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import { writeStoryInParts } from '../core/story/write'
 import type { Database } from './database'
+import { ACCESS } from './keys'
 import { advance, readEntries, readUndoState, undoInfo, type UndoState } from './journal'
 import { inSlices, pause } from './pause'
 import { nextPieceKey, readPieces, readSteps } from './piece-rows'
@@ -46,16 +47,20 @@ export class HeldStories {
   /** Hears of every change to any story, in the order of its revisions: set by whoever hands them on. */
   tell: (id: string, told: Told) => void = () => undefined
 
-  /** From now on the changes that other processes make are told of too. */
-  async follow(): Promise<void> {
+  /** From now on the changes that other processes make are told of too, and what members may do to `access`. */
+  async follow(access: (member: string) => void = () => undefined): Promise<void> {
     const { others } = this.database
     await others?.hear(
       (text) => {
-        const [id = '', revision] = text.split(' ')
+        const [id = '', revision = ''] = text.split(' ')
+        if (id === ACCESS) return access(revision)
         const held = this.held.get(id)
         if (held !== undefined && held.revision < Number(revision)) this.catchUpSoon(id)
       },
-      () => [...this.held.keys()].forEach((id) => this.catchUpSoon(id)),
+      () => {
+        access('*')
+        for (const id of this.held.keys()) this.catchUpSoon(id)
+      },
     )
   }
 

@@ -12,12 +12,23 @@ export interface NewEntry {
   readonly requestId: string
   /** The window that it was made in. */
   readonly author: string | null
+  /** The member who made it; none where there are no accounts. */
+  readonly member?: string | null | undefined
 }
 
 export async function appendEntry(sql: Sql, story: string, entry: NewEntry): Promise<void> {
   await sql.query(
-    'insert into journal (story_id, revision, kind, target, request_id, summary, author) values ($1, $2, $3, $4, $5, $6, $7)',
-    [story, entry.revision, entry.kind, entry.target, entry.requestId, keepable(entry.summary), entry.author],
+    'insert into journal (story_id, revision, kind, target, request_id, summary, author, member_id) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+    [
+      story,
+      entry.revision,
+      entry.kind,
+      entry.target,
+      entry.requestId,
+      keepable(entry.summary),
+      entry.author,
+      entry.member ?? null,
+    ],
   )
 }
 
@@ -132,8 +143,10 @@ export async function summaryOf(sql: Sql, story: string, revision: number): Prom
 /** The steps before a revision, the latest first. */
 export async function readHistory(sql: Sql, story: string, before: number, limit: number): Promise<HistoryStep[]> {
   return sql.query<HistoryStep & Record<string, unknown>>(
-    `select revision, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt", kind, target, summary
-     from journal where story_id = $1 and revision < $2 order by revision desc limit $3`,
+    `select revision, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt", kind, target, summary,
+       member.name as by
+     from journal left join member on member.id = journal.member_id
+     where story_id = $1 and revision < $2 order by revision desc limit $3`,
     [story, before, limit],
   )
 }

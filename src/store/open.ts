@@ -7,6 +7,7 @@ import { surveyStory } from '../core/survey/survey'
 import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
+import { Members } from './members'
 import { migrate } from './migrate'
 import { openPostgres } from './postgres'
 import { RESERVE_BYTES } from './reserve'
@@ -23,6 +24,7 @@ export interface StorePlaces {
 
 export interface Store {
   readonly stories: Stories
+  readonly members: Members
   readonly database: Database
   close(): Promise<void>
 }
@@ -36,14 +38,15 @@ export function openStore(places: StorePlaces, now: Date): Promise<Store> {
 async function openShared(places: StorePlaces, server: string): Promise<Store> {
   const database = await openPostgres(server)
   const stories = new Stories(database)
+  const members = new Members(database)
   try {
     await database.alone(() => prepare(database, places))
-    await stories.follow()
+    await stories.follow((member) => members.told(member))
   } catch (error) {
     await database.close()
     throw error
   }
-  return storeOf(stories, database)
+  return storeOf(stories, members, database)
 }
 
 /** Brings tables up to date, takes away what an import that was cut off left, and puts the samples into an empty database. */
@@ -54,9 +57,10 @@ async function prepare(database: Database, { migrations, samples }: StorePlaces)
   if (await filled.isEmpty()) await loadSamples(filled, samples)
 }
 
-function storeOf(stories: Stories, database: Database): Store {
+function storeOf(stories: Stories, members: Members, database: Database): Store {
   return {
     stories,
+    members,
     database,
     close: async () => {
       await stories.idle()
@@ -74,7 +78,7 @@ async function openOwn(places: StorePlaces, now: Date): Promise<Store> {
     await backUpDaily(database, places.data, now).catch((error: Error) =>
       console.error(`The day's backup could not be made: ${error.message}`),
     )
-  return storeOf(new Stories(database), database)
+  return storeOf(new Stories(database), new Members(database), database)
 }
 
 async function loadSamples(stories: Stories, folder: string): Promise<void> {

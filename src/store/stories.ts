@@ -1,4 +1,5 @@
 import type { Card, Cards, Facts, History, Hit, KeptPlaytest, Order } from '../core/contract/answers'
+import { greater, type Role } from '../core/contract/access'
 import { isUuid } from '../core/base/ids'
 import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Story } from '../core/story/types'
@@ -7,6 +8,8 @@ import type { Held } from './held-stories'
 import { keepable, keepableJson, readHistory, undoInfo, type UndoInfo } from './journal'
 import { inSlices } from './pause'
 import { readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
+import { enter, type Doer } from './audit'
+import { giveRole } from './keys'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { countsOf, StoryEdits } from './story-edits'
@@ -31,7 +34,13 @@ export interface Listed {
   readonly text?: string
   readonly from?: number
   readonly order?: Order
+  /** Only what this member may read, where there are accounts; and only this story, where one is named. */
+  readonly member?: string
+  readonly story?: string
 }
+
+/** A member who makes a story, and so owns it. */
+export type Maker = Doer & { readonly id: string }
 
 /** A story's pieces, some at a time, and how many beats and scenes they make. */
 export interface Incoming {
@@ -48,18 +57,26 @@ export interface Incoming {
  */
 export class Stories extends StoryEdits {
   /** Cards in an order, the latest change first by itself, from the card after `from`, of titles with `text` in them. */
-  async list({ text = '', from = 0, order = 'changed' }: Listed = {}): Promise<Cards> {
-    const shown = `deleted_at is null and ready and ($1 = '' or strpos(lower(title), lower($1)) > 0)`
-    const [counted] = await this.database.query<{ total: number }>(
-      `select count(*)::int as total from story where ${shown}`,
-      [keepable(text)],
+  async list({ text = '', from = 0, order = 'changed', member, story }: Listed = {}): Promise<Cards> {
+    const shown = `deleted_at is null and ready and ($1 = '' or strpos(lower(title), lower($1)) > 0)
+      and ($2::text is null or everyone is not null or own.role is not null or (select is_owner from member where id = $2))
+      and ($3::uuid is null or story.id = $3)`
+    const which = `from story left join story_role own on own.story_id = story.id and own.member_id = $2 where ${shown}`
+    const parameters = [keepable(text), member ?? null, story ?? null]
+    const [counted] = await this.database.query<{ total: number }>(`select count(*)::int as total ${which}`, parameters)
+    const found = await this.database.query<
+      Omit<Card, 'role'> & { own: Role | null; everyone: Role | null; looksAfter: boolean | null }
+    >(
+      `select story.id, title, to_char(changed_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "changedAt", sample is not null as sample, scenes, beats,
+         facts, coalesce(facts_revision = revision, false) as "isSurveyed", own.role as own, everyone,
+         (select is_owner from member where id = $2) as "looksAfter"
+       ${which} order by ${ORDERED[order]}, changed_at desc, story.id limit ${CARDS} offset $4`,
+      [...parameters, from],
     )
-    const cards = await this.database.query<Card & Record<string, unknown>>(
-      `select id, title, to_char(changed_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "changedAt", sample is not null as sample, scenes, beats,
-         facts, coalesce(facts_revision = revision, false) as "isSurveyed"
-       from story where ${shown} order by ${ORDERED[order]}, changed_at desc, id limit ${CARDS} offset $2`,
-      [keepable(text), from],
-    )
+    const cards = found.map(({ own, everyone, looksAfter, ...card }) => ({
+      ...card,
+      role: member === undefined || looksAfter ? 'owner' : greater(own ?? undefined, everyone ?? undefined)!,
+    }))
     return { cards, total: counted!.total }
   }
 
@@ -78,19 +95,25 @@ export class Stories extends StoryEdits {
     return (await this.database.query('select 1 from story limit 1')).length === 0
   }
 
-  create(story: Story, sample?: string): Promise<string> {
+  create(story: Story, sample?: string, maker?: Maker): Promise<string> {
     const { begun } = new PieceKeys().first(story)
     return this.createFrom(
       { ...countsOf(story), title: story.title, language: story.language, pieces: [begun] },
       sample,
+      maker,
     )
   }
 
-  /** Puts a story in as its pieces come; it is shown once all are there. */
-  async createFrom({ title, language, scenes, beats, pieces }: Incoming, sample?: string): Promise<string> {
+  /** Puts a story in as its pieces come; it is shown once all are there. Samples are there for everyone to read. */
+  async createFrom(
+    { title, language, scenes, beats, pieces }: Incoming,
+    sample?: string,
+    maker?: Maker,
+  ): Promise<string> {
     const [row] = await this.database.query<{ id: string }>(
-      'insert into story (title, language, scenes, beats, sample, ready) values ($1, $2, $3, $4, $5, false) returning id',
-      [keepable(title), keepable(language), scenes, beats, sample ?? null],
+      `insert into story (title, language, scenes, beats, sample, ready, everyone)
+       values ($1, $2, $3, $4, $5, false, $6) returning id`,
+      [keepable(title), keepable(language), scenes, beats, sample ?? null, sample === undefined ? null : 'reader'],
     )
     const { id } = row!
     try {
@@ -98,7 +121,12 @@ export class Stories extends StoryEdits {
         for (let from = 0; from < some.length; from += ROWS_AT_ONCE)
           await writePieces(this.database, id, 0, some.slice(from, from + ROWS_AT_ONCE))
       }
-      await this.database.query('update story set ready = true, changed_at = now() where id = $1', [id])
+      await this.database.transaction(async (sql) => {
+        await sql.query('update story set ready = true, changed_at = now() where id = $1', [id])
+        if (maker === undefined) return
+        await giveRole(sql, id, maker.id, 'owner')
+        await enter(sql, maker, 'began a story', `“${title}”`, id)
+      })
     } catch (error) {
       await this.database.query('delete from story where id = $1', [id]).catch(() => undefined)
       throw error
@@ -117,7 +145,7 @@ export class Stories extends StoryEdits {
   }
 
   /** A copy of a story, without its history. */
-  duplicate(id: string): Promise<string | undefined> {
+  duplicate(id: string, maker?: Maker): Promise<string | undefined> {
     return this.inTurn(id, async () => {
       const held = await this.hold(id)
       if (held === undefined) return undefined
@@ -132,7 +160,8 @@ export class Stories extends StoryEdits {
             : piece,
         )
       }
-      const copy = await this.createFrom({ ...countsOf(held.story), title, language, pieces: pieces() })
+      const incoming = { ...countsOf(held.story), title, language, pieces: pieces() }
+      const copy = await this.createFrom(incoming, undefined, maker)
       // a survey of the one is a survey of the other
       await this.database.query(
         `update story set facts = of.facts, facts_revision = 0 from story of
@@ -152,11 +181,11 @@ export class Stories extends StoryEdits {
   }
 
   /** What a page opens a story with, as JSON text. */
-  async openText(id: string): Promise<string | undefined> {
+  async openText(id: string, role: Role = 'owner'): Promise<string | undefined> {
     const opened = await this.open(id)
     if (opened === undefined) return undefined
     const { story, ...rest } = opened
-    return `${JSON.stringify(rest).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
+    return `${JSON.stringify({ ...rest, role }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
   }
 
   /** The story's file, and its title. */
@@ -234,21 +263,25 @@ export class Stories extends StoryEdits {
     return held && inSlices(findWords(held.story, text, HITS_MAX))
   }
 
-  remove(id: string): Promise<boolean> {
+  remove(id: string, doer?: Doer): Promise<boolean> {
     return this.inTurn(id, async () => {
-      if (!isUuid(id)) return false
-      const rows = await this.database.query(
-        'update story set deleted_at = now() where id = $1 and deleted_at is null and ready returning id',
-        [id],
-      )
+      const is = 'deleted_at = now() where id = $1 and deleted_at is null and ready'
+      const done = isUuid(id) && (await this.mark(id, is, 'deleted a story', doer))
       this.held.delete(id)
-      return rows.length > 0
+      return done
     })
   }
 
-  async restore(id: string): Promise<boolean> {
-    if (!isUuid(id)) return false
-    return (await this.database.query('update story set deleted_at = null where id = $1 returning id', [id])).length > 0
+  async restore(id: string, doer?: Doer): Promise<boolean> {
+    return isUuid(id) && this.mark(id, 'deleted_at = null where id = $1', 'brought a story back', doer)
+  }
+
+  private mark(id: string, is: string, deed: string, doer: Doer | undefined): Promise<boolean> {
+    return this.database.transaction(async (sql) => {
+      const [row] = await sql.query<{ title: string }>(`update story set ${is} returning title`, [id])
+      if (row !== undefined && doer !== undefined) await enter(sql, doer, deed, `“${row.title}”`, id)
+      return row !== undefined
+    })
   }
 
   /** When nothing is under way any more. */

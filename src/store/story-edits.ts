@@ -35,19 +35,29 @@ export interface Refusal {
 export interface Whose {
   readonly author?: string | undefined
   readonly anyones?: boolean | undefined
+  /** The member who asks, where there are accounts. */
+  readonly member?: string | undefined
 }
 
 /** How a change is entered in the journal. */
 interface Carried extends Pick<NewEntry, 'kind' | 'requestId'> {
   readonly target?: number | null
   readonly author?: string | null | undefined
+  readonly member?: string | undefined
 }
 
 /** Edits of stories, taking them back, and returning to what was. One operation is one transaction. */
 export class StoryEdits extends HeldStories {
   /** Carries out an edit. A request that was carried out before is answered again, not repeated. */
-  change(id: string, change: Change, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
-    return this.once(id, requestId, (held) => this.carryOut(id, held, change, { kind: 'edit', requestId, author }))
+  change(
+    id: string,
+    change: Change,
+    requestId: string,
+    { author, member }: Whose = {},
+  ): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, (held) =>
+      this.carryOut(id, held, change, { kind: 'edit', requestId, author, member }),
+    )
   }
 
   /**
@@ -58,7 +68,7 @@ export class StoryEdits extends HeldStories {
     id: string,
     kind: 'undo' | 'redo',
     requestId: string,
-    { author, anyones = false }: Whose = {},
+    { author, anyones = false, member }: Whose = {},
   ): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
       const steps = held[kind]
@@ -70,7 +80,7 @@ export class StoryEdits extends HeldStories {
         const message = `There is nothing of this window's own to ${kind}. The last step was made elsewhere: ${named}.`
         return fail({ kind: 'conflict', message, anyones: true })
       }
-      const entry = { kind, target: step.revision, requestId, author }
+      const entry = { kind, target: step.revision, requestId, author, member }
       const inverse = await this.inverseOf(id, held, step)
       if (step.after === held.content) return this.carryOut(id, held, inverse, entry)
       const after = await this.storyAt(id, step.revision)
@@ -94,12 +104,23 @@ export class StoryEdits extends HeldStories {
   }
 
   /** Makes the story what it was after a revision, as a new change that can be taken back like any other. */
-  returnTo(id: string, revision: number, requestId: string, author?: string): Promise<Result<Saved, Refusal>> {
+  returnTo(
+    id: string,
+    revision: number,
+    requestId: string,
+    { author, member }: Whose = {},
+  ): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
       if (revision < 0 || revision >= held.revision)
         return fail({ kind: 'conflict', message: 'the story is at this point already' })
       const change = differenceOf(held.story, await this.storyAt(id, revision))
-      return this.carryOut(id, held, change, { kind: 'edit', requestId, author }, `returned to step ${revision}`)
+      return this.carryOut(
+        id,
+        held,
+        change,
+        { kind: 'edit', requestId, author, member },
+        `returned to step ${revision}`,
+      )
     })
   }
 
@@ -107,7 +128,7 @@ export class StoryEdits extends HeldStories {
     id: string,
     held: Held,
     wanted: Change,
-    { kind, requestId, target = null, author = null }: Carried,
+    { kind, requestId, target = null, author = null, member }: Carried,
     named?: string,
   ): Promise<Result<Saved, Refusal>> {
     // what is put in is an object of its own wherever it stands: pieces are told apart by their objects
@@ -129,7 +150,7 @@ export class StoryEdits extends HeldStories {
       await endPieces(sql, id, revision, step.ended)
       await writePieces(sql, id, revision, step.begun)
       await this.database.others?.say(sql, `${id} ${revision}`)
-      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author })
+      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author, member })
     })
     step.keep()
     this.written += 1

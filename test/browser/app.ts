@@ -13,8 +13,7 @@ export class App {
   constructor(
     readonly folder: string,
     readonly port: number,
-    /** The address of the database, when a server has it. */
-    private readonly server = '',
+    private readonly settings: Readonly<Record<string, string>> = {},
   ) {}
 
   get address(): string {
@@ -28,8 +27,9 @@ export class App {
         ...process.env,
         PORT: String(this.port),
         PAPER_COMPASS_DATA: this.folder,
-        PAPER_COMPASS_DATABASE_URL: this.server,
+        PAPER_COMPASS_DATABASE_URL: '',
         HOST: '127.0.0.1',
+        ...this.settings,
       },
       stdio: ['ignore', 'pipe', 'pipe'],
     })

@@ -12,9 +12,10 @@ test('two applications on one server are in step; what is written while the data
   const server = await PostgresServer.start()
   const folder = await mkdtemp(join(tmpdir(), 'paper-compass-team-'))
   const url = await server.database('team')
+  const settings = { PAPER_COMPASS_DATABASE_URL: url, PAPER_COMPASS_ACCOUNTS: 'off' }
   const apps = [
-    new App(join(folder, 'one'), await freePort(), url),
-    new App(join(folder, 'other'), await freePort(), url),
+    new App(join(folder, 'one'), await freePort(), settings),
+    new App(join(folder, 'other'), await freePort(), settings),
   ] as const
   for (const app of apps) if (!(await app.start()).ready) throw new Error(app.output)
   const context = await browser.newContext()

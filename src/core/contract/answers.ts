@@ -2,6 +2,7 @@ import * as z from 'zod'
 import { playRecordSchema } from '../formats/playtest/read'
 import type { Change } from '../story/changes/types'
 import type { Story } from '../story/types'
+import { roleSchema } from './access'
 
 /** What the server says and the page reads: each answer's shape stands here once, and is checked where it comes in. */
 
@@ -24,8 +25,8 @@ export type Saved = Readonly<z.infer<typeof savedSchema>>
 export const toldSchema = savedSchema.extend({ request: z.string() })
 export type Told = Readonly<z.infer<typeof toldSchema>>
 
-/** At which revision the server is. */
-export const atSchema = z.object({ revision })
+/** At which revision the server is; and what one is in the story now, where that has changed. */
+export const atSchema = z.object({ revision, role: roleSchema.optional() })
 
 export const openedSchema = z.object({
   id: z.string(),
@@ -35,6 +36,8 @@ export const openedSchema = z.object({
   revision,
   canUndo: z.boolean(),
   canRedo: z.boolean(),
+  /** What one is in it; its owner where there are no accounts. */
+  role: roleSchema,
 })
 export type Opened = Readonly<z.infer<typeof openedSchema>>
 
@@ -65,6 +68,8 @@ export const cardSchema = z.object({
   scenes: z.int(),
   beats: z.int(),
   sample: z.boolean(),
+  /** What one is in it; its owner where there are no accounts. */
+  role: roleSchema,
   /** None where it was never surveyed. */
   facts: factsSchema.nullable(),
   /** The facts are of the story as it is. */
@@ -83,6 +88,8 @@ export const historyStepSchema = z.object({
   /** The revision that was taken back or brought back. */
   target: z.int().nullable(),
   summary: z.string(),
+  /** Who did it, where there are accounts. */
+  by: z.string().nullable(),
 })
 export type HistoryStep = Readonly<z.infer<typeof historyStepSchema>>
 

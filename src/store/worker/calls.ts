@@ -3,11 +3,14 @@ import * as z from 'zod'
 import type { Cards, Facts, History, Hit, KeptPlaytest, Saved } from '../../core/contract/answers'
 import type { PlayRecord } from '../../core/formats/playtest/read'
 import { fail, ok, type Result } from '../../core/base/result'
+import type { Role } from '../../core/contract/access'
 import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
 import { backupName, writeBackup } from '../backup'
 import type { Store } from '../open'
-import type { Incoming, Listed } from '../stories'
+import type { Doer } from '../audit'
+import type { Members } from '../members'
+import type { Incoming, Listed, Maker } from '../stories'
 import type { Refusal, Whose } from '../story-edits'
 import type { Reading } from './reader'
 
@@ -18,25 +21,54 @@ export interface Refused {
   readonly anyones?: true
 }
 
+/** What can be asked of who works here. */
+const MEMBER_CALLS = [
+  'secret',
+  'firstKey',
+  'find',
+  'members',
+  'roleOf',
+  'storyMembers',
+  'setRole',
+  'setEveryone',
+  'invite',
+  'invitations',
+  'withdraw',
+  'open',
+  'use',
+  'beFirst',
+  'setOwner',
+  'leave',
+  'sayChanged',
+  'makeToken',
+  'tokens',
+  'endToken',
+  'bearer',
+  'mayTry',
+  'enter',
+  'deeds',
+] as const satisfies readonly (keyof Members)[]
+type MemberCalls = Pick<Members, (typeof MEMBER_CALLS)[number]>
+
 /** What can be asked of the store; large bodies come and go as text, so that the thread of the server never reads them. */
-export interface StoreCalls {
+export interface StoreCalls extends MemberCalls {
   /** That the database answers. */
   ping(): Promise<void>
   list(asked: Listed): Promise<Cards>
   keepFacts(id: string, revision: number, facts: Facts): Promise<void>
-  create(title: string, language: string): Promise<string>
+  create(title: string, language: string, maker?: Maker): Promise<string>
   /** `id` names the import, for who asks how far it is. */
-  importText(text: Uint8Array, id?: string): Promise<Result<string, Refused>>
-  duplicate(id: string): Promise<string | undefined>
+  importText(text: Uint8Array, id?: string, maker?: Maker): Promise<Result<string, Refused>>
+  duplicate(id: string, maker?: Maker): Promise<string | undefined>
   titleOf(id: string): Promise<string | undefined>
-  openText(id: string): Promise<string | undefined>
+  openText(id: string, role?: Role): Promise<string | undefined>
   exportText(id: string): Promise<{ title: string; text: string } | undefined>
   /** Only the revision that a story is at. */
   revisionOf(id: string): Promise<number | undefined>
   textAt(id: string, revision: number): Promise<string | undefined>
-  change(id: string, body: Uint8Array): Promise<Result<Saved, Refused>>
+  change(id: string, body: Uint8Array, member?: string): Promise<Result<Saved, Refused>>
   travel(id: string, kind: 'undo' | 'redo', request: string, whose?: Whose): Promise<Result<Saved, Refused>>
-  returnTo(id: string, revision: number, request: string, author?: string): Promise<Result<Saved, Refused>>
+  returnTo(id: string, revision: number, request: string, whose?: Whose): Promise<Result<Saved, Refused>>
   history(id: string, before?: number): Promise<History | undefined>
   nameVersion(id: string, name: string): Promise<boolean>
   forgetVersion(id: string, version: string): Promise<void>
@@ -44,8 +76,8 @@ export interface StoreCalls {
   addPlaytest(id: string, name: string, record: PlayRecord): Promise<boolean | undefined>
   removePlaytest(id: string, playtest: string): Promise<void>
   search(id: string, text: string): Promise<Hit[] | undefined>
-  remove(id: string): Promise<boolean>
-  restore(id: string): Promise<boolean>
+  remove(id: string, doer?: Doer): Promise<boolean>
+  restore(id: string, doer?: Doer): Promise<boolean>
   backUp(): Promise<string>
   close(): Promise<void>
 }
@@ -63,6 +95,15 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
   'playtests',
   'search',
   'close',
+  'find',
+  'members',
+  'roleOf',
+  'storyMembers',
+  'invitations',
+  'open',
+  'tokens',
+  'bearer',
+  'deeds',
 ])
 
 const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown(), author: z.uuid().optional() })
@@ -74,13 +115,17 @@ export interface Around {
   progress(id: string, done: number, of: number): void
 }
 
-export function storeCalls({ stories, database, close }: Store, { data, reader, progress }: Around): StoreCalls {
+export function storeCalls(
+  { stories, members, database, close }: Store,
+  { data, reader, progress }: Around,
+): StoreCalls {
   return {
+    ...memberCalls(members),
     ping: async () => void (await database.query('select 1')),
     list: (asked) => stories.list(asked),
     keepFacts: (id, revision, facts) => stories.keepFacts(id, revision, facts),
-    create: (title, language) => stories.create(newStory(title, language)),
-    importText: async (text, id) => {
+    create: (title, language, maker) => stories.create(newStory(title, language), undefined, maker),
+    importText: async (text, id, maker) => {
       const incoming = await readElsewhere(reader, text)
       if (!incoming.ok) return incoming
       const { beats, pieces } = incoming.value
@@ -92,25 +137,25 @@ export function storeCalls({ stories, database, close }: Store, { data, reader, 
           done += some.filter(({ list }) => list === 'beats').length
         }
       }
-      return ok(await stories.createFrom({ ...incoming.value, pieces: counted() }))
+      return ok(await stories.createFrom({ ...incoming.value, pieces: counted() }, undefined, maker))
     },
-    duplicate: (id) => stories.duplicate(id),
+    duplicate: (id, maker) => stories.duplicate(id, maker),
     titleOf: (id) => stories.titleOf(id),
-    openText: (id) => stories.openText(id),
+    openText: (id, role) => stories.openText(id, role),
     exportText: (id) => stories.exportText(id),
     revisionOf: (id) => stories.revisionOf(id),
     textAt: (id, revision) => stories.textAt(id, revision),
-    change: async (id, body) => {
+    change: async (id, body, member) => {
       const json = parse(body)
       const sent = changeBody.safeParse(json)
       if (!sent.success)
         return fail({ kind: 'no-request', message: 'a change is sent as { "request": a UUID, "change": … } in JSON' })
       const change = readChange(sent.data.change)
       if (!change.ok) return fail({ kind: 'malformed', message: change.error })
-      return stories.change(id, change.value, sent.data.request, sent.data.author)
+      return stories.change(id, change.value, sent.data.request, { author: sent.data.author, member })
     },
     travel: (id, kind, request, whose) => stories.travel(id, kind, request, whose),
-    returnTo: (id, revision, request, author) => stories.returnTo(id, revision, request, author),
+    returnTo: (id, revision, request, whose) => stories.returnTo(id, revision, request, whose),
     history: (id, before) => stories.history(id, before),
     nameVersion: (id, name) => stories.nameVersion(id, name),
     forgetVersion: (id, version) => stories.forgetVersion(id, version),
@@ -118,8 +163,8 @@ export function storeCalls({ stories, database, close }: Store, { data, reader, 
     addPlaytest: (id, name, record) => stories.addPlaytest(id, name, record),
     removePlaytest: (id, playtest) => stories.removePlaytest(id, playtest),
     search: (id, text) => stories.search(id, text),
-    remove: (id) => stories.remove(id),
-    restore: (id) => stories.restore(id),
+    remove: (id, doer) => stories.remove(id, doer),
+    restore: (id, doer) => stories.restore(id, doer),
     backUp: async () => {
       const now = new Date()
       const file = backupName(data, now)
@@ -128,6 +173,12 @@ export function storeCalls({ stories, database, close }: Store, { data, reader, 
     },
     close,
   }
+}
+
+function memberCalls(members: Members): MemberCalls {
+  return Object.fromEntries(
+    MEMBER_CALLS.map((name) => [name, (members[name] as (...args: never) => unknown).bind(members)]),
+  ) as unknown as MemberCalls
 }
 
 function parse(body: Uint8Array): unknown {

@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads'
 import { ownFolder, type Ownership } from '../folder-owner'
 import { RESERVE_BYTES } from '../reserve'
+import type { Maker } from '../stories'
 import type { StoreCalls } from './calls'
 import { StoreFailure, type Answer, type Call, type ThreadData, type Watch } from './protocol'
 
@@ -42,6 +43,7 @@ export class StoreClient {
   private starting: Promise<void> | undefined
   private readonly waiting = new Map<number, Waiting>()
   private readonly listeners = new Map<string, Set<Listening>>()
+  private readonly access = new Set<(member: string) => void>()
   private readonly imports = new Map<string, { readonly done: number; readonly of: number }>()
   private next = 1
   private closed = false
@@ -105,10 +107,10 @@ export class StoreClient {
   }
 
   /** Puts a story file in under a name by which one can ask how far it is. */
-  async import(text: Uint8Array<ArrayBuffer>, id: string): ReturnType<StoreCalls['importText']> {
+  async import(text: Uint8Array<ArrayBuffer>, id: string, maker?: Maker): ReturnType<StoreCalls['importText']> {
     this.imports.set(id, { done: 0, of: 0 })
     try {
-      return await this.ask('importText', text, id)
+      return await this.ask('importText', text, id, maker)
     } finally {
       this.imports.delete(id)
     }
@@ -131,6 +133,12 @@ export class StoreClient {
       this.listeners.delete(story)
       this.watch(story, false)
     }
+  }
+
+  /** Hears when what a member may do has changed, or `*` when that may be so of all; gives what stops it. */
+  onAccess(hear: (member: string) => void): () => void {
+    this.access.add(hear)
+    return () => void this.access.delete(hear)
   }
 
   private watch(story: string, isOn: boolean): void {
@@ -181,6 +189,7 @@ export class StoreClient {
           this.waiting.delete(id)
           refuse(away('The store had to be started again. What was saved is kept; this may not have been.'))
         }
+        for (const hear of [...this.access]) hear('*')
         for (const all of [...this.listeners.values()]) for (const { lose } of [...all]) lose?.()
       }
       worker.on('error', (error) => gone(`The store's thread failed: ${error.message}`))
@@ -196,6 +205,10 @@ export class StoreClient {
   private hear(answer: Exclude<Answer, { kind: 'ready' | 'closed' }>): void {
     if (answer.kind === 'told') {
       for (const { hear } of this.listeners.get(answer.story) ?? []) hear(answer.told)
+      return
+    }
+    if (answer.kind === 'access') {
+      for (const hear of [...this.access]) hear(answer.member)
       return
     }
     if (answer.kind === 'progress') {

@@ -33,6 +33,7 @@ function failureOf(error: unknown): Failure {
 try {
   const store = await openStore({ data, server, migrations, samples }, new Date())
   store.stories.tell = (story, told) => say({ kind: 'told', story, told: JSON.stringify(told) })
+  store.members.told = (member) => say({ kind: 'access', member })
   serve(store)
   say({ kind: 'ready' })
 } catch (error) {

@@ -64,6 +64,12 @@ export function commandsOf({ session, things, goTo, travel, open, nextFinding }:
       leavesField: true,
       run: () => goTo('export'),
     },
+    {
+      id: 'share',
+      name: 'Share: who may read, comment, write',
+      leavesField: true,
+      run: () => goTo('share'),
+    },
     { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
     { id: 'next-finding', name: 'Next finding', leavesField: true, run: () => nextFinding(1) },

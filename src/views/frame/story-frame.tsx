@@ -15,7 +15,7 @@ import { GamesStrip } from '../live/games-strip'
 import { LiveProvider } from '../live/live-context'
 import { ThingsProvider } from '../shared/naming/things'
 import { focusRow } from '../shared/session/focus-row'
-import { SessionContext } from '../shared/session/use-session'
+import { MayWriteProvider, SessionContext } from '../shared/session/use-session'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
 import type { Overlay } from './commands'
@@ -124,35 +124,37 @@ export function StoryFrame({ children }: { children: ReactNode }) {
   }
   return (
     <SessionContext.Provider value={opening.session}>
-      <ThingsProvider>
-        <SkipLink />
-        <LiveProvider story={id}>
-          <Box
-            display="grid"
-            gridTemplateRows="auto minmax(0, 1fr) auto auto"
-            h="100vh"
-            overflow="hidden"
-            {...takesRecords(opening.session)}
-          >
-            <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
-            <Flex minH="0" overflow="hidden">
-              <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">
-                <FailureBoundary key={path} what="This view">
-                  {children}
-                </FailureBoundary>
-                <Notice />
-                {opening.sample && <Tour />}
+      <MayWriteProvider>
+        <ThingsProvider>
+          <SkipLink />
+          <LiveProvider story={id}>
+            <Box
+              display="grid"
+              gridTemplateRows="auto minmax(0, 1fr) auto auto"
+              h="100vh"
+              overflow="hidden"
+              {...takesRecords(opening.session)}
+            >
+              <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
+              <Flex minH="0" overflow="hidden">
+                <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">
+                  <FailureBoundary key={path} what="This view">
+                    {children}
+                  </FailureBoundary>
+                  <Notice />
+                  {opening.sample && opening.session.mayWrite && <Tour />}
+                </Box>
+                <FollowedGame />
+              </Flex>
+              <Box>
+                <GamesStrip />
               </Box>
-              <FollowedGame />
-            </Flex>
-            <Box>
-              <GamesStrip />
+              <NeedleBar id={id} />
             </Box>
-            <NeedleBar id={id} />
-          </Box>
-        </LiveProvider>
-        <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
-      </ThingsProvider>
+          </LiveProvider>
+          <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
+        </ThingsProvider>
+      </MayWriteProvider>
     </SessionContext.Provider>
   )
 }

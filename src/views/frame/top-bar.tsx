@@ -9,7 +9,8 @@ import { ThemeSwitch } from '../../ui/theme-switch'
 import { VIEWS } from './views'
 import { DraftText } from '../shared/fields/draft-text'
 import { useTravel } from '../shared/session/use-travel'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useSelf } from '../members/self'
+import { useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 
 /** The story's title, the views, what is saved, undo and redo. */
 export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void; onHelp: () => void }) {
@@ -19,6 +20,8 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
   const canRedo = useSessionState((state) => state.canRedo)
   const here = usePathname()
   const travel = useTravel()
+  const mayWrite = useMayWrite()
+  const self = useSelf()
   return (
     <Flex
       as="header"
@@ -69,14 +72,19 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
         })}
       </Flex>
       <Box flex="1" />
+      {!mayWrite && (
+        <Text color="faded" fontSize="sm" title="One of the story's owners can give you more; see Share">
+          you read only
+        </Text>
+      )}
       <Quiet onClick={onFind} title="Do or go to anything (Ctrl+K)">
         Find …
       </Quiet>
-      <SavingState />
-      <Quiet disabled={!canUndo} onClick={() => travel('undo')} title="Undo (Ctrl+Z)">
+      {mayWrite && <SavingState />}
+      <Quiet disabled={!canUndo || !mayWrite} onClick={() => travel('undo')} title="Undo (Ctrl+Z)">
         Undo
       </Quiet>
-      <Quiet disabled={!canRedo} onClick={() => travel('redo')} title="Redo (Ctrl+Shift+Z or Ctrl+Y)">
+      <Quiet disabled={!canRedo || !mayWrite} onClick={() => travel('redo')} title="Redo (Ctrl+Shift+Z or Ctrl+Y)">
         Redo
       </Quiet>
       <Quiet asChild color={here.endsWith('/history') ? 'ink' : undefined}>
@@ -89,6 +97,13 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
           Export
         </Link>
       </Quiet>
+      {self !== undefined && (
+        <Quiet asChild color={here.endsWith('/share') ? 'ink' : undefined}>
+          <Link href={`/story/${id}/share`} title={`Who may do what with this story; you are ${self.name}`}>
+            Share
+          </Link>
+        </Quiet>
+      )}
       <ThemeSwitch />
       <Quiet onClick={onHelp} aria-label="Keys" title="All keys (?)">
         ?

@@ -194,6 +194,7 @@ function StepRow({ step, last, onCompare, onReturn }: StepProps) {
         {sayMoment(step.madeAt)}
       </Text>
       <Text flex="1" minW="0">
+        {step.by !== null && <b>{step.by} </b>}
         {step.kind === 'edit' ? '' : step.kind === 'undo' ? 'took back: ' : 'brought back: '}
         {step.summary}
       </Text>

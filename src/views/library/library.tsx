@@ -9,9 +9,8 @@ import { ORDERS, type Card, type Cards, type Order } from '../../core/contract/a
 import { prepareSurvey } from '../../session/survey-handle'
 import type { Result } from '../../core/base/result'
 import { Main, Plain, Quiet } from '../../ui/buttons'
-import { Needle } from '../../ui/marks'
 import { PickFile } from '../../ui/pick-file'
-import { ThemeSwitch } from '../../ui/theme-switch'
+import { HouseBar } from '../members/house-bar'
 import { FromScript } from './from-script'
 import { replaceBy, SameQuestion, sameStory, type Same } from './same-story'
 import { StoryRow } from './story-row'
@@ -114,14 +113,7 @@ export function Library({ first }: { first: Cards }) {
       onDragOver={(event) => event.preventDefault()}
       onDrop={drop}
     >
-      <Flex align="center" gap="2">
-        <Needle />
-        <Text fontWeight={600} letterSpacing="0.02em">
-          Paper Compass
-        </Text>
-        <Box flex="1" />
-        <ThemeSwitch />
-      </Flex>
+      <HouseBar />
       <Heading as="h1" fontFamily="story" fontWeight={500} fontSize="2xl" mt="8">
         Stories
       </Heading>

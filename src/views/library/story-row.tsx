@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { api } from '../../session/api'
+import { may } from '../../core/contract/access'
 import type { Card } from '../../core/contract/answers'
 import { Quiet } from '../../ui/buttons'
 import { StoryFacts } from './story-facts'
@@ -40,6 +41,11 @@ export function StoryRow({ card, onDuplicate, onDelete }: Props) {
             sample
           </Text>
         )}
+        {!may(card.role, 'write') && (
+          <Text as="span" ml="2" color="faded" fontSize="sm">
+            to read
+          </Text>
+        )}
         <StoryFacts card={card} />
       </Box>
       <Flex gap="1">
@@ -51,9 +57,11 @@ export function StoryRow({ card, onDuplicate, onDelete }: Props) {
         <Quiet aria-label={`Duplicate ${card.title}`} onClick={onDuplicate}>
           Duplicate
         </Quiet>
-        <Quiet aria-label={`Delete ${card.title}`} onClick={onDelete}>
-          Delete
-        </Quiet>
+        {may(card.role, 'own') && (
+          <Quiet aria-label={`Delete ${card.title}`} onClick={onDelete}>
+            Delete
+          </Quiet>
+        )}
       </Flex>
     </Flex>
   )

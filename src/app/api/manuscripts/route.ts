@@ -9,7 +9,7 @@ const FORMATS = formsFor('manuscript')
   .join(', ')
 
 /** Reads a file as a manuscript; nothing goes in: what it would make is answered. */
-export const POST = handler(async ({ request }) => {
+export const POST = handler('here', async ({ request }) => {
   const form = formCalled('manuscript', new URL(request.url).searchParams.get('format') ?? '')
   if (form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)
   const bytes = await readBytes(request, INCOMING_BYTES)

@@ -2,8 +2,12 @@ import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import { connection } from 'next/server'
 import { cache, type ReactNode } from 'react'
+import { allowed } from '../../../accounts/seat'
+import { ok } from '../../../core/base/result'
 import { StoryFrame } from '../../../views/frame/story-frame'
+import { SelfProvider } from '../../../views/members/self'
 import { Away } from '../../../views/shared/away'
+import { seated, selfOf } from '../../server/page-seat'
 import { reading } from '../../server/reading'
 
 interface Props {
@@ -13,17 +17,27 @@ interface Props {
 
 const titleOf = cache(async (id: string) => {
   await connection()
-  return reading((store) => store.ask('titleOf', id))
+  const seat = await seated()
+  if (!seat.ok) return seat
+  const found = await reading(async (store) => {
+    const may = await allowed(seat.value, 'read', id, store)
+    return may.ok ? store.ask('titleOf', id) : undefined
+  })
+  return found.ok ? ok({ title: found.value, self: selfOf(seat.value) }) : found
 })
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const title = await titleOf((await params).id)
-  return title.ok ? { title: title.value ?? 'No such story' } : {}
+  const found = await titleOf((await params).id)
+  return found.ok ? { title: found.value.title ?? 'No such story' } : {}
 }
 
 export default async function StoryLayout({ params, children }: Props) {
-  const title = await titleOf((await params).id)
-  if (!title.ok) return <Away reason={title.error} />
-  if (title.value === undefined) notFound()
-  return <StoryFrame>{children}</StoryFrame>
+  const found = await titleOf((await params).id)
+  if (!found.ok) return <Away reason={found.error} />
+  if (found.value.title === undefined) notFound()
+  return (
+    <SelfProvider self={found.value.self}>
+      <StoryFrame>{children}</StoryFrame>
+    </SelfProvider>
+  )
 }

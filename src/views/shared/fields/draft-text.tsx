@@ -3,7 +3,7 @@
 import { useEffect, useLayoutEffect, useRef, useState, type AriaAttributes, type KeyboardEvent } from 'react'
 import { flushSync } from 'react-dom'
 import { keepClick } from '../../../ui/steady-click'
-import { useSession } from '../session/use-session'
+import { useMayWrite, useSession } from '../session/use-session'
 
 interface Props {
   readonly label: string
@@ -57,6 +57,7 @@ export function DraftText({
   tie,
 }: Props) {
   const session = useSession()
+  const mayWrite = useMayWrite()
   const [draft, setDraft] = useState<string>()
   const box = useRef<HTMLTextAreaElement>(null)
   const held = useRef<{ text: string | undefined; commit: (text: string) => unknown; value: string }>({
@@ -137,6 +138,7 @@ export function DraftText({
       aria-label={label}
       data-field={field}
       rows={1}
+      readOnly={!mayWrite}
       value={shown}
       placeholder={placeholder}
       spellCheck

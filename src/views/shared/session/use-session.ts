@@ -1,6 +1,7 @@
 'use client'
 
-import { createContext, useContext, useSyncExternalStore } from 'react'
+import { createContext, createElement, useContext, useSyncExternalStore, type ReactNode } from 'react'
+import { may } from '../../../core/contract/access'
 import type { LinkedStory } from '../../../core/story/linked'
 import type { Naming } from '../../../session/naming'
 import type { SessionState, StorySession } from '../../../session/story-session'
@@ -11,6 +12,18 @@ export function useSession(): StorySession {
   const session = useContext(SessionContext)
   if (session === undefined) throw new Error('internal: no story is open here')
   return session
+}
+
+const MayWriteContext = createContext(true)
+
+/** Tells what is below it whether one may change the story: fields by the thousand ask. */
+export function MayWriteProvider({ children }: { children: ReactNode }) {
+  const mayWrite = useSessionState(({ role }) => may(role, 'write'))
+  return createElement(MayWriteContext, { value: mayWrite }, children)
+}
+
+export function useMayWrite(): boolean {
+  return useContext(MayWriteContext)
 }
 
 /** What a component needs of the session, and nothing else: it is drawn again only when that changes. */

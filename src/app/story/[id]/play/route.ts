@@ -3,7 +3,7 @@ import { pageOf } from '../../../server/story-of'
 import { keptStory } from '../../../../store/kept-story'
 
 /** The same page, opened here: its own policy stands in it, and is stricter than this application's. */
-export const GET = handler<{ id: string }>(async ({ store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ store, params: { id } }) => {
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
   const text = await pageOf(kept, false, 1)

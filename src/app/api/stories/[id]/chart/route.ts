@@ -9,7 +9,7 @@ const FORMATS = formsFor('chart')
   .join(', ')
 
 /** The story as a state chart in a `format`; with `only=left` what of it such a chart can not express. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const form = formCalled('chart', asked.get('format') ?? '')
   if (form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)

@@ -10,7 +10,7 @@ const FORMATS = formsFor('copy')
   .join(', ')
 
 /** A reading copy as a file: of the story, of a `scene`, of a kept `route`, or of the shortest way to an `ending`. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const form = formCalled('copy', asked.get('format') ?? '')
   if (form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)

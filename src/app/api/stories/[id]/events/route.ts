@@ -1,3 +1,4 @@
+import { asks } from '../../../../server/access'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 
 /** Keeps a quiet connection from being taken for a dead one, in milliseconds. */
@@ -19,7 +20,7 @@ function encoded(text: string): Uint8Array {
 }
 
 /** Every change to a story as it is saved, as server-sent events; first the revision it is at. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id }, doer }) => {
   if ((await store.ask('titleOf', id)) === undefined) return refuse(404, NO_STORY)
   if (open >= STREAMS_MAX) return refuse(503, 'Too many windows are open; close some of them.')
   let stop = () => {}
@@ -43,6 +44,15 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
           controller.close()
         }
         const silence = store.listen(id, (told) => send('change', told), end)
+        // whoever may no longer read it is told nothing more
+        const deaf = store.onAccess((member) => {
+          if (doer === undefined || (member !== '*' && member !== doer.id)) return
+          asks(request.headers, 'read', id).then(async (may) => {
+            const revision = may.ok ? await store.ask('revisionOf', id) : undefined
+            if (!may.ok || revision === undefined) end()
+            else send('at', JSON.stringify({ revision, role: may.value.role }))
+          }, end)
+        })
         const beat = setInterval(() => write(': \n\n'), BEAT_MS)
         stop = () => {
           if (stopped) return
@@ -50,6 +60,7 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
           open -= 1
           clearInterval(beat)
           silence()
+          deaf()
         }
         request.signal.addEventListener('abort', () => stop())
         // what was saved since the page was read is told by the number alone; asked for last, so that nothing falls between

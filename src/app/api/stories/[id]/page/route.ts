@@ -4,7 +4,7 @@ import { pageOf } from '../../../../server/story-of'
 import { keptStory } from '../../../../../store/kept-story'
 
 /** A page that plays a story from one file, to be kept. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id } }) => {
   const asked = leaving(request)
   if (!asked.ok) return asked.error
   const kept = await keptStory(store, id)

@@ -11,13 +11,13 @@ const RECORD_BYTES = 8 * 1024 * 1024
 
 const body = z.object({ name: z.string().trim().min(1).max(200), record: playRecordSchema })
 
-export const GET = handler<Params>(async ({ store, params }) => {
+export const GET = handler<Params>('read', async ({ store, params }) => {
   const kept = await store.ask('playtests', params.id)
   return kept === undefined ? refuse(404, NO_STORY) : NextResponse.json(kept)
 })
 
 /** Keeps a playthrough that was recorded elsewhere. */
-export const POST = handler<Params>(async ({ request, store, params }) => {
+export const POST = handler<Params>('write', async ({ request, store, params }) => {
   const read = await readBody(request, body, RECORD_BYTES)
   if (!read.ok) return read.error
   const added = await store.ask('addPlaytest', params.id, read.value.name, read.value.record)

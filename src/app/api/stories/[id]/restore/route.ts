@@ -1,6 +1,8 @@
 import { NextResponse } from 'next/server'
 import { handler, refuse } from '../../../../server/answers'
 
-export const POST = handler<{ id: string }>(async ({ store, params: { id } }) =>
-  (await store.ask('restore', id)) ? NextResponse.json({ id }) : refuse(404, 'There is no such story to bring back.'),
+export const POST = handler<{ id: string }>('own', async ({ store, params: { id }, doer }) =>
+  (await store.ask('restore', id, doer))
+    ? NextResponse.json({ id })
+    : refuse(404, 'There is no such story to bring back.'),
 )

@@ -8,7 +8,7 @@ import { keptStory } from '../../../../../store/kept-story'
 const routesAsked = z.enum(['all', 'ends', 'none'])
 
 /** What the survey decides of a story as it is kept now: the same JSON as the command line prints. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const routes = routesAsked.safeParse(asked.get('routes') ?? 'ends')
   if (!routes.success) return refuse(400, 'routes: one of all, ends, none is expected')

@@ -19,7 +19,7 @@ const FORMATS = formsFor('texts')
  * Every text that can be translated and spoken, by its key; with `language` what it is there, as a file in a `format`. In the
  * story's own language the texts are its own; of `scene` only what stands there.
  */
-export const GET = handler<Params>(async ({ request, store, params: { id } }) => {
+export const GET = handler<Params>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const language = asked.get('language') ?? undefined
   const format = asked.get('format')
@@ -54,7 +54,7 @@ export const GET = handler<Params>(async ({ request, store, params: { id } }) =>
 })
 
 /** Reads a file of texts that somebody worked on; nothing goes in: what is in it is answered. */
-export const POST = handler<Params>(async ({ request }) => {
+export const POST = handler<Params>('read', async ({ request }) => {
   const read = await readerOfTexts(new URL(request.url).searchParams.get('format') ?? '', true)
   if (read === undefined) return refuse(400, `format: one of ${FORMATS}, markdown is expected`)
   const bytes = await readBytes(request, INCOMING_BYTES)

@@ -8,7 +8,7 @@ const body = z.object({
 })
 
 /** Gives the story as it is now a name. */
-export const POST = handler<{ id: string }>(async ({ request, store, params }) => {
+export const POST = handler<{ id: string }>('write', async ({ request, store, params }) => {
   const read = await readBody(request, body)
   if (!read.ok) return read.error
   const named = await store.ask('nameVersion', params.id, read.value.name)

@@ -16,7 +16,7 @@ const FORMATS = formsFor('voices')
   .join(', ')
 
 /** What is to be recorded in a language: as JSON, or as a script in a `format`; of a `person` and a `scene`. */
-export const GET = handler<{ id: string }>(async ({ request, store, params: { id } }) => {
+export const GET = handler<{ id: string }>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
   const format = asked.get('format')
   const form = format === null ? undefined : formCalled('voices', format)
@@ -51,7 +51,7 @@ export const GET = handler<{ id: string }>(async ({ request, store, params: { id
 })
 
 /** Reads an earlier recording script: what was recorded, by file. */
-export const POST = handler<{ id: string }>(async ({ request }) => {
+export const POST = handler<{ id: string }>('read', async ({ request }) => {
   const bytes = await readBytes(request, INCOMING_BYTES)
   if (!bytes.ok) return bytes.error
   const { readVoicesXlsx } = await import('../../../../../core/formats/voices-xlsx/read')

@@ -1,0 +1,28 @@
+import * as z from 'zod'
+import { emailSchema, nameSchema, passwordSchema } from '../../../core/contract/access'
+import { handler, refuse } from '../../server/answers'
+import { ADDRESS_HEADER } from '../../../accounts/sign-in'
+import { makeMember, signedIn } from '../../../accounts/newcomers'
+import { comingIn } from '../../server/members'
+import { readBody } from '../../server/request'
+
+const body = z.object({ key: z.string(), name: nameSchema, email: emailSchema, password: passwordSchema })
+
+/** The first member comes in, by the key that the server printed when it started, and owns it. */
+export const POST = handler('anyone', async ({ request, store }) => {
+  const read = await readBody(request, body)
+  if (!read.ok) return read.error
+  const address = request.headers.get(ADDRESS_HEADER)
+  const way = await comingIn(store, address)
+  if (!way.ok) return way.error
+  const { key, name, email, password } = read.value
+  const first = await store.ask('firstKey')
+  if (first === undefined) return refuse(409, 'This server has an owner already: ask them for an invitation.')
+  if (key !== first)
+    return refuse(403, 'This key does not open it: the right one was printed when the server was started.')
+  const made = await makeMember(way.value, { name, email, password })
+  if (made === undefined) return refuse(409, 'Somebody was first.')
+  if (!(await store.ask('beFirst', { id: made.id, name, address: address ?? undefined })))
+    return refuse(409, 'Somebody was first: ask them for an invitation.')
+  return signedIn(way.value, request, email, password)
+})

@@ -1,0 +1,11 @@
+import { NextResponse } from 'next/server'
+import { isUuid } from '../../../../core/base/ids'
+import { refuse } from '../../../server/answers'
+import { memberHandler } from '../../../server/members'
+
+/** Takes a link back. */
+export const DELETE = memberHandler<{ invitation: string }>('steward', async ({ params, doer, store }) =>
+  isUuid(params.invitation) && (await store.ask('withdraw', doer, params.invitation))
+    ? NextResponse.json({})
+    : refuse(404, 'There is no such link any more.'),
+)

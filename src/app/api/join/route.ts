@@ -1,0 +1,81 @@
+import { NextResponse } from 'next/server'
+import * as z from 'zod'
+import { ADDRESS_HEADER } from '../../../accounts/sign-in'
+import { emailSchema, nameSchema, passwordSchema, type Invited } from '../../../core/contract/access'
+import { seat } from '../../server/access'
+import { handler, refuse } from '../../server/answers'
+import { makeMember, signedIn } from '../../../accounts/newcomers'
+import { comingIn } from '../../server/members'
+import { readBody } from '../../server/request'
+
+const OVER = 'This link can not be used any more: it was used, taken back, or is too old. Ask for a new one.'
+
+/** What a link is for. */
+export const GET = handler('anyone', async ({ request, store }) => {
+  const address = request.headers.get(ADDRESS_HEADER)
+  const way = await comingIn(store, address)
+  if (!way.ok) return way.error
+  const opened = await store.ask('open', new URL(request.url).searchParams.get('key') ?? '')
+  if (opened === undefined) return refuse(404, OVER)
+  const { kind, by, story, role, email } = opened
+  return NextResponse.json({ kind, by, story, role, email } satisfies Invited)
+})
+
+const body = z.object({
+  key: z.string(),
+  name: nameSchema.optional(),
+  email: emailSchema.optional(),
+  password: passwordSchema.optional(),
+})
+
+/**
+ * Uses a link: a new member comes in by it with a name, an e-mail and a password; a member who is signed in gets what it
+ * promises; or one whose password it is sets a new one.
+ */
+export const POST = handler('anyone', async ({ request, store }) => {
+  const read = await readBody(request, body)
+  if (!read.ok) return read.error
+  const address = request.headers.get(ADDRESS_HEADER)
+  const way = await comingIn(store, address)
+  if (!way.ok) return way.error
+  const { key, name, email, password } = read.value
+  const opened = await store.ask('open', key)
+  if (opened === undefined) return refuse(404, OVER)
+  const from = { address: address ?? undefined }
+  if (opened.kind === 'password') {
+    if (password === undefined) return refuse(400, 'password: one is expected')
+    const member = await store.ask('find', opened.member!)
+    if (member === undefined || !(await store.ask('use', opened.id, { ...from, id: member.id, name: member.name })))
+      return refuse(404, OVER)
+    const { internalAdapter, password: hashing } = await way.value.auth.$context
+    const hashed = await hashing.hash(password)
+    // whoever knew the old one is out
+    await internalAdapter.deleteUserSessions(member.id)
+    const accounts = await internalAdapter.findAccounts(member.id)
+    if (accounts.some(({ providerId }) => providerId === 'credential'))
+      await internalAdapter.updatePassword(member.id, hashed)
+    else
+      await internalAdapter.linkAccount({
+        userId: member.id,
+        providerId: 'credential',
+        accountId: member.id,
+        password: hashed,
+      })
+    await store.ask('sayChanged', member.id)
+    return signedIn(way.value, request, member.email, password)
+  }
+  const asks = await seat(request.headers)
+  if (asks.kind === 'member' && asks.session !== undefined && email === undefined)
+    return (await store.ask('use', opened.id, asks.doer)) ? NextResponse.json({}) : refuse(404, OVER)
+  if (name === undefined || email === undefined || password === undefined)
+    return refuse(400, 'name, email and password are expected')
+  const made = await makeMember(way.value, { name, email, password })
+  if (made === undefined)
+    return refuse(409, `Somebody with the e-mail ${email} is here already: sign in, and open the link again.`)
+  if (!(await store.ask('use', opened.id, { ...from, id: made.id, name }))) {
+    // somebody else came in by it at the same moment
+    await (await way.value.auth.$context).internalAdapter.deleteUser(made.id)
+    return refuse(404, OVER)
+  }
+  return signedIn(way.value, request, email, password)
+})

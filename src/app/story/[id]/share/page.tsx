@@ -1,0 +1,5 @@
+import { ShareView } from '../../../../views/members/share'
+
+export default function SharePage() {
+  return <ShareView />
+}
