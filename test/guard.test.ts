@@ -1,4 +1,4 @@
-import { allowedHosts, refusal } from '../scripts/guard.mjs'
+import { allowedHosts, isHere, listed, refusal, setClient } from '../scripts/guard.mjs'
 
 const ask = (host: string | undefined, origin: string | undefined, hosts: Set<string>) =>
   refusal({ headers: { host, origin } }, hosts)
@@ -70,4 +70,37 @@ test('only what the application itself does is done', () => {
   for (const url of ['/_next/image?url=x', '/_next/webpack-hmr', '/__nextjs_original-stack-frames'])
     expect(ask('GET', url)).toBe(404)
   expect(ask('GET', `/?${'x'.repeat(5000)}`)).toBe(414)
+})
+
+test('from where somebody comes is what the network says; of a proxy that is listed, what that one says', () => {
+  const proxies = new Set(listed('10.0.0.2, 10.0.0.3'))
+  const from = (remoteAddress: string, headers: Record<string, string>) => {
+    const request = {
+      socket: { remoteAddress },
+      headers: { host: 'inside:3000', ...headers } as Record<string, string>,
+    }
+    setClient(request, proxies)
+    return request.headers
+  }
+  expect(from('203.0.113.9', { 'x-client-address': '127.0.0.1', 'x-forwarded-for': '127.0.0.1' })).toEqual({
+    host: 'inside:3000',
+    'x-client-address': '203.0.113.9',
+  })
+  // whatever a client said of itself stands before what the proxies have seen
+  const chain = { 'x-forwarded-for': '127.0.0.1, 198.51.100.4, 10.0.0.3', 'x-forwarded-host': 'desk.example' }
+  expect(from('::ffff:10.0.0.2', chain)).toEqual({ host: 'desk.example', 'x-client-address': '198.51.100.4' })
+  expect(from('203.0.113.9', chain)['host']).toBe('inside:3000')
+  expect(from('10.0.0.2', {})['x-client-address']).toBe('10.0.0.2')
+})
+
+test('a studio’s sign-in may send people back, and nothing else of signing in can be asked from elsewhere', () => {
+  const hosts = allowedHosts('127.0.0.1', 3000)
+  const link = { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'document' }
+  const from = (method: string, url: string) =>
+    refusal({ method, url, headers: { host: '127.0.0.1:3000', ...link } }, hosts)?.status
+  expect(from('GET', '/auth/callback/studio?code=x')).toBeUndefined()
+  expect(from('POST', '/auth/callback/studio')).toBe(403)
+  expect(from('GET', '/auth/sign-in/email')).toBe(403)
+  for (const host of ['127.0.0.1', '127.1.2.3', 'localhost', '::1']) expect(isHere(host)).toBe(true)
+  for (const host of ['0.0.0.0', '::', '10.0.0.1', '127.0.0.1.example', 'desk.local']) expect(isHere(host)).toBe(false)
 })

@@ -6,10 +6,19 @@ export interface NewMember {
   readonly password: string
 }
 
-/** Makes a member who signs in with a password; undefined where there is one with this e-mail. */
-export async function makeMember({ auth }: SignIn, made: NewMember): Promise<{ id: string } | undefined> {
+/**
+ * Makes a member who signs in with a password; undefined where there is one with this e-mail, unless that one is to be
+ * replaced.
+ */
+export async function makeMember(
+  { auth }: SignIn,
+  made: NewMember,
+  { replace = false } = {},
+): Promise<{ id: string } | undefined> {
   const { internalAdapter, password } = await auth.$context
-  if ((await internalAdapter.findUserByEmail(made.email)) !== null) return undefined
+  const before = await internalAdapter.findUserByEmail(made.email)
+  if (before !== null && !replace) return undefined
+  if (before !== null) await internalAdapter.deleteUser(before.user.id)
   const hashed = await password.hash(made.password)
   const { id } = await internalAdapter.createUser(
     { name: made.name, email: made.email, emailVerified: false },
@@ -17,6 +26,11 @@ export async function makeMember({ auth }: SignIn, made: NewMember): Promise<{ i
   )
   await internalAdapter.linkAccount({ userId: id, providerId: 'credential', accountId: id, password: hashed })
   return { id }
+}
+
+/** Takes away a member who was made, but came too late. */
+export async function unmake({ auth }: SignIn, id: string): Promise<void> {
+  await (await auth.$context).internalAdapter.deleteUser(id)
 }
 
 /** Signs in with a password; the answer sets the cookie, and says nothing else. */

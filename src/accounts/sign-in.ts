@@ -18,6 +18,7 @@ const NOTED_SECONDS = 60 * 60
 const CONNECTIONS = 3
 /** Tries to sign in from one address in a minute. */
 const TRIES = 10
+const STUDIO_TRIES = 60
 
 /** Passwords, sessions, and a studio's own sign-in, in the tables of the store. */
 export function makeSignIn(settings: AccountSettings, store: StoreClient, secret: string) {
@@ -91,7 +92,12 @@ export function makeSignIn(settings: AccountSettings, store: StoreClient, secret
       storage: 'database',
       modelName: 'attempt',
       fields: { lastRequest: 'last_request' },
-      customRules: { '/sign-in/email': { window: 60, max: TRIES }, '/change-password': { window: 60, max: TRIES } },
+      customRules: {
+        '/sign-in/email': { window: 60, max: TRIES },
+        '/change-password': { window: 60, max: TRIES },
+        // a studio comes from one address
+        '/sign-in/social': { window: 60, max: STUDIO_TRIES },
+      },
     },
     advanced: {
       cookiePrefix: 'paper-compass',

@@ -20,9 +20,9 @@ export class Members extends Keys {
     return row!.value
   }
 
-  /** The key by which the first member comes in; undefined once there is one. */
+  /** The key by which the first owner comes in; undefined once there is one. */
   async firstKey(): Promise<string | undefined> {
-    const [found] = await this.database.query('select 1 from member limit 1')
+    const [found] = await this.database.query('select 1 from member where is_owner limit 1')
     return found === undefined ? keyedBy(await this.secret('sign-in'), 'first owner') : undefined
   }
 
@@ -81,7 +81,7 @@ export class Members extends Keys {
       ])
       if (owner === undefined && had?.role === 'owner')
         throw new Refused('A story needs an owner: make somebody else its owner first.')
-      const deed = role === null ? 'took a role from' : `made ${AS[role]}`
+      const deed = role === null ? 'took a role from' : `gave the role of ${role} to`
       await enter(sql, doer, deed, `${name}, in “${await titleOf(sql, story)}”`, story)
     })
   }
@@ -93,7 +93,7 @@ export class Members extends Keys {
       await enter(
         sql,
         doer,
-        role === null ? 'closed to all but its members' : `made everybody ${AS[role]} in`,
+        role === null ? 'closed to all but its members' : `gave everybody the role of ${role} in`,
         `“${await titleOf(sql, story)}”`,
         story,
       )
@@ -106,7 +106,7 @@ export class Members extends Keys {
   async beFirst(doer: Doer & { readonly id: string }): Promise<boolean> {
     return this.database.transaction(async (sql) => {
       await countingOwners(sql)
-      const [other] = await sql.query('select 1 from member where id <> $1 limit 1', [doer.id])
+      const [other] = await sql.query('select 1 from member where is_owner limit 1')
       if (other !== undefined) return false
       await sql.query('update member set is_owner = true where id = $1', [doer.id])
       await enter(sql, doer, 'became the owner of this server')
@@ -119,7 +119,7 @@ export class Members extends Keys {
     return this.changing(member, async (sql, name) => {
       await sql.query('update member set is_owner = $2 where id = $1', [member, isOwner])
       await needsOwner(sql)
-      await enter(sql, doer, isOwner ? 'made an owner of this server of' : 'took the server from', name)
+      await enter(sql, doer, isOwner ? 'gave the server to' : 'took the server from', name)
     })
   }
 
@@ -185,13 +185,6 @@ export class Members extends Keys {
   deeds(before?: string, story?: string): Promise<Deed[]> {
     return readDeeds(this.database, before, story)
   }
-}
-
-const AS: Readonly<Record<Role, string>> = {
-  reader: 'a reader',
-  commentator: 'a commentator',
-  writer: 'a writer',
-  owner: 'an owner',
 }
 
 class Refused extends Error {}

@@ -1,45 +1,10 @@
 import { randomUUID } from 'node:crypto'
-import { readdirSync, readFileSync } from 'node:fs'
+import { readFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
-import { Ajv2020 } from 'ajv/dist/2020.js'
-import ajvFormats from 'ajv-formats'
+import { MEMBER_OPERATIONS } from '../../src/core/contract/member-operations'
 import { expect, openStory, test } from './app'
+import { described, fits, routes } from './described'
 import { quay } from '../quay'
-
-interface Described {
-  readonly paths: Record<
-    string,
-    Record<string, { operationId: string; responses: Record<string, { content: Record<string, { schema?: object }> }> }>
-  >
-  readonly components: object
-}
-const read = (name: string) => JSON.parse(readFileSync(resolve('docs', name), 'utf8')) as object
-const described = read('openapi.json') as Described
-
-const ajv = new Ajv2020({ strict: false, allErrors: false })
-// of another kind of module
-;(ajvFormats as unknown as { default: (to: Ajv2020) => void }).default(ajv)
-ajv.addSchema({ ...read('story.schema.json'), $id: 'http://here/story.schema.json' })
-ajv.addSchema({ ...read('bundle.schema.json'), $id: 'http://here/bundle.schema.json' })
-ajv.addSchema({ ...described, $id: 'http://here/openapi.json' })
-
-/** Whether JSON is as the description has it at a place. */
-function fits(place: string, json: unknown): string | null {
-  const pointer = place
-    .split(' ')
-    .map((part) => encodeURIComponent(part.replaceAll('~', '~0').replaceAll('/', '~1')))
-    .join('/')
-  const check = ajv.compile({ $ref: `http://here/openapi.json#/${pointer}` })
-  return check(json) ? null : ajv.errorsText(check.errors)
-}
-
-function* routes(folder: string): Generator<string> {
-  for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    const path = join(folder, entry.name)
-    if (entry.isDirectory()) yield* routes(path)
-    else if (entry.name === 'route.ts') yield path
-  }
-}
 
 test('every route is described, and nothing else is', () => {
   const found: string[] = []
@@ -196,5 +161,15 @@ test('the running server answers as its description says, refusals too', async (
   const all = Object.entries(described.paths).flatMap(([path, methods]) =>
     Object.keys(methods).map((method) => `${method} ${path}`),
   )
-  expect(all.filter((one) => !asked.has(one)).sort()).toEqual([`get ${S}/events`, 'get /api/imports/{id}'].sort())
+  const members = MEMBER_OPERATIONS.map(({ method, path }) => `${method} ${path}`)
+  expect(all.filter((one) => !asked.has(one)).sort()).toEqual(
+    [`get ${S}/events`, 'get /api/imports/{id}', ...members].sort(),
+  )
+  // there are no accounts here
+  for (const { method, path } of MEMBER_OPERATIONS) {
+    const at = path.replace('{id}', id).replaceAll(/\{\w+\}/g, randomUUID())
+    const body =
+      method === 'post' ? { key: 'x', name: 'X', email: 'x@studio.example', password: 'words and words' } : undefined
+    await ask(method, path, at, body, 404)
+  }
 })

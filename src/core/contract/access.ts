@@ -134,3 +134,28 @@ export const accountSchema = z.object({
   tokens: z.array(tokenSchema).readonly(),
 })
 export type Account = Readonly<z.infer<typeof accountSchema>>
+
+/** What is sent to come in, and to change who may do what. */
+const newMember = { name: nameSchema, email: emailSchema, password: passwordSchema }
+export const beginSchema = z.object({ key: z.string(), ...newMember })
+export const joinSchema = z
+  .object({ key: z.string(), ...newMember })
+  .partial({ name: true, email: true, password: true })
+
+/** A token lives for a year at most, in days. */
+const TOKEN_DAYS_MAX = 366
+export const newTokenSchema = z.object({
+  name: z.string().trim().min(1, 'a token needs a name').max(100, 'a name has at most 100 signs'),
+  mayWrite: z.boolean().default(false),
+  story: z.uuid().optional(),
+  days: z.int().min(1).max(TOKEN_DAYS_MAX),
+})
+export const ownerSchema = z.object({ isOwner: z.boolean() })
+const note = z.string().trim().max(200, 'a note has at most 200 signs').default('')
+export const newInvitationSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('join'), note, asOwner: z.boolean().default(false) }),
+  z.object({ kind: z.literal('password'), member: z.string() }),
+])
+export const invitationIntoSchema = z.object({ note, role: roleSchema })
+export const givenRoleSchema = z.object({ member: z.string(), role: roleSchema.nullable() })
+export const everyoneSchema = z.object({ role: roleOfAllSchema.nullable() })

@@ -1,15 +1,20 @@
 import * as z from 'zod'
 import { refusalSchema } from './answers'
-import { OPERATIONS, type Operation } from './operations'
+import type { Operation } from './operation'
+import { OPERATIONS } from './operations'
 
 const SAYS: Readonly<Record<number, string>> = {
   400: 'The request is not as expected; the message says what was.',
-  403: 'Another page, or another name of this server, is asking.',
+  401: 'There are accounts here, and nobody is signed in; nor was a token sent.',
+  403: 'Another page, or another name of this server, is asking (as text); or whoever asks may not do this (as JSON).',
   404: 'There is no such thing.',
   409: 'It clashes with what others changed meanwhile.',
   413: 'It is too large.',
+  429: 'It was tried too often.',
   422: 'What was sent is malformed; the message says where.',
 }
+
+const REFUSAL = { schema: { $ref: '#/components/schemas/Refusal' } }
 
 /** The OpenAPI 3.1 description of the application's own interface. */
 export function openApi(version: string): object {
@@ -21,11 +26,14 @@ export function openApi(version: string): object {
       title: 'Paper Compass',
       version,
       description:
-        'For scripts of a studio, on the machine where the application runs. Requests of other pages are refused, and so are hosts that the server does not know; see docs/operating.md.',
+        'For scripts of a studio: on the machine where the application runs, or, where it has accounts, with a token of one of them. Requests of other pages are refused, and so are hosts that the server does not know; see docs/operating.md.',
     },
     servers: [{ url: 'http://127.0.0.1:3000' }],
+    // where there are no accounts nothing is asked for
+    security: [{}, { token: [] }],
     paths,
     components: {
+      securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
       schemas: {
         Refusal: json(refusalSchema),
       },
@@ -60,7 +68,7 @@ function described({ path, id, says, query, body, answer, files = [], refusals =
       ? { 'application/json': { schema: json(answer) } }
       : { [answer.type]: answer.ref === undefined ? {} : { schema: { $ref: answer.ref } } }
   const content = { ...Object.fromEntries(files.map((type) => [type, {}])), ...own }
-  const refused = [...new Set([403, ...(path.includes('{id}') ? [404] : []), ...refusals])].sort()
+  const refused = [...new Set([401, 403, ...(path.includes('{id}') ? [404] : []), ...refusals])].sort()
   return {
     operationId: id,
     summary: says,
@@ -76,9 +84,7 @@ function described({ path, id, says, query, body, answer, files = [], refusals =
           {
             description: SAYS[status]!,
             content:
-              status === 403
-                ? { 'text/plain': {} }
-                : { 'application/json': { schema: { $ref: '#/components/schemas/Refusal' } } },
+              status === 403 ? { 'text/plain': {}, 'application/json': REFUSAL } : { 'application/json': REFUSAL },
           },
         ]),
       ),

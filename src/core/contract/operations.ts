@@ -18,24 +18,8 @@ import {
   leftOfChartSchema,
   voicesSchema,
 } from './answers'
-
-/** What is asked and answered at one path by one method. */
-export interface Operation {
-  readonly method: 'get' | 'post' | 'delete'
-  readonly path: string
-  readonly id: string
-  readonly says: string
-  readonly query?: Readonly<
-    Record<string, { readonly says: string; readonly schema: z.ZodType; readonly required?: true }>
-  >
-  readonly body?: z.ZodType
-  /** A schema of JSON, or the media type of something else, and the file that describes it. */
-  readonly answer: z.ZodType | { readonly type: string; readonly ref?: string }
-  /** Media types of files that are answered instead, on asking. */
-  readonly files?: readonly string[]
-  /** Why it can be refused, beside what is refused everywhere. */
-  readonly refusals?: readonly (400 | 404 | 409 | 413 | 422)[]
-}
+import { MEMBER_OPERATIONS } from './member-operations'
+import type { Operation } from './operation'
 
 const decided = z.object({ decisions: z.int(), route: z.array(z.unknown()).optional() })
 const addresses = z.array(z.string())
@@ -374,4 +358,5 @@ export const OPERATIONS: readonly Operation[] = [
     says: 'Deletes a record.',
     answer: z.object({}),
   },
+  ...MEMBER_OPERATIONS,
 ]

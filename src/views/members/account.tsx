@@ -161,11 +161,18 @@ function DeviceRow({ device, onEnd }: { device: Device; onEnd: () => void }) {
   )
 }
 
+const BROWSERS = [
+  { sign: 'Edg', name: 'Edge' },
+  { sign: 'OPR', name: 'Opera' },
+  { sign: 'Firefox', name: 'Firefox' },
+  { sign: 'Chrome', name: 'Chrome' },
+  { sign: 'Safari', name: 'Safari' },
+] as const
+
 /** A browser and its system, as far as they can be told. */
 function sayDevice(agent: string): string {
-  const browser = (/\b(Firefox|Edg|OPR|Chrome|Safari)\//.exec(agent)?.[1] ?? '')
-    .replace('Edg', 'Edge')
-    .replace('OPR', 'Opera')
+  // most say that they are several: the rarer name is the true one
+  const browser = BROWSERS.find(({ sign }) => agent.includes(`${sign}/`))?.name ?? ''
   const system = /\b(Windows|Mac OS X|Android|iPhone|iPad|Linux)\b/.exec(agent)?.[1]?.replace('Mac OS X', 'macOS')
   return browser === '' ? agent.slice(0, 60) || 'A program' : `${browser}${system === undefined ? '' : ` on ${system}`}`
 }

@@ -65,7 +65,7 @@ export function SectionTitle({ children }: { children: ReactNode }) {
 /** What went wrong, said aloud. */
 export function Trouble({ text }: { text: string | undefined }) {
   return (
-    <Text role="alert" color="needle" mt="3" minH="1.5em" whiteSpace="pre-wrap">
+    <Text role="alert" color="needle" mt={text === undefined ? undefined : '3'} whiteSpace="pre-wrap">
       {text}
     </Text>
   )

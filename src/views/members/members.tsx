@@ -69,7 +69,7 @@ export function MembersView() {
             }
             onClick={() => void run(membersApi.setOwner(member.id, !member.isOwner), () => void read())}
           >
-            {member.isOwner ? 'No owner any more' : 'Make an owner'}
+            {member.isOwner ? 'Stop looking after it' : 'Let look after it'}
           </Quiet>
           <Quiet
             aria-label={`A new password for ${member.name}`}

@@ -71,7 +71,10 @@ export function ShareView() {
       </Text>
     )
   const here = new Set(shared.members.map((one) => one.id))
-  const others = members.filter((one) => !here.has(one.id))
+  // oneself last: one looks for somebody else
+  const others = members
+    .filter((one) => !here.has(one.id))
+    .sort((a, b) => Number(a.id === self.id) - Number(b.id === self.id))
   const set = (member: string, role: Role | null) => void run(membersApi.setRole(id, member, role), () => void read())
   return (
     <Box as="main" px="6" py="4" overflowY="auto" h="100%">

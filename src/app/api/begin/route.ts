@@ -1,16 +1,13 @@
-import * as z from 'zod'
-import { emailSchema, nameSchema, passwordSchema } from '../../../core/contract/access'
+import { beginSchema } from '../../../core/contract/access'
 import { handler, refuse } from '../../server/answers'
 import { ADDRESS_HEADER } from '../../../accounts/sign-in'
-import { makeMember, signedIn } from '../../../accounts/newcomers'
+import { makeMember, signedIn, unmake } from '../../../accounts/newcomers'
 import { comingIn } from '../../server/members'
 import { readBody } from '../../server/request'
 
-const body = z.object({ key: z.string(), name: nameSchema, email: emailSchema, password: passwordSchema })
-
 /** The first member comes in, by the key that the server printed when it started, and owns it. */
 export const POST = handler('anyone', async ({ request, store }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, beginSchema)
   if (!read.ok) return read.error
   const address = request.headers.get(ADDRESS_HEADER)
   const way = await comingIn(store, address)
@@ -20,9 +17,11 @@ export const POST = handler('anyone', async ({ request, store }) => {
   if (first === undefined) return refuse(409, 'This server has an owner already: ask them for an invitation.')
   if (key !== first)
     return refuse(403, 'This key does not open it: the right one was printed when the server was started.')
-  const made = await makeMember(way.value, { name, email, password })
-  if (made === undefined) return refuse(409, 'Somebody was first.')
-  if (!(await store.ask('beFirst', { id: made.id, name, address: address ?? undefined })))
+  // without an owner nobody is a member: one who was made so far was cut off in the middle of it
+  const made = await makeMember(way.value, { name, email, password }, { replace: true })
+  if (made === undefined || !(await store.ask('beFirst', { id: made.id, name, address: address ?? undefined }))) {
+    if (made !== undefined) await unmake(way.value, made.id)
     return refuse(409, 'Somebody was first: ask them for an invitation.')
+  }
   return signedIn(way.value, request, email, password)
 })

@@ -1,5 +1,5 @@
 import { NextResponse } from 'next/server'
-import * as z from 'zod'
+import { newInvitationSchema } from '../../../core/contract/access'
 import { refuse } from '../../server/answers'
 import { memberHandler } from '../../server/members'
 import { readBody } from '../../server/request'
@@ -7,18 +7,9 @@ import { readBody } from '../../server/request'
 /** Links that were made and not used yet. */
 export const GET = memberHandler('steward', async ({ store }) => NextResponse.json(await store.ask('invitations')))
 
-const body = z.discriminatedUnion('kind', [
-  z.object({
-    kind: z.literal('join'),
-    note: z.string().trim().max(200).default(''),
-    asOwner: z.boolean().default(false),
-  }),
-  z.object({ kind: z.literal('password'), member: z.string() }),
-])
-
 /** A link by which somebody comes in, or sets a new password. */
 export const POST = memberHandler('steward', async ({ request, doer, store }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, newInvitationSchema)
   if (!read.ok) return read.error
   if (read.value.kind === 'password' && (await store.ask('find', read.value.member)) === undefined)
     return refuse(404, 'There is no such member.')

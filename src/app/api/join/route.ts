@@ -1,10 +1,9 @@
 import { NextResponse } from 'next/server'
-import * as z from 'zod'
+import { joinSchema, type Invited } from '../../../core/contract/access'
 import { ADDRESS_HEADER } from '../../../accounts/sign-in'
-import { emailSchema, nameSchema, passwordSchema, type Invited } from '../../../core/contract/access'
 import { seat } from '../../server/access'
 import { handler, refuse } from '../../server/answers'
-import { makeMember, signedIn } from '../../../accounts/newcomers'
+import { makeMember, signedIn, unmake } from '../../../accounts/newcomers'
 import { comingIn } from '../../server/members'
 import { readBody } from '../../server/request'
 
@@ -21,19 +20,12 @@ export const GET = handler('anyone', async ({ request, store }) => {
   return NextResponse.json({ kind, by, story, role, email } satisfies Invited)
 })
 
-const body = z.object({
-  key: z.string(),
-  name: nameSchema.optional(),
-  email: emailSchema.optional(),
-  password: passwordSchema.optional(),
-})
-
 /**
  * Uses a link: a new member comes in by it with a name, an e-mail and a password; a member who is signed in gets what it
  * promises; or one whose password it is sets a new one.
  */
 export const POST = handler('anyone', async ({ request, store }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, joinSchema)
   if (!read.ok) return read.error
   const address = request.headers.get(ADDRESS_HEADER)
   const way = await comingIn(store, address)
@@ -74,7 +66,7 @@ export const POST = handler('anyone', async ({ request, store }) => {
     return refuse(409, `Somebody with the e-mail ${email} is here already: sign in, and open the link again.`)
   if (!(await store.ask('use', opened.id, { ...from, id: made.id, name }))) {
     // somebody else came in by it at the same moment
-    await (await way.value.auth.$context).internalAdapter.deleteUser(made.id)
+    await unmake(way.value, made.id)
     return refuse(404, OVER)
   }
   return signedIn(way.value, request, email, password)

@@ -4,7 +4,7 @@ import { plainId } from '../../../core/base/ids'
 import { useState } from 'react'
 import type { Beat } from '../../../core/story/types'
 import { useThings } from '../../shared/naming/things'
-import { useSession, useSessionState } from '../../shared/session/use-session'
+import { useSession, useSessionState, useMayWrite } from '../../shared/session/use-session'
 import { Bare } from '../../../ui/bare'
 import { MoreMenu } from '../../../ui/more-menu'
 import { mayChoose, withKeys } from '../../../core/story/reshape/beat-edits'
@@ -30,6 +30,7 @@ export function BeatTools({ beatRef, beat }: { beatRef: BeatRef; beat: Beat }) {
   const mayEnd = beat.choices === undefined && beat.ask === undefined && beat.onward === undefined
   const shown = beat.title ?? plainId(beat.id)
   const things = useThings()
+  if (!useMayWrite()) return null
   return (
     <div className="beat-tools" role="group" aria-label={`Add to ${shown}`}>
       <Tool onClick={() => addLine(session, beatRef)} keys="Enter in a line">

@@ -12,6 +12,7 @@ import { useTurnVerdict } from '../../shared/session/verdicts'
 import { DraftText } from '../../shared/fields/draft-text'
 import { isTodo } from '../../../core/story/words'
 import { RowMarks } from './row-marks'
+import { useMayWrite } from '../../shared/session/use-session'
 
 /** The variant or turn that a line is the first of: what is said of it stands in the line's margin, before its own. */
 export interface MarginHead {
@@ -73,6 +74,7 @@ export function Margin({
   if (onEffects !== undefined)
     quick.push({ id: 'do', text: 'effect', hint: 'what it changes', onPick: () => setAdding('effect') })
   const open = (part: string) => () => fieldNamed(`${field}?${part}`)?.click()
+  const mayWrite = useMayWrite()
   const items: MenuItem[] = [
     ...headItems(head, setAdding),
     ...(when !== undefined && onWhen !== undefined
@@ -155,7 +157,7 @@ export function Margin({
       {(notes !== undefined || adding === 'note') && onNotes !== undefined && (
         <Note notes={notes} field={field} onNotes={onNotes} onAdded={() => setAdding(undefined)} />
       )}
-      {adding === undefined && items.length > 0 && (
+      {mayWrite && adding === undefined && items.length > 0 && (
         <span className="add margin-add">
           {alone &&
             quick.map(({ id, text, onPick }) => (

@@ -7,7 +7,7 @@ import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useStat
 import { Quiet } from '../../../ui/buttons'
 import { SearchField } from '../../../ui/search-field'
 import { useThings } from '../../shared/naming/things'
-import { useNaming, useSession, useSessionState } from '../../shared/session/use-session'
+import { useNaming, useSession, useSessionState, useMayWrite } from '../../shared/session/use-session'
 import { copyChosen, deleteChosen, moveRow, useClipboard } from './beat-selection'
 import { FILTERS, outlineRows, type BeatRow, type Filter } from './outline-rows'
 import { addBeat, addScene } from './structure'
@@ -19,6 +19,7 @@ const UNFOLDED_MAX = 300
 
 /** Scenes and their beats, each with its mark; searched, filtered, chosen together and put in order. */
 export function Outline() {
+  const mayWrite = useMayWrite()
   const session = useSession()
   const things = useThings()
   const story = useSessionState((state) => state.story)
@@ -159,7 +160,7 @@ export function Outline() {
         )}
       </Box>
       {chosen.length > 0 && <Chosen />}
-      <Flex p="2" gap="1" borderTop="1px solid" borderColor="hairline">
+      <Flex p="2" gap="1" borderTop="1px solid" borderColor="hairline" hidden={!mayWrite}>
         <Quiet
           onClick={() => {
             const target = story.scenes.find((one) => one.id === scene) ?? story.scenes[0]

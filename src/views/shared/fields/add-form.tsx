@@ -3,6 +3,7 @@
 import { Flex } from '@chakra-ui/react'
 import { useState, type ReactNode } from 'react'
 import { Main } from '../../../ui/buttons'
+import { useMayWrite } from '../session/use-session'
 
 interface Props {
   readonly label: string
@@ -16,6 +17,7 @@ interface Props {
 /** A name and a button that makes something of it. */
 export function AddForm({ label, placeholder, action, onAdd, children }: Props) {
   const [name, setName] = useState('')
+  if (!useMayWrite()) return null
   return (
     <Flex
       as="form"

@@ -1,16 +1,14 @@
 import { NextResponse } from 'next/server'
-import * as z from 'zod'
+import { ownerSchema } from '../../../../core/contract/access'
 import { refuse } from '../../../server/answers'
 import { memberHandler } from '../../../server/members'
 import { readBody } from '../../../server/request'
 
 type Params = { readonly member: string }
 
-const body = z.object({ isOwner: z.boolean() })
-
 /** Makes a member one who looks after the server, or no longer. */
 export const POST = memberHandler<Params>('steward', async ({ request, params, doer, store }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, ownerSchema)
   if (!read.ok) return read.error
   const trouble = await store.ask('setOwner', doer, params.member, read.value.isOwner)
   return trouble === undefined ? NextResponse.json({}) : refuse(409, trouble)

@@ -1,6 +1,5 @@
 import { NextResponse } from 'next/server'
-import * as z from 'zod'
-import { roleSchema } from '../../../../../core/contract/access'
+import { invitationIntoSchema } from '../../../../../core/contract/access'
 import { memberHandler } from '../../../../server/members'
 import { readBody } from '../../../../server/request'
 
@@ -11,11 +10,9 @@ export const GET = memberHandler<Params>('own', async ({ store, params }) =>
   NextResponse.json(await store.ask('invitations', params.id)),
 )
 
-const body = z.object({ note: z.string().trim().max(200).default(''), role: roleSchema })
-
 /** A link by which somebody gets a role in a story, and an account where they have none. */
 export const POST = memberHandler<Params>('own', async ({ request, store, params, doer }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, invitationIntoSchema)
   if (!read.ok) return read.error
   const key = await store.ask('invite', doer, { kind: 'join', ...read.value, story: params.id })
   return NextResponse.json({ key })

@@ -1,6 +1,5 @@
 import { NextResponse } from 'next/server'
-import * as z from 'zod'
-import { roleSchema } from '../../../../../core/contract/access'
+import { givenRoleSchema } from '../../../../../core/contract/access'
 import { refuse } from '../../../../server/answers'
 import { memberHandler } from '../../../../server/members'
 import { readBody } from '../../../../server/request'
@@ -12,11 +11,9 @@ export const GET = memberHandler<Params>('read', async ({ store, params }) =>
   NextResponse.json(await store.ask('storyMembers', params.id)),
 )
 
-const body = z.object({ member: z.string(), role: roleSchema.nullable() })
-
 /** Gives a member a role in a story, or takes it. */
 export const POST = memberHandler<Params>('own', async ({ request, store, params, doer }) => {
-  const read = await readBody(request, body)
+  const read = await readBody(request, givenRoleSchema)
   if (!read.ok) return read.error
   const trouble = await store.ask('setRole', doer, params.id, read.value.member, read.value.role)
   return trouble === undefined ? NextResponse.json({}) : refuse(409, trouble)
