@@ -3,6 +3,10 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { seededRandom } from '../src/core/base/random'
 import { greater, ROLES, ROLES_OF_ALL, type Role } from '../src/core/contract/access'
+import type { NewThread } from '../src/core/contract/comments'
+import type { Change } from '../src/core/story/changes/types'
+import { rename } from '../src/core/story/rename/rename'
+import type { Story } from '../src/core/story/types'
 import { newStory } from '../src/core/story/new-story'
 import { readBackup, writeBackup } from '../src/store/backup'
 import type { Database } from '../src/store/database'
@@ -11,6 +15,8 @@ import { migrate } from '../src/store/migrate'
 import { openPglite } from '../src/store/pglite'
 import { openPostgres } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
+import { Threads } from '../src/store/threads'
+import { shortStory } from './short-story'
 import { PostgresServer } from './postgres'
 
 const MIGRATIONS = resolve('src/store/migrations')
@@ -45,8 +51,9 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     stories = new Stories(database)
     for (const id of names)
       await database.query('insert into member (id, name, email) values ($1, $1, $2)', [id, `${id}@studio.example`])
-    await members.beFirst({ ...doer })
-    await database.query('update member set is_owner = true where id = $1', ['ada'])
+    expect(await members.firstKey()).toBeDefined()
+    expect([await members.beFirst(doer), await members.beFirst({ ...doer, id: 'bo' })]).toEqual([true, false])
+    expect(await members.firstKey()).toBeUndefined()
   }
 
   beforeEach(() => filled(`m${(count += 1)}`))
@@ -130,7 +137,7 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     expect(deeds[0]).toMatchObject({ who: 'ada', address: '192.0.2.7' })
     const earlier = await members.deeds(deeds.at(-1)!.id)
     expect(new Set([...deeds, ...earlier].map(({ id }) => id)).size).toBe(deeds.length + earlier.length)
-    expect(earlier.at(-1)!.deed).toBe('began a story')
+    expect(earlier.at(-1)!.deed).toBe('became the owner of this server')
     for (const deed of await members.deeds(undefined, made[0])) expect(deed.about).toContain('of bo')
   })
 
@@ -209,6 +216,52 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     } finally {
       await again.close()
     }
+  })
+
+  test('what is said follows the story, is given and done, and what is new is told to who comes back', async () => {
+    const threads = new Threads(database)
+    const told: string[] = []
+    stories.news = threads.news = (_, event) => told.push(event)
+    const id = await stories.create(shortStory('Talked of', 'Here.', 'And there.') as Story, undefined, doer)
+    const change = (made: Change, member = 'ada') => stories.change(id, made, crypto.randomUUID(), { member })
+    const begin = (topic: string, text: string, more: Partial<NewThread> = {}) =>
+      threads.begin(id, doer, { topic, quote: '', text, givenTo: null, ...more })
+    await threads.visited(id, 'bo', 0)
+    const line = await begin('at quay.here#line2', 'Is this right, @Bo?')
+    await begin('at quay.here.go', 'Too short.', { givenTo: 'bo' })
+    expect((await threads.list(id))[0]).toMatchObject({ comments: [{ by: { id: 'ada' }, mentions: ['bo'] }] })
+    const topics = async () => (await threads.list(id)).map(({ topic, isLost }) => `${topic}${isLost ? ' lost' : ''}`)
+
+    told.length = 0
+    const { story } = (await stories.open(id))!
+    const renamed = rename(story, { of: 'beat', scene: 'quay', id: 'here' }, 'pier')
+    if (!renamed.ok) throw new Error(renamed.error)
+    await change(renamed.value.change)
+    expect(await topics()).toEqual(['at quay.pier#line2', 'at quay.pier.go'])
+    expect(told).toEqual(['comments'])
+    const beat = (await stories.open(id))!.story.scenes[0]!.beats[0]!
+    const at = { op: 'replace', in: { list: 'beats', scene: 'quay' }, id: 'pier', at: 0 } as const
+    await change({ ...at, item: { ...beat, lines: [{ text: 'First of all.' }, ...beat.lines!] } }, 'cy')
+    expect((await topics())[0]).toBe('at quay.pier#line3')
+    // gone, it is about the beat until it comes back
+    await change({ ...at, item: { ...beat, lines: beat.lines!.slice(0, 1) } })
+    expect((await topics())[0]).toBe('at quay.pier lost')
+    await stories.travel(id, 'undo', crypto.randomUUID())
+    expect((await topics())[0]).toBe('at quay.pier#line3')
+
+    const bo = { id: 'bo', name: 'bo' }
+    expect(await threads.since(id, 'bo')).toMatchObject({ revision: 0, steps: 4, by: ['ada', 'cy', 'somebody'] })
+    expect(await threads.since(id, 'bo')).toMatchObject({ comments: 2, forMe: 2 })
+    expect(await threads.since(id, 'cy')).toBeUndefined()
+    await threads.visited(id, 'bo', 4)
+    expect(await threads.since(id, 'bo')).toMatchObject({ steps: 0, comments: 0 })
+    expect(await threads.change(id, line, bo, { text: 'It is.', isDone: true })).toBe(true)
+    expect((await threads.list(id))[0]).toMatchObject({ done: { by: 'bo' }, comments: [{}, { by: { id: 'bo' } }] })
+    expect(await threads.change(crypto.randomUUID(), line, bo, { isDone: false })).toBe(false)
+    // others' threads are not taken away but by who owns the story
+    expect(await threads.remove(id, line, bo, false)).toBe(false)
+    expect(await threads.remove(id, line, bo, true)).toBe(true)
+    expect(await threads.list(id)).toHaveLength(1)
   })
 
   test('what is tried too often is refused until the time is over', async () => {

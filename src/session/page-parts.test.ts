@@ -157,6 +157,7 @@ describe('what the server tells', () => {
     const events = new ServerEvents('one', {
       change: (one) => void told.push(one),
       at: (one) => void revisions.push(one),
+      news: () => undefined,
       deaf: () => undefined,
     })
     const [first] = Source.open

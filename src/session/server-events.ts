@@ -7,6 +7,8 @@ interface EventsListener {
   change(told: Told): void
   /** The server is at this revision; and one is this in the story now. */
   at(revision: number, role: Role | undefined): void
+  /** Something else is new: a comment, or who is where. */
+  news(event: 'comments' | 'here', data: string): void
   /** The server does not tell this window anything any more; it is asked again and again. */
   deaf(): void
 }
@@ -55,12 +57,14 @@ export class ServerEvents {
       this.listener.deaf()
       this.again = setTimeout(this.turn, AGAIN_MS)
     })
-    this.source.addEventListener('change', ({ data }: MessageEvent<string>) =>
+    source.addEventListener('change', ({ data }: MessageEvent<string>) =>
       this.listener.change(toldSchema.parse(JSON.parse(data))),
     )
-    this.source.addEventListener('at', ({ data }: MessageEvent<string>) => {
+    source.addEventListener('at', ({ data }: MessageEvent<string>) => {
       const { revision, role } = atSchema.parse(JSON.parse(data))
       this.listener.at(revision, role)
     })
+    for (const event of ['comments', 'here'] as const)
+      source.addEventListener(event, ({ data }: MessageEvent<string>) => this.listener.news(event, data))
   }
 }

@@ -29,7 +29,16 @@ const story: Story = {
   endings: [],
   scenes: [{ id: 'quay', title: 'Quay', beats: [{ id: 'here' }] }],
 }
-const opened = { role: 'owner' as const, id: 'one', sample: false, story, revision: 0, canUndo: false, canRedo: false }
+const opened = {
+  role: 'owner' as const,
+  since: null,
+  id: 'one',
+  sample: false,
+  story,
+  revision: 0,
+  canUndo: false,
+  canRedo: false,
+}
 const rename = (title: string) => ({ op: 'set-story', values: { title } }) as const
 
 type Answer = { status: number; body: unknown } | 'away'

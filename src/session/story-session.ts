@@ -17,9 +17,10 @@ import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { StorySync, type Synced } from './story-sync'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
+import { ALONE, Together, type TogetherState } from './together'
 import { Trail } from './trail'
 
-export interface SessionState extends Synced {
+export interface SessionState extends Synced, TogetherState {
   readonly survey: SurveyState
   /** The scene and beat that the views are about. */
   readonly scene: string | undefined
@@ -65,6 +66,8 @@ export class StorySession {
   private readonly sync: StorySync
   private readonly events: ServerEvents
   private readonly trail = new Trail()
+  /** What others do in the same story; undefined without accounts. */
+  readonly together: Together | undefined
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
   private readonly facts = new FactsKeeper(
@@ -81,6 +84,8 @@ export class StorySession {
   constructor(
     readonly id: string,
     opened: Opened,
+    /** The member who looks at it; undefined where there are no accounts. */
+    readonly self?: string,
   ) {
     this.sync = new StorySync(id, opened, api, new PendingStore(id), {
       changed: (part, by) => this.follow(part, by),
@@ -102,6 +107,7 @@ export class StorySession {
       notice: undefined,
       offered: undefined,
       role: opened.role,
+      ...ALONE,
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
@@ -120,8 +126,16 @@ export class StorySession {
         if (role !== undefined) this.set({ role })
         this.sync.expect(revision)
       },
+      news: (event, data) => this.together?.hear(event, data),
       deaf: () => void this.findOut(),
     })
+    if (self !== undefined)
+      this.together = new Together(
+        id,
+        () => this.sync.revision ?? 0,
+        (state) => this.set(state),
+      )
+    this.together?.goTo(this.state.beat)
     void this.sync.send()
   }
 
@@ -138,6 +152,7 @@ export class StorySession {
     this.events.close()
     this.survey.close()
     this.players.close()
+    this.together?.close()
   }
 
   /** Whether one may change the story. */
@@ -326,5 +341,6 @@ export class StorySession {
   private set(part: Partial<SessionState>): void {
     this.state = { ...this.state, ...part }
     for (const listener of this.listeners) listener()
+    if (part.beat !== undefined) this.together?.goTo(part.beat)
   }
 }

@@ -55,7 +55,7 @@ class Server {
   readonly api: { -readonly [Name in keyof StoryServer]: StoryServer[Name] } = {
     open: () =>
       this.carry(() =>
-        ok<Omit<Opened, 'role'>>({
+        ok<Omit<Opened, 'role' | 'since'>>({
           id: 'one',
           sample: false,
           story: this.story,

@@ -22,6 +22,9 @@ const TABLES = [
   { name: 'invitation', key: { id: 'uuid' } },
   { name: 'member_token', key: { id: 'uuid' } },
   { name: 'audit', key: { id: 'uuid' } },
+  { name: 'thread', key: { id: 'uuid' } },
+  { name: 'comment', key: { id: 'uuid' } },
+  { name: 'visit', key: { story_id: 'uuid', member_id: 'text' } },
 ] as const
 
 /** Rows that are read and written at once. */

@@ -6,7 +6,7 @@ import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import { writeStoryInParts } from '../core/story/write'
 import type { Database } from './database'
-import { ACCESS } from './keys'
+import { ACCESS, NEWS } from './keys'
 import { advance, readEntries, readUndoState, undoInfo, type UndoState } from './journal'
 import { inSlices, pause } from './pause'
 import { nextPieceKey, readPieces, readSteps } from './piece-rows'
@@ -47,6 +47,9 @@ export class HeldStories {
   /** Hears of every change to any story, in the order of its revisions: set by whoever hands them on. */
   tell: (id: string, told: Told) => void = () => undefined
 
+  /** Hears that something else of a story is new for its windows: set by whoever hands it on. */
+  news: (story: string, event: string, data: string) => void = () => undefined
+
   /** From now on the changes that other processes make are told of too, and what members may do to `access`. */
   async follow(access: (member: string) => void = () => undefined): Promise<void> {
     const { others } = this.database
@@ -54,6 +57,10 @@ export class HeldStories {
       (text) => {
         const [id = '', revision = ''] = text.split(' ')
         if (id === ACCESS) return access(revision)
+        if (id === NEWS) {
+          const [, story = '', event = '', data = ''] = /^\S+ (\S+) (\S+) (.*)$/s.exec(text) ?? []
+          return this.news(story, event, data)
+        }
         const held = this.held.get(id)
         if (held !== undefined && held.revision < Number(revision)) this.catchUpSoon(id)
       },

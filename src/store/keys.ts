@@ -15,6 +15,8 @@ export const MEMBER = `m.id, m.name, m.email, m.is_owner as "isOwner", ${iso('m.
 
 /** With what a message to other processes begins that is of a member, not of a story. */
 export const ACCESS = 'access'
+/** And one that is news of a story for its windows: its id, the event and what there is to it. */
+export const NEWS = 'news'
 
 export interface Asked {
   readonly kind: 'join' | 'password'

@@ -12,6 +12,7 @@ import { migrate } from './migrate'
 import { openPostgres } from './postgres'
 import { RESERVE_BYTES } from './reserve'
 import { Stories } from './stories'
+import { Threads } from './threads'
 
 export interface StorePlaces {
   /** Where the data lie, unless a server has them. */
@@ -25,6 +26,7 @@ export interface StorePlaces {
 export interface Store {
   readonly stories: Stories
   readonly members: Members
+  readonly threads: Threads
   readonly database: Database
   close(): Promise<void>
 }
@@ -61,6 +63,7 @@ function storeOf(stories: Stories, members: Members, database: Database): Store 
   return {
     stories,
     members,
+    threads: new Threads(database),
     database,
     close: async () => {
       await stories.idle()

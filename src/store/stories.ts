@@ -1,5 +1,6 @@
 import type { Card, Cards, Facts, History, Hit, KeptPlaytest, Order } from '../core/contract/answers'
 import { greater, type Role } from '../core/contract/access'
+import type { Since } from '../core/contract/comments'
 import { isUuid } from '../core/base/ids'
 import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Story } from '../core/story/types'
@@ -181,11 +182,11 @@ export class Stories extends StoryEdits {
   }
 
   /** What a page opens a story with, as JSON text. */
-  async openText(id: string, role: Role = 'owner'): Promise<string | undefined> {
+  async openText(id: string, role: Role = 'owner', since?: Since): Promise<string | undefined> {
     const opened = await this.open(id)
     if (opened === undefined) return undefined
     const { story, ...rest } = opened
-    return `${JSON.stringify({ ...rest, role }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
+    return `${JSON.stringify({ ...rest, role, since: since ?? null }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
   }
 
   /** The story's file, and its title. */

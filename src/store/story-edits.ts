@@ -19,6 +19,8 @@ import {
   type NewEntry,
   type UndoStep,
 } from './journal'
+import { NEWS } from './keys'
+import { followThreads } from './threads'
 import { endPieces, writePieces } from './piece-rows'
 
 /** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
@@ -139,6 +141,7 @@ export class StoryEdits extends HeldStories {
     const summary = named ?? describeChange(held.story, story, change)
     const step = held.keys.step(held.story, story)
     const { scenes, beats } = countsOf(story)
+    let haveMoved = false
     await this.database.transaction(async (sql) => {
       // whoever is first holds the row until this is done; others find another revision then
       const mine = await sql.query(
@@ -150,6 +153,8 @@ export class StoryEdits extends HeldStories {
       await endPieces(sql, id, revision, step.ended)
       await writePieces(sql, id, revision, step.begun)
       await this.database.others?.say(sql, `${id} ${revision}`)
+      haveMoved = await followThreads(sql, id, held.story, story)
+      if (haveMoved) await this.database.others?.say(sql, `${NEWS} ${id} comments `)
       await appendEntry(sql, id, { revision, kind, target, requestId, summary, author, member })
     })
     step.keep()
@@ -161,6 +166,7 @@ export class StoryEdits extends HeldStories {
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }
     this.tell(id, { ...saved, request: requestId })
+    if (haveMoved) this.news(id, 'comments', '')
     return ok(saved)
   }
 

@@ -17,6 +17,21 @@ const config = defineConfig({
     '[data-toured]': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '3px' },
     '::selection': { bg: 'needle.wash' },
     'button, a': { cursor: 'pointer' },
+    '.comment-mark': {
+      display: 'block',
+      maxWidth: '100%',
+      textAlign: 'left',
+      fontSize: 'sm',
+      color: 'ink',
+      borderLeft: '2px solid',
+      borderColor: 'needle',
+      paddingLeft: '6px',
+      overflow: 'hidden',
+      textOverflow: 'ellipsis',
+      _hover: { bg: 'wash' },
+    },
+    '.comment-offer': { fontSize: 'sm', color: 'faded', minHeight: '24px', _hover: { color: 'ink' } },
+    '.comment-field': { width: '100%', resize: 'vertical', marginTop: '4px' },
     // a text edited in place looks like the text it is
     '.draft': {
       display: 'block',

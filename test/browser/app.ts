@@ -4,6 +4,7 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { freePort } from '../free-port'
+import { shortStory } from '../short-story'
 
 /** The built application in a process of its own, on a data folder of its own. */
 export class App {
@@ -132,32 +133,7 @@ export function needle(page: Page) {
   return page.locator('[data-needle]')
 }
 
-export { expect, freePort }
-
-/** A story of two beats: lines at the quay, and home from there. */
-export function shortStory(title: string, ...lines: readonly string[]) {
-  return {
-    paperCompass: 1,
-    title,
-    language: 'en',
-    start: 'quay.here',
-    endings: [{ id: 'home', name: 'Home' }],
-    scenes: [
-      {
-        id: 'quay',
-        title: 'Quay',
-        beats: [
-          {
-            id: 'here',
-            lines: lines.map((text) => ({ text })),
-            choices: [{ id: 'go', text: 'Go', to: 'quay.end' }],
-          },
-          { id: 'end', ending: 'home' },
-        ],
-      },
-    ],
-  }
-}
+export { expect, freePort, shortStory }
 
 /** A field of the page by its name. */
 export const field = (name: string) => `[data-field="${name}"]`

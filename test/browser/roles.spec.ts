@@ -7,13 +7,15 @@ import { described, fits, routes } from './described'
 import { Studio, type Headers } from './studio'
 
 /** What each route is for, told here a second time. */
-type For = 'anyone' | 'reading' | 'writing' | 'owning' | 'members and tokens' | 'makers' | 'members' | 'stewards'
+type For =
+  'anyone' | 'reading' | 'commenting' | 'writing' | 'owning' | 'members and tokens' | 'makers' | 'members' | 'stewards'
 
 const STORY: Readonly<Record<string, For>> = {
   'GET ': 'reading',
   'GET /at/0': 'reading',
   'GET /bundle': 'reading',
   'GET /chart': 'reading',
+  'GET /comments': 'reading',
   'GET /copy': 'reading',
   'GET /events': 'reading',
   'GET /export': 'reading',
@@ -27,6 +29,11 @@ const STORY: Readonly<Record<string, For>> = {
   'GET /voices': 'reading',
   'POST /texts': 'reading',
   'POST /voices': 'reading',
+  'POST /here': 'reading',
+  'POST /visited': 'reading',
+  'POST /comments': 'commenting',
+  'POST /comments/X': 'commenting',
+  'DELETE /comments/X': 'commenting',
   'POST /changes': 'writing',
   'POST /facts': 'writing',
   'POST /playtests': 'writing',
@@ -85,6 +92,7 @@ type SeatName = (typeof SEATS)[number]
 const LET_IN: Readonly<Record<For, readonly SeatName[]>> = {
   anyone: SEATS,
   reading: ['reader', 'commentator', 'writer', 'owner', 'steward', 'reading token', 'writing token'],
+  commenting: ['commentator', 'writer', 'owner', 'steward', 'writing token'],
   writing: ['writer', 'owner', 'steward', 'writing token'],
   owning: ['owner', 'steward'],
   'members and tokens': SEATS.filter((seat) => seat !== 'nobody' && seat !== 'token that has ended'),

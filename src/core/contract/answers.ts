@@ -3,6 +3,7 @@ import { playRecordSchema } from '../formats/playtest/read'
 import type { Change } from '../story/changes/types'
 import type { Story } from '../story/types'
 import { roleSchema } from './access'
+import { sinceSchema } from './comments'
 
 /** What the server says and the page reads: each answer's shape stands here once, and is checked where it comes in. */
 
@@ -38,6 +39,8 @@ export const openedSchema = z.object({
   canRedo: z.boolean(),
   /** What one is in it; its owner where there are no accounts. */
   role: roleSchema,
+  /** What others did since one was last here; nothing the first time, or without accounts. */
+  since: sinceSchema.nullable(),
 })
 export type Opened = Readonly<z.infer<typeof openedSchema>>
 

@@ -16,6 +16,8 @@ import {
   ownerSchema,
   storyMembersSchema,
 } from './access'
+import { madeSchema } from './answers'
+import { hereSchema, newThreadSchema, threadChangeSchema, threadsSchema, visitedSchema } from './comments'
 import type { Operation } from './operation'
 
 const done = z.object({})
@@ -195,5 +197,55 @@ export const MEMBER_OPERATIONS: readonly Operation[] = [
     id: 'storyAudit',
     says: 'Who did what to a story and the roles in it.',
     answer: z.array(deedSchema),
+  },
+  {
+    method: 'get',
+    path: '/api/stories/{id}/comments',
+    id: 'comments',
+    says: 'What members say about a story, by what it is about.',
+    answer: threadsSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/comments',
+    id: 'comment',
+    says: 'A new thread about something in a story.',
+    body: newThreadSchema,
+    answer: madeSchema,
+    refusals: [400, 409],
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/comments/{thread}',
+    id: 'changeThread',
+    says: 'Answers a thread, gives it to somebody, or says that it is done.',
+    body: threadChangeSchema,
+    answer: done,
+    refusals: [400, 409],
+  },
+  {
+    method: 'delete',
+    path: '/api/stories/{id}/comments/{thread}',
+    id: 'removeThread',
+    says: 'Takes a thread away: one that one began, or any where one owns the story.',
+    answer: done,
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/here',
+    id: 'here',
+    says: 'Says to the windows of others in which beat one is.',
+    body: hereSchema,
+    answer: done,
+    refusals: [400],
+  },
+  {
+    method: 'post',
+    path: '/api/stories/{id}/visited',
+    id: 'visited',
+    says: 'Notes which revision one has seen.',
+    body: visitedSchema,
+    answer: done,
+    refusals: [400],
   },
 ]

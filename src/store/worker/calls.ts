@@ -3,6 +3,7 @@ import * as z from 'zod'
 import type { Cards, Facts, History, Hit, KeptPlaytest, Saved } from '../../core/contract/answers'
 import type { PlayRecord } from '../../core/formats/playtest/read'
 import { fail, ok, type Result } from '../../core/base/result'
+import type { NewThread, Thread, ThreadChange } from '../../core/contract/comments'
 import type { Role } from '../../core/contract/access'
 import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
@@ -52,6 +53,13 @@ type MemberCalls = Pick<Members, (typeof MEMBER_CALLS)[number]>
 
 /** What can be asked of the store; large bodies come and go as text, so that the thread of the server never reads them. */
 export interface StoreCalls extends MemberCalls {
+  threads(id: string): Promise<Thread[]>
+  beginThread(id: string, who: Maker, thread: NewThread): Promise<string>
+  changeThread(id: string, thread: string, who: Maker, change: ThreadChange): Promise<boolean>
+  removeThread(id: string, thread: string, who: Maker, ownsStory: boolean): Promise<boolean>
+  /** Who is where in a story, as JSON text for its windows. */
+  tellHere(id: string, data: string): Promise<void>
+  visited(id: string, member: string, revision: number): Promise<void>
   /** That the database answers. */
   ping(): Promise<void>
   list(asked: Listed): Promise<Cards>
@@ -61,7 +69,7 @@ export interface StoreCalls extends MemberCalls {
   importText(text: Uint8Array, id?: string, maker?: Maker): Promise<Result<string, Refused>>
   duplicate(id: string, maker?: Maker): Promise<string | undefined>
   titleOf(id: string): Promise<string | undefined>
-  openText(id: string, role?: Role): Promise<string | undefined>
+  openText(id: string, role?: Role, member?: string): Promise<string | undefined>
   exportText(id: string): Promise<{ title: string; text: string } | undefined>
   /** Only the revision that a story is at. */
   revisionOf(id: string): Promise<number | undefined>
@@ -104,6 +112,8 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
   'tokens',
   'bearer',
   'deeds',
+  'threads',
+  'tellHere',
 ])
 
 const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown(), author: z.uuid().optional() })
@@ -116,11 +126,17 @@ export interface Around {
 }
 
 export function storeCalls(
-  { stories, members, database, close }: Store,
+  { stories, members, threads, database, close }: Store,
   { data, reader, progress }: Around,
 ): StoreCalls {
   return {
     ...memberCalls(members),
+    threads: (id) => threads.list(id),
+    beginThread: (id, who, thread) => threads.begin(id, who, thread),
+    changeThread: (id, thread, who, change) => threads.change(id, thread, who, change),
+    removeThread: (id, thread, who, ownsStory) => threads.remove(id, thread, who, ownsStory),
+    tellHere: (id, data) => threads.tellHere(id, data),
+    visited: (id, member, revision) => threads.visited(id, member, revision),
     ping: async () => void (await database.query('select 1')),
     list: (asked) => stories.list(asked),
     keepFacts: (id, revision, facts) => stories.keepFacts(id, revision, facts),
@@ -141,7 +157,8 @@ export function storeCalls(
     },
     duplicate: (id, maker) => stories.duplicate(id, maker),
     titleOf: (id) => stories.titleOf(id),
-    openText: (id, role) => stories.openText(id, role),
+    openText: async (id, role, member) =>
+      stories.openText(id, role, member === undefined ? undefined : await threads.since(id, member)),
     exportText: (id) => stories.exportText(id),
     revisionOf: (id) => stories.revisionOf(id),
     textAt: (id, revision) => stories.textAt(id, revision),

@@ -19,6 +19,7 @@ interface Listening {
   hear(told: string): void
   /** Nothing more will be heard, and what was changed last may not have been: one reads the story and listens anew. */
   readonly lose: (() => void) | undefined
+  readonly news: ((event: string, data: string) => void) | undefined
 }
 
 interface Waiting {
@@ -121,10 +122,15 @@ export class StoreClient {
     return this.imports.get(id)
   }
 
-  /** Hears of every change to a story, as JSON text; gives what stops it. */
-  listen(story: string, hear: (told: string) => void, lose?: () => void): () => void {
+  /** Hears of every change to a story, as JSON text, and what else is new of it for its windows; gives what stops it. */
+  listen(
+    story: string,
+    hear: (told: string) => void,
+    lose?: () => void,
+    news?: (event: string, data: string) => void,
+  ): () => void {
     const all = this.listeners.get(story) ?? new Set()
-    const one: Listening = { hear, lose }
+    const one: Listening = { hear, lose, news }
     if (all.size === 0) this.watch(story, true)
     this.listeners.set(story, all)
     all.add(one)
@@ -205,6 +211,10 @@ export class StoreClient {
   private hear(answer: Exclude<Answer, { kind: 'ready' | 'closed' }>): void {
     if (answer.kind === 'told') {
       for (const { hear } of this.listeners.get(answer.story) ?? []) hear(answer.told)
+      return
+    }
+    if (answer.kind === 'news') {
+      for (const { news } of this.listeners.get(answer.story) ?? []) news?.(answer.event, answer.data)
       return
     }
     if (answer.kind === 'access') {

@@ -18,6 +18,8 @@ export type Answer =
   | { readonly kind: 'failure'; readonly id: number; readonly failure: Failure }
   /** A change of a story, for whoever listens to it. */
   | { readonly kind: 'told'; readonly story: string; readonly told: string }
+  /** Something else of a story is new for its windows. */
+  | { readonly kind: 'news'; readonly story: string; readonly event: string; readonly data: string }
   /** What a member may do has changed, or `*` where that may be so of all. */
   | { readonly kind: 'access'; readonly member: string }
   /** So many beats of an import are in. */

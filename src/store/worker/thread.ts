@@ -33,6 +33,7 @@ function failureOf(error: unknown): Failure {
 try {
   const store = await openStore({ data, server, migrations, samples }, new Date())
   store.stories.tell = (story, told) => say({ kind: 'told', story, told: JSON.stringify(told) })
+  store.stories.news = store.threads.news = (story, event, data) => say({ kind: 'news', story, event, data })
   store.members.told = (member) => say({ kind: 'access', member })
   serve(store)
   say({ kind: 'ready' })

@@ -9,6 +9,7 @@ import { sayAddress } from '../../session/names'
 import { sayFinding } from '../../session/say-finding'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark } from '../../ui/marks'
+import { CommentMark } from '../shared/comments/comment-mark'
 import { placeOfFinding } from '../shared/session/findings'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -61,6 +62,10 @@ export function FindingRow({
             mend it: {mend.says}
           </Quiet>
         )}
+        <CommentMark
+          topic={`finding ${finding.kind} ${finding.key.join(' ')}`}
+          offer={FINDING_KINDS[finding.kind].name}
+        />
         {finding.kind === 'unreached' && (
           <Quiet aria-expanded={asked} aria-label={`Why not: ${finding.key[0]}`} onClick={() => setAsked(!asked)}>
             why not

@@ -70,6 +70,7 @@ export function commandsOf({ session, things, goTo, travel, open, nextFinding }:
       leavesField: true,
       run: () => goTo('share'),
     },
+    { id: 'comments', name: 'Comments', leavesField: true, run: () => goTo('comments') },
     { id: 'back', name: 'Back to where I was', leavesField: true, run: () => session.walkTrail(-1) },
     { id: 'forward', name: 'Forward again', leavesField: true, run: () => session.walkTrail(1) },
     { id: 'next-finding', name: 'Next finding', leavesField: true, run: () => nextFinding(1) },

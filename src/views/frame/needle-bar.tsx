@@ -74,8 +74,22 @@ export function NeedleBar({ id }: { id: string }) {
           </Quiet>
         </Text>
       )}
+      <CommentCount id={id} />
       <Levels result={result} id={id} />
     </Flex>
+  )
+}
+
+/** How many threads are open, where there is somebody to talk to. */
+function CommentCount({ id }: { id: string }) {
+  const count = useSessionState(({ threads }) => threads?.filter(({ done }) => done === null).length)
+  if (count === undefined) return null
+  return (
+    <Quiet asChild fontSize="sm">
+      <Link href={`/story/${id}/comments`} title="All that is said about the story">
+        {count === 1 ? '1 comment' : `${count} comments`}
+      </Link>
+    </Quiet>
   )
 }
 

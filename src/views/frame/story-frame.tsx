@@ -4,6 +4,7 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type DragEvent, type ReactNode } from 'react'
 import { api } from '../../session/api'
+import type { Since } from '../../core/contract/comments'
 import type { Story } from '../../core/story/types'
 import { keepRehearsal } from '../../session/kept-rehearsal'
 import { StorySession } from '../../session/story-session'
@@ -13,12 +14,15 @@ import { FailureBoundary } from '../shared/failure-boundary'
 import { FollowedGame } from '../live/followed-game'
 import { GamesStrip } from '../live/games-strip'
 import { LiveProvider } from '../live/live-context'
+import { CommentsProvider } from '../shared/comments/comments-context'
 import { ThingsProvider } from '../shared/naming/things'
 import { focusRow } from '../shared/session/focus-row'
 import { MayWriteProvider, SessionContext } from '../shared/session/use-session'
+import { useSelf } from '../members/self'
 import { NeedleBar } from './needle-bar'
 import { Notice } from './notice'
 import type { Overlay } from './commands'
+import { SinceStrip } from './since-strip'
 import { ShortcutKeys } from './shortcut-keys'
 import { TopBar } from './top-bar'
 import { Tour } from './tour'
@@ -67,11 +71,12 @@ function takesRecords(session: StorySession) {
 type Opening =
   | { readonly kind: 'opening' }
   | { readonly kind: 'failed'; readonly message: string }
-  | { readonly kind: 'open'; readonly session: StorySession; readonly sample: boolean }
+  | { readonly kind: 'open'; readonly session: StorySession; readonly sample: boolean; readonly since: Since | null }
 
 /** Opens a story, and stands round every view of it: the bar above, the needle below. */
 export function StoryFrame({ children }: { children: ReactNode }) {
   const { id } = useParams<{ id: string }>()
+  const self = useSelf()?.id
   const path = usePathname()
   const [opening, setOpening] = useState<Opening>({ kind: 'opening' })
   const [attempt, setAttempt] = useState(0)
@@ -86,10 +91,10 @@ export function StoryFrame({ children }: { children: ReactNode }) {
         setOpening({ kind: 'failed', message: opened.error.message })
         return
       }
-      session = new StorySession(id, opened.value)
+      session = new StorySession(id, opened.value, self)
       session.goTo(window.location.hash.slice(1) || undefined)
       keepRehearsal(session)
-      setOpening({ kind: 'open', session, sample: opened.value.sample })
+      setOpening({ kind: 'open', session, sample: opened.value.sample, since: opened.value.since })
       // whoever has just made a story wants to write its first line
       if (opened.value.revision === 0 && isUnwritten(opened.value.story))
         focusRow(opened.value.story.start, undefined, true)
@@ -98,7 +103,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
       left = true
       session?.close()
     }
-  }, [id, attempt])
+  }, [id, attempt, self])
 
   const open = opening.kind === 'open' ? opening.session : undefined
   useEffect(() => {
@@ -126,33 +131,36 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     <SessionContext.Provider value={opening.session}>
       <MayWriteProvider>
         <ThingsProvider>
-          <SkipLink />
-          <LiveProvider story={id}>
-            <Box
-              display="grid"
-              gridTemplateRows="auto minmax(0, 1fr) auto auto"
-              h="100vh"
-              overflow="hidden"
-              {...takesRecords(opening.session)}
-            >
-              <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
-              <Flex minH="0" overflow="hidden">
-                <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">
-                  <FailureBoundary key={path} what="This view">
-                    {children}
-                  </FailureBoundary>
-                  <Notice />
-                  {opening.sample && opening.session.mayWrite && <Tour />}
+          <CommentsProvider>
+            <SkipLink />
+            <LiveProvider story={id}>
+              <Box
+                display="grid"
+                gridTemplateRows="auto minmax(0, 1fr) auto auto"
+                h="100vh"
+                overflow="hidden"
+                {...takesRecords(opening.session)}
+              >
+                <TopBar id={id} onFind={() => setOverlay('palette')} onHelp={() => setOverlay('keys')} />
+                <Flex minH="0" overflow="hidden">
+                  <Box flex="1" minW="0" minH="0" overflow="hidden" position="relative">
+                    <FailureBoundary key={path} what="This view">
+                      {children}
+                    </FailureBoundary>
+                    <Notice />
+                    {opening.since !== null && <SinceStrip since={opening.since} id={id} />}
+                    {opening.sample && opening.session.mayWrite && <Tour />}
+                  </Box>
+                  <FollowedGame />
+                </Flex>
+                <Box>
+                  <GamesStrip />
                 </Box>
-                <FollowedGame />
-              </Flex>
-              <Box>
-                <GamesStrip />
+                <NeedleBar id={id} />
               </Box>
-              <NeedleBar id={id} />
-            </Box>
-          </LiveProvider>
-          <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
+            </LiveProvider>
+            <ShortcutKeys id={id} open={overlay} onOpen={setOverlay} />
+          </CommentsProvider>
         </ThingsProvider>
       </MayWriteProvider>
     </SessionContext.Provider>

@@ -9,4 +9,4 @@ export const VIEWS = [
   { path: 'languages', name: 'Languages', goTo: 'Go to the Languages', key: 'Alt+7' },
 ] as const
 
-export type ViewPath = (typeof VIEWS)[number]['path'] | 'history' | 'export' | 'share'
+export type ViewPath = (typeof VIEWS)[number]['path'] | 'history' | 'export' | 'share' | 'comments'

@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useSearchParams } from 'next/navigation'
 import { useCallback, useEffect, useState } from 'react'
 import { api } from '../../session/api'
 import type { History, HistoryStep } from '../../core/contract/answers'
@@ -15,7 +16,9 @@ export function HistoryView() {
   const session = useSession()
   const [history, setHistory] = useState<History>()
   const [failure, setFailure] = useState<string>()
-  const [from, setFrom] = useState<number>()
+  // what changed since a revision can be asked for by the address
+  const asked = Number(useSearchParams().get('from') ?? NaN)
+  const [from, setFrom] = useState<number | undefined>(Number.isInteger(asked) && asked >= 0 ? asked : undefined)
   const [to, setTo] = useState<number>()
   // read again when something was saved
   const saved = useSessionState((state) => (state.saving.kind === 'saved' ? state.story : undefined))
@@ -23,6 +26,7 @@ export function HistoryView() {
     const answer = await api.history(session.id)
     if (answer.ok) {
       setFailure(undefined)
+      setTo((known) => known ?? answer.value.revision)
       setHistory((before) =>
         before === undefined ? answer.value : { ...answer.value, steps: joined(answer.value.steps, before.steps) },
       )

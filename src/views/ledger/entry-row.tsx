@@ -10,6 +10,7 @@ import type { TakenValues } from '../../core/survey/questions/entry-values'
 import { nameItem } from '../../core/story/reshape/naming'
 import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
+import { CommentMark } from '../shared/comments/comment-mark'
 import { useThings } from '../shared/naming/things'
 import { useSession } from '../shared/session/use-session'
 import { KINDS, asKind } from '../shared/new/entry-kinds'
@@ -127,6 +128,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
           Delete
         </Quiet>
       </Flex>
+      <CommentMark topic={`entry ${entry.id}`} offer={entry.name ?? entry.id} />
       <Taken entry={entry} taken={taken} reads={reads} writes={writes} near={near} />
       {entry.kind === 'switch' && <Meanings entry={entry} replace={replace} />}
       {open && <Uses uses={uses} />}

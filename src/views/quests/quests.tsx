@@ -12,6 +12,7 @@ import { VerdictMark } from '../../ui/marks'
 import { SearchField } from '../../ui/search-field'
 import { useSteadyKeys } from '../../ui/use-steady-keys'
 import { AddForm } from '../shared/fields/add-form'
+import { CommentMark } from '../shared/comments/comment-mark'
 import { FailureBoundary } from '../shared/failure-boundary'
 import { newQuest } from '../shared/new/new-quest'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -146,6 +147,7 @@ function QuestPage({ quest, at, onId }: { quest: Quest; at: number; onId: (id: s
   return (
     <Box data-quest={quest.id}>
       <QuestHead quest={quest} onChange={replace} onName={name} />
+      <CommentMark topic={`quest ${quest.id}`} offer={quest.name} />
       <Track quest={quest} facts={own} />
       {facts === 'too many' && (
         <Text color="faded">The story has too many states to tell which choices make which move.</Text>

@@ -116,7 +116,7 @@ function mergeOrder(
 }
 
 /** For each item of `base` where it stands in `next`; -1 where it is gone. */
-function counterparts(base: readonly unknown[], next: readonly unknown[]): number[] {
+export function counterparts(base: readonly unknown[], next: readonly unknown[]): number[] {
   const found = new Array<number>(base.length).fill(-1)
   const free = new Set(next.keys())
   const pair = (at: number, to: number) => {

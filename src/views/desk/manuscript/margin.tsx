@@ -11,6 +11,8 @@ import { VerdictMark } from '../../../ui/marks'
 import { useTurnVerdict } from '../../shared/session/verdicts'
 import { DraftText } from '../../shared/fields/draft-text'
 import { isTodo } from '../../../core/story/words'
+import { CommentMark } from '../../shared/comments/comment-mark'
+import { useComments } from '../../shared/comments/comments-context'
 import { RowMarks } from './row-marks'
 import { useMayWrite } from '../../shared/session/use-session'
 
@@ -75,6 +77,7 @@ export function Margin({
     quick.push({ id: 'do', text: 'effect', hint: 'what it changes', onPick: () => setAdding('effect') })
   const open = (part: string) => () => fieldNamed(`${field}?${part}`)?.click()
   const mayWrite = useMayWrite()
+  const comment = useComments()
   const items: MenuItem[] = [
     ...headItems(head, setAdding),
     ...(when !== undefined && onWhen !== undefined
@@ -99,6 +102,13 @@ export function Margin({
         focusSoon(`${field}?note`)
       },
     })
+  const says: MenuItem = {
+    id: 'comment',
+    text: 'comment',
+    hint: 'to the others',
+    onPick: () => comment?.(`at ${field}`),
+  }
+  const offered = [...(mayWrite ? items : []), ...(comment === undefined ? [] : [says])]
   // a row with nothing in its margin yet offers there what is added most
   const alone =
     head === undefined &&
@@ -112,6 +122,7 @@ export function Margin({
         <HeadNotes scene={scene} head={head} adding={adding} onAdded={() => setAdding(undefined)} />
       )}
       <RowMarks address={field} isChoice={isChoice === true} />
+      <CommentMark topic={`at ${field}`} />
       {children}
       {when !== undefined && onWhen !== undefined && (
         <MarginNote form="gate" scene={scene} source={when} lead={lead} onChange={onWhen} field={`${field}?when`} />
@@ -157,9 +168,10 @@ export function Margin({
       {(notes !== undefined || adding === 'note') && onNotes !== undefined && (
         <Note notes={notes} field={field} onNotes={onNotes} onAdded={() => setAdding(undefined)} />
       )}
-      {mayWrite && adding === undefined && items.length > 0 && (
+      {adding === undefined && offered.length > 0 && (
         <span className="add margin-add">
-          {alone &&
+          {mayWrite &&
+            alone &&
             quick.map(({ id, text, onPick }) => (
               <Bare key={id} tabIndex={-1} data-field={`${field}+${id}`} onClick={onPick}>
                 + {text}
@@ -169,7 +181,7 @@ export function Margin({
             className="more"
             label="What can be added here (Alt+.)"
             text="+"
-            items={() => items}
+            items={() => offered}
             onLeave={() => focusSoon(field)}
           />
         </span>

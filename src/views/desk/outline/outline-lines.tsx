@@ -5,6 +5,7 @@ import { memo, type DragEvent } from 'react'
 import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
 import { useThings } from '../../shared/naming/things'
+import { HereMark } from './here-mark'
 import { useSession } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
 import { putBeat } from './beat-selection'
@@ -104,6 +105,7 @@ export const BeatLine = memo(function BeatLine({ row, current, chosen, onChoose 
         <Text as="span" truncate>
           {row.name}
         </Text>
+        <HereMark address={row.address} />
         {(row.ending || row.place || row.todo) && (
           <Text as="span" fontFamily="body" fontSize="xs" color={row.todo ? 'ochre' : 'faded'}>
             {row.todo ? 'to do' : row.ending ? 'ending' : 'place'}

@@ -3,8 +3,8 @@ import { handler, jsonText, NO_STORY, refuse } from '../../../server/answers'
 
 type Params = { readonly id: string }
 
-export const GET = handler<Params>('read', async ({ store, params, role }) => {
-  const text = await store.ask('openText', params.id, role)
+export const GET = handler<Params>('read', async ({ store, params, role, doer }) => {
+  const text = await store.ask('openText', params.id, role, doer?.id)
   return text === undefined ? refuse(404, NO_STORY) : jsonText(text)
 })
 

@@ -43,7 +43,12 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
           stop()
           controller.close()
         }
-        const silence = store.listen(id, (told) => send('change', told), end)
+        const silence = store.listen(
+          id,
+          (told) => send('change', told),
+          end,
+          (event, data) => send(event, data || '{}'),
+        )
         // whoever may no longer read it is told nothing more
         const deaf = store.onAccess((member) => {
           if (doer === undefined || (member !== '*' && member !== doer.id)) return

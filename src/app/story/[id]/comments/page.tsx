@@ -1,0 +1,5 @@
+import { CommentsView } from '../../../../views/comments/comments'
+
+export default function CommentsPage() {
+  return <CommentsView />
+}

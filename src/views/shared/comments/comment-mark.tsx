@@ -1,0 +1,39 @@
+'use client'
+
+import { Bare } from '../../../ui/bare'
+import { useSession, useSessionState } from '../session/use-session'
+import { may } from '../../../core/contract/access'
+import { useComments } from './comments-context'
+import { openByTopic } from './threads-of'
+
+/** Signs of a comment that stand beside what it is about. */
+const SHOWN = 60
+
+/** What is said about something, in a word beside it; with `offer` also where nobody has said anything yet. */
+export function CommentMark({ topic, offer }: { topic: string; offer?: string }) {
+  const open = useComments()
+  const session = useSession()
+  const threads = useSessionState((state) =>
+    state.threads === undefined ? undefined : openByTopic(state.threads).get(topic),
+  )
+  if (open === undefined) return null
+  if (threads === undefined)
+    return offer === undefined || !may(session.getState().role, 'comment') ? null : (
+      <Bare className="comment-offer" aria-label={`Comment on ${offer}`} onClick={() => open(topic)}>
+        comment
+      </Bare>
+    )
+  const last = threads.at(-1)!.comments.at(-1)
+  const more = threads.reduce((sum, { comments }) => sum + comments.length, 0) - 1
+  return (
+    <Bare className="comment-mark" data-comments={topic} title="What is said about this" onClick={() => open(topic)}>
+      <b>{last?.by.name}:</b> {last === undefined ? '' : shortened(last.text)}
+      {more > 0 && ` (${more} more)`}
+    </Bare>
+  )
+}
+
+function shortened(text: string): string {
+  const line = text.split('\n')[0]!
+  return line.length > SHOWN || line.length < text.length ? `${line.slice(0, SHOWN)}…` : line
+}
