@@ -62,6 +62,7 @@ export async function entryOfRequest(
 export interface UndoStep {
   readonly revision: number
   readonly author: string | null
+  readonly member: string | null
   /** Which content the story had before and after it. */
   readonly before: number
   readonly after: number
@@ -75,8 +76,15 @@ export interface UndoState {
   content: number
 }
 
-/** Whether a step is a window's own; what was made without a name is everyone's. */
-export function isOwn(step: UndoStep, author: string | null): boolean {
+/** Who asks for a step to be taken back: a member, where there are accounts, else a window. */
+export interface Asker {
+  readonly author?: string | null | undefined
+  readonly member?: string | null | undefined
+}
+
+/** Whether a step is one's own: a member's in any of their windows, else a window's; what was made without a name is everyone's. */
+export function isOwn(step: Pick<UndoStep, 'author' | 'member'>, { author = null, member = null }: Asker): boolean {
+  if (member !== null && step.member !== null) return step.member === member
   return author === null || step.author === null || step.author === author
 }
 
@@ -93,7 +101,7 @@ export function undoInfo({ undo, redo }: UndoState): UndoInfo {
 /** Entries after a revision, up to another, in their order. */
 export async function readEntries(sql: Sql, story: string, after: number, upTo: number): Promise<NewEntry[]> {
   return sql.query<NewEntry & Record<string, unknown>>(
-    `select revision, kind, target, author, request_id as "requestId", summary from journal
+    `select revision, kind, target, author, member_id as member, request_id as "requestId", summary from journal
      where story_id = $1 and revision > $2 and revision <= $3 order by revision`,
     [story, after, upTo],
   )
@@ -102,26 +110,30 @@ export async function readEntries(sql: Sql, story: string, after: number, upTo: 
 /** Replays the kinds of the journal's entries. */
 export async function readUndoState(sql: Sql, story: string): Promise<UndoState> {
   const state: UndoState = { undo: [], redo: [], content: 0 }
-  const rows = await sql.query<Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'> & Record<string, unknown>>(
-    'select revision, kind, target, author from journal where story_id = $1 order by revision',
-    [story],
-  )
+  const rows = await sql.query<
+    Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author' | 'member'> & Record<string, unknown>
+  >('select revision, kind, target, author, member_id as member from journal where story_id = $1 order by revision', [
+    story,
+  ])
   for (const row of rows) advance(state, row)
   return state
 }
 
 /** Notes an entry of the journal in what can be taken back and brought back: a new edit forgets what its window could bring back. */
-export function advance(state: UndoState, entry: Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author'>): void {
-  const { revision, kind, target, author } = entry
+export function advance(
+  state: UndoState,
+  entry: Pick<NewEntry, 'revision' | 'kind' | 'target' | 'author' | 'member'>,
+): void {
+  const { revision, kind, target, author, member = null } = entry
   const taken = (kind === 'undo' ? state.undo : state.redo).find((one) => one.revision === target)
   // taken back where it was made, it leaves what was there before; among what came since it makes something new
   const after = taken?.after === state.content ? taken.before : revision
-  const step = { revision, author, before: state.content, after }
+  const step = { revision, author, member, before: state.content, after }
   state.content = after
   const without = (steps: UndoStep[]) => steps.filter((one) => one.revision !== target)
   if (kind === 'edit') {
     state.undo.push(step)
-    state.redo = state.redo.filter((one) => !isOwn(one, author))
+    state.redo = state.redo.filter((one) => !isOwn(one, { author, member }))
   } else if (kind === 'undo') {
     state.undo = without(state.undo)
     state.redo.push(step)

@@ -76,10 +76,10 @@ export class StoryEdits extends HeldStories {
       const steps = held[kind]
       const last = steps.at(-1)
       if (last === undefined) return fail({ kind: 'conflict', message: `There is nothing to ${kind}.` })
-      const step = anyones ? last : steps.findLast((one) => isOwn(one, author ?? null))
+      const step = anyones ? last : steps.findLast((one) => isOwn(one, { author, member }))
       const named = await summaryOf(this.database, id, (step ?? last).revision)
       if (step === undefined) {
-        const message = `There is nothing of this window's own to ${kind}. The last step was made elsewhere: ${named}.`
+        const message = `There is nothing of ${member === undefined ? "this window's own" : 'your own'} to ${kind}. The last step was made elsewhere: ${named}.`
         return fail({ kind: 'conflict', message, anyones: true })
       }
       const entry = { kind, target: step.revision, requestId, author, member }
@@ -161,7 +161,7 @@ export class StoryEdits extends HeldStories {
     this.written += 1
     held.story = story
     held.revision = revision
-    advance(held, { revision, kind, target, author })
+    advance(held, { revision, kind, target, author, member })
     held.inverses.set(revision, inverse)
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }

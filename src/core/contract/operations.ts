@@ -280,6 +280,7 @@ export const OPERATIONS: readonly Operation[] = [
       scene: { says: 'the id of a scene', schema: z.string() },
       route: { says: 'the id of a kept route', schema: z.string() },
       ending: { says: 'the id of an ending', schema: z.string() },
+      comments: { says: 'open: with what is still talked about', schema: z.enum(['open']) },
       open: { says: 'to be shown rather than kept', schema: z.enum(['here']) },
       budget,
     },

@@ -1,6 +1,6 @@
 'use client'
 
-import { Flex, Text } from '@chakra-ui/react'
+import { chakra, Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useState } from 'react'
 import { formsFor } from '../../core/formats/forms'
@@ -17,6 +17,9 @@ export function ReadingCopies() {
   const reached = useSessionState((state) => state.survey.report?.reached.endings)
   const [of, setOf] = useState('')
   const [form, setForm] = useState(FORMS[0]!.id)
+  const hasComments = useSessionState(({ threads }) => (threads ?? []).some(({ done }) => done === null))
+  const [withComments, setWithComments] = useState(false)
+  const wanted = `${of}${withComments ? `${of === '' ? '' : '&'}comments=open` : ''}`
   const chosen = FORMS.find((one) => one.id === form)!
   const asked = (kind: string, name: string) => `${kind}=${encodeURIComponent(name)}`
   return (
@@ -62,13 +65,19 @@ export function ReadingCopies() {
             </option>
           ))}
         </select>
+        {hasComments && (
+          <chakra.label display="flex" gap="2" alignItems="center">
+            <input type="checkbox" checked={withComments} onChange={(event) => setWithComments(event.target.checked)} />
+            with comments
+          </chakra.label>
+        )}
         <Plain asChild>
-          <a href={api.copyPath(id, form, of)} download>
+          <a href={api.copyPath(id, form, wanted)} download>
             Save the copy
           </a>
         </Plain>
         <Plain asChild>
-          <a href={api.copyPath(id, 'html', of, true)} target="_blank" rel="noopener">
+          <a href={api.copyPath(id, 'html', wanted, true)} target="_blank" rel="noopener">
             Open it to print
           </a>
         </Plain>

@@ -117,6 +117,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
         >
           {uses.length === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
         </Quiet>
+        <CommentMark topic={`entry ${entry.id}`} offer={entry.name ?? entry.id} />
         <Quiet
           aria-label={`Merge ${entry.id} into another entry`}
           title="All that names it names another entry instead"
@@ -128,7 +129,6 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
           Delete
         </Quiet>
       </Flex>
-      <CommentMark topic={`entry ${entry.id}`} offer={entry.name ?? entry.id} />
       <Taken entry={entry} taken={taken} reads={reads} writes={writes} near={near} />
       {entry.kind === 'switch' && <Meanings entry={entry} replace={replace} />}
       {open && <Uses uses={uses} />}

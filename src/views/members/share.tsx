@@ -105,7 +105,8 @@ export function ShareView() {
             )}
           </Row>
         ))}
-        {shared.members.length === 0 && (
+        {self.isOwner && <Text color="faded">You look after the server, and so own every story.</Text>}
+        {!self.isOwner && shared.members.length === 0 && (
           <Text color="faded">Nobody has a role of their own in it yet; those who look after the server own it.</Text>
         )}
         <Row>

@@ -27,8 +27,11 @@ export function CommentMark({ topic, offer }: { topic: string; offer?: string })
   const more = threads.reduce((sum, { comments }) => sum + comments.length, 0) - 1
   return (
     <Bare className="comment-mark" data-comments={topic} title="What is said about this" onClick={() => open(topic)}>
-      <b>{last?.by.name}:</b> {last === undefined ? '' : shortened(last.text)}
-      {more > 0 && ` (${more} more)`}
+      <b>
+        {last?.by.name}
+        {more > 0 && ` +${more}`}:
+      </b>{' '}
+      {last === undefined ? '' : shortened(last.text)}
     </Bare>
   )
 }

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { may } from '../../../core/contract/access'
 import { Main } from '../../../ui/buttons'
 import { Dialog } from '../../../ui/dialog'
@@ -23,10 +23,14 @@ export function CommentsDialog({ topic, onClose }: { topic: string; onClose: () 
   const [text, setText] = useState('')
   const [given, setGiven] = useState<string | null>(null)
   const [trouble, setTrouble] = useState<string>()
+  const sending = useRef(false)
   const send = async () => {
+    if (sending.current) return
     if (text.trim() === '') return setTrouble('Write what there is to say first.')
     const quote = quoteOf(story, topic)
+    sending.current = true
     const done = await session.together!.begin({ topic, quote, text: text.trim(), givenTo: given })
+    sending.current = false
     if (!done.ok) return setTrouble(done.error.message)
     onClose()
   }

@@ -1,7 +1,7 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import type { Thread, ThreadChange } from '../../../core/contract/comments'
 import { may } from '../../../core/contract/access'
 import { Plain, Quiet } from '../../../ui/buttons'
@@ -16,8 +16,13 @@ export function ThreadView({ thread }: { thread: Thread }) {
   const [trouble, setTrouble] = useState<string>()
   const [text, setText] = useState('')
   const mayComment = may(role, 'comment')
+  const sending = useRef(false)
   const change = async (what: ThreadChange) => {
+    // pressed twice, it is said once
+    if (what.text !== undefined && sending.current) return
+    if (what.text !== undefined) sending.current = true
     const done = await session.together!.change(thread.id, what)
+    if (what.text !== undefined) sending.current = false
     setTrouble(done.ok ? undefined : done.error.message)
     if (done.ok && what.text !== undefined) setText('')
   }

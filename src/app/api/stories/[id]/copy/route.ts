@@ -1,5 +1,6 @@
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
 import { copyAsked } from '../../../../../core/reading/asked'
+import { withComments } from '../../../../../core/reading/remarks'
 import { keptStory } from '../../../../../store/kept-story'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile, secondsIn } from '../../../../server/asked'
@@ -23,7 +24,8 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
     (await surveyed(kept.linked, seconds.value, { routes: 'ends' })).reached.endings[to]?.route
   const copy = await copyAsked(kept.linked, { scene, route, ending }, new Date(), wayTo)
   if (!copy.ok) return refuse(400, copy.error)
-  const content = await (await form.copy.load())(copy.value)
+  const threads = asked.get('comments') === 'open' ? await store.ask('threads', id) : []
+  const content = await (await form.copy.load())(withComments(copy.value, threads))
   const { title, part } = copy.value
   const file = asFile(part === undefined ? title : `${title}, ${part}`, id, form.endings[0])
   // opened in the browser it is there to be printed
