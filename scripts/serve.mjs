@@ -3,6 +3,7 @@ import { resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import next from 'next'
 import { root } from './ensure.mjs'
+import { observe } from './observe.mjs'
 import { allowedHosts, isHere, listed, refusal, setClient, setHeaders } from './guard.mjs'
 
 /** What the built application leaves here, and hears from here; see src/app/server/store.ts. */
@@ -52,6 +53,13 @@ export async function serve({ dev }) {
     )
     process.exit(1)
   }
+  let observed
+  try {
+    observed = observe()
+  } catch (error) {
+    console.error(error.message)
+    process.exit(1)
+  }
   const hosts = allowedHosts(host, port)
   const proxies = new Set(listed(process.env.PAPER_COMPASS_PROXIES))
   let handle = (_request, response) => {
@@ -60,6 +68,7 @@ export async function serve({ dev }) {
   }
   const server = createServer((request, response) => {
     setClient(request, proxies)
+    observed.note(request, response)
     const refused = refusal(request, hosts, { dev })
     if (refused !== undefined) {
       response.writeHead(refused.status, { 'Content-Type': 'text/plain; charset=utf-8', Connection: 'close' })
@@ -111,6 +120,7 @@ export async function serve({ dev }) {
   }
 
   await new Promise((listening) => server.listen(port, host, listening))
+  observed.listen()
   const app = next({ dev, dir: root, hostname: host, port })
   await app.prepare()
   handle = app.getRequestHandler()

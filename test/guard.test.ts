@@ -1,3 +1,4 @@
+import { metricsAt, routeOf } from '../scripts/observe.mjs'
 import { allowedHosts, isHere, listed, refusal, setClient } from '../scripts/guard.mjs'
 
 const ask = (host: string | undefined, origin: string | undefined, hosts: Set<string>) =>
@@ -103,4 +104,19 @@ test('a studio’s sign-in may send people back, and nothing else of signing in 
   expect(from('GET', '/auth/sign-in/email')).toBe(403)
   for (const host of ['127.0.0.1', '127.1.2.3', 'localhost', '::1']) expect(isHere(host)).toBe(true)
   for (const host of ['0.0.0.0', '::', '10.0.0.1', '127.0.0.1.example', 'desk.local']) expect(isHere(host)).toBe(false)
+})
+
+test('a request is known by its kind, and not by whose it is', () => {
+  const id = '0f8fad5b-d9cb-469f-a165-70867728950e'
+  expect(routeOf(`/api/stories/${id}/at/12?x=secret`)).toBe('/api/stories/:id/at/:revision')
+  expect(routeOf('/join?key=secret')).toBe('/join')
+  expect(routeOf('/_next/static/chunks/a.js')).toBe('/_next')
+  for (const url of ['/wp-login', '/apiary', '//x', '']) expect(routeOf(url)).toBe('other')
+  expect([metricsAt(), metricsAt('off'), metricsAt('9464'), metricsAt('[::1]:9464')]).toEqual([
+    undefined,
+    undefined,
+    { host: '127.0.0.1', port: 9464 },
+    { host: '::1', port: 9464 },
+  ])
+  for (const wrong of ['x', '0', '70000', 'host:']) expect(() => metricsAt(wrong)).toThrow('expected a port')
 })

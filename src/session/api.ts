@@ -120,6 +120,8 @@ export const api = {
     ask(`/api/stories/${id}/history${before === undefined ? '' : `?before=${before}`}`, historySchema),
   at: (id: string, revision: number) => ask(`/api/stories/${id}/at/${revision}`, pointSchema),
   nameVersion: (id: string, name: string) => post(`/api/stories/${id}/versions`, z.object({}), { name }),
+  releaseVersion: (id: string, version: string, isReleased: boolean) =>
+    post(`/api/stories/${id}/versions/${version}`, z.object({}), { isReleased }),
   forgetVersion: (id: string, version: string) =>
     ask(`/api/stories/${id}/versions/${version}`, z.object({}), { method: 'DELETE' }),
   /** Sent even while the page is being left. */

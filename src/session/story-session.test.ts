@@ -32,6 +32,7 @@ const story: Story = {
 const opened = {
   role: 'owner' as const,
   since: null,
+  released: [],
   id: 'one',
   sample: false,
   story,

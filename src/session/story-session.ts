@@ -17,6 +17,7 @@ import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { StorySync, type Synced } from './story-sync'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
+import { ReleasedWatch, type Released } from './released'
 import { ALONE, Together, type TogetherState } from './together'
 import { Trail } from './trail'
 
@@ -36,6 +37,8 @@ export interface SessionState extends Synced, TogetherState {
   readonly simulation: SimulationState
   /** Fields in which something was typed that is no edit yet. */
   readonly drafts: number
+  /** Versions that players have, and what becomes of their saves. */
+  readonly released: readonly Released[]
   /** The last thing that went wrong, until it is dismissed. */
   readonly notice: string | undefined
   /** What one is in the story; its owner where there are no accounts. */
@@ -66,6 +69,8 @@ export class StorySession {
   private readonly sync: StorySync
   private readonly events: ServerEvents
   private readonly trail = new Trail()
+  /** What edits do to players of released versions; made once the survey is. */
+  readonly released: ReleasedWatch | undefined
   /** What others do in the same story; undefined without accounts. */
   readonly together: Together | undefined
   /** Simulated players, for as long as this page is open. */
@@ -108,6 +113,7 @@ export class StorySession {
       offered: undefined,
       role: opened.role,
       ...ALONE,
+      released: [],
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
@@ -115,6 +121,7 @@ export class StorySession {
       (survey) => {
         this.set({ survey })
         this.facts.touch()
+        this.released?.touch()
       },
       () => this.state.story,
     )
@@ -129,6 +136,13 @@ export class StorySession {
       news: (event, data) => this.together?.hear(event, data),
       deaf: () => void this.findOut(),
     })
+    this.released = new ReleasedWatch(
+      id,
+      opened.released,
+      () => ({ ...this.state, revision: this.sync.revision, isSettled: this.state.survey.running === undefined }),
+      (before, after) => this.survey.ask('carry', { before, after }),
+      (released) => this.set({ released }),
+    )
     if (self !== undefined)
       this.together = new Together(
         id,
@@ -153,6 +167,7 @@ export class StorySession {
     this.survey.close()
     this.players.close()
     this.together?.close()
+    this.released?.close()
   }
 
   /** Whether one may change the story. */

@@ -12,7 +12,10 @@ beforeEach(() => void jest.useFakeTimers())
 afterEach(() => void jest.useRealTimers())
 
 /** Answers one after another; whatever is asked beyond them never comes back. */
-function scripted(opened: Partial<Omit<Opened, 'role' | 'since'>> = {}, kept: readonly PendingChange[] = []) {
+function scripted(
+  opened: Partial<Omit<Opened, 'role' | 'since' | 'released'>> = {},
+  kept: readonly PendingChange[] = [],
+) {
   const asked: string[] = []
   const waiting: ((answer: Result<never, ApiError>) => void)[] = []
   const ask = (name: string) => () => {
@@ -49,7 +52,7 @@ const told = (revision: number, change: Change, more: Partial<Told> = {}): Told 
   canRedo: false,
   ...more,
 })
-const opened = (revision: number, changed: Partial<Story>): Omit<Opened, 'role' | 'since'> => ({
+const opened = (revision: number, changed: Partial<Story>): Omit<Opened, 'role' | 'since' | 'released'> => ({
   id: 'one',
   sample: false,
   story: { ...story, ...changed },

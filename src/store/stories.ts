@@ -14,7 +14,7 @@ import { giveRole } from './keys'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { countsOf, StoryEdits } from './story-edits'
-import { addVersion, listVersions, removeVersion } from './versions'
+import { addVersion, listVersions, releaseVersion, removeVersion } from './versions'
 
 /** Steps of a history that are given at once. */
 const STEPS = 100
@@ -186,7 +186,8 @@ export class Stories extends StoryEdits {
     const opened = await this.open(id)
     if (opened === undefined) return undefined
     const { story, ...rest } = opened
-    return `${JSON.stringify({ ...rest, role, since: since ?? null }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
+    const released = (await listVersions(this.database, id)).filter(({ releasedAt }) => releasedAt !== null)
+    return `${JSON.stringify({ ...rest, role, since: since ?? null, released }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
   }
 
   /** The story's file, and its title. */
@@ -238,6 +239,10 @@ export class Stories extends StoryEdits {
       await addVersion(this.database, id, held.revision, keepable(name))
       return true
     })
+  }
+
+  async releaseVersion(id: string, version: string, isReleased: boolean): Promise<boolean> {
+    return isUuid(id) && releaseVersion(this.database, id, version, isReleased)
   }
 
   async forgetVersion(id: string, version: string): Promise<void> {

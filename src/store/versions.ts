@@ -3,13 +3,23 @@ import type { Sql } from './database'
 
 export async function listVersions(sql: Sql, story: string): Promise<Version[]> {
   return sql.query<Version & Record<string, unknown>>(
-    `select id, revision, name, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt" from version where story_id = $1 order by revision desc, made_at desc`,
+    `select id, revision, name, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt",
+       to_char(released_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "releasedAt" from version where story_id = $1 order by revision desc, made_at desc`,
     [story],
   )
 }
 
 export async function addVersion(sql: Sql, story: string, revision: number, name: string): Promise<void> {
   await sql.query('insert into version (story_id, revision, name) values ($1, $2, $3)', [story, revision, name])
+}
+
+/** Says that players have a version, or no longer; false where there is none. */
+export async function releaseVersion(sql: Sql, story: string, id: string, isReleased: boolean): Promise<boolean> {
+  const rows = await sql.query(
+    'update version set released_at = case when $3 then coalesce(released_at, now()) end where story_id = $1 and id = $2 returning id',
+    [story, id, isReleased],
+  )
+  return rows.length > 0
 }
 
 export async function removeVersion(sql: Sql, story: string, id: string): Promise<void> {

@@ -98,6 +98,7 @@ test('the running server answers as its description says, refusals too', async (
   await ask('get', `${S}/at/{revision}`, own('/at/1'))
   await ask('post', `${S}/versions`, own('/versions'), { name: 'First' })
   const { versions } = (await ask('get', `${S}/history`, own('/history'))) as never as { versions: { id: string }[] }
+  await ask('post', `${S}/versions/{version}`, own(`/versions/${versions[0]!.id}`), { isReleased: true })
   await ask('delete', `${S}/versions/{version}`, own(`/versions/${versions[0]!.id}`))
   const record = {
     paperCompassPlaytest: 1,

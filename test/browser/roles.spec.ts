@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import WebSocket from 'ws'
-import { expect, shortStory, test } from './app'
+import { expect, freePort, shortStory, test } from './app'
 import { described, fits, routes } from './described'
-import { Studio, type Headers } from './studio'
+import { passwordOf, Studio, type Headers } from './studio'
 
 /** What each route is for, told here a second time. */
 type For =
@@ -41,6 +41,7 @@ const STORY: Readonly<Record<string, For>> = {
   'POST /return': 'writing',
   'POST /undo': 'writing',
   'POST /versions': 'writing',
+  'POST /versions/X': 'writing',
   'DELETE /playtests/X': 'writing',
   'DELETE /versions/X': 'writing',
   'GET /audit': 'owning',
@@ -105,9 +106,11 @@ let studio: Studio
 let seats: Record<SeatName, Headers>
 let story: string
 let other: string
+let metrics: number
 
 test.beforeAll(async () => {
-  studio = await Studio.open()
+  metrics = await freePort()
+  studio = await Studio.open({ PAPER_COMPASS_METRICS: String(metrics), PAPER_COMPASS_LOG: 'info' })
   const steward = await studio.come('/api/begin', studio.firstKey, 'Ada')
   const newcomer = async (name: string) => {
     const { key } = await studio.done<{ key: string }>('POST', '/api/invitations', { kind: 'join' }, steward)
@@ -327,4 +330,29 @@ test('a window hears of a story, on both lines, for as long as it may read it', 
   await studio.done('DELETE', `/api/members/${all.find(({ name }) => name === 'Wren')!.id}`, undefined, seats.steward)
   await expect.poll(writer.isOver).toBe(true)
   expect((await studio.ask('GET', '/api/stories', undefined, seats.writer)).status).toBe(401)
+})
+
+test('what the server does is counted and written down, without a word of a story, a name or a secret', async () => {
+  const change = { op: 'set-story', values: { title: 'Unspoken' } }
+  await studio.done('POST', `/api/stories/${other}/changes`, { request: randomUUID(), change }, seats.owner)
+  const answer = await fetch(`http://127.0.0.1:${metrics}/metrics`)
+  expect(answer.headers.get('content-type')).toContain('application/openmetrics-text')
+  const text = await answer.text()
+  const edits = /^paper_compass_edits_total (\d+)$/m.exec(text)
+  expect(Number(edits?.[1])).toBeGreaterThan(0)
+  expect(text).toMatch(/^paper_compass_database_up 1$/m)
+  expect(text).toMatch(/^paper_compass_windows \d+$/m)
+  expect(text).toContain(
+    'paper_compass_answer_seconds_bucket{le="0.1",method="GET",route="/api/stories/:id/history",status="200"}',
+  )
+  expect(text.endsWith('# EOF\n')).toBe(true)
+  // under the application's own address there is nothing of it
+  expect((await studio.ask('GET', '/metrics', undefined, seats.steward)).status).toBe(404)
+  const lines = () => studio.app.output.split('\n').filter((line) => line.startsWith('{'))
+  await expect.poll(() => lines().some((line) => line.includes('/api/stories/:id/changes'))).toBe(true)
+  const entry = JSON.parse(lines().findLast((line) => line.includes('/api/stories/:id/changes'))!) as object
+  expect(entry).toMatchObject({ method: 'POST', status: 200, from: '127.0.0.1', msg: 'answered' })
+  const told = [text, ...lines()].join('\n')
+  for (const secret of ['Unspoken', 'Walked', 'studio.example', 'Olive', story, other, 'pc_', passwordOf('Olive')])
+    expect([secret, told.includes(secret)]).toEqual([secret, false])
 })

@@ -6,6 +6,7 @@ import type { Doer } from '../../store/audit'
 import { failureIn } from '../../store/worker/protocol'
 import type { Refused } from '../../store/worker/calls'
 import { asks } from './access'
+import { logFailure } from './log'
 import { store } from './store'
 import type { StoreClient } from '../../store/worker/client'
 
@@ -67,7 +68,7 @@ export function handler<Params extends Readonly<Record<string, unknown>> = Reado
     } catch (error) {
       const failure = failureIn(error)
       if (failure !== undefined) return refuse(FAILED[failure.kind], failure.message)
-      console.error(`A request failed: ${placeOf(error)}`)
+      logFailure('A request failed', placeOf(error))
       return refuse(500, 'The server could not do this. Nothing was changed.')
     }
   }

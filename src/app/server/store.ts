@@ -5,11 +5,14 @@ import { StoreClient } from '../../store/worker/client'
 const CLOSE = Symbol.for('paper-compass.close')
 const LOST = Symbol.for('paper-compass.lost')
 const OPEN = Symbol.for('paper-compass.store')
+const HEALTH = Symbol.for('paper-compass.health')
 
 interface Shared {
   [OPEN]?: Promise<StoreClient> | undefined
   [CLOSE]?: () => Promise<void>
   [LOST]?: (why: string) => void
+  /** Whether the database answers. */
+  [HEALTH]?: () => Promise<boolean>
 }
 
 /** The store of this process; opened once, whichever bundle asks first. */
@@ -36,6 +39,7 @@ async function open(): Promise<StoreClient> {
   })
   const shared = globalThis as Shared
   shared[CLOSE] = () => client.close()
+  shared[HEALTH] = () => client.ask('ping').then(() => true)
   void client.lost.then((why) => shared[LOST]?.(why))
   return client
 }

@@ -29,6 +29,17 @@ export type Told = Readonly<z.infer<typeof toldSchema>>
 /** At which revision the server is; and what one is in the story now, where that has changed. */
 export const atSchema = z.object({ revision, role: roleSchema.optional() })
 
+/** A point of the history with a name. */
+export const versionSchema = z.object({
+  id: z.string(),
+  revision,
+  name: z.string(),
+  madeAt: z.string(),
+  /** Players have it since; none where they have not. */
+  releasedAt: z.string().nullable(),
+})
+export type Version = Readonly<z.infer<typeof versionSchema>>
+
 export const openedSchema = z.object({
   id: z.string(),
   /** One of the stories that ship with the program. */
@@ -41,6 +52,8 @@ export const openedSchema = z.object({
   role: roleSchema,
   /** What others did since one was last here; nothing the first time, or without accounts. */
   since: sinceSchema.nullable(),
+  /** Versions that players have, the latest first. */
+  released: z.array(versionSchema).readonly(),
 })
 export type Opened = Readonly<z.infer<typeof openedSchema>>
 
@@ -96,9 +109,7 @@ export const historyStepSchema = z.object({
 })
 export type HistoryStep = Readonly<z.infer<typeof historyStepSchema>>
 
-/** A point of the history with a name. */
-export const versionSchema = z.object({ id: z.string(), revision, name: z.string(), madeAt: z.string() })
-export type Version = Readonly<z.infer<typeof versionSchema>>
+export const releasedSchema = z.object({ isReleased: z.boolean() })
 
 export const historySchema = z.object({
   steps: z.array(historyStepSchema).readonly(),

@@ -79,6 +79,7 @@ export interface StoreCalls extends MemberCalls {
   returnTo(id: string, revision: number, request: string, whose?: Whose): Promise<Result<Saved, Refused>>
   history(id: string, before?: number): Promise<History | undefined>
   nameVersion(id: string, name: string): Promise<boolean>
+  releaseVersion(id: string, version: string, isReleased: boolean): Promise<boolean>
   forgetVersion(id: string, version: string): Promise<void>
   playtests(id: string): Promise<KeptPlaytest[] | undefined>
   addPlaytest(id: string, name: string, record: PlayRecord): Promise<boolean | undefined>
@@ -175,6 +176,7 @@ export function storeCalls(
     returnTo: (id, revision, request, whose) => stories.returnTo(id, revision, request, whose),
     history: (id, before) => stories.history(id, before),
     nameVersion: (id, name) => stories.nameVersion(id, name),
+    releaseVersion: (id, version, isReleased) => stories.releaseVersion(id, version, isReleased),
     forgetVersion: (id, version) => stories.forgetVersion(id, version),
     playtests: (id) => stories.playtests(id),
     addPlaytest: (id, name, record) => stories.addPlaytest(id, name, record),

@@ -3,6 +3,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { FINDING_KINDS, type FindingKind } from '../../core/survey/findings/finding'
+import type { CarriedKind } from '../../core/survey/carry/carried'
 import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
@@ -74,11 +75,45 @@ export function NeedleBar({ id }: { id: string }) {
           </Quiet>
         </Text>
       )}
+      <ReleasedSay id={id} />
       <CommentCount id={id} />
       <Levels result={result} id={id} />
     </Flex>
   )
 }
+
+/** What the story as it is does to players who are in the middle of a released version. */
+function ReleasedSay({ id }: { id: string }) {
+  const released = useSessionState((state) => state.released)
+  return released.map(({ name, revision, carried, isFresh }) => {
+    const stranded = carried?.findings.filter(({ kind }) => STRANDS.has(kind)).length ?? 0
+    if (carried === undefined || (stranded === 0 && carried.findings.length === 0 && carried.complete)) return null
+    const says =
+      stranded > 0
+        ? `players of “${name}” would be stranded: ${stranded}`
+        : carried.findings.length > 0
+          ? `saves of “${name}”: ${carried.findings.length} to look at`
+          : `saves of “${name}” not all looked at`
+    return (
+      <Quiet key={revision} asChild fontSize="sm" color={stranded > 0 ? 'needle' : 'faded'} opacity={isFresh ? 1 : 0.6}>
+        <Link
+          href={`/story/${id}/history?from=${revision}`}
+          data-released={revision}
+          title={isFresh ? 'What becomes of their saves' : 'As it was before the last edits; it is looked at again'}
+        >
+          {says}
+        </Link>
+      </Quiet>
+    )
+  })
+}
+
+const STRANDS: ReadonlySet<string> = new Set<CarriedKind>([
+  'carried-dead-end',
+  'carried-no-way-out',
+  'carried-endless',
+  'carried-stranded',
+])
 
 /** How many threads are open, where there is somebody to talk to. */
 function CommentCount({ id }: { id: string }) {

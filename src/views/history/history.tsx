@@ -46,10 +46,15 @@ export function HistoryView() {
     if (!answer.ok) return session.tell(`The version could not be named: ${answer.error.message}`)
     await read()
   }
+  const release = async (version: string, isReleased: boolean) => {
+    const answer = await api.releaseVersion(session.id, version, isReleased)
+    if (!answer.ok) return session.tell(`The version could not be marked: ${answer.error.message}`)
+    await Promise.all([read(), session.released?.read()])
+  }
   const forget = async (version: string) => {
     const answer = await api.forgetVersion(session.id, version)
     if (!answer.ok) return session.tell(`The name could not be forgotten: ${answer.error.message}`)
-    await read()
+    await Promise.all([read(), session.released?.read()])
   }
   if (history === undefined) {
     return (
@@ -107,6 +112,19 @@ export function HistoryView() {
             <Text color="faded" fontSize="sm">
               {sayMoment(version.madeAt)}
             </Text>
+            <Quiet
+              aria-pressed={version.releasedAt !== null}
+              color={version.releasedAt === null ? undefined : 'kept'}
+              aria-label={`Players have ${version.name}`}
+              title={
+                version.releasedAt === null
+                  ? 'Players have this version: from now on the needle says what edits do to their saves'
+                  : `Players have it since ${sayMoment(version.releasedAt)}; press if they no longer do`
+              }
+              onClick={() => void release(version.id, version.releasedAt === null)}
+            >
+              {version.releasedAt === null ? 'Released?' : 'Released'}
+            </Quiet>
             <Quiet onClick={() => compare(version.revision)} aria-label={`Compare ${version.name} with now`}>
               Compare
             </Quiet>

@@ -8,7 +8,12 @@ const BACKLOG_BYTES = 4 * 1024 * 1024
 /** Streams that are open at once, of all stories. */
 const STREAMS_MAX = Number(process.env.PAPER_COMPASS_STREAMS) || 200
 
+/** How many there are; see scripts/observe.mjs. */
+const STREAMS = Symbol.for('paper-compass.streams')
+
 let open = 0
+// read by whoever measures the server
+;(globalThis as { [STREAMS]?: () => number })[STREAMS] = () => open
 
 const encoder = new TextEncoder()
 /** What was told last, as bytes: all windows on a story are told the same, and those that are slow keep it. */
