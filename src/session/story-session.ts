@@ -37,6 +37,8 @@ export interface SessionState extends Synced, TogetherState {
   readonly simulation: SimulationState
   /** Fields in which something was typed that is no edit yet. */
   readonly drafts: number
+  /** The last change that somebody else made while one looks. */
+  readonly byOther: ByOther | undefined
   /** Versions that players have, and what becomes of their saves. */
   readonly released: readonly Released[]
   /** The last thing that went wrong, until it is dismissed. */
@@ -45,6 +47,13 @@ export interface SessionState extends Synced, TogetherState {
   readonly role: Role
   /** What the notice offers: to take back, or bring back, the last step whoever made it. */
   readonly offered: 'undo' | 'redo' | undefined
+}
+
+/** Who changed what. */
+export interface ByOther {
+  readonly name: string
+  readonly summary: string
+  readonly revision: number
 }
 
 /** What is rehearsed: decisions from the start, from values set by hand, or from a save. */
@@ -114,6 +123,7 @@ export class StorySession {
       role: opened.role,
       ...ALONE,
       released: [],
+      byOther: undefined,
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
@@ -128,7 +138,11 @@ export class StorySession {
     this.survey.open(story)
     this.survey.watch(this.state.beat)
     this.events = new ServerEvents(id, {
-      change: (told) => this.sync.told(told),
+      change: (told) => {
+        this.sync.told(told)
+        const { by, summary, revision } = told
+        if (by && by.id !== self) this.set({ byOther: { name: by.name, summary, revision } })
+      },
       at: (revision, role) => {
         if (role !== undefined) this.set({ role })
         this.sync.expect(revision)

@@ -157,8 +157,8 @@ export class HeldStories {
       held.revision = entry.revision
       advance(held, entry)
       const change = differenceOf(before, held.story)
-      const { summary, requestId } = entry
-      this.tell(id, { revision: held.revision, change, summary, ...undoInfo(held), request: requestId })
+      const { summary, requestId, by } = entry
+      this.tell(id, { revision: held.revision, change, summary, ...undoInfo(held), request: requestId, by })
     }
   }
 

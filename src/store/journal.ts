@@ -16,6 +16,9 @@ export interface NewEntry {
   readonly member?: string | null | undefined
 }
 
+/** An entry as it is read, with the name of who made it. */
+export type Entered = NewEntry & { readonly by: { readonly id: string; readonly name: string } | null }
+
 export async function appendEntry(sql: Sql, story: string, entry: NewEntry): Promise<void> {
   await sql.query(
     'insert into journal (story_id, revision, kind, target, request_id, summary, author, member_id) values ($1, $2, $3, $4, $5, $6, $7, $8)',
@@ -99,12 +102,14 @@ export function undoInfo({ undo, redo }: UndoState): UndoInfo {
 }
 
 /** Entries after a revision, up to another, in their order. */
-export async function readEntries(sql: Sql, story: string, after: number, upTo: number): Promise<NewEntry[]> {
-  return sql.query<NewEntry & Record<string, unknown>>(
-    `select revision, kind, target, author, member_id as member, request_id as "requestId", summary from journal
+export async function readEntries(sql: Sql, story: string, after: number, upTo: number): Promise<Entered[]> {
+  const rows = await sql.query<NewEntry & { name: string | null } & Record<string, unknown>>(
+    `select revision, kind, target, author, member_id as member, member.name, request_id as "requestId", summary
+     from journal left join member on member.id = journal.member_id
      where story_id = $1 and revision > $2 and revision <= $3 order by revision`,
     [story, after, upTo],
   )
+  return rows.map(({ name, ...entry }) => ({ ...entry, by: name === null ? null : { id: entry.member!, name } }))
 }
 
 /** Replays the kinds of the journal's entries. */

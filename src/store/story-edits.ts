@@ -1,4 +1,4 @@
-import type { Saved } from '../core/contract/answers'
+import type { Saved, Told } from '../core/contract/answers'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
 import { basedOn } from '../core/story/changes/based'
@@ -25,6 +25,8 @@ import { endPieces, writePieces } from './piece-rows'
 
 /** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
 const INVERSES_MAX = 200
+
+const NAME_OF = 'select name from member where id = $1'
 
 export interface Refusal {
   readonly kind: 'unknown' | 'conflict'
@@ -142,6 +144,7 @@ export class StoryEdits extends HeldStories {
     const step = held.keys.step(held.story, story)
     const { scenes, beats } = countsOf(story)
     let haveMoved = false
+    let by: Told['by'] = null
     await this.database.transaction(async (sql) => {
       // whoever is first holds the row until this is done; others find another revision then
       const mine = await sql.query(
@@ -155,6 +158,8 @@ export class StoryEdits extends HeldStories {
       await this.database.others?.say(sql, `${id} ${revision}`)
       haveMoved = await followThreads(sql, id, held.story, story)
       if (haveMoved) await this.database.others?.say(sql, `${NEWS} ${id} comments `)
+      const [name] = member === undefined ? [] : await sql.query<{ name: string }>(NAME_OF, [member])
+      by = name === undefined ? null : { id: member!, name: name.name }
       await appendEntry(sql, id, { revision, kind, target, requestId, summary, author, member })
     })
     step.keep()
@@ -165,7 +170,7 @@ export class StoryEdits extends HeldStories {
     held.inverses.set(revision, inverse)
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }
-    this.tell(id, { ...saved, request: requestId })
+    this.tell(id, { ...saved, request: requestId, by })
     if (haveMoved) this.news(id, 'comments', '')
     return ok(saved)
   }

@@ -74,6 +74,7 @@ test('a row is talked about by keys, answered, followed when it moves, given, do
   await bo.keyboard.press('Enter')
   await bo.keyboard.type('Between.')
   await settled(bo)
+  await expect(ada.locator('[data-by-other]')).toContainText('Bo line')
   await expect(mark(ada, 'at quay.here#line3')).toBeVisible()
   await ada.locator(field('quay.here:name')).fill('The pier')
   await ada.keyboard.press('Enter')

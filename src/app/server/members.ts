@@ -14,7 +14,7 @@ export interface AskedByMember<Params> extends Asked<Params> {
 
 const NO_ACCOUNTS = 'There are no accounts here.'
 /** Tries to come in by a link, from one address. */
-const TRIES = 20
+const TRIES = 60
 const TRIES_SECONDS = 600
 
 /** A handler for those who have an account; there is nothing at its address where there are no accounts. */

@@ -23,7 +23,11 @@ export const savedSchema = z.object({
 export type Saved = Readonly<z.infer<typeof savedSchema>>
 
 /** A saved change, and the request that made it. */
-export const toldSchema = savedSchema.extend({ request: z.string() })
+export const toldSchema = savedSchema.extend({
+  request: z.string(),
+  /** The member who made it, where there are accounts. */
+  by: z.object({ id: z.string(), name: z.string() }).nullable().optional(),
+})
 export type Told = Readonly<z.infer<typeof toldSchema>>
 
 /** At which revision the server is; and what one is in the story now, where that has changed. */
