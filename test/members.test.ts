@@ -190,7 +190,10 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     const id = await stories.create(newStory('Named', 'en'), undefined, { ...doer })
     const title = (to: string) => ({ op: 'set-story' as const, values: { title: to } })
     await stories.change(id, title('By Bo'), crypto.randomUUID(), { member: 'bo' })
-    await stories.travel(id, 'undo', crypto.randomUUID(), { member: 'cy' })
+    const undo = (more: object) => stories.travel(id, 'undo', crypto.randomUUID(), { member: 'cy', ...more })
+    // it is not their own, so they have to ask for it
+    expect(await undo({})).toMatchObject({ error: { anyones: true } })
+    expect((await undo({ anyones: true })).ok).toBe(true)
     await stories.change(id, title('By nobody'), crypto.randomUUID())
     await members.setRole(doer, id, 'dee', 'commentator')
     await members.invite(doer, { kind: 'join', story: id, role: 'reader' })
