@@ -102,6 +102,7 @@ test('somebody comes in by a link, reads, is given the story, writes; what was w
   await expect(line).toHaveAttribute('readonly')
   await expect(bo.getByRole('button', { name: 'Undo' })).toBeDisabled()
   await expect(bo.getByRole('button', { name: '+ scene' })).toBeHidden()
+  await expect(bo.locator('[data-more]')).toHaveCount(0)
   const text = await line.inputValue()
   await line.focus()
   await bo.keyboard.press('Enter')

@@ -58,6 +58,7 @@ test('a row is talked about by keys, answered, followed when it moves, given, do
 
   await cora.locator(field('quay.here#line2')).focus()
   await expect(cora.locator(field('quay.here#line2'))).toHaveAttribute('readonly')
+  await expect(cora.getByText('you read and comment')).toBeVisible()
   await cora.keyboard.press('Alt+.')
   await cora.locator('[data-item="comment"]').click()
   await expect(cora.getByLabel('Your comment')).toBeFocused()

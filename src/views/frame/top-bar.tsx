@@ -4,6 +4,7 @@ import { Box, Flex, Text, VisuallyHidden } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { useEffect, useState } from 'react'
+import { may } from '../../core/contract/access'
 import { Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
 import { ThemeSwitch } from '../../ui/theme-switch'
@@ -22,6 +23,7 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
   const here = usePathname()
   const travel = useTravel()
   const mayWrite = useMayWrite()
+  const mayComment = useSessionState(({ role }) => may(role, 'comment'))
   const self = useSelf()
   return (
     <Flex
@@ -75,7 +77,7 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
       <Box flex="1" />
       {!mayWrite && (
         <Text color="faded" fontSize="sm" title="One of the story's owners can give you more; see Share">
-          you read only
+          {mayComment ? 'you read and comment' : 'you read only'}
         </Text>
       )}
       <Quiet onClick={onFind} title="Do or go to anything (Ctrl+K)">

@@ -2,6 +2,7 @@
 
 import { goAnew } from '../../ui/go-anew'
 import { Box, Text } from '@chakra-ui/react'
+import Link from 'next/link'
 import { useEffect, useState } from 'react'
 import { PASSWORD_LEAST, type Invited, type Role } from '../../core/contract/access'
 import { membersApi } from '../../session/members-api'
@@ -126,10 +127,15 @@ export function Join({ link, provider }: { link: string; provider: string | unde
       {self === undefined ? (
         <>
           <NewMemberForm action="Come in" onSubmit={(made) => membersApi.join({ ...made, key: link })} />
-          <Text color="faded" fontSize="sm">
-            {provider === undefined
-              ? 'Have you an account here already? Sign in first, then open this link again.'
-              : `Have you an account here already, or sign in with ${provider}? Do that first, then open this link again.`}
+          <Text color="faded" fontSize="sm" mt="4">
+            Have you an account here already{provider === undefined ? '' : `, or sign in with ${provider}`}?{' '}
+            <Link
+              href={`/sign-in?to=${encodeURIComponent(`/join?key=${link}`)}`}
+              style={{ textDecoration: 'underline', textUnderlineOffset: '3px' }}
+            >
+              Sign in first
+            </Link>
+            ; you come back here.
           </Text>
         </>
       ) : (

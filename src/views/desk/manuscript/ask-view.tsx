@@ -6,7 +6,7 @@ import { freshId, plainId } from '../../../core/base/ids'
 import { idFrom } from '../../../core/base/id-from'
 import type { StorySession } from '../../../session/story-session'
 import type { Ask } from '../../../core/story/types'
-import { useSession, useSessionState } from '../../shared/session/use-session'
+import { useMayWrite, useSession, useSessionState } from '../../shared/session/use-session'
 import { DraftText } from '../../shared/fields/draft-text'
 import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
 import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
@@ -60,6 +60,7 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
       onPick: () => editBeat(session, beat, (now) => withKeys(now, { ask: undefined })),
     },
   ]
+  const mayWrite = useMayWrite()
   return (
     <div className="row ask">
       <div className="choice choice-line">
@@ -145,13 +146,15 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
           </div>
         )}
         <span className="add margin-add">
-          <MoreMenu
-            className="more"
-            label="What can be added here (Alt+.)"
-            text="+"
-            items={() => items}
-            onLeave={() => focusSoon(fieldOf(beat, ':prompt'))}
-          />
+          {mayWrite && (
+            <MoreMenu
+              className="more"
+              label="What can be added here (Alt+.)"
+              text="+"
+              items={() => items}
+              onLeave={() => focusSoon(fieldOf(beat, ':prompt'))}
+            />
+          )}
         </span>
       </div>
     </div>

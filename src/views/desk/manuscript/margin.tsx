@@ -77,7 +77,7 @@ export function Margin({
     quick.push({ id: 'do', text: 'effect', hint: 'what it changes', onPick: () => setAdding('effect') })
   const open = (part: string) => () => fieldNamed(`${field}?${part}`)?.click()
   const mayWrite = useMayWrite()
-  const comment = useComments()
+  const comments = useComments()
   const items: MenuItem[] = [
     ...headItems(head, setAdding),
     ...(when !== undefined && onWhen !== undefined
@@ -106,9 +106,9 @@ export function Margin({
     id: 'comment',
     text: 'comment',
     hint: 'to the others',
-    onPick: () => comment?.(`at ${field}`),
+    onPick: () => comments?.open(`at ${field}`),
   }
-  const offered = [...(mayWrite ? items : []), ...(comment === undefined ? [] : [says])]
+  const offered = [...(mayWrite ? items : []), ...(comments?.mayBegin === true ? [says] : [])]
   // a row with nothing in its margin yet offers there what is added most
   const alone =
     head === undefined &&

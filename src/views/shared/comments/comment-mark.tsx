@@ -1,8 +1,7 @@
 'use client'
 
 import { Bare } from '../../../ui/bare'
-import { useSession, useSessionState } from '../session/use-session'
-import { may } from '../../../core/contract/access'
+import { useSessionState } from '../session/use-session'
 import { useComments } from './comments-context'
 import { openByTopic } from './threads-of'
 
@@ -11,14 +10,14 @@ const SHOWN = 60
 
 /** What is said about something, in a word beside it; with `offer` also where nobody has said anything yet. */
 export function CommentMark({ topic, offer }: { topic: string; offer?: string }) {
-  const open = useComments()
-  const session = useSession()
+  const comments = useComments()
   const threads = useSessionState((state) =>
     state.threads === undefined ? undefined : openByTopic(state.threads).get(topic),
   )
-  if (open === undefined) return null
+  if (comments === undefined) return null
+  const { open, mayBegin } = comments
   if (threads === undefined)
-    return offer === undefined || !may(session.getState().role, 'comment') ? null : (
+    return offer === undefined || !mayBegin ? null : (
       <Bare className="comment-offer" aria-label={`Comment on ${offer}`} onClick={() => open(topic)}>
         comment
       </Bare>
