@@ -2,7 +2,7 @@ import { createServer } from 'node:http'
 import pino from 'pino'
 import { collectDefaultMetrics, Counter, Gauge, Histogram, Registry } from 'prom-client'
 
-/** What the application leaves here for others to read, and hears from here; see src/app/server/log.ts and streams.ts. */
+/** What the application leaves here for others to read, and hears from here; see src/app/server/log.ts, store.ts, and the route of events. */
 const LOG = Symbol.for('paper-compass.log')
 const STREAMS = Symbol.for('paper-compass.streams')
 const HEALTH = Symbol.for('paper-compass.health')
@@ -80,8 +80,6 @@ export function observe(env = process.env) {
   })
   if (at !== undefined) collectDefaultMetrics({ register: registry, prefix: 'paper_compass_' })
   return {
-    log,
-    registry,
     /** Notes a request, and its answer once it is over. */
     note(request, response) {
       const begun = performance.now()

@@ -1,5 +1,3 @@
-import { mkdtemp, rm } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { seededRandom } from '../src/core/base/random'
 import { greater, ROLES, ROLES_OF_ALL, type Role } from '../src/core/contract/access'
@@ -12,34 +10,19 @@ import { readBackup, writeBackup } from '../src/store/backup'
 import type { Database } from '../src/store/database'
 import { Members } from '../src/store/members'
 import { migrate } from '../src/store/migrate'
-import { openPglite } from '../src/store/pglite'
-import { openPostgres } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
 import { Threads } from '../src/store/threads'
 import { shortStory } from './short-story'
-import { PostgresServer } from './postgres'
+import { databases, PLACES } from './databases'
 
 const MIGRATIONS = resolve('src/store/migrations')
-const PLACES = ['of this process', 'of a server'] as const
-let server: PostgresServer
-let folder: string
-
-beforeAll(async () => {
-  server = await PostgresServer.start()
-  folder = await mkdtemp(join(tmpdir(), 'paper-compass-members-'))
-})
-
-afterAll(async () => {
-  await server.remove()
-  await rm(folder, { recursive: true, force: true })
-})
+const { folder, open } = databases()
 
 const names = ['ada', 'bo', 'cy', 'dee']
 const doer = { id: 'ada', name: 'ada', address: '192.0.2.7' }
 
 describe.each(PLACES)('who may do what, in a database %s', (place) => {
-  const opened = async (name: string) =>
-    place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name))
+  const opened = (name: string) => open(place, name)
   let database: Database
   let members: Members
   let stories: Stories
@@ -189,8 +172,9 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
   test('who did what stands in the history, and all of it comes through a backup', async () => {
     const id = await stories.create(newStory('Named', 'en'), undefined, { ...doer })
     const title = (to: string) => ({ op: 'set-story' as const, values: { title: to } })
-    await stories.change(id, title('By Bo'), crypto.randomUUID(), { member: 'bo' })
-    const undo = (more: object) => stories.travel(id, 'undo', crypto.randomUUID(), { member: 'cy', ...more })
+    await stories.change(id, title('By Bo'), crypto.randomUUID(), { by: { id: 'bo', name: 'bo' } })
+    const undo = (more: object) =>
+      stories.travel(id, 'undo', crypto.randomUUID(), { by: { id: 'cy', name: 'cy' }, ...more })
     // it is not their own, so they have to ask for it
     expect(await undo({})).toMatchObject({ error: { anyones: true } })
     expect((await undo({ anyones: true })).ok).toBe(true)
@@ -204,7 +188,7 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     await members.leave(doer, 'bo')
     expect(await by(stories)).toEqual([null, 'cy', 'bo'])
 
-    const file = join(folder, `${place}.gz`)
+    const file = join(folder(), `${place}.gz`)
     await writeBackup(database, file, new Date())
     const again = await opened('restored')
     try {
@@ -226,7 +210,8 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     const told: string[] = []
     stories.news = threads.news = (_, event) => told.push(event)
     const id = await stories.create(shortStory('Talked of', 'Here.', 'And there.') as Story, undefined, doer)
-    const change = (made: Change, member = 'ada') => stories.change(id, made, crypto.randomUUID(), { member })
+    const change = (made: Change, member = 'ada') =>
+      stories.change(id, made, crypto.randomUUID(), { by: { id: member, name: member } })
     const begin = (topic: string, text: string, more: Partial<NewThread> = {}) =>
       threads.begin(id, doer, { topic, quote: '', text, givenTo: null, ...more })
     await threads.visited(id, 'bo', 0)

@@ -11,38 +11,19 @@ import { readStory } from '../src/core/story/read'
 import type { Story } from '../src/core/story/types'
 import type { Database } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
-import { openPglite } from '../src/store/pglite'
-import { openPostgres } from '../src/store/postgres'
 import { Stories } from '../src/store/stories'
-import { PostgresServer } from './postgres'
+import { databases, PLACES } from './databases'
 import { randomChange, withEveryList, written } from './random-change'
 
 const MIGRATIONS = resolve('src/store/migrations')
 
-const PLACES = ['of this process', 'of a server'] as const
-let server: PostgresServer
-let folder: string
-
-beforeAll(async () => {
-  server = await PostgresServer.start()
-  folder = await mkdtemp(join(tmpdir(), 'paper-compass-'))
-})
-
-afterAll(async () => {
-  await server.remove()
-  await rm(folder, { recursive: true, force: true })
-})
-
-/** A database without tables. */
-async function opened(place: (typeof PLACES)[number], name: string): Promise<Database> {
-  return place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name))
-}
+const { open } = databases()
 
 describe.each(PLACES)('the store in a database %s', (place) => {
   let database: Database
 
   beforeAll(async () => {
-    database = await opened(place, 'filled')
+    database = await open(place, 'filled')
     await migrate(database, MIGRATIONS)
   })
 
@@ -468,7 +449,7 @@ test.each(EARLIER)(
     const names = (await readdir(MIGRATIONS)).filter((name) => name.endsWith('.sql')).sort()
     expect(names.length).toBeGreaterThan(version)
     for (const name of names.slice(0, version)) await copyFile(join(MIGRATIONS, name), join(old, name))
-    const database = await opened(place, `version_${version}`)
+    const database = await open(place, `version_${version}`)
     expect(await migrate(database, old)).toBe(version)
     await database.script(await readFile(resolve('test/fixtures/first-version.sql'), 'utf8'))
     expect(await migrate(database, MIGRATIONS)).toBe(names.length - version)

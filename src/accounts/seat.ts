@@ -64,16 +64,22 @@ export async function seatOf(headers: Headers, signIn: SignIn | undefined, store
   if (token !== undefined) {
     const bearer = await store.ask('bearer', token)
     if (bearer === undefined) return { kind: 'nobody' }
-    const { member, mayWrite, story } = bearer
-    return { kind: 'member', session: undefined, ...bearer, mayWrite, story, doer: doerOf(member, address) }
+    return { kind: 'member', session: undefined, ...bearer, doer: doerOf(bearer.member, address) }
   }
   const found = await signIn.auth.api.getSession({ headers }).catch(() => {
     throw new StoreFailure({ kind: 'away', message: 'The database does not answer at the moment.' })
   })
-  const member = found === null ? undefined : await store.ask('find', found.user.id)
+  if (found === null) return { kind: 'nobody' }
+  const member = await store.ask('find', found.user.id)
   if (member === undefined) return { kind: 'nobody' }
-  const session = found!.session.id
-  return { kind: 'member', member, session, mayWrite: true, story: null, doer: doerOf(member, address) }
+  return {
+    kind: 'member',
+    member,
+    session: found.session.id,
+    mayWrite: true,
+    story: null,
+    doer: doerOf(member, address),
+  }
 }
 
 function doerOf({ id, name }: Member, address: string | undefined): Doer & { readonly id: string } {

@@ -144,7 +144,6 @@ export function makeSignIn(settings: AccountSettings, store: StoreClient, secret
         if (user === undefined || failed) return
         const doer = { id: user.id, name: user.name, address }
         if (context.path === '/change-password') await store.ask('enter', doer, 'changed their password')
-        if (context.path === '/revoke-session') await store.ask('enter', doer, 'ended a session')
       }),
     },
     plugins:

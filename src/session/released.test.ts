@@ -20,7 +20,7 @@ afterEach(() => void jest.useRealTimers())
 const settle = (ms: number) => jest.advanceTimersByTimeAsync(ms)
 
 function watch(versions: ReturnType<typeof version>[]) {
-  let now = { story: at('now'), revision: 9, isSettled: true }
+  let now = { story: at('now'), isSettled: true }
   let told: readonly Released[] = []
   const asked: string[] = []
   let answering: Promise<void> = Promise.resolve()

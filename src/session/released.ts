@@ -24,7 +24,6 @@ const VERSIONS_MAX = 3
 /** What is looked at: all of one moment. */
 interface Standing {
   readonly story: Story
-  readonly revision: number | undefined
   /** Its survey is over. */
   readonly isSettled: boolean
 }

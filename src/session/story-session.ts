@@ -153,7 +153,7 @@ export class StorySession {
     this.released = new ReleasedWatch(
       id,
       opened.released,
-      () => ({ ...this.state, revision: this.sync.revision, isSettled: this.state.survey.running === undefined }),
+      () => ({ story: this.state.story, isSettled: this.state.survey.running === undefined }),
       (before, after) => this.survey.ask('carry', { before, after }),
       (released) => this.set({ released }),
     )

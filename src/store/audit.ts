@@ -1,6 +1,7 @@
 import type { Deed } from '../core/contract/access'
 import type { Sql } from './database'
 import { keepable } from './journal'
+import { iso } from './moment'
 
 /** Entries that are given at once. */
 const DEEDS = 100
@@ -25,7 +26,7 @@ export async function enter(sql: Sql, doer: Doer, deed: string, about = '', stor
 /** What was done, the latest first, before an entry; of all, or of one story. */
 export async function readDeeds(sql: Sql, before?: string, story?: string): Promise<Deed[]> {
   return sql.query<Deed & Record<string, unknown>>(
-    `select id, to_char(at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at, who, deed, about, address from audit
+    `select id, ${iso('at')} as at, who, deed, about, address from audit
      where ($1::uuid is null or (audit.at, audit.id) < (select b.at, b.id from audit b where b.id = $1::uuid))
        and ($2::uuid is null or story_id = $2::uuid)
      order by audit.at desc, audit.id desc limit ${DEEDS}`,

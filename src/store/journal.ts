@@ -1,5 +1,6 @@
 import type { HistoryStep } from '../core/contract/answers'
 import type { Sql } from './database'
+import { iso } from './moment'
 
 export type JournalKind = 'edit' | 'undo' | 'redo'
 
@@ -160,7 +161,7 @@ export async function summaryOf(sql: Sql, story: string, revision: number): Prom
 /** The steps before a revision, the latest first. */
 export async function readHistory(sql: Sql, story: string, before: number, limit: number): Promise<HistoryStep[]> {
   return sql.query<HistoryStep & Record<string, unknown>>(
-    `select revision, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt", kind, target, summary,
+    `select revision, ${iso('made_at')} as "madeAt", kind, target, summary,
        member.name as by
      from journal left join member on member.id = journal.member_id
      where story_id = $1 and revision < $2 order by revision desc limit $3`,

@@ -3,6 +3,7 @@ import { greater, type Invitation, type Invited, type Member, type Role, type To
 import { enter, type Doer } from './audit'
 import type { Database, Sql } from './database'
 import { keepable } from './journal'
+import { iso } from './moment'
 
 /** How long a link can be used, in days. */
 const JOIN_DAYS = 7
@@ -10,7 +11,6 @@ const PASSWORD_DAYS = 1
 /** Uses of a token are noted no closer than this, in minutes. */
 const NOTED_MINUTES = 5
 
-export const iso = (column: string) => `to_char(${column} at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')`
 export const MEMBER = `m.id, m.name, m.email, m.is_owner as "isOwner", ${iso('m.created_at')} as since`
 
 /** With what a message to other processes begins that is of a member, not of a story. */

@@ -2,10 +2,11 @@ import { createHash } from 'node:crypto'
 import type { KeptPlaytest } from '../core/contract/answers'
 import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Sql } from './database'
+import { iso } from './moment'
 
 export async function listPlaytests(sql: Sql, story: string): Promise<KeptPlaytest[]> {
   return sql.query<KeptPlaytest & Record<string, unknown>>(
-    `select id, name, record, to_char(added_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "addedAt"
+    `select id, name, record, ${iso('added_at')} as "addedAt"
      from playtest where story_id = $1 order by added_at, id`,
     [story],
   )

@@ -7,6 +7,7 @@ import type { Story } from '../core/story/types'
 import { findWords } from './find-words'
 import type { Held } from './held-stories'
 import { keepable, keepableJson, readHistory, undoInfo, type UndoInfo } from './journal'
+import { iso } from './moment'
 import { inSlices } from './pause'
 import { readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { enter, type Doer } from './audit'
@@ -68,7 +69,7 @@ export class Stories extends StoryEdits {
     const found = await this.database.query<
       Omit<Card, 'role'> & { own: Role | null; everyone: Role | null; looksAfter: boolean | null }
     >(
-      `select story.id, title, to_char(changed_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "changedAt", sample is not null as sample, scenes, beats,
+      `select story.id, title, ${iso('changed_at')} as "changedAt", sample is not null as sample, scenes, beats,
          facts, coalesce(facts_revision = revision, false) as "isSurveyed", own.role as own, everyone,
          (select is_owner from member where id = $2) as "looksAfter"
        ${which} order by ${ORDERED[order]}, changed_at desc, story.id limit ${CARDS} offset $4`,

@@ -1,4 +1,4 @@
-import type { Saved, Told } from '../core/contract/answers'
+import type { Saved } from '../core/contract/answers'
 import { fail, ok, type Result } from '../core/base/result'
 import { applyChange } from '../core/story/changes/apply'
 import { basedOn } from '../core/story/changes/based'
@@ -26,8 +26,6 @@ import { endPieces, writePieces } from './piece-rows'
 /** The latest changes of a story of which is kept how they are taken back; others are worked out from the pieces. */
 const INVERSES_MAX = 200
 
-const NAME_OF = 'select name from member where id = $1'
-
 export interface Refusal {
   readonly kind: 'unknown' | 'conflict'
   readonly message: string
@@ -35,33 +33,32 @@ export interface Refusal {
   readonly anyones?: true
 }
 
+/** A member by their name. */
+export interface Named {
+  readonly id: string
+  readonly name: string
+}
+
 /** Which window asks, and whether it wants the last step whoever made it. */
 export interface Whose {
   readonly author?: string | undefined
   readonly anyones?: boolean | undefined
   /** The member who asks, where there are accounts. */
-  readonly member?: string | undefined
+  readonly by?: Named | undefined
 }
 
 /** How a change is entered in the journal. */
 interface Carried extends Pick<NewEntry, 'kind' | 'requestId'> {
   readonly target?: number | null
   readonly author?: string | null | undefined
-  readonly member?: string | undefined
+  readonly by?: Named | undefined
 }
 
 /** Edits of stories, taking them back, and returning to what was. One operation is one transaction. */
 export class StoryEdits extends HeldStories {
   /** Carries out an edit. A request that was carried out before is answered again, not repeated. */
-  change(
-    id: string,
-    change: Change,
-    requestId: string,
-    { author, member }: Whose = {},
-  ): Promise<Result<Saved, Refusal>> {
-    return this.once(id, requestId, (held) =>
-      this.carryOut(id, held, change, { kind: 'edit', requestId, author, member }),
-    )
+  change(id: string, change: Change, requestId: string, { author, by }: Whose = {}): Promise<Result<Saved, Refusal>> {
+    return this.once(id, requestId, (held) => this.carryOut(id, held, change, { kind: 'edit', requestId, author, by }))
   }
 
   /**
@@ -72,19 +69,19 @@ export class StoryEdits extends HeldStories {
     id: string,
     kind: 'undo' | 'redo',
     requestId: string,
-    { author, anyones = false, member }: Whose = {},
+    { author, anyones = false, by }: Whose = {},
   ): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
       const steps = held[kind]
       const last = steps.at(-1)
       if (last === undefined) return fail({ kind: 'conflict', message: `There is nothing to ${kind}.` })
-      const step = anyones ? last : steps.findLast((one) => isOwn(one, { author, member }))
+      const step = anyones ? last : steps.findLast((one) => isOwn(one, { author, member: by?.id }))
       const named = await summaryOf(this.database, id, (step ?? last).revision)
       if (step === undefined) {
-        const message = `There is nothing of ${member === undefined ? "this window's own" : 'your own'} to ${kind}. The last step was made elsewhere: ${named}.`
+        const message = `There is nothing of ${by === undefined ? "this window's own" : 'your own'} to ${kind}. The last step was made elsewhere: ${named}.`
         return fail({ kind: 'conflict', message, anyones: true })
       }
-      const entry = { kind, target: step.revision, requestId, author, member }
+      const entry = { kind, target: step.revision, requestId, author, by }
       const inverse = await this.inverseOf(id, held, step)
       if (step.after === held.content) return this.carryOut(id, held, inverse, entry)
       const after = await this.storyAt(id, step.revision)
@@ -112,19 +109,13 @@ export class StoryEdits extends HeldStories {
     id: string,
     revision: number,
     requestId: string,
-    { author, member }: Whose = {},
+    { author, by }: Whose = {},
   ): Promise<Result<Saved, Refusal>> {
     return this.once(id, requestId, async (held) => {
       if (revision < 0 || revision >= held.revision)
         return fail({ kind: 'conflict', message: 'the story is at this point already' })
       const change = differenceOf(held.story, await this.storyAt(id, revision))
-      return this.carryOut(
-        id,
-        held,
-        change,
-        { kind: 'edit', requestId, author, member },
-        `returned to step ${revision}`,
-      )
+      return this.carryOut(id, held, change, { kind: 'edit', requestId, author, by }, `returned to step ${revision}`)
     })
   }
 
@@ -132,7 +123,7 @@ export class StoryEdits extends HeldStories {
     id: string,
     held: Held,
     wanted: Change,
-    { kind, requestId, target = null, author = null, member }: Carried,
+    { kind, requestId, target = null, author = null, by }: Carried,
     named?: string,
   ): Promise<Result<Saved, Refusal>> {
     // what is put in is an object of its own wherever it stands: pieces are told apart by their objects
@@ -144,7 +135,6 @@ export class StoryEdits extends HeldStories {
     const step = held.keys.step(held.story, story)
     const { scenes, beats } = countsOf(story)
     let haveMoved = false
-    let by: Told['by'] = null
     await this.database.transaction(async (sql) => {
       // whoever is first holds the row until this is done; others find another revision then
       const mine = await sql.query(
@@ -158,19 +148,17 @@ export class StoryEdits extends HeldStories {
       await this.database.others?.say(sql, `${id} ${revision}`)
       haveMoved = await followThreads(sql, id, held.story, story)
       if (haveMoved) await this.database.others?.say(sql, `${NEWS} ${id} comments `)
-      const [name] = member === undefined ? [] : await sql.query<{ name: string }>(NAME_OF, [member])
-      by = name === undefined ? null : { id: member!, name: name.name }
-      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author, member })
+      await appendEntry(sql, id, { revision, kind, target, requestId, summary, author, member: by?.id })
     })
     step.keep()
     this.written += 1
     held.story = story
     held.revision = revision
-    advance(held, { revision, kind, target, author, member })
+    advance(held, { revision, kind, target, author, member: by?.id })
     held.inverses.set(revision, inverse)
     if (held.inverses.size > INVERSES_MAX) held.inverses.delete(held.inverses.keys().next().value!)
     const saved: Saved = { revision, change, summary, ...undoInfo(held) }
-    this.tell(id, { ...saved, request: requestId, by })
+    this.tell(id, { ...saved, request: requestId, by: by === undefined ? null : { id: by.id, name: by.name } })
     if (haveMoved) this.news(id, 'comments', '')
     return ok(saved)
   }

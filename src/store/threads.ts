@@ -4,7 +4,8 @@ import type { Story } from '../core/story/types'
 import type { Doer } from './audit'
 import type { Database, Sql } from './database'
 import { keepable } from './journal'
-import { iso, NEWS } from './keys'
+import { NEWS } from './keys'
+import { iso } from './moment'
 
 type Who = Doer & { readonly id: string }
 

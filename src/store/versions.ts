@@ -1,10 +1,11 @@
 import type { Version } from '../core/contract/answers'
 import type { Sql } from './database'
+import { iso } from './moment'
 
 export async function listVersions(sql: Sql, story: string): Promise<Version[]> {
   return sql.query<Version & Record<string, unknown>>(
-    `select id, revision, name, to_char(made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "madeAt",
-       to_char(released_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "releasedAt" from version where story_id = $1 order by revision desc, made_at desc`,
+    `select id, revision, name, ${iso('made_at')} as "madeAt",
+       ${iso('released_at')} as "releasedAt" from version where story_id = $1 order by revision desc, made_at desc`,
     [story],
   )
 }

@@ -1,9 +1,8 @@
 import type { NextResponse } from 'next/server'
 import type { Need } from '../../accounts/seat'
-import type { SignIn } from '../../accounts/sign-in'
+import { ADDRESS_HEADER, type SignIn } from '../../accounts/sign-in'
 import { fail, ok, type Result } from '../../core/base/result'
 import type { Doer } from '../../store/audit'
-import type { StoreClient } from '../../store/worker/client'
 import { signIn } from './access'
 import { handler, refuse, type Asked } from './answers'
 
@@ -30,10 +29,16 @@ export function memberHandler<Params extends Readonly<Record<string, string>> = 
 }
 
 /** How one comes in; refused where there are no accounts, and where it was tried too often from there. */
-export async function comingIn(store: StoreClient, address: string | null): Promise<Result<SignIn, NextResponse>> {
+export async function comingIn({
+  request,
+  store,
+}: Pick<Asked<unknown>, 'request' | 'store'>): Promise<
+  Result<{ readonly signIn: SignIn; readonly address: string | undefined }, NextResponse>
+> {
+  const address = request.headers.get(ADDRESS_HEADER) ?? undefined
   const opened = await signIn()
   if (opened === undefined) return fail(refuse(404, NO_ACCOUNTS))
   if (!(await store.ask('mayTry', `join ${address}`, TRIES_SECONDS, TRIES)))
     return fail(refuse(429, 'This was tried too often from there; try again in ten minutes.'))
-  return ok(opened)
+  return ok({ signIn: opened, address })
 }

@@ -12,7 +12,7 @@ export function travelRoute(kind: 'undo' | 'redo') {
     if (!body.ok) return body.error
     const saved = await store.ask('travel', params.id, kind, body.value.request, {
       ...body.value,
-      member: doer?.id,
+      by: doer,
     })
     return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
   })

@@ -12,7 +12,7 @@ import type { Store } from '../open'
 import type { Doer } from '../audit'
 import type { Members } from '../members'
 import type { Incoming, Listed, Maker } from '../stories'
-import type { Refusal, Whose } from '../story-edits'
+import type { Named, Refusal, Whose } from '../story-edits'
 import type { Reading } from './reader'
 
 /** What the server refuses, and why. */
@@ -74,7 +74,7 @@ export interface StoreCalls extends MemberCalls {
   /** Only the revision that a story is at. */
   revisionOf(id: string): Promise<number | undefined>
   textAt(id: string, revision: number): Promise<string | undefined>
-  change(id: string, body: Uint8Array, member?: string): Promise<Result<Saved, Refused>>
+  change(id: string, body: Uint8Array, by?: Named): Promise<Result<Saved, Refused>>
   travel(id: string, kind: 'undo' | 'redo', request: string, whose?: Whose): Promise<Result<Saved, Refused>>
   returnTo(id: string, revision: number, request: string, whose?: Whose): Promise<Result<Saved, Refused>>
   history(id: string, before?: number): Promise<History | undefined>
@@ -163,14 +163,14 @@ export function storeCalls(
     exportText: (id) => stories.exportText(id),
     revisionOf: (id) => stories.revisionOf(id),
     textAt: (id, revision) => stories.textAt(id, revision),
-    change: async (id, body, member) => {
+    change: async (id, body, by) => {
       const json = parse(body)
       const sent = changeBody.safeParse(json)
       if (!sent.success)
         return fail({ kind: 'no-request', message: 'a change is sent as { "request": a UUID, "change": … } in JSON' })
       const change = readChange(sent.data.change)
       if (!change.ok) return fail({ kind: 'malformed', message: change.error })
-      return stories.change(id, change.value, sent.data.request, { author: sent.data.author, member })
+      return stories.change(id, change.value, sent.data.request, { author: sent.data.author, by })
     },
     travel: (id, kind, request, whose) => stories.travel(id, kind, request, whose),
     returnTo: (id, revision, request, whose) => stories.returnTo(id, revision, request, whose),

@@ -1,6 +1,5 @@
 import { NextResponse } from 'next/server'
 import { joinSchema, type Invited } from '../../../core/contract/access'
-import { ADDRESS_HEADER } from '../../../accounts/sign-in'
 import { seat } from '../../server/access'
 import { handler, refuse } from '../../server/answers'
 import { makeMember, signedIn, unmake } from '../../../accounts/newcomers'
@@ -11,8 +10,7 @@ const OVER = 'This link can not be used any more: it was used, taken back, or is
 
 /** What a link is for. */
 export const GET = handler('anyone', async ({ request, store }) => {
-  const address = request.headers.get(ADDRESS_HEADER)
-  const way = await comingIn(store, address)
+  const way = await comingIn({ request, store })
   if (!way.ok) return way.error
   const opened = await store.ask('open', new URL(request.url).searchParams.get('key') ?? '')
   if (opened === undefined) return refuse(404, OVER)
@@ -27,19 +25,18 @@ export const GET = handler('anyone', async ({ request, store }) => {
 export const POST = handler('anyone', async ({ request, store }) => {
   const read = await readBody(request, joinSchema)
   if (!read.ok) return read.error
-  const address = request.headers.get(ADDRESS_HEADER)
-  const way = await comingIn(store, address)
+  const way = await comingIn({ request, store })
   if (!way.ok) return way.error
+  const { signIn, address } = way.value
   const { key, name, email, password } = read.value
   const opened = await store.ask('open', key)
   if (opened === undefined) return refuse(404, OVER)
-  const from = { address: address ?? undefined }
   if (opened.kind === 'password') {
     if (password === undefined) return refuse(400, 'password: one is expected')
     const member = await store.ask('find', opened.member!)
-    if (member === undefined || !(await store.ask('use', opened.id, { ...from, id: member.id, name: member.name })))
+    if (member === undefined || !(await store.ask('use', opened.id, { id: member.id, name: member.name, address })))
       return refuse(404, OVER)
-    const { internalAdapter, password: hashing } = await way.value.auth.$context
+    const { internalAdapter, password: hashing } = await signIn.auth.$context
     const hashed = await hashing.hash(password)
     // whoever knew the old one is out
     await internalAdapter.deleteUserSessions(member.id)
@@ -53,21 +50,20 @@ export const POST = handler('anyone', async ({ request, store }) => {
         accountId: member.id,
         password: hashed,
       })
-    await store.ask('sayChanged', member.id)
-    return signedIn(way.value, request, member.email, password)
+    return signedIn(signIn, request, member.email, password)
   }
   const asks = await seat(request.headers)
   if (asks.kind === 'member' && asks.session !== undefined && email === undefined)
     return (await store.ask('use', opened.id, asks.doer)) ? NextResponse.json({}) : refuse(404, OVER)
   if (name === undefined || email === undefined || password === undefined)
     return refuse(400, 'name, email and password are expected')
-  const made = await makeMember(way.value, { name, email, password })
+  const made = await makeMember(signIn, { name, email, password })
   if (made === undefined)
     return refuse(409, `Somebody with the e-mail ${email} is here already: sign in, and open the link again.`)
-  if (!(await store.ask('use', opened.id, { ...from, id: made.id, name }))) {
+  if (!(await store.ask('use', opened.id, { id: made.id, name, address }))) {
     // somebody else came in by it at the same moment
-    await unmake(way.value, made.id)
+    await unmake(signIn, made.id)
     return refuse(404, OVER)
   }
-  return signedIn(way.value, request, email, password)
+  return signedIn(signIn, request, email, password)
 })

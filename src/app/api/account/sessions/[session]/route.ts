@@ -9,6 +9,5 @@ export const DELETE = memberHandler<{ session: string }>('self', async ({ params
   if (found === undefined) return refuse(404, 'There is no such session any more.')
   await internalAdapter.deleteSession(found.token)
   await store.ask('enter', doer, 'ended a session')
-  await store.ask('sayChanged', doer.id)
   return NextResponse.json({})
 })

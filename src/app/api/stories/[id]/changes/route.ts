@@ -6,6 +6,6 @@ export const POST = handler<{ id: string }>('write', async ({ request, store, pa
   if (!isJson(request)) return refuseOther()
   const bytes = await readBytes(request)
   if (!bytes.ok) return bytes.error
-  const saved = await store.ask('change', params.id, bytes.value, doer?.id)
+  const saved = await store.ask('change', params.id, bytes.value, doer)
   return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
 })

@@ -8,6 +8,6 @@ export const POST = handler<{ id: string }>('write', async ({ request, store, pa
   const body = await readBody(request, requestSchema.extend({ revision: z.int().min(0) }))
   if (!body.ok) return body.error
   const { revision, request: named, author } = body.value
-  const saved = await store.ask('returnTo', params.id, revision, named, { author, member: doer?.id })
+  const saved = await store.ask('returnTo', params.id, revision, named, { author, by: doer })
   return saved.ok ? NextResponse.json(saved.value) : refuseAs(saved.error)
 })
