@@ -2,7 +2,7 @@ import { replay } from '../play/replay'
 import type { LinkedStory } from '../story/linked'
 import type { RouteItem } from '../story/types'
 import type { Share } from './simulation'
-import { spreadOf, type Spread } from './spread'
+import { counted as countedNumbers, spreadOf, type Spread } from './spread'
 
 /** A playthrough as somebody played it elsewhere: what is replayed, and the seconds at each rest before an item. */
 export interface Recorded {
@@ -79,7 +79,7 @@ export function figuresOf(replayed: readonly Replayed[]): PlaytestFigures {
       .sort((a, b) => b.plays - a.plays || (a.beat < b.beat ? -1 : 1)),
     beats: shares(counted(replayed.flatMap(({ beats }) => [...beats]))),
     choices: shares(counted(replayed.flatMap(({ choices }) => [...choices]))),
-    minutes: spreadOf(replayed.map(({ seconds }) => Math.round(seconds / 6) / 10).sort((a, b) => a - b)),
+    minutes: spreadOf(countedNumbers(replayed.map(({ seconds }) => Math.round(seconds / 6) / 10))),
     parted: replayed.filter(({ parts }) => parts !== undefined).length,
   }
 }

@@ -5,8 +5,9 @@ import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import { Survey } from '../survey/survey'
 import { readDraw, type GivenDraw, type GivenDraws } from './given-draws'
-import { barsOf, spreadOf, spreadOfCounts } from './spread'
-import { Simulation, type SimulationResult } from './simulation'
+import { barsOf, counted, spreadOf } from './spread'
+import { SHARE_PLAYS, Simulation, type SimulationResult } from './simulation'
+import { addTallies, resultOf, type Tally } from './tally'
 import type { Player } from './player'
 import type { LinkedStory } from '../story/linked'
 
@@ -91,6 +92,30 @@ test('the same seed gives the same figures, also in slices; another seed gives o
   expect(simulated(story, { kind: 'random' }, 8).words).not.toEqual(once.words)
 })
 
+test('playthroughs in shares, each by another, added in any order, are those of one', () => {
+  const plays = 2 * SHARE_PLAYS + 500
+  for (const seed of [3, 0xffffffff]) {
+    const story = linkStory(ordinary(12))
+    const options = { player: { kind: 'random' }, seed, longest: LONGEST } as const
+    const tallyOf = (from: number, many: number) => {
+      const simulation = Simulation.of(story, options, () => surveyed(story), from)
+      if (!simulation.ok) throw new Error(simulation.error)
+      simulation.value.advance(many)
+      return simulation.value.tally()
+    }
+    const whole = tallyOf(0, plays)
+    const parts = [0, 1, 2].map((share) => tallyOf(share * SHARE_PLAYS, share === 2 ? 500 : SHARE_PLAYS))
+    // as it comes from another machine
+    const sent = parts.map((part) => JSON.parse(JSON.stringify(part)) as Tally)
+    const added = [sent[2]!, sent[0]!, sent[1]!].reduce(addTallies)
+    expect(resultOf(added, options)).toEqual(resultOf(whole, options))
+    expect(added.plays).toBe(plays)
+    // each share meets other numbers
+    expect(parts[1]!.words).not.toEqual(parts[0]!.words)
+    expect(() => tallyOf(5, 1)).toThrow('in the middle of a share')
+  }
+})
+
 test('one who looks for new text reads more of a hub than one who chooses at random', () => {
   const choice = (id: string) => ({ id, text: `Ask about ${id}`, to: 'room.hub' })
   const story = linkStory({
@@ -128,17 +153,13 @@ test('one who looks for new text reads more of a hub than one who chooses at ran
 test('spreads and bars are those of the numbers themselves', () => {
   const random = seededRandom(5)
   for (let round = 0; round < 200; round += 1) {
-    const numbers = Array.from({ length: 1 + random.below(40) }, () => random.below(1 + random.below(90)) - 20).sort(
-      (a, b) => a - b,
-    )
-    const spread = spreadOf(numbers)!
-    const least = numbers[0]!
-    const counts = new Array<number>(numbers.at(-1)! - least + 1).fill(0)
-    for (const number of numbers) counts[number - least]! += 1
-    expect(spreadOfCounts(counts, least)).toEqual({ ...spread, plays: numbers.length })
+    const numbers = Array.from({ length: 1 + random.below(40) }, () => random.below(1 + random.below(90)) - 20)
+    const spread = spreadOf(counted(numbers))!
+    expect([spread.least, spread.most]).toEqual([Math.min(...numbers), Math.max(...numbers)])
+    expect(spread.mean).toBeCloseTo(numbers.reduce((sum, number) => sum + number, 0) / numbers.length, 9)
     expect(numbers.filter((number) => number <= spread.median).length * 2).toBeGreaterThanOrEqual(numbers.length)
     expect(numbers.filter((number) => number < spread.median).length * 2).toBeLessThan(numbers.length + 1)
-    const bars = barsOf(numbers)
+    const bars = barsOf(counted(numbers))
     for (const { from, to, plays } of bars)
       expect(plays).toBe(numbers.filter((number) => number >= from && number < to).length)
     expect(bars.reduce((sum, { plays }) => sum + plays, 0)).toBe(numbers.length)

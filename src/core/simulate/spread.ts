@@ -17,45 +17,34 @@ export interface Bar {
 
 const BARS_MAX = 30
 
-/** The spread of numbers in rising order; of none, undefined. Quartiles are values that occur (nearest rank). */
-export function spreadOf(sorted: ArrayLike<number>): Spread | undefined {
-  const { length } = sorted
-  if (length === 0) return undefined
-  let sum = 0
-  for (let at = 0; at < length; at += 1) sum += sorted[at]!
-  const rank = (part: number) => sorted[Math.max(0, Math.ceil(part * length) - 1)]!
-  return {
-    least: sorted[0]!,
-    lowerQuartile: rank(0.25),
-    median: rank(0.5),
-    upperQuartile: rank(0.75),
-    most: sorted[length - 1]!,
-    mean: sum / length,
-  }
+/** How often which numbers came, in rising order. */
+export type Counted = readonly (readonly [number: number, times: number])[]
+
+export function counted(numbers: Iterable<number>): Counted {
+  const times = new Map<number, number>()
+  for (const number of numbers) times.set(number, (times.get(number) ?? 0) + 1)
+  return [...times].sort(([a], [b]) => a - b)
 }
 
-/** The spread of counted whole numbers: `counts[i]` is how often `from + i` was seen. */
-export function spreadOfCounts(
-  counts: ArrayLike<number>,
-  from: number,
-): (Spread & { readonly plays: number }) | undefined {
-  let plays = 0
-  let sum = 0
-  for (let at = 0; at < counts.length; at += 1) {
-    plays += counts[at]!
-    sum += counts[at]! * (from + at)
-  }
+export function timesOf(numbers: Counted): number {
+  return numbers.reduce((sum, [, times]) => sum + times, 0)
+}
+
+/** The spread of counted numbers; of none, undefined. Quartiles are values that occur (nearest rank). */
+export function spreadOf(numbers: Counted): Spread | undefined {
+  const plays = timesOf(numbers)
   if (plays === 0) return undefined
+  const sum = numbers.reduce((sum, [number, times]) => sum + number * times, 0)
   const rank = (part: number) => {
     const wanted = Math.max(1, Math.ceil(part * plays))
     let seen = 0
-    for (let at = 0; ; at += 1) {
-      seen += counts[at]!
-      if (seen >= wanted) return from + at
+    for (const [number, times] of numbers) {
+      seen += times
+      if (seen >= wanted) return number
     }
+    return numbers.at(-1)![0]
   }
   return {
-    plays,
     least: rank(0),
     lowerQuartile: rank(0.25),
     median: rank(0.5),
@@ -65,13 +54,13 @@ export function spreadOfCounts(
   }
 }
 
-/** Bars of one width, a whole number, over numbers in rising order. */
-export function barsOf(sorted: ArrayLike<number>): Bar[] {
-  if (sorted.length === 0) return []
-  const least = sorted[0]!
-  const span = sorted[sorted.length - 1]! - least + 1
+/** Bars of one width, a whole number, over counted whole numbers. */
+export function barsOf(numbers: Counted): Bar[] {
+  if (numbers.length === 0) return []
+  const least = numbers[0]![0]
+  const span = numbers.at(-1)![0] - least + 1
   const width = Math.ceil(span / Math.min(BARS_MAX, span))
   const plays = new Array<number>(Math.ceil(span / width)).fill(0)
-  for (let at = 0; at < sorted.length; at += 1) plays[Math.floor((sorted[at]! - least) / width)]! += 1
+  for (const [number, times] of numbers) plays[Math.floor((number - least) / width)]! += times
   return plays.map((count, at) => ({ from: least + at * width, to: least + (at + 1) * width, plays: count }))
 }
