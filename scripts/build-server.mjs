@@ -5,6 +5,8 @@ import { builtFrom, root } from './ensure.mjs'
 const ENTRIES = {
   thread: 'src/store/worker/thread.ts',
   reader: 'src/store/worker/reader.ts',
+  heavy: 'src/store/jobs/heavy.ts',
+  worker: 'src/store/jobs/worker.ts',
   live: 'src/live/attach.ts',
 }
 
@@ -14,7 +16,7 @@ export function ensureServer() {
   return builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
     bundle({
       entryPoints: Object.entries(ENTRIES).map(([out, file]) => ({ out, in: join(root, file) })),
-      external: ['ws'],
+      external: ['ws', 'pg-boss'],
       outdir,
     }),
   )

@@ -209,7 +209,7 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
     const threads = new Threads(database)
     const told: string[] = []
     stories.news = threads.news = (_, event) => told.push(event)
-    const id = await stories.create(shortStory('Talked of', 'Here.', 'And there.') as Story, undefined, doer)
+    const id = await stories.create(shortStory('Talked of', 'Here.', 'And there.'), undefined, doer)
     const change = (made: Change, member = 'ada') =>
       stories.change(id, made, crypto.randomUUID(), { by: { id: member, name: member } })
     const begin = (topic: string, text: string, more: Partial<NewThread> = {}) =>

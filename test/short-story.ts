@@ -1,7 +1,7 @@
 /** A story of two beats: lines at the quay, and home from there. */
 export function shortStory(title: string, ...lines: readonly string[]) {
   return {
-    paperCompass: 1,
+    paperCompass: 1 as const,
     title,
     language: 'en',
     start: 'quay.here',

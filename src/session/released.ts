@@ -1,7 +1,7 @@
 import type { Version } from '../core/contract/answers'
 import type { Result } from '../core/base/result'
 import type { Story } from '../core/story/types'
-import type { Carried } from '../core/survey/carry/carried'
+import type { Carried, FarCarried } from '../core/survey/carry/carried'
 import { api } from './api'
 
 /** A version that players have, and what becomes of their saves in the story as it is. */
@@ -67,6 +67,12 @@ export class ReleasedWatch {
       if (!this.versions.some((version) => version.revision === revision)) this.known.delete(revision)
     this.say()
     this.touch()
+  }
+
+  /** What was worked out elsewhere holds for this story. */
+  know(far: readonly FarCarried[], of: Story): void {
+    for (const { revision, carried } of far) this.known.set(revision, { carried, of })
+    this.say()
   }
 
   /** Something has changed that may do something to them. */

@@ -2,13 +2,16 @@ import { api } from './api'
 import type { Role } from '../core/contract/access'
 import { atSchema, toldSchema, type Told } from '../core/contract/answers'
 
+const NEWS = ['comments', 'here', 'jobs'] as const
+type News = (typeof NEWS)[number]
+
 interface EventsListener {
   /** A change was saved to the story, by whichever window. */
   change(told: Told): void
   /** The server is at this revision; and one is this in the story now. */
   at(revision: number, role: Role | undefined): void
-  /** Something else is new: a comment, or who is where. */
-  news(event: 'comments' | 'here', data: string): void
+  /** Something else is new: a comment, who is where, or heavy work. */
+  news(event: News, data: string): void
   /** The server does not tell this window anything any more; it is asked again and again. */
   deaf(): void
 }
@@ -64,7 +67,7 @@ export class ServerEvents {
       const { revision, role } = atSchema.parse(JSON.parse(data))
       this.listener.at(revision, role)
     })
-    for (const event of ['comments', 'here'] as const)
+    for (const event of NEWS)
       source.addEventListener(event, ({ data }: MessageEvent<string>) => this.listener.news(event, data))
   }
 }

@@ -1,4 +1,4 @@
-import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
+import type { SimulationOptions, SimulationResult } from '../core/simulate/result'
 import type { Story } from '../core/story/types'
 import type { FromSimulation, ToSimulation } from '../workers/protocol'
 
@@ -36,6 +36,13 @@ export class SimulationHandle {
     this.set({ running: { plays: 0, of: plays }, failure: undefined })
     this.post({ type: 'stop' })
     this.post({ type: 'simulate', request: this.request, story, plays, options })
+  }
+
+  /** Shows what players met who played elsewhere. */
+  show(result: SimulationResult, story: Story): void {
+    this.request += 1
+    this.post({ type: 'stop' })
+    this.set({ running: undefined, failure: undefined, result, story })
   }
 
   stop(): void {

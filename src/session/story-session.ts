@@ -10,12 +10,14 @@ import type { LinkedStory } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
 import { api } from './api'
 import type { KeptPlaytest, Opened } from '../core/contract/answers'
+import type { Jobs } from '../core/contract/jobs'
 import { FactsKeeper } from './facts-keeper'
 import { namingOf, type Naming } from './naming'
 import { PendingStore } from './pending'
 import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { StorySync, type Synced } from './story-sync'
+import { ServerWork } from './server-work'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 import { ReleasedWatch, type Released } from './released'
 import { ALONE, Together, type TogetherState } from './together'
@@ -39,6 +41,8 @@ export interface SessionState extends Synced, TogetherState {
   readonly drafts: number
   /** The last change that somebody else made while one looks. */
   readonly byOther: ByOther | undefined
+  /** Heavy work that was asked for; undefined until somebody looked. */
+  readonly jobs: Jobs | undefined
   /** Versions that players have, and what becomes of their saves. */
   readonly released: readonly Released[]
   /** The last thing that went wrong, until it is dismissed. */
@@ -82,6 +86,8 @@ export class StorySession {
   readonly released: ReleasedWatch | undefined
   /** What others do in the same story; undefined without accounts. */
   readonly together: Together | undefined
+  /** Heavy work that is done beside the page. */
+  readonly work: ServerWork
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
   private readonly facts = new FactsKeeper(
@@ -123,15 +129,28 @@ export class StorySession {
       role: opened.role,
       ...ALONE,
       released: [],
+      jobs: undefined,
       byOther: undefined,
     }
     this.trail.remember(this.state.beat)
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
+    this.work = new ServerWork(id, {
+      changed: (jobs) => this.set({ jobs }),
+      look: () => {
+        const { survey, story, saving } = this.state
+        const isCutShort = survey.running === undefined && survey.report?.complete === false
+        return { story, revision: saving.kind === 'saved' ? this.sync.revision : undefined, isCutShort }
+      },
+      survey: (far, took) => this.survey.adopt(far, took),
+      carried: (far) => this.released?.know(far, this.state.story),
+      figures: (result, story) => this.players.show(result, story),
+    })
     this.survey = new SurveyHandle(
       (survey) => {
         this.set({ survey })
         this.facts.touch()
         this.released?.touch()
+        this.work.touch()
       },
       () => this.state.story,
     )
@@ -147,7 +166,7 @@ export class StorySession {
         if (role !== undefined) this.set({ role })
         this.sync.expect(revision)
       },
-      news: (event, data) => this.together?.hear(event, data),
+      news: (event, data) => (event === 'jobs' ? this.work.hear() : this.together?.hear(event, data)),
       deaf: () => void this.findOut(),
     })
     this.released = new ReleasedWatch(
@@ -181,6 +200,7 @@ export class StorySession {
     this.survey.close()
     this.players.close()
     this.together?.close()
+    this.work.close()
     this.released?.close()
   }
 

@@ -1,9 +1,12 @@
-import { fail, type Result } from '../core/base/result'
+import { fail, ok, type Result } from '../core/base/result'
 import type { Change } from '../core/story/changes/types'
-import type { Story } from '../core/story/types'
+import type { RouteItem, Story } from '../core/story/types'
+import { endOf, type FarSurvey } from '../core/survey/far-survey'
+import { nameOfFinding } from '../core/survey/findings/finding'
 import type { Bearing } from '../core/survey/questions/bearing'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import type { Answer, Ask, QuestionName } from '../workers/questions'
+import { spliced } from '../workers/spliced'
 import { SurveyReport } from './survey-report'
 
 export type { Answer, Ask, Compared, QuestionName } from '../workers/questions'
@@ -67,6 +70,8 @@ export class SurveyHandle {
   private restart: ReturnType<typeof setTimeout> | undefined
   private watched: string | undefined
   private told: SurveyReport | undefined
+  /** What was said elsewhere. */
+  private far: { readonly report: SurveyReport; readonly routes: FarSurvey['routes'] } | undefined
   private state = NO_SURVEY
 
   constructor(
@@ -109,6 +114,8 @@ export class SurveyHandle {
 
   /** Asks one of the questions; a question that fails, or that nobody can answer any more, says why. */
   ask<N extends QuestionName>(name: N, ask: Ask<N>): Promise<Result<Answer<N>>> {
+    const far = this.farRoute(name, ask)
+    if (far !== undefined) return Promise.resolve(ok(far as Answer<N>))
     const request = (this.requests += 1)
     return new Promise((answer) => {
       if (this.isOver || this.isDown) return answer(fail('the survey is not running'))
@@ -119,6 +126,26 @@ export class SurveyHandle {
 
   stop(): void {
     this.post({ type: 'stop' })
+  }
+
+  /** Takes over what a longer survey of the same story said elsewhere. */
+  adopt({ brief: { beats, choices, findings, ...rest }, addresses, routes }: FarSurvey, took: number): void {
+    const verdicts = { beats: Uint8Array.from(beats), choices: Uint8Array.from(choices) }
+    const told = { ...rest, ...verdicts, addresses, findings: spliced([], findings), took }
+    const report = new SurveyReport(told, undefined)
+    this.far = { report, routes }
+    this.set({ report })
+  }
+
+  /** A route that only the survey elsewhere knows. */
+  private farRoute<N extends QuestionName>(name: N, ask: Ask<N>): readonly RouteItem[] | undefined {
+    const { far } = this
+    if (far === undefined || far.report !== this.state.report) return undefined
+    if (name === 'route-of') return far.routes[nameOfFinding(ask as Ask<'route-of'>)]
+    const { what, address } = ask as Ask<'route-to'>
+    return name === 'route-to' && (what === 'endings' || what === 'stages')
+      ? far.routes[endOf(what, address)]
+      : undefined
   }
 
   /** The worker has failed as a whole: whoever waits is told, and another one takes its place. */

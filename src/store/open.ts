@@ -7,6 +7,8 @@ import { surveyStory } from '../core/survey/survey'
 import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
+import { Jobs } from './jobs/jobs'
+import { Queue } from './jobs/queue'
 import { Members } from './members'
 import { migrate } from './migrate'
 import { openPostgres } from './postgres'
@@ -21,12 +23,16 @@ export interface StorePlaces {
   readonly server?: string | undefined
   readonly migrations: string
   readonly samples: string
+  /** Heavy work is done in this process, if a server has the data. */
+  readonly works?: boolean
 }
 
 export interface Store {
   readonly stories: Stories
   readonly members: Members
   readonly threads: Threads
+  readonly jobs: Jobs
+  readonly queue: Queue
   readonly database: Database
   close(): Promise<void>
 }
@@ -48,7 +54,7 @@ async function openShared(places: StorePlaces, server: string): Promise<Store> {
     await database.close()
     throw error
   }
-  return storeOf(stories, members, database)
+  return storeOf(stories, members, database, places.works)
 }
 
 /** Brings tables up to date, takes away what an import that was cut off left, and puts the samples into an empty database. */
@@ -59,14 +65,18 @@ async function prepare(database: Database, { migrations, samples }: StorePlaces)
   if (await filled.isEmpty()) await loadSamples(filled, samples)
 }
 
-function storeOf(stories: Stories, members: Members, database: Database): Store {
+function storeOf(stories: Stories, members: Members, database: Database, works = false): Store {
+  const queue = new Queue(database, works)
   return {
     stories,
     members,
     threads: new Threads(database),
+    jobs: new Jobs(database, queue),
+    queue,
     database,
     close: async () => {
       await stories.idle()
+      await queue.stop()
       await database.close()
     },
   }
@@ -81,7 +91,7 @@ async function openOwn(places: StorePlaces, now: Date): Promise<Store> {
     await backUpDaily(database, places.data, now).catch((error: Error) =>
       console.error(`The day's backup could not be made: ${error.message}`),
     )
-  return storeOf(new Stories(database), new Members(database), database)
+  return storeOf(new Stories(database), new Members(database), database, true)
 }
 
 async function loadSamples(stories: Stories, folder: string): Promise<void> {

@@ -15,7 +15,7 @@ import { giveRole } from './keys'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { countsOf, StoryEdits } from './story-edits'
-import { addVersion, listVersions, releaseVersion, removeVersion } from './versions'
+import { addVersion, listVersions, releasedVersions, releaseVersion, removeVersion } from './versions'
 
 /** Steps of a history that are given at once. */
 const STEPS = 100
@@ -201,6 +201,10 @@ export class Stories extends StoryEdits {
   async textAt(id: string, revision: number): Promise<string | undefined> {
     const story = await this.at(id, revision)
     return story && this.textOf(story, 0)
+  }
+
+  released(id: string): ReturnType<typeof releasedVersions> {
+    return releasedVersions(this.database, id)
   }
 
   /** The title of a story, without all that is in it. */

@@ -14,6 +14,14 @@ export async function addVersion(sql: Sql, story: string, revision: number, name
   await sql.query('insert into version (story_id, revision, name) values ($1, $2, $3)', [story, revision, name])
 }
 
+/** The versions that players have, the latest first. */
+export async function releasedVersions(sql: Sql, story: string): Promise<Pick<Version, 'name' | 'revision'>[]> {
+  return sql.query<Pick<Version, 'name' | 'revision'> & Record<string, unknown>>(
+    'select name, revision from version where story_id = $1 and released_at is not null order by revision desc, made_at desc',
+    [story],
+  )
+}
+
 /** Says that players have a version, or no longer; false where there is none. */
 export async function releaseVersion(sql: Sql, story: string, id: string, isReleased: boolean): Promise<boolean> {
   const rows = await sql.query(

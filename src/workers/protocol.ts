@@ -1,5 +1,5 @@
 import type { Result } from '../core/base/result'
-import type { SimulationOptions, SimulationResult } from '../core/simulate/simulation'
+import type { SimulationOptions, SimulationResult } from '../core/simulate/result'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
 import type { Finding } from '../core/survey/findings/finding'

@@ -4,11 +4,11 @@ import { store } from '../server/store'
 
 export const dynamic = 'force-dynamic'
 
-/** For whoever looks after it: that it is alive, and whether its database answers; 503 while it does not. */
+/** For whoever looks after it: that it is alive, whether its database answers, and how much work waits; 503 while that does not. */
 export async function GET(): Promise<Response> {
   try {
-    await (await store()).ask('ping')
-    return NextResponse.json({ alive: true, database: 'answers' })
+    const queue = await (await store()).ask('load')
+    return NextResponse.json({ alive: true, database: 'answers', queue })
   } catch (error) {
     const why = failureIn(error)?.message ?? 'The store could not be opened.'
     return NextResponse.json({ alive: true, database: 'away', message: why }, { status: 503 })

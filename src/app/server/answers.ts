@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server'
 import { NO_STORY, type Allowed, type Need } from '../../accounts/seat'
+import { placeOf } from '../../core/base/error-place'
 import { isUuid } from '../../core/base/ids'
 import type { Role } from '../../core/contract/access'
 import type { Doer } from '../../store/audit'
@@ -72,15 +73,4 @@ export function handler<Params extends Readonly<Record<string, unknown>> = Reado
       return refuse(500, 'The server could not do this. Nothing was changed.')
     }
   }
-}
-
-/** Where something failed: what the error says may hold a story's words. */
-function placeOf(error: unknown): string {
-  if (!(error instanceof Error)) return typeof error
-  return `${error.name} ${
-    error.stack
-      ?.split('\n')
-      .find((line) => /^\s+at /.test(line))
-      ?.trim() ?? ''
-  }`
 }

@@ -1,4 +1,5 @@
 import { join, resolve } from 'node:path'
+import { jobSettings } from '../../store/jobs/settings'
 import { StoreClient } from '../../store/worker/client'
 
 /** The server that hosts this application closes what stands here before it stops, and stops when it is told to. */
@@ -28,6 +29,8 @@ export function store(): Promise<StoreClient> {
 
 async function open(): Promise<StoreClient> {
   const at = (path: string) => join(/* turbopackIgnore: true */ process.cwd(), path)
+  const jobs = jobSettings(process.env)
+  if (!jobs.ok) throw new Error(jobs.error)
   const client = await StoreClient.open({
     data: resolve(/* turbopackIgnore: true */ process.env.PAPER_COMPASS_DATA || 'data'),
     server: process.env.PAPER_COMPASS_DATABASE_URL?.trim() || undefined,
@@ -35,6 +38,7 @@ async function open(): Promise<StoreClient> {
     samples: at('samples'),
     thread: at('dist/server/thread.mjs'),
     reader: at('dist/server/reader.mjs'),
+    work: { ...jobs.value, heavy: at('dist/server/heavy.mjs') },
     ...reserve(),
   })
   const shared = globalThis as Shared

@@ -1,7 +1,7 @@
 import { replay } from '../play/replay'
 import type { LinkedStory } from '../story/linked'
 import type { RouteItem } from '../story/types'
-import type { Share } from './simulation'
+import type { Share } from './result'
 import { counted as countedNumbers, spreadOf, type Spread } from './spread'
 
 /** A playthrough as somebody played it elsewhere: what is replayed, and the seconds at each rest before an item. */

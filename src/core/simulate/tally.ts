@@ -1,4 +1,4 @@
-import type { Share, SimulationOptions, SimulationResult } from './simulation'
+import type { Share, SimulationOptions, SimulationResult } from './result'
 import { barsOf, spreadOf, timesOf, type Counted } from './spread'
 
 /** What was counted in some playthroughs, by id and address: it can be written as JSON, and added to others. */

@@ -5,9 +5,11 @@ import type { PlayRecord } from '../../core/formats/playtest/read'
 import { fail, ok, type Result } from '../../core/base/result'
 import type { NewThread, Thread, ThreadChange } from '../../core/contract/comments'
 import type { Role } from '../../core/contract/access'
+import type { JobAsk, Jobs, Night } from '../../core/contract/jobs'
 import { readChange } from '../../core/story/changes/schema'
 import { newStory } from '../../core/story/new-story'
 import { backupName, writeBackup } from '../backup'
+import type { Jobs as JobsKept } from '../jobs/jobs'
 import type { Store } from '../open'
 import type { Doer } from '../audit'
 import type { Members } from '../members'
@@ -88,6 +90,14 @@ export interface StoreCalls extends MemberCalls {
   remove(id: string, doer?: Doer): Promise<boolean>
   restore(id: string, doer?: Doer): Promise<boolean>
   backUp(): Promise<string>
+  jobs(id: string): Promise<Jobs>
+  beginJob(id: string, ask: JobAsk, member?: string): Promise<string | undefined>
+  /** As JSON text. */
+  jobResult(id: string, job: string): Promise<string | undefined>
+  cancelJob(id: string | undefined, job: string): Promise<boolean>
+  night(member?: string): Promise<Night | undefined>
+  beginNight(member?: string): Promise<string | undefined>
+  load(): ReturnType<JobsKept['load']>
   close(): Promise<void>
 }
 
@@ -115,6 +125,11 @@ export const READING: ReadonlySet<keyof StoreCalls> = new Set([
   'deeds',
   'threads',
   'tellHere',
+  'jobs',
+  'jobResult',
+  'cancelJob',
+  'night',
+  'load',
 ])
 
 const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown(), author: z.uuid().optional() })
@@ -122,13 +137,15 @@ const changeBody = z.strictObject({ request: z.uuid(), change: z.unknown(), auth
 export interface Around {
   readonly data: string
   readonly reader: string
+  /** Gives back what is worked on here. */
+  stopWork(): Promise<void>
   /** Hears how many beats of an import are in. */
   progress(id: string, done: number, of: number): void
 }
 
 export function storeCalls(
-  { stories, members, threads, database, close }: Store,
-  { data, reader, progress }: Around,
+  { stories, members, threads, jobs, database, close }: Store,
+  { data, reader, progress, stopWork }: Around,
 ): StoreCalls {
   return {
     ...memberCalls(members),
@@ -190,7 +207,17 @@ export function storeCalls(
       await writeBackup(database, file, now)
       return file
     },
-    close,
+    jobs: (id) => jobs.list(id),
+    beginJob: (id, ask, member) => jobs.begin(id, ask, member),
+    jobResult: (id, job) => jobs.result(id, job),
+    cancelJob: (id, job) => jobs.cancel(id, job),
+    night: (member) => jobs.night(member),
+    beginNight: (member) => jobs.beginNight(member),
+    load: () => jobs.load(),
+    close: async () => {
+      await stopWork()
+      await close()
+    },
   }
 }
 

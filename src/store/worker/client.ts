@@ -169,9 +169,9 @@ export class StoreClient {
     if (this.closed) return Promise.reject(away('The store is closed.'))
     if (this.worker !== undefined) return this.starting!
     if (this.failure !== undefined && Date.now() - this.failedAt < AGAIN_MS) return Promise.reject(this.failure)
-    const { thread, data, server, migrations, samples, reader, reserve = RESERVE_BYTES } = this.options
+    const { thread, data, server, migrations, samples, reader, work, reserve = RESERVE_BYTES } = this.options
     const worker = new Worker(/* turbopackIgnore: true */ thread, {
-      workerData: { data, server, migrations, samples, reader, reserve } satisfies ThreadData,
+      workerData: { data, server, migrations, samples, reader, work, reserve } satisfies ThreadData,
     })
     this.worker = worker
     for (const story of this.listeners.keys()) this.watch(story, true)

@@ -1,3 +1,4 @@
+import type { JobSettings } from '../jobs/settings'
 import type { StoreCalls } from './calls'
 
 /** From now on the changes of a story are told, or no longer. */
@@ -53,6 +54,8 @@ export interface ThreadData {
   readonly samples: string
   /** The bundle of the thread that reads files. */
   readonly reader: string
+  /** How heavy work is done on the stories of a folder; it is not done here where nothing is said. */
+  readonly work?: (JobSettings & { readonly heavy: string }) | undefined
   /** Below this nothing is written, in bytes. */
   readonly reserve: number
 }

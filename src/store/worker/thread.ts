@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { DatabaseAway } from '../database'
 import { DamagedFolder, freeBytes } from '../folder'
+import { Runner } from '../jobs/runner'
 import { openStore, type Store } from '../open'
 import { READING, storeCalls } from './calls'
 import type { Answer, Call, Failure, ThreadData, Watch } from './protocol'
@@ -9,7 +10,7 @@ import type { Answer, Call, Failure, ThreadData, Watch } from './protocol'
 const TIDY_AFTER = 400
 
 const port = parentPort!
-const { data, server, migrations, samples, reader, reserve } = workerData as ThreadData
+const { data, server, migrations, samples, reader, reserve, work } = workerData as ThreadData
 const say = (answer: Answer) => port.postMessage(answer)
 
 const FULL: Failure = {
@@ -30,13 +31,19 @@ function failureOf(error: unknown): Failure {
   return { kind: 'fault', message: 'The store could not do this.' }
 }
 
+let runner: Runner | undefined
+
 try {
   const store = await openStore({ data, server, migrations, samples }, new Date())
   store.stories.tell = (story, told) => say({ kind: 'told', story, told: JSON.stringify(told) })
-  store.stories.news = store.threads.news = (story, event, data) => say({ kind: 'news', story, event, data })
+  store.stories.news =
+    store.threads.news =
+    store.jobs.news =
+      (story, event, data) => say({ kind: 'news', story, event, data })
   store.members.told = (member) => say({ kind: 'access', member })
   serve(store)
   say({ kind: 'ready' })
+  if (server === undefined && work !== undefined) void workHere(store, work)
 } catch (error) {
   const isDamaged = error instanceof DamagedFolder
   const why = (error as Error).message
@@ -55,6 +62,7 @@ function serve(store: Store): void {
   const calls = storeCalls(store, {
     data,
     reader,
+    stopWork: async () => runner?.stop(),
     progress: (id, done, of) => say({ kind: 'progress', import: id, done, of }),
   })
   let tidying = Promise.resolve()
@@ -82,6 +90,16 @@ function serve(store: Store): void {
       }
     })()
   })
+}
+
+/** What is asked for of a folder's stories is done in a thread of this process. */
+async function workHere(store: Store, how: NonNullable<ThreadData['work']>): Promise<void> {
+  const trouble = (what: string) => console.error(what)
+  try {
+    runner = await Runner.start(store, { ...how, trouble })
+  } catch {
+    trouble('Heavy work can not be done here: the queue for it could not be opened.')
+  }
 }
 
 /** This PostgreSQL has no helpers that do it by themselves: cuts the log of writes back, and takes room up again. */

@@ -1,5 +1,5 @@
 import type { Outlook } from '../../core/survey/questions/outlook'
-import type { SimulationResult } from '../../core/simulate/simulation'
+import type { SimulationResult } from '../../core/simulate/result'
 import { wordsOfBeat } from '../../core/story/words'
 import { said } from '../shared/said'
 import type { ChartWords } from './chart-words'

@@ -13,6 +13,7 @@ import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
 import { Findings } from './findings-list'
 import { KeptRoutes } from './kept-routes'
+import { LongerSurvey } from './longer-survey'
 import { PointsOfNoReturn } from './no-return'
 import { Promises } from './promises'
 import { ReadingRoutes } from './reading-routes'
@@ -74,11 +75,7 @@ function Found({ result }: { result: SurveyReport | undefined }) {
   if (result === undefined) return <Text color="faded">Surveying …</Text>
   return (
     <>
-      {!result.complete && (
-        <Text role="status" bg="ochre.wash" px="4" py="2" mb="4">
-          The survey was cut short: what is listed is certain, and what is marked undecided is not known yet.
-        </Text>
-      )}
+      {!result.complete && <LongerSurvey />}
       <Flex gap="10" wrap="wrap" align="start">
         <Reaches title="Endings" what="endings" result={result} />
         <Reaches title="Quest stages" what="stages" result={result} />

@@ -9,6 +9,7 @@ import { Plain, Quiet } from '../../ui/buttons'
 import { AddForm } from '../shared/fields/add-form'
 import { sayMoment } from '../shared/when'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { AllReleased } from './all-released'
 import { Comparison } from './comparison'
 
 /** Everything that was done to the story, the versions that got a name, and what is different between two points. */
@@ -150,6 +151,7 @@ export function HistoryView() {
           action="Name this version"
           onAdd={(text) => void name(text)}
         />
+        {versions.some(({ releasedAt }) => releasedAt !== null) && <AllReleased />}
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mt="6">
           Every step
         </Heading>

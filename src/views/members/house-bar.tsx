@@ -25,6 +25,11 @@ export function HouseBar() {
         <Link href="/">Paper Compass</Link>
       </Text>
       <Box flex="1" />
+      <Quiet asChild>
+        <Link href="/nights" title="The survey of all stories each night, and what it found new">
+          Nights
+        </Link>
+      </Quiet>
       {self !== undefined && (
         <>
           {self.isOwner && (

@@ -5,11 +5,13 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { writeCsv } from '../../core/formats/csv/csv'
 import { simulationTable } from '../../core/formats/simulation-table/write'
+import { may } from '../../core/contract/access'
 import type { Player } from '../../core/simulate/player'
-import type { SimulationResult } from '../../core/simulate/simulation'
+import type { SimulationResult } from '../../core/simulate/result'
 import type { Story } from '../../core/story/types'
 import { itemName } from '../../session/names'
-import { Main, Plain } from '../../ui/buttons'
+import type { JobAsk } from '../../core/contract/jobs'
+import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Histogram } from '../../ui/charts/histogram'
 import { ShareBars } from '../../ui/charts/share-bars'
 import { SpreadChart } from '../../ui/charts/spread-chart'
@@ -18,10 +20,15 @@ import { useLinked, useSession, useSessionState } from '../shared/session/use-se
 import { GivenDraws, readDraws } from './given-draws'
 import { HowOften } from './how-often'
 import { Labelled } from './labelled'
+import { ServerWork } from '../shared/work/server-work'
 import { Playtests } from './playtests'
-import { BOUND, playerOf, UNENDED } from './players-words'
+import { BOUND, playerOf, sayPlayer, UNENDED } from './players-words'
+
+type MutableOptions = Extract<JobAsk, { kind: 'simulate' }>['options']
 
 const NUMBERS = [200, 1_000, 5_000, 20_000]
+/** More than a page should carry: on the server. */
+const MANY = [200_000, 1_000_000, 10_000_000]
 const WORDS_PER_MINUTE = 200
 
 /** Thousands of playthroughs by players who decide by a simple rule, and what they met. */
@@ -34,11 +41,16 @@ export function Players() {
   const [seed, setSeed] = useState(result?.seed ?? 1)
   const [speed, setSpeed] = useState(WORDS_PER_MINUTE)
   const linked = useLinked()
+  const mayWrite = useSessionState((state) => may(state.role, 'write'))
   const [draws, setDraws] = useState<Readonly<Record<string, string>>>({})
   const given = readDraws(linked, draws)
   const play = () => {
-    if (given.troubles.size === 0)
-      session.players.play(story, plays, { player: playerOf(player), seed, given: given.draws })
+    if (given.troubles.size > 0) return
+    const options = { player: playerOf(player), seed, given: given.draws }
+    if (!MANY.includes(plays)) return session.players.play(story, plays, options)
+    void session.work
+      .begin({ kind: 'simulate', plays, options: options as MutableOptions })
+      .then((begun) => begun.ok || session.tell(begun.error.message))
   }
   return (
     <>
@@ -71,6 +83,15 @@ export function Players() {
                 {number.toLocaleString('en')}
               </option>
             ))}
+            {mayWrite && (
+              <optgroup label="On the server">
+                {MANY.map((number) => (
+                  <option key={number} value={number}>
+                    {number.toLocaleString('en')}
+                  </option>
+                ))}
+              </optgroup>
+            )}
           </select>
         </Labelled>
         <Labelled name="Seed">
@@ -107,6 +128,22 @@ export function Players() {
           </>
         )}
       </Flex>
+      <ServerWork
+        kind="simulate"
+        counts="played"
+        says={({ plays: many, options }) =>
+          `${many.toLocaleString('en')} playthroughs, ${sayPlayer(story, options.player)}, seed ${options.seed}`
+        }
+      >
+        {(job) => (
+          <Quiet
+            color="needle"
+            onClick={() => void session.work.show(job).then((why) => why !== undefined && session.tell(why))}
+          >
+            Show
+          </Quiet>
+        )}
+      </ServerWork>
       {failure !== undefined && (
         <Text role="alert" color="needle" mb="4">
           {failure}

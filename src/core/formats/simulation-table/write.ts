@@ -1,4 +1,4 @@
-import type { SimulationResult } from '../../simulate/simulation'
+import type { SimulationResult } from '../../simulate/result'
 
 type Cell = string | number
 

@@ -1,5 +1,5 @@
 import type { Player } from '../../simulate/player'
-import type { Share, SimulationResult } from '../../simulate/simulation'
+import type { Share, SimulationResult } from '../../simulate/result'
 import type { Spread } from '../../simulate/spread'
 
 /** Choices that are listed as seldom taken. */

@@ -60,3 +60,10 @@ export interface Carried {
   readonly findings: readonly CarriedFinding[]
   readonly figures: { readonly saves: number; readonly states: number }
 }
+
+/** What becomes of the saves of one released version, worked out elsewhere. */
+export interface FarCarried {
+  readonly version: string
+  readonly revision: number
+  readonly carried: Carried
+}
