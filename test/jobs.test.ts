@@ -207,7 +207,7 @@ describe.each(PLACES)('in a database %s', (place) => {
     const story: Story = shortStory('Jobs')
     const id = await store.stories.create(story)
     const { jobs } = store
-    const plays = 3 * 200_000 + 40
+    const plays = 3 * 50_000 + 40
     const text = JSON.stringify(story)
     const random = seededRandom(4)
     for (let round = 0; round < 6; round += 1) {
@@ -265,7 +265,7 @@ test('workers that are killed in the middle lose nothing and repeat nothing', as
   const store = await storeAt(at)
   const story = crossroads(2)
   const id = await store.stories.create(story)
-  const plays = 610_000
+  const plays = 310_000
   const job = (await store.jobs.begin(id, simulate(plays, 5)))!
   const workers = new Set<ChildProcess>()
   const hire = async () => {

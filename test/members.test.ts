@@ -4,7 +4,6 @@ import { greater, ROLES, ROLES_OF_ALL, type Role } from '../src/core/contract/ac
 import type { NewThread } from '../src/core/contract/comments'
 import type { Change } from '../src/core/story/changes/types'
 import { rename } from '../src/core/story/rename/rename'
-import type { Story } from '../src/core/story/types'
 import { newStory } from '../src/core/story/new-story'
 import { readBackup, writeBackup } from '../src/store/backup'
 import type { Database } from '../src/store/database'

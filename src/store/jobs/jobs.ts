@@ -8,7 +8,7 @@ import { keptNight, latestNight } from './nights'
 import type { Queue } from './queue'
 
 /** Playthroughs of one share of a job, whole shares of the simulation. */
-const PLAYS_AT_ONCE = 20 * SHARE_PLAYS
+const PLAYS_AT_ONCE = 5 * SHARE_PLAYS
 /** Jobs of a story that are kept, and nights. */
 const KEPT = 20
 const NIGHTS_KEPT = 14

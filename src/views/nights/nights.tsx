@@ -6,6 +6,7 @@ import { useCallback, useEffect, useState } from 'react'
 import type { Nights, NightStory } from '../../core/contract/jobs'
 import { jobsApi } from '../../session/jobs-api'
 import { Plain, Quiet } from '../../ui/buttons'
+import { ProgressBar } from '../../ui/progress-bar'
 import { LevelMark } from '../../ui/marks'
 import { PageTitle, Trouble, useAsking } from '../members/form'
 import { HousePage } from '../members/house-bar'
@@ -36,15 +37,13 @@ export function NightsView({ first, mayBegin }: { first: Nights; mayBegin: boole
     <HousePage>
       <PageTitle>The night’s survey</PageTitle>
       <Text color="faded" mt="1">
-        {at === null ? 'All stories are surveyed on asking.' : `All stories are surveyed each night (${at}, UTC).`} Here
-        is what has changed since the survey before.
+        {at === null ? 'All stories are surveyed on asking.' : `All stories are surveyed ${sayTime(at)}.`} Here is what
+        has changed since the survey before.
       </Text>
       <Trouble text={trouble} />
       <Flex align="center" gap="4" mt="4" wrap="wrap" role="status" data-night={night?.state ?? 'none'}>
         <Text>{sayNight(night, workers)}</Text>
-        {isUnderWay && night.total > 0 && (
-          <progress max={night.total} value={night.done} aria-label="Stories surveyed" style={{ width: '10rem' }} />
-        )}
+        {isUnderWay && night.total > 0 && <ProgressBar label="Stories surveyed" done={night.done} of={night.total} />}
         {mayBegin && !isUnderWay && (
           <Plain onClick={() => void run(jobsApi.beginNight(), () => void read())}>Survey all stories now</Plain>
         )}
@@ -57,7 +56,7 @@ export function NightsView({ first, mayBegin }: { first: Nights; mayBegin: boole
       ))}
       {same.length > 0 && (
         <Text mt="6" color="faded">
-          As before:
+          Nothing new:
         </Text>
       )}
       {same.map((story) => (
@@ -65,6 +64,12 @@ export function NightsView({ first, mayBegin }: { first: Nights; mayBegin: boole
       ))}
     </HousePage>
   )
+}
+
+/** When a night begins, of a cron expression. */
+function sayTime(cron: string): string {
+  const [, minute, hour] = /^(\d+) (\d+) \* \* \*$/.exec(cron) ?? []
+  return hour === undefined ? `at “${cron}”` : `each night at ${hour.padStart(2, '0')}:${minute!.padStart(2, '0')} UTC`
 }
 
 function isNews({ came, went, stranded, failure }: NightStory): boolean {

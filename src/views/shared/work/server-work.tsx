@@ -6,6 +6,7 @@ import { may } from '../../../core/contract/access'
 import type { Job, JobAsk } from '../../../core/contract/jobs'
 import { isUnderWay } from '../../../session/server-work'
 import { Quiet } from '../../../ui/buttons'
+import { ProgressBar } from '../../../ui/progress-bar'
 import { useSession, useSessionState } from '../session/use-session'
 import { sayMoment } from '../when'
 
@@ -46,9 +47,7 @@ export function ServerWork<Kind extends JobAsk['kind']>({ kind, counts, says, ch
           <Text role="status" color={job.state === 'failed' ? 'needle' : 'faded'}>
             {sayState(job, counts, jobs!.workers)}
           </Text>
-          {isUnderWay(job) && job.total > 0 && (
-            <progress max={job.total} value={job.done} aria-label="How far it is" style={{ width: '8rem' }} />
-          )}
+          {isUnderWay(job) && job.total > 0 && <ProgressBar label="How far it is" done={job.done} of={job.total} />}
           {isUnderWay(job) && mayWrite && <Quiet onClick={() => void stop(job.id)}>Stop</Quiet>}
           {job.state === 'done' && children?.(job)}
         </Flex>
