@@ -111,12 +111,12 @@ export async function sharedStory(address: string, owner: Headers, story: Story)
   return id
 }
 
-/** Hears of a story's changes as a window does, until the stream ends. */
+/** Hears of a story's changes as a window does, and first of the revision that it is at, until the stream ends. */
 export async function listen(
   address: string,
   story: string,
   who: Headers,
-  hear: (told: { readonly request: string; readonly revision: number }) => void,
+  hear: (told: { readonly request?: string; readonly revision: number }) => void,
   signal?: AbortSignal,
 ): Promise<void> {
   const answer = await fetch(`${address}/api/stories/${story}/events`, { headers: who, signal: signal ?? null })
@@ -127,8 +127,8 @@ export async function listen(
     const events = text.split('\n\n')
     text = events.pop()!
     for (const event of events) {
-      const data = /^event: change\ndata: (.*)/.exec(event)?.[1]
-      if (data !== undefined) hear(JSON.parse(data) as { request: string; revision: number })
+      const data = /^event: (?:change|at)\ndata: (.*)/.exec(event)?.[1]
+      if (data !== undefined) hear(JSON.parse(data) as { request?: string; revision: number })
     }
   }
 }

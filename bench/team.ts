@@ -52,7 +52,8 @@ try {
   const windowsOf = (id: string) => members.filter((_, person) => placeOf(person).id === id).length
   for (let person = 0; person < PEOPLE; person += 1) {
     const { address, id, who } = placeOf(person)
-    const hear = ({ request }: { request: string }) => {
+    const hear = ({ request }: { request?: string }) => {
+      if (request === undefined) return
       heard += 1
       seen.push(performance.now() - (sent.get(request) ?? NaN))
     }

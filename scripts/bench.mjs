@@ -5,7 +5,7 @@ import { bundle } from './bundle.mjs'
 import { ensurePackages, root, run } from './ensure.mjs'
 import { ensureBuild } from './start.mjs'
 
-/** `npm run bench` prints everything; `-- desk` only the Desk, `-- atlas` only the Atlas, `-- store` only the store, `-- team` only many people on one server (never by itself: it takes minutes and needs PostgreSQL); any other word, the families whose name has it. */
+/** `npm run bench` prints everything; `-- desk` only the Desk, `-- atlas` only the Atlas, `-- store` only the store, `-- team` only many people on one server, `-- faults` what is left of their edits when things go wrong (never by themselves: they take minutes and need PostgreSQL); any other word, the families whose name has it. */
 ensurePackages()
 const only = process.argv[2]
 const bench = async (name, external = []) => {
@@ -13,10 +13,10 @@ const bench = async (name, external = []) => {
   await bundle({ entryPoints: [join(root, `bench/${name}.ts`)], outfile, external })
   return run(process.execPath, [outfile, ...process.argv.slice(2)])
 }
-let status = ['desk', 'atlas', 'store', 'team'].includes(only) ? 0 : await bench('survey')
-if (only === 'team') {
+let status = ['desk', 'atlas', 'store', 'team', 'faults'].includes(only) ? 0 : await bench('survey')
+if (only === 'team' || only === 'faults') {
   await ensureBuild()
-  status ||= await bench('team')
+  status ||= await bench(only)
 }
 if (only === 'store' || only === undefined) {
   await ensureServer()

@@ -16,7 +16,8 @@ const UUID = /[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/g
 export function routeOf(url = '') {
   const path = url.split('?')[0]
   if (path.startsWith('/_next/')) return '/_next'
-  const known = path === '/' || /^\/(api|auth|story|health|live|sign-in|begin|join|account|members|nights)(\/|$)/.test(path)
+  const known =
+    path === '/' || /^\/(api|auth|story|health|live|sign-in|begin|join|account|members|nights)(\/|$)/.test(path)
   return known
     ? path
         .replaceAll(UUID, ':id')
