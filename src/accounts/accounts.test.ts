@@ -38,7 +38,12 @@ describe('the settings of accounts', () => {
 test('a session’s cookie can’t be read by scripts, is not sent by other pages, and only encrypted where the page is', async () => {
   const store = { ask: () => Promise.resolve(undefined) } as unknown as StoreClient
   for (const url of ['http://127.0.0.1:3000', 'https://desk.example']) {
-    const settings = { database: database.PAPER_COMPASS_DATABASE_URL, url, provider: undefined }
+    const settings = {
+      database: database.PAPER_COMPASS_DATABASE_URL,
+      url,
+      provider: undefined,
+      tries: { signIns: 10, links: 60 },
+    }
     const { auth, close } = makeSignIn(settings, store, 'a secret of more than thirty-two signs')
     const { sessionToken } = (await auth.$context).authCookies
     expect(sessionToken.attributes).toMatchObject({

@@ -1,3 +1,4 @@
+import { numberSetting } from '../core/base/number-setting'
 import { fail, ok, type Result } from '../core/base/result'
 
 /** A studio's own sign-in, by OpenID Connect. */
@@ -15,6 +16,8 @@ export interface AccountSettings {
   /** Where the application is reached, without a slash at its end. */
   readonly url: string
   readonly provider: Provider | undefined
+  /** How often one address may try to sign in within a minute, and to use a link within ten. */
+  readonly tries: { readonly signIns: number; readonly links: number }
 }
 
 type Environment = Readonly<Record<string, string | undefined>>
@@ -30,7 +33,12 @@ export function accountSettings(env: Environment): Result<AccountSettings | unde
   if (url === undefined)
     return fail(`PAPER_COMPASS_URL is "${set('URL')}"; expected an address such as https://compass.example`)
   const provider = readProvider(set)
-  return provider.ok ? ok({ database, url, provider: provider.value }) : provider
+  if (!provider.ok) return provider
+  const signIns = numberSetting(env, 'PAPER_COMPASS_SIGN_INS', 10)
+  if (!signIns.ok) return signIns
+  const links = numberSetting(env, 'PAPER_COMPASS_LINKS', 60)
+  if (!links.ok) return links
+  return ok({ database, url, provider: provider.value, tries: { signIns: signIns.value, links: links.value } })
 }
 
 function hostIn({ HOST }: Environment): string {

@@ -16,13 +16,12 @@ const SESSION_SECONDS = 30 * 24 * 60 * 60
 const NOTED_SECONDS = 60 * 60
 /** Connections for signing in, beside those of the store. */
 const CONNECTIONS = 3
-/** Tries to sign in from one address in a minute. */
-const TRIES = 10
-const STUDIO_TRIES = 60
+/** A studio's own sign-in, which comes from one address for all, is tried so many times as often. */
+const STUDIO_TIMES = 6
 
 /** Passwords, sessions, and a studio's own sign-in, in the tables of the store. */
 export function makeSignIn(settings: AccountSettings, store: StoreClient, secret: string) {
-  const { url, provider } = settings
+  const { url, provider, tries } = settings
   const pool = new pg.Pool({
     connectionString: settings.database,
     application_name: 'paper-compass-sign-in',
@@ -31,6 +30,8 @@ export function makeSignIn(settings: AccountSettings, store: StoreClient, secret
     max: CONNECTIONS,
   })
   pool.on('error', () => undefined)
+  // a connection that is lost while it is used says so twice: to whoever uses it, and here
+  pool.on('connect', (client) => client.on('error', () => undefined))
   const changed = (member: string) => store.ask('sayChanged', member).catch(() => undefined)
   const auth = betterAuth({
     appName: 'Paper Compass',
@@ -93,10 +94,10 @@ export function makeSignIn(settings: AccountSettings, store: StoreClient, secret
       modelName: 'attempt',
       fields: { lastRequest: 'last_request' },
       customRules: {
-        '/sign-in/email': { window: 60, max: TRIES },
-        '/change-password': { window: 60, max: TRIES },
+        '/sign-in/email': { window: 60, max: tries.signIns },
+        '/change-password': { window: 60, max: tries.signIns },
         // a studio comes from one address
-        '/sign-in/social': { window: 60, max: STUDIO_TRIES },
+        '/sign-in/social': { window: 60, max: tries.signIns * STUDIO_TIMES },
       },
     },
     advanced: {

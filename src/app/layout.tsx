@@ -6,6 +6,7 @@ import { cookies, headers } from 'next/headers'
 import type { ReactNode } from 'react'
 import { UiProvider } from '../ui/provider'
 import { THEME_COOKIE } from '../ui/theme-choice'
+import { storyBytes } from './server/story-limit'
 
 export const metadata: Metadata = {
   title: { default: 'Paper Compass', template: '%s · Paper Compass' },
@@ -17,7 +18,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
   const kept = (await cookies()).get(THEME_COOKIE)?.value
   const theme = kept === 'dark' || kept === 'light' ? kept : undefined
   return (
-    <html lang="en" className={theme} suppressHydrationWarning>
+    <html lang="en" className={theme} data-story-bytes={storyBytes()} suppressHydrationWarning>
       <body>
         <UiProvider nonce={nonce}>{children}</UiProvider>
       </body>

@@ -3,7 +3,7 @@ import type { Need } from '../../accounts/seat'
 import { ADDRESS_HEADER, type SignIn } from '../../accounts/sign-in'
 import { fail, ok, type Result } from '../../core/base/result'
 import type { Doer } from '../../store/audit'
-import { signIn } from './access'
+import { settings, signIn } from './access'
 import { handler, refuse, type Asked } from './answers'
 
 export interface AskedByMember<Params> extends Asked<Params> {
@@ -12,8 +12,7 @@ export interface AskedByMember<Params> extends Asked<Params> {
 }
 
 const NO_ACCOUNTS = 'There are no accounts here.'
-/** Tries to come in by a link, from one address. */
-const TRIES = 60
+/** Tries to come in by a link, from one address, count for so long, in seconds. */
 const TRIES_SECONDS = 600
 
 /** A handler for those who have an account; there is nothing at its address where there are no accounts. */
@@ -38,7 +37,7 @@ export async function comingIn({
   const address = request.headers.get(ADDRESS_HEADER) ?? undefined
   const opened = await signIn()
   if (opened === undefined) return fail(refuse(404, NO_ACCOUNTS))
-  if (!(await store.ask('mayTry', `join ${address}`, TRIES_SECONDS, TRIES)))
+  if (!(await store.ask('mayTry', `join ${address}`, TRIES_SECONDS, settings()!.tries.links)))
     return fail(refuse(429, 'This was tried too often from there; try again in ten minutes.'))
   return ok({ signIn: opened, address })
 }

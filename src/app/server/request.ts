@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import * as z from 'zod'
 import type { NextResponse } from 'next/server'
-import { STORY_FILE_BYTES } from '../../core/base/limits'
 import { fail, ok, type Result } from '../../core/base/result'
 import { refuse } from './answers'
+import { storyBytes } from './story-limit'
 
 /** A request's body may take this long to come, in milliseconds. */
 const BODY_MS = 60_000
@@ -13,7 +13,7 @@ const SMALL_BYTES = 64 * 1024
 /** The bytes of a body of at most `limit`; or the refusal to answer with. */
 export async function readBytes(
   request: Request,
-  limit = STORY_FILE_BYTES,
+  limit = storyBytes(),
 ): Promise<Result<Uint8Array<ArrayBuffer>, NextResponse>> {
   const tooLarge = () => fail(refuse(413, `This is more than ${Math.round(limit / 1024)} kB, which is the most here.`))
   if (Number(request.headers.get('content-length') ?? 0) > limit) return tooLarge()
