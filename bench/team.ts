@@ -106,7 +106,7 @@ try {
   await phase(`everybody, an edit each ${PAUSE_MS / 1000} s`, PEOPLE, PAUSE_MS, SECONDS)
   if (STORIES > 1 && !ONLY_PACE) await phase('one person on each story, without a pause', STORIES, 0, SECONDS / 3)
   if (!ONLY_PACE) await phase('everybody, without a pause', PEOPLE, 0, SECONDS / 3)
-  await sleep(2_000)
+  for (let wait = 0; wait < 150 && heard < toHear; wait += 1) await sleep(100)
   print('memory of each process', `${processes.map(memoryOf).join(', ')} MB`)
   const kept = await client.query<{ kept: string }>('select sum(revision) as kept from story')
   print('edits acknowledged, in the database, refused', `${edits - refused}, ${kept.rows[0]!.kept}, ${refused}`)

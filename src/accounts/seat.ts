@@ -3,6 +3,7 @@ import { fail, ok, type Result } from '../core/base/result'
 import type { Doer } from '../store/audit'
 import type { StoreClient } from '../store/worker/client'
 import { StoreFailure } from '../store/worker/protocol'
+import type { Known } from './known'
 import { ADDRESS_HEADER, type SignIn } from './sign-in'
 
 /** Who asks. */
@@ -57,7 +58,12 @@ const AS: Readonly<Record<Role, string>> = {
 }
 
 /** Who asks, by the headers of a request. Throws where the database does not say. */
-export async function seatOf(headers: Headers, signIn: SignIn | undefined, store: StoreClient): Promise<Seat> {
+export async function seatOf(
+  headers: Headers,
+  signIn: SignIn | undefined,
+  store: StoreClient,
+  known: Known,
+): Promise<Seat> {
   if (signIn === undefined) return { kind: 'alone' }
   const address = headers.get(ADDRESS_HEADER) ?? undefined
   const token = /^Bearer (pc_[\w-]{1,100})$/.exec(headers.get('authorization') ?? '')?.[1]
@@ -66,6 +72,12 @@ export async function seatOf(headers: Headers, signIn: SignIn | undefined, store
     if (bearer === undefined) return { kind: 'nobody' }
     return { kind: 'member', session: undefined, ...bearer, doer: doerOf(bearer.member, address) }
   }
+  const seat = await known.seat(headers.get('cookie') ?? '', () => signedIn(headers, signIn, store))
+  // the same person may ask from elsewhere
+  return seat.kind === 'member' ? { ...seat, doer: doerOf(seat.member, address) } : seat
+}
+
+async function signedIn(headers: Headers, signIn: SignIn, store: StoreClient): Promise<Seat> {
   const found = await signIn.auth.api.getSession({ headers }).catch(() => {
     throw new StoreFailure({ kind: 'away', message: 'The database does not answer at the moment.' })
   })
@@ -78,7 +90,7 @@ export async function seatOf(headers: Headers, signIn: SignIn | undefined, store
     session: found.session.id,
     mayWrite: true,
     story: null,
-    doer: doerOf(member, address),
+    doer: doerOf(member, undefined),
   }
 }
 
@@ -91,7 +103,7 @@ export async function allowed(
   seat: Seat,
   need: Need,
   story: string | undefined,
-  store: StoreClient,
+  roles: Pick<Known, 'roleOf'>,
 ): Promise<Result<Allowed, Denied>> {
   if (need === 'anyone' || seat.kind === 'alone') return ok({ seat, role: 'owner' })
   if (seat.kind === 'nobody') return fail(SIGN_IN)
@@ -102,7 +114,7 @@ export async function allowed(
       ? ok({ seat, role: 'owner' })
       : fail({ status: 403, message: 'This is for those who look after the server.' })
   }
-  const own = story === undefined ? undefined : await store.ask('roleOf', seat.member.id, story)
+  const own = story === undefined ? undefined : await roles.roleOf(seat.member.id, story)
   if (own === undefined || (seat.story !== null && seat.story !== story))
     return fail({ status: 404, message: NO_STORY })
   const role = lesser(own, seat.session !== undefined ? 'owner' : seat.mayWrite ? 'writer' : 'reader')

@@ -108,6 +108,16 @@ test('somebody comes in by a link, reads, is given the story, writes; what was w
   await bo.keyboard.press('Enter')
   await expect(alerts(bo).filter({ hasText: 'You may read this story' })).toBeVisible()
   await expect(line).toHaveValue(text)
+  // nothing else offers what one may not do
+  await bo.getByRole('link', { name: 'Ledger' }).click()
+  await expect(bo.getByLabel('Kind of tide')).toBeDisabled()
+  await expect(bo.getByRole('button', { name: 'Rename tide', exact: true })).toBeDisabled()
+  await expect(bo.getByRole('button', { name: /^Delete / })).toHaveCount(0)
+  await bo.getByRole('link', { name: 'Quests' }).click()
+  await expect(bo.getByRole('button', { name: 'Rename sluice', exact: true })).toBeDisabled()
+  await expect(bo.getByRole('button', { name: /^Delete |\+ stage/ })).toHaveCount(0)
+  await bo.getByRole('link', { name: 'Desk' }).click()
+  await expect(line).toBeVisible()
 
   // its owner gives it to them, and the window that is open can write
   await owner.goto(studio.app.address)

@@ -1,4 +1,5 @@
 import { allowed, seatOf, type Allowed, type Denied, type Need, type Seat } from '../../accounts/seat'
+import { Known } from '../../accounts/known'
 import { accountSettings, type AccountSettings } from '../../accounts/settings'
 import { makeSignIn, type SignIn } from '../../accounts/sign-in'
 import type { Result } from '../../core/base/result'
@@ -7,8 +8,10 @@ import { store } from './store'
 /** One for all bundles of the server, and the server that hosts it asks here who may listen to a story. */
 const SIGN_IN = Symbol.for('paper-compass.sign-in')
 const ACCESS = Symbol.for('paper-compass.access')
+const KNOWN = Symbol.for('paper-compass.known')
 
 interface Shared {
+  [KNOWN]?: Known
   [SIGN_IN]?: Promise<SignIn | undefined> | undefined
   [ACCESS]?: (headers: Headers, story: string) => Promise<boolean>
 }
@@ -37,12 +40,18 @@ async function open(): Promise<SignIn | undefined> {
   return makeSignIn(known, opened, await opened.ask('secret', 'sign-in'))
 }
 
+/** What this process knows of who asks. */
+export async function known(): Promise<Known> {
+  const shared = globalThis as Shared
+  return (shared[KNOWN] ??= new Known(await store()))
+}
+
 /** Who asks. */
 export async function seat(headers: Headers): Promise<Seat> {
-  return seatOf(headers, await signIn(), await store())
+  return seatOf(headers, await signIn(), await store(), await known())
 }
 
 /** Whether whoever asks may do something. */
 export async function asks(headers: Headers, need: Need, story?: string): Promise<Result<Allowed, Denied>> {
-  return allowed(await seat(headers), need, story, await store())
+  return allowed(await seat(headers), need, story, await known())
 }

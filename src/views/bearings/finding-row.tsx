@@ -15,6 +15,7 @@ import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalkFinding } from '../shared/session/use-walk'
 import { WhyNotPanel } from './why-not-panel'
+import { EditQuiet } from '../shared/fields/edits'
 
 /** One finding: what, where, the route that shows it, and why not. */
 export function FindingRow({
@@ -53,14 +54,14 @@ export function FindingRow({
           </Text>
         </Box>
         {mend !== undefined && (
-          <Quiet
+          <EditQuiet
             color="kept"
             data-mend=""
             title="The survey has shown that this settles it, and breaks nothing else"
             onClick={() => session.edit(mend.change)}
           >
             mend it: {mend.says}
-          </Quiet>
+          </EditQuiet>
         )}
         <CommentMark
           topic={`finding ${finding.kind} ${finding.key.join(' ')}`}

@@ -20,6 +20,7 @@ import { byLevel, LEVELS, useFindings } from '../shared/session/findings'
 import { useGrowing } from '../../ui/use-growing'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { FindingRow } from './finding-row'
+import { EditQuiet } from '../shared/fields/edits'
 
 /** Each mend that is offered was tried by a survey of its own: none is among more findings than this, or where a survey takes longer, in milliseconds. */
 const MENDS_MAX = 60
@@ -135,12 +136,12 @@ function AsideRow({ one, at }: { one: SetAside; at: number }) {
           {one.reason}
         </Text>
       </Box>
-      <Quiet
+      <EditQuiet
         aria-label={`Bring back: ${name} ${one.about[0] ?? ''}`}
         onClick={() => session.edit({ op: 'remove', in: { list: 'setAside' }, id: one.id, at })}
       >
         {isFound ? 'bring back' : 'forget'}
-      </Quiet>
+      </EditQuiet>
     </Flex>
   )
 }

@@ -12,6 +12,7 @@ import { DraftText } from '../shared/fields/draft-text'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { said } from '../shared/said'
+import { EditQuiet } from '../shared/fields/edits'
 
 /** Runs that were kept, each played again after every edit. */
 export function KeptRoutes({ result }: { result: SurveyReport }) {
@@ -94,12 +95,12 @@ export function KeptRoutes({ result }: { result: SurveyReport }) {
             <Quiet color="needle" aria-label={`Walk it: ${route.name}`} onClick={() => walk(route.decisions)}>
               walk it
             </Quiet>
-            <Quiet
+            <EditQuiet
               aria-label={`Delete the route ${route.name}`}
               onClick={() => session.edit({ op: 'remove', in: { list: 'routes' }, id: route.id, at })}
             >
               Delete
-            </Quiet>
+            </EditQuiet>
           </Flex>
         )
       })}

@@ -12,6 +12,7 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { PromiseForm } from './promise-form'
 import { PROMISE_KINDS } from './promise-kinds'
+import { EditQuiet } from '../shared/fields/edits'
 
 /** What the designer swears about the story, in sentences, each kept or broken. */
 export function Promises({ result }: { result: SurveyReport }) {
@@ -113,12 +114,12 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
           walk it
         </Quiet>
       )}
-      <Quiet
+      <EditQuiet
         aria-label={`Delete the promise ${promise.id}`}
         onClick={() => session.edit({ op: 'remove', in: { list: 'promises' }, id: promise.id, at })}
       >
         Delete
-      </Quiet>
+      </EditQuiet>
     </Flex>
   )
 }

@@ -4,8 +4,8 @@ import { Box, Flex } from '@chakra-ui/react'
 import { plainId } from '../../core/base/ids'
 import { categoriesOf, withCategories } from '../../core/story/text-codes'
 import { textParts } from '../../core/story/text-forms'
-import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
+import { EditQuiet } from '../shared/fields/edits'
 
 interface Props {
   readonly language: string
@@ -21,12 +21,12 @@ export function FormsFields({ language, source, text, onCommit }: Props) {
   const parts = textParts(text)?.filter((part) => part.kind === 'forms') ?? []
   if (text === '')
     return (
-      <Quiet
+      <EditQuiet
         title={`With a form for each way in which the language counts: ${categoriesOf(language).join(', ')}`}
         onClick={() => onCommit(withCategories(source, language))}
       >
         begin with the forms of the source
-      </Quiet>
+      </EditQuiet>
     )
   return (
     <Box as="section" aria-label="Forms" fontFamily="body" fontSize="sm" dir="ltr" mt="1">
@@ -47,12 +47,12 @@ export function FormsFields({ language, source, text, onCommit }: Props) {
         )),
       )}
       {full !== text && (
-        <Quiet onClick={() => onCommit(full)}>
+        <EditQuiet onClick={() => onCommit(full)}>
           add the forms that are missing:{' '}
           {categoriesOf(language)
             .filter((key) => !text.includes(` ${key} {`))
             .join(', ')}
-        </Quiet>
+        </EditQuiet>
       )}
     </Box>
   )

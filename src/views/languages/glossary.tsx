@@ -4,11 +4,11 @@ import { Box, Flex, Text } from '@chakra-ui/react'
 import { freshId } from '../../core/base/ids'
 import { idFrom } from '../../core/base/id-from'
 import type { Term } from '../../core/story/types'
-import { Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { AddForm } from '../shared/fields/add-form'
 import { DraftText } from '../shared/fields/draft-text'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { EditQuiet } from '../shared/fields/edits'
 
 const NONE: readonly Term[] = []
 
@@ -49,12 +49,12 @@ export function Glossary({ onClose }: { onClose: () => void }) {
                 onCommit={(notes) => replace(term, at, { notes: notes === '' ? undefined : notes })}
               />
             </Box>
-            <Quiet
+            <EditQuiet
               aria-label={`Delete ${term.name}`}
               onClick={() => session.edit({ op: 'remove', in: path, id: term.id, at })}
             >
               Delete
-            </Quiet>
+            </EditQuiet>
           </Flex>
         ))}
       </Box>

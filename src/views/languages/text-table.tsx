@@ -14,8 +14,9 @@ import { RouteSteps } from '../shared/naming/route-steps'
 import { useAnswer } from '../shared/session/use-answer'
 import { FormsFields } from './forms-fields'
 import { DraftText } from '../shared/fields/draft-text'
-import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { useLinked, useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { directionOf } from '../../core/base/direction'
+import { EditQuiet } from '../shared/fields/edits'
 
 const ROW_GUESS = 92
 
@@ -106,6 +107,7 @@ interface RowProps {
 
 function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
   const session = useSession()
+  const mayWrite = useMayWrite()
   const own = useSessionState((state) => state.story.language)
   const [typed, setTyped] = useState<string>()
   const { key, source, text = '', where, beat, who, before, gate, notes, of, state } = row
@@ -207,15 +209,16 @@ function Row({ language, row, limit, glossary, trouble, onNext }: RowProps) {
               type="checkbox"
               aria-label={`Checked: “${source}”`}
               checked={state === 'checked'}
+              disabled={!mayWrite}
               onChange={(event) => set(text, event.target.checked)}
             />{' '}
             checked
           </label>
         )}
         {state === 'outdated' && (
-          <Quiet title="The text still fits the source as it is now" onClick={() => set(text, false)}>
+          <EditQuiet title="The text still fits the source as it is now" onClick={() => set(text, false)}>
             out of date: it still fits
-          </Quiet>
+          </EditQuiet>
         )}
         {now.length > 0 && (
           <Box

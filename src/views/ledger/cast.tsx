@@ -19,6 +19,7 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import { listOrNone, removeAt, replaceAt, withKeys } from '../../core/story/reshape/beat-edits'
 import { MarginNote } from '../expression/margin-note'
 import { Section } from './section'
+import { EditId, EditQuiet } from '../shared/fields/edits'
 
 const SHOWN = 40
 /** A colour to begin with, where none was chosen. */
@@ -117,14 +118,14 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
             }
           />
         </Box>
-        <Quiet
+        <EditId
           fontSize="sm"
           title="Rename it everywhere"
           aria-label={`Rename ${person.id}`}
           onClick={() => things.rename({ of: 'person', id: person.id })}
         >
           {person.id}
-        </Quiet>
+        </EditId>
         <Box flex="1" color="faded">
           <DraftText
             label={`Note on ${person.name}`}
@@ -142,17 +143,17 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
         >
           {says}
         </Quiet>
-        <Quiet
+        <EditQuiet
           fontSize="sm"
           title="Shown under another name until the player knows better"
           aria-label={`${person.name} is called otherwise until known`}
           onClick={() => call([...(person.called ?? []), { when: firstMeeting, name: 'a stranger' }])}
         >
           + until known
-        </Quiet>
-        <Quiet aria-label={`Delete ${person.name}`} onClick={() => things.remove({ of: 'person', id: person.id })}>
+        </EditQuiet>
+        <EditQuiet aria-label={`Delete ${person.name}`} onClick={() => things.remove({ of: 'person', id: person.id })}>
           Delete
-        </Quiet>
+        </EditQuiet>
       </Flex>
       {(person.called ?? []).map((one, index) => (
         <Flex
@@ -192,13 +193,13 @@ function PersonRow({ person, at, part }: { person: Person; at: number; part: Par
               }
             />
           </Box>
-          <Quiet
+          <EditQuiet
             fontSize="sm"
             aria-label={`Always call ${person.name} by name, ${index + 1}`}
             onClick={() => call(removeAt(person.called, index))}
           >
             Take away
-          </Quiet>
+          </EditQuiet>
         </Flex>
       ))}
       {open && part !== undefined && (

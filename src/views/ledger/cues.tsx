@@ -16,6 +16,7 @@ import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { Section } from './section'
 import { said } from '../shared/said'
+import { EditId, EditQuiet } from '../shared/fields/edits'
 
 const NONE: readonly string[] = []
 
@@ -85,17 +86,17 @@ function CueRow({ cue, at, uses }: { cue: Cue; at: number; uses: readonly string
             issued in {said(uses.length, 'place')}
           </Quiet>
         )}
-        <Quiet
+        <EditId
           fontSize="sm"
           title="Rename it everywhere"
           aria-label={`Rename ${cue.id}`}
           onClick={() => things.rename({ of: 'cue', id: cue.id })}
         >
           {cue.id}
-        </Quiet>
-        <Quiet aria-label={`Delete ${cue.name}`} onClick={() => things.remove({ of: 'cue', id: cue.id })}>
+        </EditId>
+        <EditQuiet aria-label={`Delete ${cue.name}`} onClick={() => things.remove({ of: 'cue', id: cue.id })}>
           Delete
-        </Quiet>
+        </EditQuiet>
       </Flex>
       {open &&
         uses.map((address) => (

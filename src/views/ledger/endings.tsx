@@ -4,7 +4,6 @@ import { Box, Flex } from '@chakra-ui/react'
 import { freshId } from '../../core/base/ids'
 import { idFrom } from '../../core/base/id-from'
 import { nameItem } from '../../core/story/reshape/naming'
-import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
@@ -12,6 +11,7 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import { verdictOf } from '../shared/session/verdicts'
 import { AddForm } from '../shared/fields/add-form'
 import { Section } from './section'
+import { EditId, EditQuiet } from '../shared/fields/edits'
 
 /** The ways in which the story can end. */
 export function Endings() {
@@ -62,16 +62,19 @@ export function Endings() {
                 onCommit={(notes) => replace({ notes: notes === '' ? undefined : notes })}
               />
             </Box>
-            <Quiet
+            <EditId
               title="Rename it everywhere"
               aria-label={`Rename ${ending.id}`}
               onClick={() => things.rename({ of: 'ending', id: ending.id })}
             >
               {ending.id}
-            </Quiet>
-            <Quiet aria-label={`Delete ${ending.name}`} onClick={() => things.remove({ of: 'ending', id: ending.id })}>
+            </EditId>
+            <EditQuiet
+              aria-label={`Delete ${ending.name}`}
+              onClick={() => things.remove({ of: 'ending', id: ending.id })}
+            >
               Delete
-            </Quiet>
+            </EditQuiet>
           </Flex>
         )
       })}

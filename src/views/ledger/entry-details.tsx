@@ -5,9 +5,9 @@ import { useState } from 'react'
 import { withKeys } from '../../core/story/reshape/beat-edits'
 import type { Entry, SwitchEntry, WhenGiven } from '../../core/story/types'
 import { GIVEN } from '../shared/new/entry-kinds'
-import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
+import { EditId, EditSelect } from '../shared/fields/edits'
 
 /** What each position stands for. */
 export function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (entry: Entry) => void }) {
@@ -23,7 +23,7 @@ export function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (ent
     <Flex gap="4" fontSize="sm" pb="1" wrap="wrap">
       {entry.positions.map((position) => (
         <Flex key={position} gap="1.5" align="baseline">
-          <Quiet
+          <EditId
             px="0"
             fontSize="sm"
             title="Rename it everywhere"
@@ -31,7 +31,7 @@ export function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (ent
             onClick={() => things.rename({ of: 'position', entry: entry.id, id: position })}
           >
             {position}:
-          </Quiet>
+          </EditId>
           <Box color="faded" minW="7rem">
             <DraftText
               label={`What ${entry.id} ${position} means`}
@@ -50,8 +50,7 @@ export function Meanings({ entry, replace }: { entry: SwitchEntry; replace: (ent
 /** Whether the entry is the game's own, and when it is set then. */
 export function WhoSets({ entry, replace }: { entry: Entry; replace: (entry: Entry) => void }) {
   return (
-    <select
-      className="field"
+    <EditSelect
       style={{ width: '10rem' }}
       aria-label={`Who sets ${entry.id}`}
       title="What the game gives is only read by the story, and may be anything"
@@ -66,7 +65,7 @@ export function WhoSets({ entry, replace }: { entry: Entry; replace: (entry: Ent
           {words}
         </option>
       ))}
-    </select>
+    </EditSelect>
   )
 }
 
@@ -76,14 +75,13 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
       return (
         <label>
           starts with{' '}
-          <select
-            className="field"
+          <EditSelect
             value={entry.initial === true ? 'yes' : 'no'}
             onChange={(event) => replace({ ...entry, initial: event.target.value === 'yes' ? true : undefined })}
           >
             <option>no</option>
             <option>yes</option>
-          </select>
+          </EditSelect>
         </label>
       )
     case 'switch':
@@ -115,15 +113,14 @@ export function Details({ entry, replace }: { entry: Entry; replace: (entry: Ent
           </Box>
           <label>
             starts with{' '}
-            <select
-              className="field"
+            <EditSelect
               value={entry.initial ?? entry.positions[0] ?? ''}
               onChange={(event) => replace({ ...entry, initial: event.target.value })}
             >
               {entry.positions.map((position) => (
                 <option key={position}>{position}</option>
               ))}
-            </select>
+            </EditSelect>
           </label>
         </>
       )

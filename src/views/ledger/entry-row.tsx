@@ -19,6 +19,7 @@ import { MergeDialog } from './merge-dialog'
 import { neverTaken, sayValues } from './say-values'
 import { Uses } from './uses'
 import { Meanings, Details, WhoSets } from './entry-details'
+import { EditId, EditQuiet, EditSelect } from '../shared/fields/edits'
 
 interface Props {
   readonly entry: Entry
@@ -68,7 +69,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
               }
             />
           </Box>
-          <Quiet
+          <EditId
             px="0"
             fontSize="xs"
             title="Rename it everywhere"
@@ -76,10 +77,9 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
             onClick={() => things.rename({ of: 'entry', id: entry.id })}
           >
             {entry.id}
-          </Quiet>
+          </EditId>
         </Box>
-        <select
-          className="field"
+        <EditSelect
           aria-label={`Kind of ${entry.id}`}
           value={entry.kind}
           onChange={(event) => turn(event.target.value as EntryKind)}
@@ -87,7 +87,7 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
           {KINDS.map((kind) => (
             <option key={kind}>{kind}</option>
           ))}
-        </select>
+        </EditSelect>
         <Flex gap="3" align="baseline" wrap="wrap" flex="1 1 19rem" minW="0">
           <Details entry={entry} replace={replace} />
           {path.list === 'ledger' && <WhoSets entry={entry} replace={replace} />}
@@ -118,16 +118,16 @@ export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props
           {uses.length === 0 ? 'not used yet' : `read ${reads}×, changed ${writes}×`}
         </Quiet>
         <CommentMark topic={`entry ${entry.id}`} offer={entry.name ?? entry.id} />
-        <Quiet
+        <EditQuiet
           aria-label={`Merge ${entry.id} into another entry`}
           title="All that names it names another entry instead"
           onClick={() => setMerging(true)}
         >
           Merge
-        </Quiet>
-        <Quiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
+        </EditQuiet>
+        <EditQuiet aria-label={`Delete ${entry.id}`} onClick={() => things.remove({ of: 'entry', id: entry.id })}>
           Delete
-        </Quiet>
+        </EditQuiet>
       </Flex>
       <Taken entry={entry} taken={taken} reads={reads} writes={writes} near={near} />
       {entry.kind === 'switch' && <Meanings entry={entry} replace={replace} />}

@@ -9,7 +9,7 @@ import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { PickFile } from '../../ui/pick-file'
 import { saveFile } from '../../ui/save-file'
-import { useSession } from '../shared/session/use-session'
+import { useMayWrite, useSession } from '../shared/session/use-session'
 
 type Read =
   | { readonly kind: 'read'; readonly found: LedgerImport }
@@ -19,6 +19,7 @@ const SHOWN = 20
 /** The ledger as a table for a spreadsheet, and back; what a table would change is shown first. */
 export function TableFile() {
   const session = useSession()
+  const mayWrite = useMayWrite()
   const [read, setRead] = useState<Read>()
   const take = async (chosen: File) => {
     const found = readLedgerTable(session.getState().story, readCsv(await chosen.text()))
@@ -29,9 +30,11 @@ export function TableFile() {
       <Quiet onClick={() => saveFile('ledger.csv', writeCsv(writeLedgerTable(session.getState().story)), 'text/csv')}>
         Save as CSV
       </Quiet>
-      <PickFile as={Quiet} label="A CSV file of entries" accept=".csv,text/csv" onPick={([file]) => void take(file!)}>
-        Read from CSV
-      </PickFile>
+      {mayWrite && (
+        <PickFile as={Quiet} label="A CSV file of entries" accept=".csv,text/csv" onPick={([file]) => void take(file!)}>
+          Read from CSV
+        </PickFile>
+      )}
       {read !== undefined && <Preview read={read} onClose={() => setRead(undefined)} />}
     </Flex>
   )

@@ -12,6 +12,7 @@ import { Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
+import { EditQuiet } from '../shared/fields/edits'
 
 const LETTERS = 90
 
@@ -56,14 +57,14 @@ export function CellView({ sheet, person, column, stage, next, quest, canWrite, 
           <Text color="faded" fontSize="sm">
             silence
             {canWrite && (
-              <Quiet
+              <EditQuiet
                 fontSize="sm"
                 ml="1"
                 aria-label={`Write what ${person} says at ${stage}`}
                 onClick={() => write(stage)}
               >
                 write it
-              </Quiet>
+              </EditQuiet>
             )}
           </Text>
         )}
@@ -101,7 +102,7 @@ export function CellView({ sheet, person, column, stage, next, quest, canWrite, 
       )}
       {canWrite && (
         <Flex gap="1" fontSize="xs">
-          <Quiet
+          <EditQuiet
             fontSize="xs"
             px="1"
             title="A beat of its own for this stage"
@@ -109,9 +110,9 @@ export function CellView({ sheet, person, column, stage, next, quest, canWrite, 
             onClick={() => write(stage)}
           >
             write another
-          </Quiet>
+          </EditQuiet>
           {next !== undefined && (
-            <Quiet
+            <EditQuiet
               fontSize="xs"
               px="1"
               title="A copy of it for the next stage, to be changed there"
@@ -119,7 +120,7 @@ export function CellView({ sheet, person, column, stage, next, quest, canWrite, 
               onClick={() => write(next, cell.plays[0]!.beat)}
             >
               copy to next →
-            </Quiet>
+            </EditQuiet>
           )}
         </Flex>
       )}

@@ -7,10 +7,11 @@ import type { Quest } from '../../core/story/types'
 import { questLinks, rivalsOf } from '../../core/survey/questions/quests/quest-sites'
 import { storyNames } from '../../session/names'
 import { rowName } from '../../session/say-finding'
-import { Plain, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
 import { ConnectionMap } from './connection-map'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { EditPlain, EditSelect } from '../shared/fields/edits'
 
 /** What other quests open here, what this one opens in others, and with whom it can't be had together. */
 export function Connections({ quest }: { quest: Quest }) {
@@ -93,8 +94,7 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
     <>
       <Flex gap="2" align="center" pt="1" wrap="wrap">
         <Text color="faded">Make it a rival of</Text>
-        <select
-          className="field"
+        <EditSelect
           aria-label={`Rival of ${quest.name}`}
           value={other}
           onChange={(event) => setOther(event.target.value)}
@@ -105,19 +105,18 @@ function SetUpRivals({ quest, known }: { quest: Quest; known: readonly string[] 
               {name}
             </option>
           ))}
-        </select>
-        <select
-          className="field"
+        </EditSelect>
+        <EditSelect
           aria-label="What accepting one does to the other"
           value={kind}
           onChange={(event) => setKind(event.target.value as RivalKind)}
         >
           <option value="fails">accepting one fails the other, from any stage</option>
           <option value="closes">accepting one closes the other</option>
-        </select>
-        <Plain disabled={other === ''} title="Either way a promise says that not both can succeed" onClick={make}>
+        </EditSelect>
+        <EditPlain disabled={other === ''} title="Either way a promise says that not both can succeed" onClick={make}>
           Make rivals
-        </Plain>
+        </EditPlain>
       </Flex>
       {trouble !== undefined && (
         <Text role="alert" color="needle">

@@ -7,12 +7,13 @@ import type { Quest } from '../../core/story/types'
 import type { QuestFacts } from '../../core/survey/questions/quests/quest-facts'
 import { sayAddress } from '../../session/names'
 import { rowName } from '../../session/say-finding'
-import { Plain, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { BetweenDialog } from './between-dialog'
 import { trackMoves, type TrackMove } from './track-layout'
+import { EditPlain, EditQuiet, EditSelect } from '../shared/fields/edits'
 
 interface Props {
   readonly quest: Quest
@@ -46,10 +47,10 @@ export function MoveRows({ quest, facts, onChange }: Props) {
             <Text color="faded" fontSize="sm">
               Any stage may follow any other.
             </Text>
-            <Quiet onClick={() => setMoves(usualMoves(quest))}>Check its moves</Quiet>
+            <EditQuiet onClick={() => setMoves(usualMoves(quest))}>Check its moves</EditQuiet>
           </>
         ) : (
-          <Quiet onClick={() => setMoves(undefined)}>Check none</Quiet>
+          <EditQuiet onClick={() => setMoves(undefined)}>Check none</EditQuiet>
         )}
       </Flex>
       {moves.map((move) => (
@@ -70,12 +71,12 @@ export function MoveRows({ quest, facts, onChange }: Props) {
       {astray.map(([from, to]) => (
         <Flex key={`${from} ${to}`} gap="3" py="0.5" color="needle">
           {name(from)} → {name(to)}
-          <Quiet
+          <EditQuiet
             aria-label={`Take the move from ${name(from)} to ${name(to)} away`}
             onClick={() => setMoves(quest.moves!.filter(([a, b]) => a !== from || b !== to))}
           >
             take it away
-          </Quiet>
+          </EditQuiet>
         </Flex>
       ))}
       {quest.moves !== undefined && (
@@ -145,17 +146,17 @@ function MoveRow({ move, name, by, onDeclare, onTakeAway, onBetween }: RowProps)
         ))}
       </Box>
       {move.kind === 'undeclared' && (
-        <Quiet color="kept" aria-label={`Allow the move from ${says}`} onClick={onDeclare}>
+        <EditQuiet color="kept" aria-label={`Allow the move from ${says}`} onClick={onDeclare}>
           allow it
-        </Quiet>
+        </EditQuiet>
       )}
-      <Quiet aria-label={`A stage between ${name(move.from)} and ${name(move.to)}`} onClick={onBetween}>
+      <EditQuiet aria-label={`A stage between ${name(move.from)} and ${name(move.to)}`} onClick={onBetween}>
         + stage between
-      </Quiet>
+      </EditQuiet>
       {onTakeAway !== undefined && move.kind !== 'undeclared' && (
-        <Quiet aria-label={`Take the move from ${says} away`} onClick={onTakeAway}>
+        <EditQuiet aria-label={`Take the move from ${says} away`} onClick={onTakeAway}>
           take it away
-        </Quiet>
+        </EditQuiet>
       )}
     </Flex>
   )
@@ -175,21 +176,21 @@ function AddMove({
   const [to, setTo] = useState('')
   const isKnown = (quest.moves ?? []).some(([a, b]) => a === from && b === to)
   const field = (label: string, value: string, set: (id: string) => void) => (
-    <select className="field" aria-label={label} value={value} onChange={(event) => set(event.target.value)}>
+    <EditSelect aria-label={label} value={value} onChange={(event) => set(event.target.value)}>
       <option value="">…</option>
       {stages.map((id) => (
         <option key={id} value={id}>
           {name(id)}
         </option>
       ))}
-    </select>
+    </EditSelect>
   )
   return (
     <Flex gap="2" align="center" pt="1.5" wrap="wrap">
       {field(`Move of ${quest.name} from`, from, setFrom)}→{field(`Move of ${quest.name} to`, to, setTo)}
-      <Plain disabled={from === '' || to === '' || from === to || isKnown} onClick={() => onAdd(from, to)}>
+      <EditPlain disabled={from === '' || to === '' || from === to || isKnown} onClick={() => onAdd(from, to)}>
         Allow
-      </Plain>
+      </EditPlain>
     </Flex>
   )
 }

@@ -2,9 +2,9 @@
 
 import { Box, Flex } from '@chakra-ui/react'
 import type { Quest } from '../../core/story/types'
-import { Quiet } from '../../ui/buttons'
 import { DraftText } from '../shared/fields/draft-text'
 import { useThings } from '../shared/naming/things'
+import { EditId, EditQuiet } from '../shared/fields/edits'
 
 /** The quest's name, its name in expressions, and a note. */
 export function QuestHead({
@@ -28,16 +28,16 @@ export function QuestHead({
             onCommit={(text) => text.trim() !== '' && onName(text)}
           />
         </Box>
-        <Quiet
+        <EditId
           title="Rename it everywhere"
           aria-label={`Rename ${quest.id}`}
           onClick={() => things.rename({ of: 'quest', id: quest.id })}
         >
           quest.{quest.id}
-        </Quiet>
-        <Quiet aria-label={`Delete ${quest.name}`} onClick={() => things.remove({ of: 'quest', id: quest.id })}>
+        </EditId>
+        <EditQuiet aria-label={`Delete ${quest.name}`} onClick={() => things.remove({ of: 'quest', id: quest.id })}>
           Delete
-        </Quiet>
+        </EditQuiet>
       </Flex>
       <Box color="faded" mb="2">
         <DraftText

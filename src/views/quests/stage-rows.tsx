@@ -14,6 +14,7 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalkTo } from '../shared/session/use-walk'
 import { verdictOf } from '../shared/session/verdicts'
 import { said } from '../shared/said'
+import { EditId, EditQuiet, EditSelect } from '../shared/fields/edits'
 
 const FINISH = {
   all: 'can always still be finished',
@@ -58,7 +59,7 @@ export function StageRows({ quest, facts, onChange }: Props) {
         <Heading as="h2" fontSize="sm" fontWeight={600} color="faded">
           Stages, in their order
         </Heading>
-        <Quiet onClick={addStage}>+ stage</Quiet>
+        <EditQuiet onClick={addStage}>+ stage</EditQuiet>
       </Flex>
       {quest.stages.map((stage, index) => (
         <StageRow
@@ -117,8 +118,7 @@ function StageRow({
             onCommit={(text) => text.trim() !== '' && onName(text)}
           />
         </Box>
-        <select
-          className="field"
+        <EditSelect
           aria-label={`Outcome of ${stage.name}`}
           value={stage.outcome ?? ''}
           onChange={(event) =>
@@ -128,7 +128,7 @@ function StageRow({
           <option value="">under way</option>
           <option value="success">success</option>
           <option value="failure">failure</option>
-        </select>
+        </EditSelect>
         <Text flex="1" minW="0" color={verdict === 'unreached' ? 'needle' : 'faded'} fontSize="sm">
           {found === undefined
             ? verdict === 'unreached'
@@ -147,20 +147,20 @@ function StageRow({
             walk it
           </Quiet>
         )}
-        <Quiet
+        <EditId
           fontSize="sm"
           title="Rename it everywhere"
           aria-label={`Rename ${address}`}
           onClick={() => things.rename({ of: 'stage', quest: quest.id, id: stage.id })}
         >
           {address}
-        </Quiet>
-        <Quiet
+        </EditId>
+        <EditQuiet
           aria-label={`Delete the stage ${stage.name}`}
           onClick={() => things.remove({ of: 'stage', quest: quest.id, id: stage.id })}
         >
           Delete
-        </Quiet>
+        </EditQuiet>
       </Flex>
       <Flex gap="3" pl="5" fontSize="sm">
         <Box flex="1" fontFamily="story">

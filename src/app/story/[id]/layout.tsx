@@ -7,6 +7,7 @@ import { ok } from '../../../core/base/result'
 import { StoryFrame } from '../../../views/frame/story-frame'
 import { SelfProvider } from '../../../views/members/self'
 import { Away } from '../../../views/shared/away'
+import { known } from '../../server/access'
 import { seated, selfOf } from '../../server/page-seat'
 import { reading } from '../../server/reading'
 
@@ -20,7 +21,7 @@ const titleOf = cache(async (id: string) => {
   const seat = await seated()
   if (!seat.ok) return seat
   const found = await reading(async (store) => {
-    const may = await allowed(seat.value, 'read', id, store)
+    const may = await allowed(seat.value, 'read', id, await known())
     return may.ok ? store.ask('titleOf', id) : undefined
   })
   return found.ok ? ok({ title: found.value, self: selfOf(seat.value) }) : found

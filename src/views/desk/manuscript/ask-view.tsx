@@ -12,6 +12,7 @@ import { listOrNone, withKeys } from '../../../core/story/reshape/beat-edits'
 import { MoreMenu, type MenuItem } from '../../../ui/more-menu'
 import { editBeat, fieldOf, type BeatRef } from './edit-beat'
 import { StoryText } from './story-text'
+import { EditSelect } from '../../shared/fields/edits'
 
 const MAKE = ' make'
 
@@ -79,7 +80,7 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
       <div className="margin">
         <label className="small">
           kept in{' '}
-          <select
+          <EditSelect
             className="plain"
             aria-label="The text entry that keeps the word"
             value={ask.into}
@@ -97,7 +98,7 @@ export function AskView({ beat, ask }: { beat: BeatRef; ask: Ask }) {
               </option>
             ))}
             <option value={MAKE}>a new text entry</option>
-          </select>
+          </EditSelect>
         </label>
         {(ask.suggest !== undefined || adding === 'suggest') && (
           <label className="small led">

@@ -25,6 +25,7 @@ import { RuleView } from './rule-view'
 import { addBeatAfter, addChoice, placeOfNew } from '../outline/structure'
 import { StoryText } from './story-text'
 import { personMeant } from '../../../core/story/reshape/person-meant'
+import { EditSelect } from '../../shared/fields/edits'
 
 interface Props {
   readonly beat: BeatRef
@@ -255,7 +256,7 @@ function WhoField({
 }) {
   const cast = useSessionState((state) => state.story.cast) ?? []
   return (
-    <select
+    <EditSelect
       className="plain"
       aria-label="Whom the player approaches"
       data-field={field}
@@ -274,7 +275,7 @@ function WhoField({
         </option>
       ))}
       <option value="">nobody: an ordinary choice</option>
-    </select>
+    </EditSelect>
   )
 }
 

@@ -9,6 +9,7 @@ import { useSession } from '../../shared/session/use-session'
 import { editBeat, fieldOf, turnsName, updateTurns, type BeatRef, type TurnsPath } from './edit-beat'
 import { LineView } from './line-view'
 import { Margin, type MarginHead } from './margin'
+import { EditSelect } from '../../shared/fields/edits'
 
 /** What comes after the last turn, in words. */
 export const ORDERS: Readonly<Record<Order, string>> = {
@@ -83,7 +84,7 @@ export function TurnsView({
       <div className="row">
         <span className="small">
           takes turns;{' '}
-          <select
+          <EditSelect
             className="order"
             aria-label="What comes after the last turn"
             value={order}
@@ -96,7 +97,7 @@ export function TurnsView({
                 {words}
               </option>
             ))}
-          </select>
+          </EditSelect>
         </span>
         {head !== undefined && <Margin scene={beat.scene} when={undefined} lead="" field={own} head={head} />}
         {alone && isInTurn(group as TurnGroup) && (
