@@ -16,7 +16,7 @@ import type { FarCarried } from '../src/core/survey/carry/carried'
 import type { FarSurvey } from '../src/core/survey/far-survey'
 import { carryOver } from '../src/core/survey/carry/carry'
 import { Survey } from '../src/core/survey/survey'
-import type { Claim } from '../src/store/jobs/jobs'
+import type { Claim } from '../src/store/jobs/shares'
 import { Runner } from '../src/store/jobs/runner'
 import { jobSettings } from '../src/store/jobs/settings'
 import { doWork } from '../src/store/jobs/work'
@@ -94,6 +94,12 @@ function played(story: Story, plays: number, seed: number): SimulationResult {
   return simulation.value.result()
 }
 
+async function begun(jobs: Store['jobs'], story: string, ask: JobAsk): Promise<string> {
+  const answer = await jobs.begin(story, ask)
+  if (!answer.ok) throw new Error(answer.error)
+  return answer.value
+}
+
 /** So many times left or right, then an ending by the last. */
 function crossroads(many: number): Story {
   const beat = (at: number) => ({
@@ -142,18 +148,18 @@ describe.each(PLACES)('in a database %s', (place) => {
     const survey = new Survey(linkStory(story))
     while (!survey.advance());
     const { beats, choices, ...brief } = survey.brief()
-    const far = await came<FarSurvey>(store, id, (await jobs.begin(id, { kind: 'survey' }))!)
+    const far = await came<FarSurvey>(store, id, await begun(jobs, id, { kind: 'survey' }))
     expect(far.brief).toEqual(told({ ...brief, beats: [...beats], choices: [...choices] }))
     for (const [end, route] of Object.entries(far.routes))
       if (end.startsWith('endings:')) expect(route).toEqual(told(survey.routeTo('endings', end.slice(8))))
     expect(Object.keys(far.routes).filter((name) => name.startsWith('endings:'))).not.toEqual([])
 
     const plays = 25_000
-    const figures = await came<SimulationResult>(store, id, (await jobs.begin(id, simulate(plays, 9)))!)
+    const figures = await came<SimulationResult>(store, id, await begun(jobs, id, simulate(plays, 9)))
     expect(figures).toEqual(told(played(story, plays, 9)))
 
     // nothing is released yet
-    expect(await jobs.begin(id, { kind: 'carry' })).toBeUndefined()
+    expect(await jobs.begin(id, { kind: 'carry' })).toEqual({ ok: false, error: 'not released' })
     await store.stories.nameVersion(id, 'First')
     const later = { ...story, scenes: story.scenes.map((scene) => ({ ...scene, beats: scene.beats.slice(0, -3) })) }
     const { versions } = (await store.stories.history(id))!
@@ -163,7 +169,7 @@ describe.each(PLACES)('in a database %s', (place) => {
       changes: later.scenes.map((item, at) => ({ op: 'replace', in: { list: 'scenes' }, id: item.id, at, item })),
     }
     expect((await store.stories.change(id, change as never, randomUUID())).ok).toBe(true)
-    const [carried, ...none] = await came<FarCarried[]>(store, id, (await jobs.begin(id, { kind: 'carry' }))!)
+    const [carried, ...none] = await came<FarCarried[]>(store, id, await begun(jobs, id, { kind: 'carry' }))
     expect(none).toEqual([])
     expect(carried).toMatchObject({ version: 'First', revision: 0 })
     expect(carried!.carried).toEqual(told(inOneGo(carryOver(linkStory(story), linkStory(later)))))
@@ -175,9 +181,14 @@ describe.each(PLACES)('in a database %s', (place) => {
     const store = await storeAt(await placeFor(place))
     const id = await store.stories.create(crossroads(40))
     const { jobs } = store
-    const waits = (await jobs.begin(id, simulate(1_000, 1)))!
+    expect(await jobs.begin(randomUUID(), simulate(1, 1))).toEqual({ ok: false, error: 'unknown' })
+    const waits = await begun(jobs, id, simulate(1_000, 1))
     expect(await jobs.cancel(id, waits)).toBe(true)
-    const long = (await jobs.begin(id, simulate(20_000_000, 1)))!
+    // so much can be under way for one story, and no more
+    const many = await Promise.all(Array.from({ length: 7 }, (_, seed) => jobs.begin(id, simulate(10, seed))))
+    expect(many.filter((one) => !one.ok)).toEqual(Array(2).fill({ ok: false, error: 'too much' }))
+    for (const one of many) if (one.ok) await jobs.cancel(id, one.value)
+    const long = await begun(jobs, id, simulate(20_000_000, 1))
     await runnerOf(store)
     const state = async () => (await jobs.list(id)).jobs.find((job) => job.id === long)!
     while ((await state()).done === 0) await new Promise((resume) => setTimeout(resume, 50))
@@ -185,7 +196,7 @@ describe.each(PLACES)('in a database %s', (place) => {
     expect(await jobs.cancel(randomUUID(), long)).toBe(false)
     expect(await jobs.cancel(id, long)).toBe(true)
     expect(await jobs.cancel(id, long)).toBe(false)
-    const next = (await jobs.begin(id, simulate(500, 1)))!
+    const next = await begun(jobs, id, simulate(500, 1))
     expect((await came<SimulationResult>(store, id, next)).plays).toBe(500)
     expect((await state()).state).toBe('cancelled')
     expect(await jobs.result(id, waits)).toBeUndefined()
@@ -195,7 +206,7 @@ describe.each(PLACES)('in a database %s', (place) => {
       plays: 5,
       options: { player: { kind: 'bound', ending: 'nowhere' }, seed: 1 },
     }
-    const fails = (await jobs.begin(id, bound))!
+    const fails = await begun(jobs, id, bound)
     expect(await ended(store, id, fails)).toBe('failed')
     expect((await jobs.list(id)).jobs.find((job) => job.id === fails)!.failure).toBe(
       'the story has no ending "nowhere"',
@@ -212,7 +223,7 @@ describe.each(PLACES)('in a database %s', (place) => {
     const random = seededRandom(4)
     for (let round = 0; round < 6; round += 1) {
       const ask = { ...simulate(plays, round), kind: 'simulate' } as Extract<JobAsk, { kind: 'simulate' }>
-      const job = (await jobs.begin(id, ask))!
+      const job = await begun(jobs, id, ask)
       const claims: Claim[] = []
       let entered = 0
       for (let step = 0; entered < 4; step += 1) {
@@ -266,7 +277,7 @@ test('workers that are killed in the middle lose nothing and repeat nothing', as
   const story = crossroads(2)
   const id = await store.stories.create(story)
   const plays = 310_000
-  const job = (await store.jobs.begin(id, simulate(plays, 5)))!
+  const job = await begun(store.jobs, id, simulate(plays, 5))
   const workers = new Set<ChildProcess>()
   const hire = async () => {
     const child = spawn(process.execPath, [resolve('scripts/worker.mjs')], {

@@ -1,7 +1,7 @@
 import type { Role } from '../core/contract/access'
 import { seededRandom } from '../core/base/random'
 import type { StoreClient } from '../store/worker/client'
-import { Known } from './known'
+import { KnownSeats } from './known'
 import type { Seat } from './seat'
 
 const seatOf = (id: string): Seat => ({ kind: 'member', member: { id } }) as unknown as Seat
@@ -25,7 +25,7 @@ function knowing() {
     },
   } as unknown as Pick<StoreClient, 'ask' | 'onAccess'>
   return {
-    known: new Known(store, () => time),
+    known: new KnownSeats(store, () => time),
     truth,
     tell: (member: string) => tell(member),
     pass: (ms: number) => (time += ms),

@@ -1,6 +1,6 @@
 import type { Role } from '../core/contract/access'
 import type { StoreClient } from '../store/worker/client'
-import type { Seat } from './seat'
+import type { Known, Seat } from './seat'
 
 /** What is known holds no longer than this, in milliseconds, should the store not say in time that it does not. */
 const KNOWN_MS = 20_000
@@ -16,7 +16,7 @@ interface Kept<T> {
  * Who asked before, and what they are in a story, so that not every request asks the database for it: until the store
  * says, in whichever process it was changed, that it may not be so any more.
  */
-export class Known {
+export class KnownSeats implements Known {
   private readonly seats = new Map<string, Kept<Extract<Seat, { kind: 'member' }>>>()
   private readonly roles = new Map<string, Kept<Role> & { readonly member: string }>()
   /** Grows with all that is forgotten: what was read before it is not kept. */
@@ -29,7 +29,6 @@ export class Known {
     store.onAccess((member) => this.forget(member))
   }
 
-  /** Who asks with these cookies. */
   async seat(cookies: string, find: () => Promise<Seat>): Promise<Seat> {
     const known = this.seats.get(cookies)
     if (known !== undefined && known.until > this.now()) return known.value
@@ -46,9 +45,7 @@ export class Known {
     const { age } = this
     const role = await this.store.ask('roleOf', member, story)
     // what one is not yet one may be at the next moment
-    if (role !== undefined && age === this.age) {
-      this.keep(this.roles, name, role, { member })
-    }
+    if (role !== undefined && age === this.age) this.keep(this.roles, name, role, { member })
     return role
   }
 

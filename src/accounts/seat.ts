@@ -3,7 +3,6 @@ import { fail, ok, type Result } from '../core/base/result'
 import type { Doer } from '../store/audit'
 import type { StoreClient } from '../store/worker/client'
 import { StoreFailure } from '../store/worker/protocol'
-import type { Known } from './known'
 import { ADDRESS_HEADER, type SignIn } from './sign-in'
 
 /** Who asks. */
@@ -55,6 +54,13 @@ const AS: Readonly<Record<Role, string>> = {
   commentator: 'read this story and comment on it',
   writer: 'write in this story',
   owner: 'do everything with this story',
+}
+
+/** What was asked of the database before, and still holds. */
+export interface Known {
+  /** Who asks with these cookies. */
+  seat(cookies: string, find: () => Promise<Seat>): Promise<Seat>
+  roleOf(member: string, story: string): Promise<Role | undefined>
 }
 
 /** Who asks, by the headers of a request. Throws where the database does not say. */

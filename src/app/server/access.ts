@@ -1,5 +1,5 @@
 import { allowed, seatOf, type Allowed, type Denied, type Need, type Seat } from '../../accounts/seat'
-import { Known } from '../../accounts/known'
+import { KnownSeats } from '../../accounts/known'
 import { accountSettings, type AccountSettings } from '../../accounts/settings'
 import { makeSignIn, type SignIn } from '../../accounts/sign-in'
 import type { Result } from '../../core/base/result'
@@ -11,7 +11,7 @@ const ACCESS = Symbol.for('paper-compass.access')
 const KNOWN = Symbol.for('paper-compass.known')
 
 interface Shared {
-  [KNOWN]?: Known
+  [KNOWN]?: KnownSeats
   [SIGN_IN]?: Promise<SignIn | undefined> | undefined
   [ACCESS]?: (headers: Headers, story: string) => Promise<boolean>
 }
@@ -41,9 +41,9 @@ async function open(): Promise<SignIn | undefined> {
 }
 
 /** What this process knows of who asks. */
-export async function known(): Promise<Known> {
+export async function known(): Promise<KnownSeats> {
   const shared = globalThis as Shared
-  return (shared[KNOWN] ??= new Known(await store()))
+  return (shared[KNOWN] ??= new KnownSeats(await store()))
 }
 
 /** Who asks. */

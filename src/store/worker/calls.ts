@@ -91,7 +91,7 @@ export interface StoreCalls extends MemberCalls {
   restore(id: string, doer?: Doer): Promise<boolean>
   backUp(): Promise<string>
   jobs(id: string): Promise<Jobs>
-  beginJob(id: string, ask: JobAsk, member?: string): Promise<string | undefined>
+  beginJob(id: string, ask: JobAsk, member?: string): ReturnType<JobsKept['begin']>
   /** As JSON text. */
   jobResult(id: string, job: string): Promise<string | undefined>
   cancelJob(id: string | undefined, job: string): Promise<boolean>
