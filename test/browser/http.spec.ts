@@ -137,6 +137,25 @@ test('the running server answers as its description says, refusals too', async (
   await ask('post', `${S}/playtests`, own('/playtests'), { name: 'One', record: { ...record, steps: 1 } }, 400)
   const kept = (await ask('get', `${S}/playtests`, own('/playtests'))) as never as { id: string }[]
   await ask('delete', `${S}/playtests/{playtest}`, own(`/playtests/${kept[0]!.id}`))
+  const players = (plays: number) => ({ kind: 'simulate', plays, options: { player: { kind: 'random' }, seed: 1 } })
+  const begin = async (plays: number) => String((await ask('post', `${S}/jobs`, own('/jobs'), players(plays)))!.id)
+  const few = await begin(10)
+  await expect(async () => {
+    const { jobs } = (await ask('get', `${S}/jobs`, own('/jobs'))) as never as { jobs: { state: string }[] }
+    expect(jobs[0]!.state).toBe('done')
+  }).toPass()
+  expect(await ask('get', `${S}/jobs/{job}`, own(`/jobs/${few}`))).toMatchObject({ plays: 10 })
+  await ask('post', `${S}/jobs`, own('/jobs'), { kind: 'dig' }, 400)
+  await ask('post', `${S}/jobs`, own('/jobs'), { kind: 'carry' }, 409)
+  // while there is much to do a night waits
+  const many = await begin(10_000_000)
+  const night = String((await ask('post', '/api/nights', '/api/nights'))!.id)
+  await ask('post', '/api/nights', '/api/nights', undefined, 409)
+  await ask('get', '/api/nights', '/api/nights')
+  await ask('delete', '/api/nights/{job}', `/api/nights/${night}`)
+  await ask('delete', '/api/nights/{job}', `/api/nights/${night}`, undefined, 404)
+  await ask('delete', `${S}/jobs/{job}`, own(`/jobs/${many}`))
+  await ask('delete', `${S}/jobs/{job}`, own(`/jobs/${many}`), undefined, 404)
   const count = { reached: 1, of: 1 }
   const facts = {
     complete: true,

@@ -51,7 +51,12 @@ test('two applications on one server are in step; what is written while the data
     await settled(one)
     await expect(third.getByRole('link', { name: 'Two desks', exact: true })).toBeVisible()
     await third.close()
-    expect(await health()).toEqual({ status: 200, alive: true, database: 'answers' })
+    expect(await health()).toEqual({
+      status: 200,
+      alive: true,
+      database: 'answers',
+      queue: { waiting: 0, running: 0, workers: 0 },
+    })
     await expect(other.locator(first)).toHaveValue('Here, in the dark.')
 
     // one application dies; the other goes on
