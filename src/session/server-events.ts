@@ -2,7 +2,7 @@ import { api } from './api'
 import type { Role } from '../core/contract/access'
 import { atSchema, toldSchema, type Told } from '../core/contract/answers'
 
-const NEWS = ['comments', 'here', 'jobs'] as const
+const NEWS = ['comments', 'here', 'jobs', 'released'] as const
 type News = (typeof NEWS)[number]
 
 interface EventsListener {
@@ -10,7 +10,7 @@ interface EventsListener {
   change(told: Told): void
   /** The server is at this revision; and one is this in the story now. */
   at(revision: number, role: Role | undefined): void
-  /** Something else is new: a comment, who is where, or heavy work. */
+  /** Something else is new: a comment, who is where, heavy work, or which versions players have. */
   news(event: News, data: string): void
   /** The server does not tell this window anything any more; it is asked again and again. */
   deaf(): void

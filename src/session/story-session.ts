@@ -166,7 +166,11 @@ export class StorySession {
         if (role !== undefined) this.set({ role })
         this.sync.expect(revision)
       },
-      news: (event, data) => (event === 'jobs' ? this.work.hear() : this.together?.hear(event, data)),
+      news: (event, data) => {
+        if (event === 'jobs') this.work.hear()
+        else if (event === 'released') void this.released?.read()
+        else this.together?.hear(event, data)
+      },
       deaf: () => void this.findOut(),
     })
     this.released = new ReleasedWatch(

@@ -11,7 +11,7 @@ import { iso } from './moment'
 import { inSlices } from './pause'
 import { readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { enter, type Doer } from './audit'
-import { giveRole } from './keys'
+import { giveRole, NEWS } from './keys'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { countsOf, StoryEdits } from './story-edits'
@@ -247,7 +247,15 @@ export class Stories extends StoryEdits {
   }
 
   async releaseVersion(id: string, version: string, isReleased: boolean): Promise<boolean> {
-    return isUuid(id) && releaseVersion(this.database, id, version, isReleased)
+    if (!isUuid(id)) return false
+    const isDone = await this.database.transaction(async (sql) => {
+      const released = await releaseVersion(sql, id, version, isReleased)
+      if (released) await this.database.others?.say(sql, `${NEWS} ${id} released `)
+      return released
+    })
+    // other windows hold edits against it as well
+    if (isDone) this.news(id, 'released', '')
+    return isDone
   }
 
   async forgetVersion(id: string, version: string): Promise<void> {

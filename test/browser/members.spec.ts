@@ -188,12 +188,15 @@ test('a password is changed, and forgotten; a token works until it is ended', as
   await expect(cy.getByText('The password is changed')).toBeVisible()
 
   await cy.getByLabel('What it is for').fill('The nightly build')
+  await expect(cy.getByLabel('For which story').locator('option')).not.toHaveCount(1)
+  await cy.getByLabel('For which story').selectOption({ label: 'First draft of Hollin Reach' })
   await cy.getByRole('button', { name: 'Make a token' }).click()
+  await expect(cy.getByText('reads “First draft of Hollin Reach”')).toBeVisible()
   const token = await cy.getByLabel('Token', { exact: true }).inputValue()
   const asProgram = () => studio.ask('GET', '/api/stories', undefined, { Authorization: `Bearer ${token}` })
   expect((await asProgram()).status).toBe(200)
   await cy.getByRole('button', { name: 'End the token The nightly build' }).click()
-  await expect(cy.getByText('reads all that you may')).toBeHidden()
+  await expect(cy.getByText('reads “First draft of Hollin Reach”')).toBeHidden()
   expect((await asProgram()).status).toBe(401)
 
   await owner.goto(`${studio.app.address}/members`)

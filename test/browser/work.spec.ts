@@ -69,18 +69,25 @@ test('saves of all released versions are looked at, and each is told of', async 
   const story = shortStory('Released twice', 'The tide turns.')
   const id = await openStory(page, app, story)
   await page.goto(`${app.address}/story/${id}/history`)
+  const other = await page.context().newPage()
+  await other.goto(`${app.address}/story/${id}/desk`)
+  await settled(other)
+  await page.bringToFront()
   for (const name of ['First', 'Second']) {
     await page.getByLabel('Name of the version').fill(name)
     await page.getByRole('button', { name: 'Name this version' }).click()
     await page.getByRole('button', { name: `Players have ${name}` }).click()
-    // the way on from the quay goes away: who saved there is stuck
-    const item = { ...story.scenes[0]!.beats[0]!, choices: name === 'First' ? [] : story.scenes[0]!.beats[0]!.choices }
+    // at last the way on from the quay goes away: who saved there is stuck
+    const item = { ...story.scenes[0]!.beats[0]!, ...(name === 'First' ? { notes: 'Low tide.' } : { choices: [] }) }
     const change = { op: 'replace', in: { list: 'beats', scene: 'quay' }, id: 'here', at: 0, item }
     const sent = await page.request.post(`${app.address}/api/stories/${id}/changes`, {
       data: { request: randomUUID(), change },
     })
     expect(sent.ok()).toBe(true)
   }
+  // another window, open since before, knows of both, and says what the edit did
+  await expect(other.locator('[data-released]')).toHaveCount(2)
+  await other.close()
   await page.getByRole('button', { name: 'Look at all released versions' }).click()
   await expect(page.locator('[data-job]')).toHaveAttribute('data-job', 'done')
   await page.getByRole('button', { name: 'Show' }).click()

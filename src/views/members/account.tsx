@@ -4,6 +4,8 @@ import { goAnew } from '../../ui/go-anew'
 import { Box, chakra, Flex, Text } from '@chakra-ui/react'
 import { useCallback, useEffect, useState } from 'react'
 import type { Account, Device, Token } from '../../core/contract/access'
+import type { Card } from '../../core/contract/answers'
+import { api } from '../../session/api'
 import { membersApi } from '../../session/members-api'
 import { Plain, Quiet } from '../../ui/buttons'
 import { sayMoment } from '../shared/when'
@@ -200,6 +202,9 @@ function NewToken({ onMade }: { onMade: () => void }) {
   const [name, setName] = useState('')
   const [days, setDays] = useState<number>(LIVES[1].days)
   const [mayWrite, setMayWrite] = useState(false)
+  const [story, setStory] = useState('')
+  const [stories, setStories] = useState<readonly Pick<Card, 'id' | 'title'>[]>([])
+  useEffect(() => void api.list('', 0, 'title').then((list) => list.ok && setStories(list.value.cards)), [])
   const [key, setKey] = useState<string>()
   const { busy, trouble, run } = useAsking()
   return (
@@ -209,7 +214,7 @@ function NewToken({ onMade }: { onMade: () => void }) {
         action="Make a token"
         busy={busy}
         onSubmit={() =>
-          void run(membersApi.makeToken({ name: name.trim(), mayWrite, days }), (made) => {
+          void run(membersApi.makeToken({ name: name.trim(), mayWrite, days, ...(story && { story }) }), (made) => {
             setKey(made.key)
             setName('')
             onMade()
@@ -220,6 +225,22 @@ function NewToken({ onMade }: { onMade: () => void }) {
         <Flex gap="5" mt="3" align="center" wrap="wrap">
           <label>
             for{' '}
+            <select
+              className="field"
+              aria-label="For which story"
+              value={story}
+              onChange={(event) => setStory(event.target.value)}
+            >
+              <option value="">all stories</option>
+              {stories.map(({ id, title }) => (
+                <option key={id} value={id}>
+                  {title}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label>
+            lasts{' '}
             <select className="field" value={days} onChange={(event) => setDays(Number(event.target.value))}>
               {LIVES.map((life) => (
                 <option key={life.days} value={life.days}>

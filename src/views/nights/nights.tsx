@@ -83,7 +83,9 @@ function sayNight(night: Nights['night'], workers: number): string {
   switch (state) {
     case 'waiting':
     case 'running':
-      return workers === 0 ? 'Waits: no worker is running (npm run worker).' : `${of} surveyed …`
+      return workers === 0
+        ? 'Waits: no worker is running; whoever looks after the server starts one (npm run worker).'
+        : `${of} surveyed …`
     case 'done':
       return `${said(total, 'story', 'stories')}, ${sayMoment(endedAt ?? madeAt)}.`
     case 'cancelled':

@@ -64,7 +64,9 @@ export function ServerWork<Kind extends JobAsk['kind']>({ kind, counts, says, ch
 function sayState({ state, done, total, failure }: Job, counts: string, workers: number): string {
   switch (state) {
     case 'waiting':
-      return workers === 0 ? 'waits: no worker is running (npm run worker)' : 'waits for its turn'
+      return workers === 0
+        ? 'waits: no worker is running; whoever looks after the server starts one (npm run worker)'
+        : 'waits for its turn'
     case 'running':
       return total > 0
         ? `${done.toLocaleString('en')} of ${total.toLocaleString('en')} ${counts}`
