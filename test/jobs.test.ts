@@ -16,7 +16,7 @@ import type { FarCarried } from '../src/core/survey/carry/carried'
 import type { FarSurvey } from '../src/core/survey/far-survey'
 import { carryOver } from '../src/core/survey/carry/carry'
 import { Survey } from '../src/core/survey/survey'
-import type { Claim } from '../src/store/jobs/shares'
+import type { Claim } from '../src/store/jobs/claim'
 import { Runner } from '../src/store/jobs/runner'
 import { jobSettings } from '../src/store/jobs/settings'
 import { doWork } from '../src/store/jobs/work'
@@ -188,6 +188,20 @@ describe.each(PLACES)('in a database %s', (place) => {
     const many = await Promise.all(Array.from({ length: 7 }, (_, seed) => jobs.begin(id, simulate(10, seed))))
     expect(many.filter((one) => !one.ok)).toEqual(Array(2).fill({ ok: false, error: 'too much' }))
     for (const one of many) if (one.ok) await jobs.cancel(id, one.value)
+    // somebody who took a message ended before they claimed what it is about
+    const taken = await begun(jobs, id, simulate(20, 2))
+    await (await store.queue.start()).fetch('shares', { batchSize: 50 })
+    await jobs.sweep(60)
+    // what is released when it is asked for counts, whatever is when it is done
+    const release = async (name: string, isReleased: boolean) => {
+      const { versions } = (await store.stories.history(id))!
+      await store.stories.releaseVersion(id, versions.find((version) => version.name === name)!.id, isReleased)
+    }
+    for (const name of ['First', 'Second']) await store.stories.nameVersion(id, name)
+    await release('First', true)
+    const carries = await begun(jobs, id, { kind: 'carry' })
+    await release('Second', true)
+    await release('First', false)
     const long = await begun(jobs, id, simulate(20_000_000, 1))
     await runnerOf(store)
     const state = async () => (await jobs.list(id)).jobs.find((job) => job.id === long)!
@@ -199,6 +213,8 @@ describe.each(PLACES)('in a database %s', (place) => {
     const next = await begun(jobs, id, simulate(500, 1))
     expect((await came<SimulationResult>(store, id, next)).plays).toBe(500)
     expect((await state()).state).toBe('cancelled')
+    expect((await came<SimulationResult>(store, id, taken)).plays).toBe(20)
+    expect((await came<FarCarried[]>(store, id, carries)).map(({ version }) => version)).toEqual(['First'])
     expect(await jobs.result(id, waits)).toBeUndefined()
 
     const bound: JobAsk = {

@@ -13,6 +13,14 @@ const NOTED_MINUTES = 5
 
 export const MEMBER = `m.id, m.name, m.email, m.is_owner as "isOwner", ${iso('m.created_at')} as since`
 
+/**
+ * Whether a story is shown to a member, or to whoever works alone: SQL, of the parameter with the member's id, the story's
+ * table and that of the member's role in it.
+ */
+export const shownTo = (member: string, story: string, role: string) =>
+  `(${member}::text is null or ${story}.everyone is not null or ${role}.role is not null
+    or (select is_owner from member where id = ${member}))`
+
 /** With what a message to other processes begins that is of a member, not of a story. */
 export const ACCESS = 'access'
 /** And one that is news of a story for its windows: its id, the event and what there is to it. */

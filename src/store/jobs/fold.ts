@@ -1,13 +1,9 @@
 import type { JobAsk } from '../../core/contract/jobs'
+import type { Claim } from './claim'
 import { addTallies, resultOf, type Tally } from '../../core/simulate/tally'
 
 /** What a job has come to, with one more share; in the end as it is told. All as JSON text. */
-export function folded(
-  ask: JobAsk | { readonly kind: 'night' },
-  before: string | undefined,
-  came: string,
-  isLast: boolean,
-): string | null {
+export function folded(ask: Claim['ask'], before: string | undefined, came: string, isLast: boolean): string | null {
   switch (ask.kind) {
     case 'night':
       // each story's stays with its share, for the night after it

@@ -4,6 +4,8 @@ import { fail, ok, type Result } from '../../core/base/result'
 import type { Sql } from '../database'
 import { iso } from '../moment'
 import { latestNight } from './nights'
+import { releasedVersions } from '../versions'
+import type { KeptAsk } from './claim'
 import { Shares } from './shares'
 
 /** Playthroughs of one share of a job, whole shares of the simulation. */
@@ -14,7 +16,7 @@ const UNDER_WAY_MAX = 5
 const KEPT = 20
 const NIGHTS_KEPT = 14
 /** Whoever works was heard of within so many seconds. */
-export const SEEN_S = 30
+const SEEN_S = 30
 
 /** Heavy work: what is asked for, how far it is, and what it came to. One operation is one transaction. */
 export class Jobs extends Shares {
@@ -37,11 +39,12 @@ export class Jobs extends Shares {
         story,
       ])
       if (under.length >= UNDER_WAY_MAX) return fail('too much' as const)
-      const totals = await sharesOf(sql, story, ask)
+      const kept: KeptAsk = ask.kind === 'carry' ? { ...ask, versions: await releasedVersions(sql, story) } : ask
+      const totals = sharesOf(kept)
       if (totals.length === 0) return fail('not released' as const)
       const [row] = await sql.query<{ id: string }>(
         'insert into job (kind, story_id, revision, ask, member_id) values ($1, $2, $3, $4, $5) returning id',
-        [ask.kind, story, found.revision, JSON.stringify(ask), member ?? null],
+        [ask.kind, story, found.revision, JSON.stringify(kept), member ?? null],
       )
       await this.addShares(
         sql,
@@ -126,12 +129,7 @@ export class Jobs extends Shares {
        where j.story_id = $1 order by j.made_at desc limit ${KEPT}`,
       [story],
     )
-    const jobs = rows.map((row) => ({
-      ...row,
-      ask: JSON.parse(row.ask) as JobAsk,
-      done: Number(row.done),
-      total: Number(row.total),
-    }))
+    const jobs = rows.map((row) => ({ ...row, ask: askedFor(JSON.parse(row.ask) as KeptAsk) }))
     return { jobs, workers: await this.workers() }
   }
 
@@ -199,14 +197,21 @@ export class Jobs extends Shares {
 }
 
 /** How much each share of what is asked for has to do: playthroughs, versions; a survey does not know. */
-async function sharesOf(sql: Sql, story: string, ask: JobAsk): Promise<number[]> {
-  if (ask.kind === 'survey') return [0]
-  if (ask.kind === 'simulate')
-    return Array.from({ length: Math.ceil(ask.plays / PLAYS_AT_ONCE) }, (_, at) =>
-      Math.min(PLAYS_AT_ONCE, ask.plays - at * PLAYS_AT_ONCE),
-    )
-  const released = await sql.query('select 1 from version where story_id = $1 and released_at is not null', [story])
-  return released.map(() => 1)
+function sharesOf(ask: KeptAsk): number[] {
+  switch (ask.kind) {
+    case 'survey':
+      return [0]
+    case 'simulate':
+      return Array.from({ length: Math.ceil(ask.plays / PLAYS_AT_ONCE) }, (_, at) =>
+        Math.min(PLAYS_AT_ONCE, ask.plays - at * PLAYS_AT_ONCE),
+      )
+    case 'carry':
+      return ask.versions.map(() => 1)
+  }
+}
+
+function askedFor(kept: KeptAsk): JobAsk {
+  return kept.kind === 'carry' ? { kind: 'carry' } : kept
 }
 
 /** The first playthrough of a share. */

@@ -1,5 +1,6 @@
 import type { Night, NightStory } from '../../core/contract/jobs'
 import type { Sql } from '../database'
+import { shownTo } from '../keys'
 import { iso } from '../moment'
 import type { NightSurvey } from './work'
 
@@ -37,8 +38,7 @@ export async function latestNight(sql: Sql, member?: string): Promise<Night | un
      from job_share s join job j on j.id = s.job_id join story st on st.id = s.story_id
        left join story_role own on own.story_id = st.id and own.member_id = $2
      where s.job_id = $1 and s.result is not null and st.deleted_at is null
-       and ($2::text is null or st.everyone is not null or own.role is not null
-         or (select is_owner from member where id = $2))
+       and ${shownTo('$2', 'st', 'own')}
      order by st.changed_at desc`,
     [night.id, member ?? null],
   )

@@ -67,6 +67,11 @@ export class Queue {
       await boss.send(SHARES, message, { db: on(sql), priority, expireInSeconds: EXPIRE_S, retryLimit: 0 })
   }
 
+  /** Whether no message waits; one that somebody has taken does not. */
+  async isEmpty(): Promise<boolean> {
+    return (await (await this.start()).getQueueSize(SHARES)) === 0
+  }
+
   /** Something was put in by this process: who works looks at once. */
   wake(): void {
     for (const wake of this.wakers) wake()

@@ -5,7 +5,7 @@ import { placeOf } from '../../core/base/error-place'
 import { DatabaseAway } from '../database'
 import type { FromHeavy } from './heavy'
 import { firstPlayOf } from './jobs'
-import type { Claim } from './shares'
+import type { Claim } from './claim'
 import { optionsOf } from './fold'
 import type { Store } from '../open'
 import type { Message } from './queue'
@@ -129,17 +129,21 @@ export class Runner {
       case 'simulate':
         return { kind: 'simulate', story: text, options: optionsOf(ask), from: firstPlayOf(share), plays: total }
       case 'carry': {
-        const version = (await this.releasedOf(story))[share]
+        const [version] = await this.textsOf(story, ask.versions.slice(share, share + 1))
         return version && { kind: 'carry', story: text, version }
       }
       case 'night':
-        return { kind: 'night', story: text, versions: await this.releasedOf(story) }
+        return {
+          kind: 'night',
+          story: text,
+          versions: await this.textsOf(story, await this.store.stories.released(story)),
+        }
     }
   }
 
-  private async releasedOf(story: string): Promise<ReleasedText[]> {
+  private async textsOf(story: string, versions: readonly Omit<ReleasedText, 'text'>[]): Promise<ReleasedText[]> {
     const all: ReleasedText[] = []
-    for (const version of await this.store.stories.released(story)) {
+    for (const version of versions) {
       const text = await this.store.stories.textAt(story, version.revision)
       if (text !== undefined) all.push({ ...version, text })
     }

@@ -1,23 +1,12 @@
-import type { JobAsk } from '../../core/contract/jobs'
 import type { Database, Sql } from '../database'
 import { NEWS } from '../keys'
+import type { Claim } from './claim'
 import { folded } from './fold'
 import { keptNight } from './nights'
 import type { Queue } from './queue'
 
 /** A share that nobody came to the end of is not begun more often than this. */
-export const ATTEMPTS_MAX = 3
-
-/** A share that is being worked on. */
-export interface Claim {
-  readonly job: string
-  readonly share: number
-  readonly attempt: number
-  readonly ask: JobAsk | { readonly kind: 'night' }
-  readonly story: string
-  readonly revision: number
-  readonly total: number
-}
+const ATTEMPTS_MAX = 3
 
 /** Shares of jobs as they are worked on: claimed, with signs of life, and entered once. One operation is one transaction. */
 export class Shares {
@@ -52,7 +41,7 @@ export class Shares {
         await this.say(sql, row.story)
       }
       const revision = row.revision ?? (await revisionOf(sql, row.story))
-      return { job, share, ...row, total: Number(row.total), revision, ask: JSON.parse(row.ask) as Claim['ask'] }
+      return { job, share, ...row, revision, ask: JSON.parse(row.ask) as Claim['ask'] }
     })
   }
 
@@ -141,7 +130,17 @@ export class Shares {
 
   /** Puts back what those have who were not heard of for so many seconds; gives how many. */
   async sweep(lostS: number): Promise<number> {
+    // whoever took the last messages may have ended before they claimed anything
+    const isEmpty = await this.queue.isEmpty()
     const count = await this.database.transaction(async (sql) => {
+      const unsaid = !isEmpty
+        ? []
+        : await sql.query<{ job: string; share: number }>(
+            `select s.job_id as job, s.share from job_share s join job j on j.id = s.job_id
+             where s.state = 'waiting' and j.state in ('waiting', 'running')`,
+          )
+      // said twice is claimed once
+      await this.queue.send(sql, unsaid, true)
       const rows = await sql.query<{ job: string; share: number; attempt: number; story: string | null }>(
         `update job_share s set state = 'waiting', beat_at = null from job j
          where j.id = s.job_id and s.state = 'running' and s.beat_at < now() - make_interval(secs => $1)
@@ -163,7 +162,7 @@ export class Shares {
         if (story !== null) await this.failJob(sql, job, story, failure)
         else await endNight(sql, job)
       }
-      return rows.length
+      return rows.length + unsaid.length
     })
     if (count > 0) this.queue.wake()
     return count

@@ -7,6 +7,7 @@ import { nameOfFinding } from '../../core/survey/findings/finding'
 import { storyFacts, type StoryFacts } from '../../core/survey/questions/story-facts'
 import { Survey } from '../../core/survey/survey'
 import type { SimulationOptions } from '../../core/simulate/result'
+import { playersSurvey } from '../../core/simulate/players-survey'
 import { Simulation } from '../../core/simulate/simulation'
 import { linkStory } from '../../core/story/link'
 import type { Story } from '../../core/story/types'
@@ -57,17 +58,7 @@ export function* doWork(work: Work, stop: () => boolean, working: Working): Slic
     case 'survey':
       return JSON.stringify(farSurvey(yield* surveyed(new Survey(story), stop, working)))
     case 'simulate': {
-      const made = Simulation.of(
-        story,
-        work.options,
-        () => {
-          // players go from state to state
-          const survey = new Survey(story, { explicit: Infinity })
-          while (!survey.advance(STATES) && !stop());
-          return survey
-        },
-        work.from,
-      )
+      const made = Simulation.of(story, work.options, () => playersSurvey(story, stop), work.from)
       if (!made.ok) throw new Error(made.error)
       const simulation = made.value
       while (simulation.plays < work.plays) {
