@@ -7,10 +7,10 @@ import { writeSimulationText } from '../core/formats/simulation-text/write'
 import type { Player } from '../core/simulate/player'
 import { readDraw, type GivenDraw, type GivenDraws } from '../core/simulate/given-draws'
 import type { SimulationResult } from '../core/simulate/result'
+import { playersSurvey } from '../core/simulate/players-survey'
 import { Simulation } from '../core/simulate/simulation'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
-import { Survey } from '../core/survey/survey'
 import { bound, boundOptions, type Bounds } from './bounds'
 import { print } from './output'
 import { readInput } from './read-input'
@@ -115,16 +115,12 @@ async function run(path: string, flags: Flags): Promise<void> {
   if (!given.ok) return refuse(`${input.value.name}: ${given.error}`)
   const stop = bound(flags)
   let isCutShort = false
-  const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed, given: given.value }, () => {
-    // players go from state to state
-    const survey = new Survey(story, { explicit: Infinity })
-    while (!survey.advance()) {
-      if (!stop()) continue
-      isCutShort = true
-      break
-    }
-    return survey
-  })
+  const simulation = Simulation.of(story, { player: flags.player, seed: flags.seed, given: given.value }, () =>
+    playersSurvey(story, () => {
+      isCutShort = stop()
+      return isCutShort
+    }),
+  )
   if (isCutShort) {
     refuse(
       `${input.value.name}: undecided: which choices lead to the ending was not found out within the budget or the memory`,

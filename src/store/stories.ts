@@ -11,7 +11,7 @@ import { iso } from './moment'
 import { inSlices } from './pause'
 import { readPieces, ROWS_AT_ONCE, writePieces } from './piece-rows'
 import { enter, type Doer } from './audit'
-import { giveRole, NEWS } from './keys'
+import { giveRole, NEWS, shownTo } from './keys'
 import { PieceKeys, type Piece } from './pieces'
 import { addPlaytest, listPlaytests, removePlaytest } from './playtests'
 import { countsOf, StoryEdits } from './story-edits'
@@ -61,7 +61,7 @@ export class Stories extends StoryEdits {
   /** Cards in an order, the latest change first by itself, from the card after `from`, of titles with `text` in them. */
   async list({ text = '', from = 0, order = 'changed', member, story }: Listed = {}): Promise<Cards> {
     const shown = `deleted_at is null and ready and ($1 = '' or strpos(lower(title), lower($1)) > 0)
-      and ($2::text is null or everyone is not null or own.role is not null or (select is_owner from member where id = $2))
+      and ${shownTo('$2', 'story', 'own')}
       and ($3::uuid is null or story.id = $3)`
     const which = `from story left join story_role own on own.story_id = story.id and own.member_id = $2 where ${shown}`
     const parameters = [keepable(text), member ?? null, story ?? null]

@@ -1,6 +1,6 @@
+import { playersSurvey } from '../core/simulate/players-survey'
 import { Simulation } from '../core/simulate/simulation'
 import { linkStory } from '../core/story/link'
-import { Survey } from '../core/survey/survey'
 import type { FromSimulation, ToSimulation } from './protocol'
 
 /** How long players play between two looks at the messages, in milliseconds. */
@@ -24,11 +24,8 @@ addEventListener('message', ({ data }: MessageEvent<ToSimulation>) => {
   try {
     const linked = linkStory(story)
     const made = Simulation.of(linked, options, () => {
-      // players go from state to state
-      const survey = new Survey(linked, { explicit: Infinity })
       const until = performance.now() + SURVEY_MS
-      while (!survey.advance() && performance.now() < until);
-      return survey
+      return playersSurvey(linked, () => performance.now() >= until)
     })
     if (!made.ok) return post({ type: 'refused', request, message: made.error })
     running = { simulation: made.value, request, plays, until: performance.now() + TIME_MS }

@@ -1,16 +1,15 @@
 'use client'
 
 import { Box, Flex, Text } from '@chakra-ui/react'
-import { may } from '../../core/contract/access'
 import { isUnderWay } from '../../session/server-work'
 import { Plain } from '../../ui/buttons'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { ServerWork } from '../shared/work/server-work'
 
 /** Where the page's own survey was cut short: the server goes on with it for longer. */
 export function LongerSurvey() {
   const session = useSession()
-  const mayAsk = useSessionState((state) => may(state.role, 'write'))
+  const mayAsk = useMayWrite()
   const isUnder = useSessionState(({ jobs }) => jobs?.jobs.some((job) => job.ask.kind === 'survey' && isUnderWay(job)))
   const begin = async () => {
     const begun = await session.work.begin({ kind: 'survey' })

@@ -3,20 +3,19 @@
 import { Box, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useState } from 'react'
-import { may } from '../../core/contract/access'
 import type { Job } from '../../core/contract/jobs'
 import type { FarCarried } from '../../core/survey/carry/carried'
 import { jobsApi } from '../../session/jobs-api'
 import { isUnderWay } from '../../session/server-work'
 import { Plain, Quiet } from '../../ui/buttons'
 import { said } from '../shared/said'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { ServerWork } from '../shared/work/server-work'
 
 /** What becomes of the saves of every released version, however many and however long it takes. */
 export function AllReleased() {
   const session = useSession()
-  const mayAsk = useSessionState((state) => may(state.role, 'write'))
+  const mayAsk = useMayWrite()
   const isUnder = useSessionState(({ jobs }) => jobs?.jobs.some((job) => job.ask.kind === 'carry' && isUnderWay(job)))
   const [shown, setShown] = useState<{ readonly job: string; readonly carried: readonly FarCarried[] }>()
   const begin = async () => {

@@ -5,7 +5,6 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import { useState } from 'react'
 import { writeCsv } from '../../core/formats/csv/csv'
 import { simulationTable } from '../../core/formats/simulation-table/write'
-import { may } from '../../core/contract/access'
 import type { Player } from '../../core/simulate/player'
 import type { SimulationResult } from '../../core/simulate/result'
 import type { Story } from '../../core/story/types'
@@ -16,7 +15,7 @@ import { Histogram } from '../../ui/charts/histogram'
 import { ShareBars } from '../../ui/charts/share-bars'
 import { SpreadChart } from '../../ui/charts/spread-chart'
 import { saveFile } from '../../ui/save-file'
-import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { useLinked, useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { GivenDraws, readDraws } from './given-draws'
 import { HowOften } from './how-often'
 import { Labelled } from './labelled'
@@ -41,7 +40,7 @@ export function Players() {
   const [seed, setSeed] = useState(result?.seed ?? 1)
   const [speed, setSpeed] = useState(WORDS_PER_MINUTE)
   const linked = useLinked()
-  const mayWrite = useSessionState((state) => may(state.role, 'write'))
+  const mayWrite = useMayWrite()
   const [draws, setDraws] = useState<Readonly<Record<string, string>>>({})
   const given = readDraws(linked, draws)
   const play = () => {

@@ -2,12 +2,11 @@
 
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useEffect, useState, type ReactNode } from 'react'
-import { may } from '../../../core/contract/access'
 import type { Job, JobAsk } from '../../../core/contract/jobs'
 import { isUnderWay } from '../../../session/server-work'
 import { Quiet } from '../../../ui/buttons'
 import { ProgressBar } from '../../../ui/progress-bar'
-import { useSession, useSessionState } from '../session/use-session'
+import { useMayWrite, useSession, useSessionState } from '../session/use-session'
 import { sayMoment } from '../when'
 
 /** Of what was asked for, so many are shown. */
@@ -26,7 +25,7 @@ interface Props<Kind extends JobAsk['kind']> {
 export function ServerWork<Kind extends JobAsk['kind']>({ kind, counts, says, children }: Props<Kind>) {
   const session = useSession()
   const jobs = useSessionState((state) => state.jobs)
-  const mayWrite = useSessionState((state) => may(state.role, 'write'))
+  const mayWrite = useMayWrite()
   const [trouble, setTrouble] = useState<string>()
   useEffect(() => void session.work.read(), [session])
   const some = jobs?.jobs.filter(({ ask }) => ask.kind === kind).slice(0, SHOWN) ?? []
