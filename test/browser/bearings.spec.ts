@@ -256,8 +256,8 @@ test('after other words were written a finding is still mended', async ({ page, 
   await page.getByRole('link', { name: 'Bearings', exact: true }).click()
   const row = page.locator('[data-finding="always-open"]')
   await row.locator('[data-mend]').click()
-  await settled(page)
   await expect(row).toHaveCount(0)
+  await settled(page)
   const { story } = await app.get<{
     story: { scenes: { beats: { lines?: { text: string }[]; choices?: { when?: string }[] }[] }[] }
   }>(`/api/stories/${id}`)
