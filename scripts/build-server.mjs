@@ -10,8 +10,17 @@ const ENTRIES = {
   live: 'src/live/attach.ts',
 }
 
+/** Makes the database without tables of which each new one is a copy (`src/store/cluster.ts`). */
+function ensureCluster() {
+  return builtFrom(['package-lock.json'], join(root, 'dist', 'cluster'), async (folder) => {
+    const { PGlite } = await import('@electric-sql/pglite')
+    await (await PGlite.create(join(folder, 'db'))).close()
+  })
+}
+
 /** Bundles the server's threads and its live line into dist/server when their sources have changed; gives the folder. */
-export function ensureServer() {
+export async function ensureServer() {
+  await ensureCluster()
   const sources = ['src/core', 'src/store', 'src/live', 'scripts/bundle.mjs', 'package-lock.json']
   return builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
     bundle({

@@ -16,18 +16,9 @@ import { Stories } from '../src/store/stories'
 const MIGRATIONS = resolve('src/store/migrations')
 
 let folder: string
-/** A database without tables: making one takes seconds, copying it does not. */
-let template: string
-beforeAll(async () => {
-  template = await mkdtemp(join(tmpdir(), 'paper-compass-template-'))
-  await (await openPglite(template)).close()
-})
-afterAll(() => rm(template, { recursive: true, force: true }))
 
-async function bare(name: string, options: Parameters<typeof openPglite>[1] = {}) {
-  await cp(template, join(folder, name), { recursive: true })
-  return openPglite(join(folder, name), options)
-}
+/** A database without tables. */
+const bare = (name: string, options: Parameters<typeof openPglite>[1] = {}) => openPglite(join(folder, name), options)
 
 beforeEach(async () => void (folder = await mkdtemp(join(tmpdir(), 'paper-compass-data-'))))
 afterEach(() => rm(folder, { recursive: true, force: true }))

@@ -1,6 +1,7 @@
 import { fsyncSync } from 'node:fs'
 import { PGlite, types } from '@electric-sql/pglite'
 import { NodeFS } from '@electric-sql/pglite/nodefs'
+import { layCluster } from './cluster'
 import type { Database, Row, Sql } from './database'
 import { pause } from './pause'
 
@@ -44,6 +45,7 @@ export async function openPglite(
   folder: string,
   { sync = fsyncSync }: { sync?: (descriptor: number) => void } = {},
 ): Promise<Database> {
+  await layCluster(folder)
   const db = await PGlite.create({
     fs: new DurableFolder(folder, sync),
     startParams: START,

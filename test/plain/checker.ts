@@ -51,6 +51,18 @@ export interface Node {
 
 type Ledger = State['ledger']
 
+function copyOf(state: State): State {
+  const { ledger, stages, visits, taken, turns } = state
+  return {
+    ...state,
+    ledger: { ...ledger },
+    stages: { ...stages },
+    visits: { ...visits },
+    taken: { ...taken },
+    turns: { ...turns },
+  }
+}
+
 const COUNT_MAX = 24
 const COUNT_OVER = 12
 
@@ -428,7 +440,7 @@ export class PlainChecker {
     if (!this.test(state, choice.when)) return false
     if (choice.once && state.taken[choice.address]) return false
     if (choice.to.kind === 'road') return this.leads(state, choice.to.road)
-    const copy = structuredClone(state)
+    const copy = copyOf(state)
     copy.taken[choice.address] = true
     this.execute(copy, choice.effects, choice.address, true)
     return this.pick(copy, choice.to.rules) !== undefined
@@ -459,14 +471,14 @@ export class PlainChecker {
 
   private said(from: State, beat: LinkedBeat, word: string): State | 'endless' {
     const { into } = beat.ask!
-    const state = structuredClone(from)
+    const state = copyOf(from)
     if (into !== -1) state.ledger[this.story.entries[into]!.id] = word
     const next = this.onward(state, beat)
     return next === undefined ? state : this.goTo(state, next)
   }
 
   private taken(from: State, choice: LinkedChoice): State | 'endless' {
-    const state = structuredClone(from)
+    const state = copyOf(from)
     state.taken[choice.address] = true
     this.execute(state, choice.effects, choice.address)
     let road: Road | undefined = choice.to.kind === 'road' ? choice.to.road : undefined
@@ -499,7 +511,7 @@ export class PlainChecker {
 
   private changed(from: State, given: Ledger): { to: State | 'endless'; moved: boolean } {
     const beat = this.story.beats[from.at]!
-    const state = structuredClone(from)
+    const state = copyOf(from)
     Object.assign(state.ledger, given)
     if (from.mode === 'ended' || from.mode === 'word') return { to: from.mode === 'ended' ? from : state, moved: false }
     if (beat.ask === undefined && beat.choices.filter((choice) => this.isOpen(state, choice)).length > 0) {
