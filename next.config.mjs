@@ -1,6 +1,10 @@
+// alone on a machine nothing goes through a network: to pack and unpack would take longer than to read
+const isShared = (process.env.PAPER_COMPASS_DATABASE_URL ?? '').trim() !== ''
+
 /** @type {import('next').NextConfig} */
 const config = {
   serverExternalPackages: ['@electric-sql/pglite', 'fractional-indexing'],
+  compress: isShared,
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,

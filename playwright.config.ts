@@ -23,6 +23,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
+        // pages are open for seconds: what is made fast for those who stay takes more of the processors than it gives back
+        '--js-flags=--no-opt --no-maglev',
       ],
     },
   },

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import { getPriority, setPriority } from 'node:os'
 import { join } from 'node:path'
-import { ensurePackages, root, run } from './ensure.mjs'
+import { ensurePackages, root } from './ensure.mjs'
 import { ensureCli } from './build-cli.mjs'
 import { ensureRuntime } from './build-runtime.mjs'
 import { ensurePage } from './build-page.mjs'
@@ -40,24 +40,27 @@ function isThere(path) {
   return existsSync(before) && readdirSync(before).some((name) => existsSync(join(before, name, after)))
 }
 
-function ensurePrograms() {
+/** Installs what is missing, beside whatever else is done; gives what could not be, in a sentence each. */
+async function ensurePrograms() {
   const missing = PROGRAMS.filter(([path]) => !isThere(path))
-  if (missing.length === 0) return
+  if (missing.length === 0) return []
   const packages = missing.map(([, name]) => name)
   console.log(`Installing ${packages.join(', ')} …`)
-  const [command, ...before] = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', 'apt-get']
-  const apt = (...args) => run(command, [...before, ...args])
-  if (apt('update', '-qq') === 0 && apt('install', '-y', '-qq', ...packages) === 0) return
-  throw new Error(
-    missing.map(([path, name, what]) => `${name} could not be installed; ${what} need it at ${path}`).join('\n'),
-  )
+  const apt = process.getuid?.() === 0 ? 'apt-get' : 'sudo apt-get'
+  // in one command, as nothing is heard while packages are installed
+  const { ok, said } = await runAll([
+    ['sh', ['-c', `${apt} update -qq && ${apt} install -y -qq ${packages.join(' ')}`]],
+  ]).catch((error) => ({ ok: false, said: error.message }))
+  if (ok) return []
+  console.error(said.trimEnd())
+  return missing.map(([path, name, what]) => `${name} could not be installed; ${what} need it at ${path}`)
 }
 
 /** What waits for nobody leaves the processors to the browser, in which a moment can be too long. */
 const BEHIND = 10
 
 /** Runs programs one after another up to the first that fails; gives what they said. */
-async function runAll(commands, env, priority) {
+async function runAll(commands, env = {}, priority = 0) {
   let said = ''
   for (const [command, args] of commands) {
     const child = spawn(command, args, {
@@ -89,8 +92,9 @@ function counted(file, read) {
   return existsSync(path) ? read(JSON.parse(readFileSync(path, 'utf8'))) : [0, 0]
 }
 
+// begun first: it goes on by itself while packages are installed and the application is built
+const programs = ensurePrograms()
 ensurePackages()
-ensurePrograms()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
 // before two lanes would make them at the same time
@@ -100,10 +104,18 @@ await ensureRuntime()
 await ensurePage()
 const routes = await part('types of routes', [[bin('next'), ['typegen']]])
 
+/** A part that needs what users have; it fails where that could not be installed. */
+async function partWithPrograms(name, ...rest) {
+  const troubles = await programs
+  if (troubles.length === 0) return part(name, ...rest)
+  console.error(`── ${name}: FAILED, for\n${troubles.join('\n')}\n`)
+  return false
+}
+
 // Two lanes beside each other: most of the browser's time is waiting.
 const building = async () => [
   await part('build', [node(join(root, 'scripts', 'build.mjs'))]),
-  await part('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
+  await partWithPrograms('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
     PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
 ]
@@ -111,7 +123,7 @@ const checking = async () => [
   await part('lint', [['npm', ['run', '--silent', 'lint']]], {}, BEHIND),
   // the build, which writes the types of routes anew, is done by now
   await part('types', [[bin('tsc'), ['--noEmit']]], {}, BEHIND),
-  await part(
+  await partWithPrograms(
     'unit and conformance',
     [
       node(

@@ -15,6 +15,21 @@ export function keepTheme(choice: ThemeChoice): void {
   applyTheme(choice)
 }
 
-export function machineTheme(): ThemeChoice {
-  return window.matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
+const isChosen = () => document.cookie.split('; ').some((one) => one.startsWith(`${THEME_COOKIE}=`))
+
+/** The light that the page is to have: tells it now, and each time the machine is set otherwise while nothing is chosen by hand. Gives what ends that. */
+export function followTheme(tell: (theme: ThemeChoice) => void): () => void {
+  const machine = window.matchMedia('(prefers-color-scheme: dark)')
+  const asMachine = (): ThemeChoice => (machine.matches ? 'dark' : 'light')
+  const show = (theme: ThemeChoice) => {
+    applyTheme(theme)
+    tell(theme)
+  }
+  const { classList } = document.documentElement
+  show(isChosen() ? (classList.contains('dark') ? 'dark' : 'light') : asMachine())
+  const hear = () => {
+    if (!isChosen()) show(asMachine())
+  }
+  machine.addEventListener('change', hear)
+  return () => machine.removeEventListener('change', hear)
 }
