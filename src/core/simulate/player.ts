@@ -3,8 +3,7 @@ import { openness } from '../play/choices'
 import type { PlayState } from '../play/state'
 import type { LinkedStory } from '../story/linked'
 import type { RouteItem } from '../story/types'
-import { NO_STATE } from '../survey/states/state-set'
-import type { Towards } from './towards'
+import type { Guide } from './guide'
 
 /** How a simulated player decides. */
 export type Player =
@@ -23,14 +22,13 @@ const A_WORD = 'Someone'
 /** Decides, playthrough after playthrough. */
 export class Decider {
   private readonly taken: Uint16Array
-  /** The state on the survey's map, for a player who is bound for an ending. */
-  private at = NO_STATE
 
   constructor(
     private readonly story: LinkedStory,
     private readonly player: Player,
     private readonly random: Random,
-    private readonly towards: Towards | undefined,
+    /** For a player who is bound for an ending. */
+    private readonly guide: Guide | undefined,
   ) {
     this.taken = new Uint16Array(story.choices.length)
   }
@@ -38,12 +36,12 @@ export class Decider {
   /** A new playthrough, where it first rests. */
   begin(state: PlayState): void {
     this.taken.fill(0)
-    this.at = this.towards?.beginning(state) ?? NO_STATE
+    this.guide?.begin(state)
   }
 
   /** The game has given something else. */
   given(state: PlayState): void {
-    if (this.towards !== undefined) this.at = this.towards.changed(this.at, state)
+    this.guide?.given(state)
   }
 
   /** The next decision in a state that asks for one. */
@@ -67,14 +65,13 @@ export class Decider {
 
   /** Undefined for other players, and where the survey did not go. */
   private nearer(state: PlayState): RouteItem | undefined {
-    const { towards, random } = this
-    const ways = towards?.ways(this.at, state) ?? []
-    if (towards === undefined || ways.length === 0) return undefined
-    const here = towards.distance(this.at)
-    const spared = ways.filter(({ to }) => towards.distance(to) !== Infinity)
-    const nearer = spared.filter(({ to }) => towards.distance(to) < here)
+    const { guide, random } = this
+    const ways = guide?.ways(state) ?? []
+    if (guide === undefined || ways.length === 0) return undefined
+    const spared = ways.filter(({ distance }) => distance !== Infinity)
+    const nearer = spared.filter(({ distance }) => distance < guide.distance)
     const way = random.pick(nearer.length > 0 && random.chance(SURENESS) ? nearer : spared.length > 0 ? spared : ways)
-    this.at = way.to
+    guide.take(way)
     return way.decision
   }
 }

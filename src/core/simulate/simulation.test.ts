@@ -1,10 +1,13 @@
-import { ordinary } from '../../../bench/stories/families'
+import { ordinary, questsAroundHub, rivals, unevenBudget } from '../../../bench/stories/families'
 import { randomStory } from '../../../bench/stories/random'
+import { hubStory } from '../../../test/hub-story'
 import { countWords } from '../base/count-words'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
+import type { Story } from '../story/types'
 import { Survey } from '../survey/survey'
 import { readDraw, type GivenDraw, type GivenDraws } from './given-draws'
+import { playersSurvey } from './players-survey'
 import { barsOf, counted, spreadOf } from './spread'
 import type { SimulationResult } from './result'
 import { SHARE_PLAYS, Simulation } from './simulation'
@@ -86,6 +89,62 @@ test('a player who goes for an ending comes to it, in no fewer decisions than th
   expect(bound).toBeGreaterThan(12)
 })
 
+/** Stories that are decided by single states and by sets alike. */
+function* bothWays(): Generator<Story> {
+  for (let seed = 1; seed <= 40; seed += 1) yield randomStory(seed)
+  for (let seed = 1; seed <= 240; seed += 1) yield randomStory(seed, 'tiny')
+  for (let seed = 1; seed <= 6; seed += 1) yield hubStory(seededRandom(seed), 2 + (seed % 3))
+  yield rivals(3)
+  yield unevenBudget(8, 22)
+}
+
+test('players bound for an ending go the same ways by sets of states as by single states', () => {
+  let bound = 0
+  const asked = new Set<string>()
+  for (const [number, doc] of [...bothWays()].entries()) {
+    const story = linkStory(doc)
+    if (story.start === -1) continue
+    const single = playersSurvey(story, () => false, Infinity)
+    // most stories made at random come to no ending: some of them will do
+    if (Object.keys(single.result().reached.endings).length === 0 && number % 8 > 0) continue
+    const sets = playersSurvey(story, () => false, 0)
+    if (sets.inSets === undefined) continue
+    for (const { id } of story.endings) {
+      const options = { player: { kind: 'bound', ending: id }, seed: number, longest: LONGEST } as const
+      const one = Simulation.of(story, options, () => single)
+      const other = Simulation.of(story, options, () => sets)
+      expect({ number, id, isFound: other.ok }).toEqual({ number, id, isFound: one.ok })
+      if (!one.ok || !other.ok) continue
+      one.value.advance(PLAYS)
+      other.value.advance(PLAYS)
+      expect({ number, id, ...other.value.result() }).toEqual({ number, id, ...one.value.result() })
+      bound += 1
+      if (story.beats.some(({ ask }) => ask !== undefined)) asked.add('a word')
+      for (const { given } of story.entries) if (given !== undefined) asked.add(given)
+    }
+  }
+  expect(bound).toBeGreaterThan(40)
+  expect([...asked].sort()).toEqual(['a word', 'begin', 'rest'])
+})
+
+test('a player finds the way where single states are far too many', () => {
+  const story = linkStory(questsAroundHub(24))
+  const survey = playersSurvey(story, () => false)
+  expect(survey.inSets).toBeDefined()
+  const [ending] = story.endings
+  const made = Simulation.of(story, { player: { kind: 'bound', ending: ending!.id }, seed: 1 }, () => survey)
+  if (!made.ok) throw new Error(made.error)
+  made.value.advance(20)
+  const { endings, decisions } = made.value.result()
+  expect(endings[ending!.id]!.plays).toBe(20)
+  expect(decisions.spread!.least).toBeGreaterThanOrEqual(survey.result().reached.endings[ending!.id]!.decisions)
+  // an ending that is no ending of the story, before any survey
+  const refused = Simulation.of(story, { player: { kind: 'bound', ending: 'nowhere' }, seed: 1 }, () => {
+    throw new Error('not needed')
+  })
+  expect(refused).toEqual({ ok: false, error: 'the story has no ending "nowhere"' })
+})
+
 test('the same seed gives the same figures, also in slices; another seed gives others', () => {
   const story = linkStory(ordinary(40))
   const once = simulated(story, { kind: 'random' }, 7)
@@ -96,8 +155,8 @@ test('the same seed gives the same figures, also in slices; another seed gives o
 test('playthroughs in shares, each by another, added in any order, are those of one', () => {
   const plays = 2 * SHARE_PLAYS + 500
   for (const seed of [3, 0xffffffff]) {
-    const story = linkStory(ordinary(12))
-    const options = { player: { kind: 'random' }, seed, longest: LONGEST } as const
+    const story = linkStory(ordinary(4))
+    const options = { player: { kind: 'random' }, seed, longest: 8 } as const
     const tallyOf = (from: number, many: number) => {
       const simulation = Simulation.of(story, options, () => surveyed(story), from)
       if (!simulation.ok) throw new Error(simulation.error)

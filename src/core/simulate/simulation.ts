@@ -7,10 +7,10 @@ import type { LinkedStory } from '../story/linked'
 import type { Survey } from '../survey/survey'
 import { count, Counts } from './counts'
 import { drawTrouble, GivenSource } from './given-draws'
+import { guideTo, type Guide } from './guide'
 import { Decider } from './player'
 import type { SimulationOptions, SimulationResult } from './result'
 import { resultOf, type Tally } from './tally'
-import { Towards } from './towards'
 import { WordsRead } from './words-read'
 
 /** A playthrough that has not ended after so many decisions is given up, unless another number is asked for. */
@@ -34,7 +34,7 @@ export class Simulation {
   private constructor(
     private readonly story: LinkedStory,
     private readonly options: SimulationOptions,
-    private readonly towards: Towards | undefined,
+    private readonly guide: Guide | undefined,
     private readonly from: number,
   ) {
     this.words = new WordsRead(story)
@@ -53,10 +53,8 @@ export class Simulation {
     if (trouble !== undefined) return fail(trouble)
     if (player.kind !== 'bound') return ok(new Simulation(story, options, undefined, from))
     if (!story.endingOf.has(player.ending)) return fail(`the story has no ending "${player.ending}"`)
-    const towards = Towards.ending(survey(), player.ending)
-    return towards === undefined
-      ? fail(`no route is known that comes to the ending "${player.ending}"`)
-      : ok(new Simulation(story, options, towards, from))
+    const guide = guideTo(survey(), player.ending)
+    return guide.ok ? ok(new Simulation(story, options, guide.value, from)) : guide
   }
 
   /** Plays so many times more. */
@@ -77,7 +75,7 @@ export class Simulation {
   private beginShare(): void {
     const { story, options, from, plays } = this
     const share = (from + plays) / SHARE_PLAYS
-    this.decider = new Decider(story, options.player, partRandom(options.seed, share), this.towards)
+    this.decider = new Decider(story, options.player, partRandom(options.seed, share), this.guide)
     // a source of its own: what players decide stays the same when something given is added
     this.given = new GivenSource(story, options.given ?? {}, partRandom(~options.seed, share))
   }

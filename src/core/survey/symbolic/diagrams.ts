@@ -171,6 +171,16 @@ export class Diagrams extends NodeTable {
     this.stack[place] = made
   }
 
+  /** Whether some values of its variables, in order, are a member of a set. */
+  has(set: number, values: readonly number[]): boolean {
+    let at = set
+    for (const value of values) {
+      if (at === EMPTY || value < 0 || value >= this.sizeOf(at)) return false
+      at = this.part(at, value)
+    }
+    return at === UNIT
+  }
+
   /** One member of a set that has some, as the values of its variables in order. */
   pick(set: number): number[] {
     const values: number[] = []

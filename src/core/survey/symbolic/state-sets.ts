@@ -196,6 +196,12 @@ export abstract class StateSets {
     return (slot) => held.get(slot) ?? [layout.knownAt(location, slot)]
   }
 
+  /** Values of the variables of a location's sets, in order; `read` tells what a slot holds. */
+  variablesFrom(location: number, read: (slot: number) => number): number[] {
+    const { all } = this.search.slots
+    return this.relations.slotsAt(location).map((slot) => read(slot) - all[slot]!.min)
+  }
+
   /** States of a location with other values of slots that they hold. */
   withValues(location: number, set: number, values: readonly Assignment[]): number {
     return this.diagrams.image(this.relations.of(location, location, [{ guards: [], writes: values }]), set)

@@ -6,22 +6,23 @@ import { slotValue } from '../survey/states/slot-value'
 import { NO_STATE } from '../survey/states/state-set'
 import { classStarts } from '../survey/summaries/given-classes'
 import type { Survey } from '../survey/survey'
+import type { Guide, Way } from './guide'
 
-/** One decision on the survey's map, and the state that it leads to. */
-export interface Way {
-  readonly decision: RouteItem
+/** An open decision on the survey's map, and the state that it leads to. */
+interface StateWay extends Way {
   readonly to: number
 }
 
-/** The same with what the game has to give for it; without a decision where just that leads on. */
+/** One decision with what the game has to give for it; without a decision where just that leads on. */
 interface GivenWay {
   readonly decision: RouteItem | undefined
   readonly given: readonly Chosen[]
   readonly to: number
 }
 
-/** How far an ending is from every state, read off a finished survey. */
-export class Towards {
+/** How far an ending is from every single state; a playthrough is followed from state to state. */
+export class StateGuide implements Guide {
+  private at = NO_STATE
   private readonly distances: Int32Array
   private readonly known = new Map<number, readonly GivenWay[]>()
   /** Where the story first rests, by what the game gives for it. */
@@ -43,39 +44,43 @@ export class Towards {
     )
   }
 
-  /** Undefined where the story has no such ending, or no route to it is known. */
-  static ending(survey: Survey, ending: string): Towards | undefined {
-    const { search, story } = survey
-    const wanted = story.endingOf.get(ending)
-    if (wanted === undefined) return undefined
+  /** Undefined where no route to the ending is known. */
+  static to(survey: Survey, ending: number): StateGuide | undefined {
+    const { search } = survey
     const goals: number[] = []
     for (let state = 0; state < search.states; state += 1)
-      if (search.loadResting(state).ending === wanted) goals.push(state)
-    return goals.length === 0 ? undefined : new Towards(survey, goals)
+      if (search.loadResting(state).ending === ending) goals.push(state)
+    return goals.length === 0 ? undefined : new StateGuide(survey, goals)
   }
 
-  /** The fewest decisions to the ending; Infinity where it is lost. */
-  distance(state: number): number {
+  get distance(): number {
+    return this.distanceFrom(this.at)
+  }
+
+  begin(state: PlayState): void {
+    this.at = this.beginnings.find(({ given }) => this.isGiven(given, state))?.state ?? NO_STATE
+  }
+
+  given(state: PlayState): void {
+    const way = this.waysFrom(this.at).find(
+      ({ decision, given }) => decision === undefined && this.isGiven(given, state),
+    )
+    if (way !== undefined) this.at = way.to
+  }
+
+  ways(state: PlayState): readonly StateWay[] {
+    return this.waysFrom(this.at).flatMap(({ decision, given, to }) =>
+      decision !== undefined && this.isGiven(given, state) ? [{ decision, to, distance: this.distanceFrom(to) }] : [],
+    )
+  }
+
+  take({ to }: StateWay): void {
+    this.at = to
+  }
+
+  private distanceFrom(state: number): number {
     const found = state === NO_STATE ? -1 : this.distances[state]!
     return found === -1 ? Infinity : found
-  }
-
-  /** The state in which a playthrough begins. */
-  beginning(state: PlayState): number {
-    return this.beginnings.find(({ given }) => this.isGiven(given, state))?.state ?? NO_STATE
-  }
-
-  /** Where a state leads as the game gives something else, or the state itself. */
-  changed(at: number, state: PlayState): number {
-    const way = this.waysFrom(at).find(({ decision, given }) => decision === undefined && this.isGiven(given, state))
-    return way?.to ?? at
-  }
-
-  /** The open decisions of a state, in the order of the document; none where the survey did not go. */
-  ways(at: number, state: PlayState): readonly Way[] {
-    return this.waysFrom(at).flatMap(({ decision, given, to }) =>
-      decision !== undefined && this.isGiven(given, state) ? [{ decision, to }] : [],
-    )
   }
 
   private waysFrom(state: number): readonly GivenWay[] {
