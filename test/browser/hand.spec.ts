@@ -78,6 +78,7 @@ test('what is typed is kept on every way out', async ({ page, app }) => {
   await page.keyboard.press('Alt+2')
   await page.keyboard.press('Alt+1')
   await addTo(page, 'bank.morning.ask', 'do')
+  await expect(page.locator(field('bank.morning.ask?do1:edit'))).toBeFocused()
   await page.keyboard.type('paid = true')
   await page.goBack()
   await expect.poll(async () => (await morning(app, id)).choices![1]!.do).toEqual(['paid = true'])

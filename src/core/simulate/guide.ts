@@ -1,9 +1,5 @@
-import { fail, ok, type Result } from '../base/result'
 import type { PlayState } from '../play/state'
 import type { RouteItem } from '../story/types'
-import type { Survey } from '../survey/survey'
-import { SetGuide } from './set-guide'
-import { StateGuide } from './state-guide'
 
 /** An open decision, and how far the ending is after it. */
 export interface Way {
@@ -24,15 +20,4 @@ export interface Guide {
   ways(state: PlayState): readonly Way[]
   /** The player decides for one of the ways last given. */
   take(way: Way): void
-}
-
-/** To an ending of the story. Fails where no route to it is known, or there is too much to tell how near what comes to it. */
-export function guideTo(survey: Survey, ending: string): Result<Guide> {
-  const wanted = survey.story.endingOf.get(ending)!
-  const { inSets } = survey
-  const guide = inSets === undefined ? StateGuide.to(survey, wanted) : SetGuide.to(inSets, wanted)
-  if (guide === undefined) return fail(`no route is known that comes to the ending "${ending}"`)
-  return guide === 'too much'
-    ? fail(`there is too much to tell how near each decision comes to the ending "${ending}"`)
-    : ok(guide)
 }

@@ -50,10 +50,10 @@ export class Routes {
     return this.after(path[0]!, legs)
   }
 
-  /** To a state, and from there by transitions of states that follow one another. */
-  byPicks(from: number, picks: readonly { readonly state: number; readonly pick: number }[]): RouteItem[] {
-    return this.after(
-      from,
+  /** From the beginning, with what is given for it, by transitions of states that follow one another. */
+  byPicks(given: readonly Chosen[], picks: readonly { readonly state: number; readonly pick: number }[]): RouteItem[] {
+    return this.told(
+      given,
       picks.map(({ state, pick }) => this.leg(state, pick)),
     )
   }

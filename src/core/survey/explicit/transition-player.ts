@@ -29,6 +29,8 @@ export abstract class TransitionPlayer extends StateSpace {
   /** By beat: whether it reads something that the game may change, and whether a decision there may come to something that does. */
   private readonly readsGiven: Uint8Array
   protected readonly touchesGiven: Uint8Array
+  /** Transitions of a state are mostly played again one after another. */
+  private lastLegs: { readonly of: number; readonly legs: readonly Leg[] } | undefined
 
   protected constructor(
     story: LinkedStory,
@@ -196,12 +198,7 @@ export abstract class TransitionPlayer extends StateSpace {
 
   /** Plays an open decision of a state again; the working vector is then where it led. */
   replayPick(state: number, pick: number): void {
-    if (this.givens.canChange) {
-      let at = -1
-      const edge = pick < 0 ? FIRST_MOVE - pick : pick
-      this.eachTransition(this.packedOf(state).slice(), this.locationOf(state), () => (at += 1) < edge)
-      return
-    }
+    if (this.givens.canChange) return this.replayLeg(state, this.legAt(state, pick))
     this.load(state)
     const beat = this.locationOf(state)
     const program = this.programs.of(beat)
@@ -218,6 +215,33 @@ export abstract class TransitionPlayer extends StateSpace {
         return
       }
     }
+  }
+
+  /** Plays one transition of many that differ in what is given. */
+  private replayLeg(state: number, { item, given }: Leg): void {
+    const { givens, machine } = this
+    const { beat, stuckAfterWord } = this.load(state)
+    const program = this.programs.of(beat)
+    givens.once(given, () => {
+      if (item === undefined) {
+        if (stuckAfterWord || !program.asks) machine.comeAgain(beat, stuckAfterWord)
+      } else if ('word' in item)
+        machine.say(
+          beat,
+          program.typable.find((value) => this.wordOf(program, value) === item.word)!,
+        )
+      else if ('choice' in item)
+        machine.take(
+          beat,
+          program.choices.find(({ address }) => address === item.choice)!,
+        )
+    })
+  }
+
+  /** By its number among a state's transitions, or a change by its own, from −2 downwards. */
+  private legAt(state: number, pick: number): Leg {
+    if (this.lastLegs?.of !== state) this.lastLegs = { of: state, legs: this.legsIn(state) }
+    return this.lastLegs.legs[pick < 0 ? FIRST_MOVE - pick : pick]!
   }
 
   /** Plays every transition again, with nothing marked: for questions about what happens on the way. */

@@ -209,23 +209,28 @@ export class EventLog {
     this.asked[this.part(address)]! |= outcomes
   }
 
-  /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. */
-  recording(play: (shows: (again: () => void) => readonly number[]) => void): void {
+  /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. What is shown stands in `shown` meanwhile. */
+  recording(play: (shows: (again: () => void) => readonly number[], shown: readonly number[]) => void): void {
     const seen = this.occurred.slice()
     const list: number[] = []
     this.occurred.fill(0)
     this.recorded = list
     try {
       play((again) => {
-        for (const number of list) this.occurred[number] = 0
-        list.length = 0
+        this.forgetShown()
         again()
         return list
-      })
+      }, list)
     } finally {
       this.recorded = undefined
       this.occurred.set(seen)
     }
+  }
+
+  /** What is shown from here on is recorded as if nothing had been shown yet. */
+  forgetShown(): void {
+    for (const number of this.recorded ?? []) this.occurred[number] = 0
+    if (this.recorded !== undefined) this.recorded.length = 0
   }
 
   /** Plays something that is only tried: nothing is marked. */

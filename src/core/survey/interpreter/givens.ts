@@ -107,6 +107,16 @@ export class Givens {
     }
   }
 
+  /** Plays something in one of its ways. */
+  once(chosen: readonly Chosen[], play: () => void): void {
+    for (const [slot, value] of chosen) this.values[slot] = value
+    try {
+      play()
+    } finally {
+      this.release(chosen.map(([slot]) => slot))
+    }
+  }
+
   private putBack(): void {
     for (let at = 0; at < this.come; at += 1) {
       const slot = this.slots[at]!
@@ -118,12 +128,14 @@ export class Givens {
 
   /** The working vector stays where the play has led; of what is held, that it was chosen is part of it. */
   private leave(): void {
-    for (let at = 0; at < this.come; at += 1) {
-      const slot = this.slots[at]!
-      this.isChosen[slot] = 0
-      if (this.isFree[slot] === 1) this.values[slot] = this.options[slot]![0]!
-    }
+    const chosen = this.slots.slice(0, this.come)
+    for (const slot of chosen) this.isChosen[slot] = 0
+    this.release(chosen)
     this.come = 0
+  }
+
+  private release(chosen: readonly number[]): void {
+    for (const slot of chosen) if (this.isFree[slot] === 1) this.values[slot] = this.options[slot]![0]!
   }
 
   /** Turns to the next way; false after the last. */

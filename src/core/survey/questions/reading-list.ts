@@ -1,5 +1,6 @@
 import type { Slices } from '../../base/slices'
 import { decisionsIn } from '../../story/types'
+import type { Chosen } from '../interpreter/givens'
 import { NO_STATE } from '../states/state-set'
 import type { Survey } from '../survey'
 import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
@@ -21,12 +22,10 @@ interface Aim {
 /** How often walks are made shorter by what the others show. */
 const ROUNDS = 4
 
-/** What a transition shows when it is played again. */
-type Shows = (again: () => void) => readonly number[]
 /** States that are played again between two stops. */
 const STRIDE = 128
 
-/** A walk over the search's states: its transitions in order, by their place among the edges. */
+/** A walk from before the beginning: its transitions in order, by their place among the edges. */
 type Walk = readonly number[]
 
 /**
@@ -51,13 +50,17 @@ export function* readingList(survey: Survey, stop: () => boolean = () => false):
   return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
 }
 
+/**
+ * The search's states and transitions as a map to be walked. Before them all stands one more state, of which a transition
+ * leads to where each way to begin comes, by what the game gives for it.
+ */
 class ReadingMap {
-  /** What the run from the start shows, before any decision. */
-  private opening: readonly number[] = []
+  /** By way to begin: what is given, and where that leads. */
+  private readonly beginnings: { readonly given: readonly Chosen[]; readonly to: number }[] = []
   /** Items of transition e: from `first[e]` to `first[e + 1]` of `items`. */
-  private readonly first: Uint32Array
+  private readonly first: number[] = []
   private readonly items: number[] = []
-  private readonly sources: Uint32Array
+  private readonly sources: number[] = []
   private count = 0
   /** Where the transition that shows an item first begins. */
   private readonly firstShown: number[] = []
@@ -74,16 +77,29 @@ class ReadingMap {
     private readonly survey: Survey,
     private readonly stop: () => boolean,
   ) {
-    const { states, transitions } = survey.search
-    this.first = new Uint32Array(transitions + 1)
-    this.sources = new Uint32Array(transitions)
-    this.before = new Int32Array(states)
-    this.stamps = new Uint32Array(states)
+    const { states } = survey.search
+    this.before = new Int32Array(states + 1)
+    this.stamps = new Uint32Array(states + 1)
+  }
+
+  /** The state before the story has begun. */
+  private get root(): number {
+    return this.survey.search.states
+  }
+
+  private firstEdge(state: number): number {
+    return state === this.root ? this.survey.search.transitions : this.survey.search.firstEdge(state)
+  }
+
+  private endEdge(state: number): number {
+    return state === this.root
+      ? this.survey.search.transitions + this.beginnings.length
+      : this.survey.search.endEdge(state)
   }
 
   /** Plays every transition again to see what it shows. */
   *gather(): Slices<void> {
-    const { search, story } = this.survey
+    const { search } = this.survey
     const { events } = search
     const edges = search.transitions
     const numbers = new Map<number | string, number>()
@@ -96,15 +112,8 @@ class ReadingMap {
       }
       return number
     }
-    const shown = (shows: Shows, again: () => void, edge: number) =>
-      shows(again)
-        .filter((event) => SHOWN.has(events.at(event).kind))
-        .map((event) => item(event, edge))
-    const { start } = story
-    if (start !== -1)
-      events.recording((shows) => {
-        this.opening = shown(shows, () => void search.machine.begin(start), -1)
-      })
+    const itemsOf = (shown: readonly number[], edge: number) =>
+      shown.filter((event) => SHOWN.has(events.at(event).kind)).map((event) => item(event, edge))
     const gatherFrom = (from: number, to: number) =>
       events.recording((shows) => {
         for (let state = from; state < to; state += 1) {
@@ -116,7 +125,10 @@ class ReadingMap {
             this.items.push(
               // what the game changes is nothing to be read
               ...('given' in decision ? [] : [item('choice' in decision ? decision.choice : decision.at, edge)]),
-              ...shown(shows, () => search.replayPick(state, pick), edge),
+              ...itemsOf(
+                shows(() => search.replayPick(state, pick)),
+                edge,
+              ),
             )
           })
         }
@@ -125,7 +137,19 @@ class ReadingMap {
       gatherFrom(from, Math.min(from + STRIDE, search.expanded))
       yield
     }
-    this.first[edges] = this.items.length
+    events.recording((_, shown) =>
+      search.eachBeginning(
+        () => events.forgetShown(),
+        (to) => {
+          const edge = edges + this.beginnings.length
+          this.sources[edge] = this.root
+          this.first[edge] = this.items.length
+          this.items.push(...itemsOf(shown, edge))
+          this.beginnings.push({ given: search.givens.chosen(), to })
+        },
+      ),
+    )
+    this.first[this.endEdge(this.root)] = this.items.length
     this.count = numbers.size
     const ended: number[] = []
     for (let state = 0; state < search.states; state += 1)
@@ -135,7 +159,14 @@ class ReadingMap {
     this.nextToEnding = ends.next
     const seeds = new Uint32Array(search.states)
     for (const state of ended) seeds[state] = (1 << (search.loadResting(state).ending & 31)) >>> 0
-    this.open = search.backward.canReach(seeds, -1)
+    const open = search.backward.canReach(seeds, -1)
+    this.open = Uint32Array.from({ length: this.root + 1 }, (_, state) => open[state] ?? 0)
+    for (const { to } of this.beginnings) if (to !== NO_STATE) this.open[this.root]! |= open[to]!
+  }
+
+  /** What is shown however the story begins needs no route. */
+  private get opening(): readonly number[] {
+    return this.beginnings.length === 1 ? this.itemsOf(this.firstEdge(this.root)) : []
   }
 
   /** Undefined when it was stopped before everything was shown. */
@@ -147,7 +178,8 @@ class ReadingMap {
       if (this.stop()) return undefined
       yield
       const walk = this.walk(covered, manner)
-      if (walk.length === 0) break
+      const fresh = walk.reduce((sum, edge) => sum + this.fresh(edge, covered), 0)
+      if (fresh === 0) break
       for (const edge of walk) left -= cover(covered, this.itemsOf(edge))
       walks.push(walk)
     }
@@ -158,7 +190,7 @@ class ReadingMap {
   private walk(before: Uint8Array, manner: Manner): Walk {
     const covered = before.slice()
     const walk: number[] = []
-    let at = 0
+    let at = this.root
     let aim = manner === 'farthest' ? this.farthest(covered) : undefined
     while (!this.stop()) {
       if (aim !== undefined && covered[aim.item] === 1) aim = this.farthest(covered)
@@ -169,7 +201,7 @@ class ReadingMap {
       at = this.target(path.at(-1)!)
       if (at === NO_STATE) return walk
     }
-    return walk.length === 0 ? walk : [...walk, ...this.toAnEnding(at)]
+    return at === this.root ? walk : [...walk, ...this.toAnEnding(at)]
   }
 
   private next(from: number, covered: Uint8Array, manner: Manner, aim: Aim | undefined): number[] {
@@ -255,10 +287,11 @@ class ReadingMap {
     const list = walks.map((walk): ReadingRoute => {
       const last = this.target(walk.at(-1)!)
       const ending = last === NO_STATE ? -1 : search.loadResting(last).ending
+      const [first, ...rest] = walk
       return {
         decisions: routes.byPicks(
-          0,
-          walk.map((edge) => {
+          this.beginnings[first! - this.firstEdge(this.root)]!.given,
+          rest.map((edge) => {
             const state = this.sources[edge]!
             return { state, pick: edge - search.firstEdge(state) }
           }),
@@ -284,21 +317,21 @@ class ReadingMap {
   }
 
   private target(edge: number): number {
-    return this.survey.search.successor(edge)
+    const { search } = this.survey
+    return edge < search.transitions ? search.successor(edge) : this.beginnings[edge - search.transitions]!.to
   }
 
   /** The shortest way from a state to a transition that shows something new, with it; of equally near ones that which shows most. Empty where there is none, or no allowed one. */
   private nearest(from: number, covered: Uint8Array, allowed?: (next: number, edge: number) => boolean): number[] {
-    const { search } = this.survey
     this.stamp += 1
     this.stamps[from] = this.stamp
     const queue = [from]
     for (let head = 0; head < queue.length; head += 1) {
       const state = queue[head]!
-      const end = search.endEdge(state)
+      const end = this.endEdge(state)
       let best = -1
       let most = 0
-      for (let edge = search.firstEdge(state); edge < end; edge += 1) {
+      for (let edge = this.firstEdge(state); edge < end; edge += 1) {
         const next = this.target(edge)
         if (allowed?.(next, edge) === false) continue
         const fresh = this.fresh(edge, covered)
@@ -339,7 +372,8 @@ class ReadingMap {
     const goals = new Set<number>()
     for (let edge = 0; edge < search.transitions; edge += 1)
       if (this.showsItem(edge, item)) goals.add(this.sources[edge]!)
-    return { item, distances: search.backward.distancesTo([...goals]).distances }
+    const { distances } = search.backward.distancesTo([...goals])
+    return { item, distances }
   }
 
   private toAnEnding(from: number): number[] {

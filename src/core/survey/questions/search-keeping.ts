@@ -1,14 +1,35 @@
 import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import type { Slices } from '../../base/slices'
+import type { Demands } from '../summaries/demands'
 import type { FollowedTurns } from '../summaries/turn-plan'
 import { unlessTooMuch } from '../symbolic/node-table'
 import { SymbolicSearch } from '../symbolic/symbolic-search'
 
-/** A search for a question of its own: it keeps these slots everywhere, and decides nothing of what a survey decides. */
-export function searchKeeping(story: LinkedStory, keep: readonly number[], turns: FollowedTurns): Search {
+/** A search for a question of its own: it keeps these slots everywhere, tells each value of some numbers that the game gives apart, and decides nothing of what a survey decides. */
+export function searchKeeping(
+  story: LinkedStory,
+  keep: readonly number[],
+  turns: FollowedTurns,
+  apart: ReadonlySet<number> = new Set(),
+): Search {
+  const demands: Demands = {
+    visits: new Map(),
+    taken: new Set(),
+    words: [],
+    cuts: new Map([...apart].map((entry) => [entry, undefined])),
+    turns: new Map(),
+  }
   return new Search(story, {
-    observed: { overruns: new Set(), turns, unsetTexts: false, quests: false, promises: false, keep: [...keep] },
+    observed: {
+      overruns: new Set(),
+      turns,
+      unsetTexts: false,
+      quests: false,
+      promises: false,
+      keep: [...keep],
+      ...(apart.size > 0 && { demands }),
+    },
   })
 }
 

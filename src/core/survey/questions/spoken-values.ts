@@ -1,11 +1,12 @@
 import type { Slices } from '../../base/slices'
-import type { LinkedBeat, LinkedLine, LinkedStory } from '../../story/linked'
-import { ownerOf } from '../../base/address'
+import type { LinkedBeat, LinkedEntry, LinkedLine, LinkedStory } from '../../story/linked'
 import { eachLine } from '../../story/linked-parts'
 import { argumentsIn, type TextArgument } from '../../story/text'
 import { allotSlots } from '../analysis/slots'
+import { EVERY_BEAT } from '../interpreter/machine'
 import { slotValue } from '../states/slot-value'
 import type { Search } from '../explicit/search'
+import { isGivenNumber } from '../summaries/given-classes'
 import { turnsTold, type FollowedTurns } from '../summaries/turn-plan'
 import { unlessTooMuch } from '../symbolic/node-table'
 import { hasGiven, keptInSets, NODES_ASIDE, searchKeeping } from './search-keeping'
@@ -18,6 +19,8 @@ export type SpokenValues = readonly Readonly<Record<string, boolean | number | s
 /** Playing more transitions than this again takes too long while somebody waits. */
 const PLAYED_MAX = 1_000_000
 const STRIDE = 256
+/** A number that the game gives is shown in at most so many forms. */
+const FORMS_MAX = 1_000
 
 /** By what a quest's stage is told in `SpokenValues`, so that it is not taken for an entry. */
 export function stageOf(quest: string): string {
@@ -26,7 +29,8 @@ export function stageOf(quest: string): string {
 
 /**
  * For each line whose text depends on the story, what it depends on holds whenever it is said, by the line's address. Lines
- * that no route comes to are left out, and those of beats whose lines change just what is shown. Found by playing every
+ * that no route comes to are left out, those of beats whose lines change just what is shown, and those that show a number
+ * which the game gives in too many ways. Found by playing every
  * transition again in a search that keeps what texts show, or all at once in sets where there are more than `single`.
  */
 export function* spokenValues(
@@ -41,11 +45,19 @@ export function* spokenValues(
   for (const beat of story.beats)
     eachLine(beat, (line) => {
       const shows = shownIn(line)
-      if (shows.length === 0 || shows.some((one) => isChangedIn(beat, one))) return
+      if (shows.length === 0 || shows.some((one) => isChangedIn(beat, one) || isInManyForms(story, one))) return
       heard.set(line.address, { shows, slots: shows.map(slotOf), rows: new Map() })
     })
   const turns = turnsTold(story)
-  const search = searchKeeping(story, [...new Set([...heard.values()].flatMap((line) => line.slots))], turns)
+  const given = [...heard.values()].flatMap(({ shows }) =>
+    shows.flatMap((one) => entryOf(story, one) ?? []).filter(isGivenNumber),
+  )
+  const search = searchKeeping(
+    story,
+    [...new Set([...heard.values()].flatMap((line) => line.slots))],
+    turns,
+    new Set(given.map(({ index }) => index)),
+  )
   while (!search.done && search.transitions <= single) {
     if (stop()) return 'too many'
     search.advance(STRIDE)
@@ -71,30 +83,29 @@ export function* spokenValues(
 
 /** False where `stop` said so before all were heard. */
 function* hearStates(search: Search, heard: HeardLines, stop: () => boolean): Slices<boolean> {
-  const { story } = search
-  const addressOf = addressesIn(search.events, heard)
-  const play = (shows: (again: () => void) => readonly number[], again: () => void) => {
-    const said = shows(again)
-      .map(addressOf)
-      .filter((address) => address !== '')
-    // the few that say something wanted are played once more for each beat, to see what is held then
-    for (const beat of new Set(said.map(ownerOf))) {
-      const here = said.filter((address) => ownerOf(address) === beat).map((address) => heard.get(address)!)
+  const { events, givens, machine, values } = search
+  const addressOf = addressesIn(events, heard)
+  const hearAll = (play: () => void) =>
+    events.recording((_, shown) => {
       const hear = () => {
-        for (const line of here) hearNow(line, search.values)
+        for (const event of shown) {
+          const line = heard.get(addressOf(event))
+          if (line === undefined) continue
+          // what the game gives is chosen where it is first shown, as where it is first read
+          for (const slot of line.slots) givens.touch(slot)
+          hearNow(line, values)
+        }
+        // a beat that is come to again says its lines again
+        events.forgetShown()
       }
-      shows(() => search.machine.watching(story.beatOf.get(beat)!, hear, again))
-    }
-  }
-  if (story.start !== -1)
-    search.events.recording((shows) => {
-      play(shows, () => search.eachBeginning(nothing, nothing))
+      machine.watching(EVERY_BEAT, hear, play)
     })
+  hearAll(() => search.eachBeginning(() => events.forgetShown(), nothing))
   for (let from = 0; from < search.expanded; from += STRIDE) {
     if (stop()) return false
-    search.events.recording((shows) => {
+    hearAll(() => {
       for (let state = from; state < Math.min(from + STRIDE, search.expanded); state += 1)
-        search.decisionsIn(state).forEach((_, pick) => play(shows, () => search.replayPick(state, pick)))
+        search.replayFrom(state, () => events.forgetShown(), nothing)
     })
     yield
   }
@@ -117,6 +128,15 @@ function isChangedIn(beat: LinkedBeat, { of, id }: TextArgument): boolean {
         effect.kind === 'stage' ? of === 'quest' && effect.quest === id : of === 'entry' && effect.entry === id
   })
   return isChanged
+}
+
+function entryOf({ entries, entryOf }: LinkedStory, { of, id }: TextArgument): LinkedEntry | undefined {
+  return of === 'entry' ? entries[entryOf.get(id) ?? -1] : undefined
+}
+
+function isInManyForms(story: LinkedStory, shown: TextArgument): boolean {
+  const entry = entryOf(story, shown)
+  return entry !== undefined && isGivenNumber(entry) && entry.max - entry.min >= FORMS_MAX
 }
 
 function nothing(): void {

@@ -3,7 +3,7 @@ import type { LinkedChoice, LinkedStory, Road } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
 import type { Test } from '../../interpreter/condition-compiler'
 import type { Share } from '../../findings/exploration'
-import type { EventKind } from '../../interpreter/events'
+import type { EventKind, Witness } from '../../interpreter/events'
 import { prospects } from '../../explicit/prospects'
 import { ownersOf } from '../../../story/linked-parts'
 import type { Survey } from '../../survey'
@@ -77,10 +77,10 @@ function* factsInStates(
   byOwner: ReadonlyMap<string, readonly QuestSite[]>,
 ): Slices<Record<string, QuestFacts>> {
   const { story, search, routes } = survey
-  const made = story.quests.map(() => new Map<string, Map<string, { state: number; pick: number }>>())
+  const made = story.quests.map(() => new Map<string, Map<string, Witness>>())
   const { events, slots, values } = search
   const stages = new Int32Array(story.quests.length)
-  const note = (owner: string, state: number, pick: number) => {
+  const note = (owner: string, witness: Witness) => {
     for (const { quest, stage } of byOwner.get(owner) ?? []) {
       const from = stages[quest]!
       stages[quest] = stage
@@ -88,24 +88,25 @@ function* factsInStates(
       const name = `${from} ${stage}`
       let owners = made[quest]!.get(name)
       if (owners === undefined) made[quest]!.set(name, (owners = new Map()))
-      if (!owners.has(owner)) owners.set(owner, { state, pick })
+      if (!owners.has(owner)) owners.set(owner, witness)
     }
   }
-  const follow = (shown: readonly number[], state: number, pick: number) => {
+  const follow = (shown: readonly number[], witness: Witness) => {
     for (const event of shown) {
       const { kind, key } = events.at(event)
-      if (OWNERS.has(kind)) note(key[0]!, state, pick)
+      if (OWNERS.has(kind)) note(key[0]!, witness)
     }
   }
-  if (story.start !== -1)
-    events.recording((shows) =>
-      follow(
-        shows(() => void search.machine.begin(story.start)),
-        -1,
-        -1,
-      ),
-    )
-  const touches = touching(story, byOwner)
+  events.recording((_, shown) =>
+    search.eachBeginning(
+      () => {
+        events.forgetShown()
+        stages.fill(0)
+      },
+      () => follow(shown, { state: -1, pick: -1, given: search.givens.chosen() }),
+    ),
+  )
+  const touches = touching(story, byOwner, search.givens.canChange)
   const followFrom = (from: number, to: number) =>
     events.recording((shows) => {
       for (let state = from; state < to; state += 1) {
@@ -118,11 +119,10 @@ function* factsInStates(
         decisions.forEach((decision, pick) => {
           if ('choice' in decision && !touches.by(story.choices[story.choiceOf.get(decision.choice)!]!)) return
           stages.set(before)
-          if ('choice' in decision) note(decision.choice, state, pick)
+          if ('choice' in decision) note(decision.choice, { state, pick })
           follow(
             shows(() => search.replayPick(state, pick)),
-            state,
-            pick,
+            { state, pick },
           )
         })
       }
@@ -154,6 +154,8 @@ function* factsInStates(
 function touching(
   story: LinkedStory,
   owners: ReadonlyMap<string, unknown>,
+  /** Whether the story may go on as something given changes. */
+  canChange: boolean,
 ): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
   const { beats } = story
   const own = beats.map((beat) =>
@@ -186,8 +188,8 @@ function touching(
     }
     return touches
   }
-  // a typed word goes on by the beat's own roads
-  const some = beats.map((beat) => beat.choices.some(by) || (beat.ask !== undefined && own[beat.index]!))
+  // a typed word, or a change of what is given, goes on by the beat's own roads
+  const some = beats.map((beat) => beat.choices.some(by) || ((beat.ask !== undefined || canChange) && own[beat.index]!))
   return { by, from: (beat) => some[beat]! }
 }
 

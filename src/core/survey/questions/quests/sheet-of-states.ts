@@ -1,8 +1,10 @@
 import type { Slices } from '../../../base/slices'
 import type { LinkedBeat, LinkedStory } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
+import type { Slot } from '../../analysis/slots'
 import { Routes } from '../../explicit/routes'
 import type { Search } from '../../explicit/search'
+import type { Chosen } from '../../interpreter/givens'
 import type { ChoiceProgram } from '../../interpreter/programs'
 import { NO_STATE } from '../../states/state-set'
 import { Sheet, TALK_DEPTH, type Axis, type CallSheet } from './sheet'
@@ -59,15 +61,15 @@ export class SheetOfStates extends Sheet<Occasion> {
         const column = this.columnNow()
         this.reached[column] = true
         if (!beat.place && !beat.choices.some(({ who }) => who !== undefined)) continue
-        const decisions = search.decisionsIn(state)
+        const legs = search.legsIn(state)
         search.load(state)
         if (beat.place) this.seeWhere(beat, state, column)
-        decisions.forEach((decision, pick) => {
-          if (!('choice' in decision)) return
-          const choice = story.choices[story.choiceOf.get(decision.choice)!]!
+        legs.forEach(({ item, given }, pick) => {
+          if (item === undefined || !('choice' in item)) return
+          const choice = story.choices[story.choiceOf.get(item.choice)!]!
           if (choice.who === undefined) return
           search.load(state)
-          const values = this.candidatesOf(choice).map(({ index }) => [search.values[index]!])
+          const values = this.candidatesOf(choice).map((slot) => this.valuesAt(slot, given))
           const shown = shows(() => search.replayPick(state, pick))
           this.note({
             choice,
@@ -84,6 +86,14 @@ export class SheetOfStates extends Sheet<Occasion> {
         })
       }
     })
+  }
+
+  /** What a slot may hold as something is decided in the loaded state: what the game may set anew, and was not asked for, anything. */
+  private valuesAt({ index, ...slot }: Slot, given: readonly Chosen[]): readonly number[] {
+    const chosen = given.find(([own]) => own === index)
+    if (chosen !== undefined) return [chosen[1]]
+    const { givens, values } = this.search
+    return slot.kind === 'entry' && givens.plan.free.includes(index) ? slot.given!.options : [values[index]!]
   }
 
   private columnNow(): number {
@@ -124,6 +134,17 @@ export class SheetOfStates extends Sheet<Occasion> {
 
   /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
   private seeWhere(beat: LinkedBeat, state: number, column: number): void {
+    const { givens } = this.search
+    if (!givens.canChange) return this.seeNow(beat, state, column)
+    // whatever the game gives
+    givens.every(
+      () => void this.search.load(state),
+      () => this.seeNow(beat, state, column),
+      () => undefined,
+    )
+  }
+
+  private seeNow(beat: LinkedBeat, state: number, column: number): void {
     const { search, story, whereabouts } = this
     const { machine } = search
     const seen = { nearness: state, route: () => this.routes.toState(state) }
