@@ -1,8 +1,11 @@
 import type { Slices } from '../../base/slices'
 import { decisionsIn } from '../../story/types'
+import { Routes } from '../explicit/routes'
 import type { Chosen } from '../interpreter/givens'
 import { NO_STATE } from '../states/state-set'
+import { turnPlan, turnsTold } from '../summaries/turn-plan'
 import type { Survey } from '../survey'
+import { searchKeeping } from './search-keeping'
 import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 import { readingListInSets } from './set-reading-list'
 import { unlessTooMuch } from '../symbolic/node-table'
@@ -18,6 +21,9 @@ interface Aim {
   readonly item: number
   readonly distances: Int32Array
 }
+
+/** All states of a story, looked at one by one. */
+type Looked = Pick<Survey, 'story' | 'search' | 'routes'>
 
 /** How often walks are made shorter by what the others show. */
 const ROUNDS = 4
@@ -38,7 +44,7 @@ type Walk = readonly number[]
 export function* readingList(survey: Survey, stop: () => boolean = () => false): Slices<ReadingList | 'too many'> {
   if (survey.inSets !== undefined) return (yield* unlessTooMuch(readingListInSets(survey.inSets, stop))) ?? 'too many'
   if (!survey.search.done || survey.search.transitions > TRANSITIONS_MAX) return 'too many'
-  const map = new ReadingMap(survey, stop)
+  const map = new ReadingMap((yield* withAllTurns(survey, stop)) ?? survey, stop)
   yield* map.gather()
   const steps = (walks: readonly Walk[]) => walks.reduce((sum, walk) => sum + walk.length, 0)
   const lists: (readonly Walk[])[] = []
@@ -48,6 +54,18 @@ export function* readingList(survey: Survey, stop: () => boolean = () => false):
   }
   if (lists.length === 0) return 'too many'
   return map.tell(lists.reduce((best, list) => (steps(list) < steps(best) ? list : best)))
+}
+
+/** The same states with the turns of all groups told apart, also of those that a survey follows alone; undefined where there are none, or that is too much. */
+function* withAllTurns({ story }: Survey, stop: () => boolean): Slices<Looked | undefined> {
+  if (turnPlan(story).aside.length === 0) return undefined
+  const search = searchKeeping(story, [], turnsTold(story))
+  while (!search.done) {
+    if (stop() || search.transitions > TRANSITIONS_MAX) return undefined
+    search.advance(STRIDE)
+    yield
+  }
+  return search.transitions > TRANSITIONS_MAX ? undefined : { story, search, routes: new Routes(search) }
 }
 
 /**
@@ -74,7 +92,7 @@ class ReadingMap {
   private stamp = 0
 
   constructor(
-    private readonly survey: Survey,
+    private readonly survey: Looked,
     private readonly stop: () => boolean,
   ) {
     const { states } = survey.search
