@@ -14,7 +14,7 @@ import { Survey } from '../src/core/survey/survey'
 import { spokenForms } from '../src/core/voices/spoken-forms'
 import { everyWay, givenStory } from './given-story'
 
-const SEEDS = 90
+const SEEDS = 60
 
 /** Small stories that lean on what the game gives, each with its survey over single states. */
 function* stories(): Generator<{ seed: number; story: LinkedStory; survey: Survey }> {
@@ -49,7 +49,7 @@ test('moves of quests are those that playing in every way makes, whatever the ga
     expect({ seed, moves: told.sort() }).toEqual({ seed, moves: [...made].sort() })
     moves += told.length
   }
-  expect(moves).toBeGreaterThan(100)
+  expect(moves).toBeGreaterThan(60)
 })
 
 test('texts are spoken in the forms that playing in every way shows, whatever the game gives', () => {
@@ -76,7 +76,7 @@ test('texts are spoken in the forms that playing in every way shows, whatever th
         forms += told.length
       }
   }
-  expect(forms).toBeGreaterThan(150)
+  expect(forms).toBeGreaterThan(90)
 })
 
 test('a reading list shows all that is shown when playing in every way, whatever the game gives', () => {
@@ -101,7 +101,7 @@ test('a reading list shows all that is shown when playing in every way, whatever
     if (list.routes.length === 0) replay(story, [], collect(shown))
     expect({ seed, missed: [...all].filter((one) => !shown.has(one)) }).toEqual({ seed, missed: [] })
   }
-  expect(routes).toBeGreaterThan(100)
+  expect(routes).toBeGreaterThan(60)
 })
 
 test('a call sheet tells who says what at which stage as playing in every way does, whatever the game gives', () => {
@@ -137,7 +137,7 @@ test('a call sheet tells who says what at which stage as playing in every way do
     expect({ seed, told: told.sort() }).toEqual({ seed, told: [...said].sort() })
     calls += told.length
   }
-  expect(calls).toBeGreaterThan(70)
+  expect(calls).toBeGreaterThan(40)
 })
 
 test('of what the game gives the call sheet says that it makes the difference', () => {
