@@ -33,8 +33,15 @@ interface FieldProps {
 
 export function ExpressionField({ form, scene, source, field, promise, onDone, onGiveUp }: FieldProps) {
   const { story, read: reader, knows } = useReader(scene, promise)
-  const [typed, setText] = useState(source)
+  const [typed, setTyped] = useState(source)
+  // it may be left before what was typed last has been drawn
+  const latest = useRef(source)
+  const setText = (next: string) => {
+    latest.current = next
+    setTyped(next)
+  }
   const text = asMeant(typed, knows)
+  const kept = () => asMeant(latest.current, knows).trim()
   const errorId = useId()
   const { words, error } = reader(form, text)
   const parts = useCallback(
@@ -52,11 +59,11 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
   }, [])
   // left by a key, one is back at the row
   const done = () => {
-    onDone(text.trim())
+    onDone(kept())
     backToRow(field)
   }
   const giveUp = () => {
-    onGiveUp(text.trim())
+    onGiveUp(kept())
     backToRow(field)
   }
   return (
@@ -95,7 +102,7 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
         // between picking and typing one stays inside
         if (event.currentTarget.contains(event.relatedTarget)) return
         keepClick()
-        onDone(text.trim())
+        onDone(kept())
       }}
       onKeyDown={(event) => {
         if (event.key === 'Escape') giveUp()
