@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react'
 import { Quiet } from './buttons'
 import { followTheme, keepTheme, type ThemeChoice } from './theme-choice'
 
-/** Turns light into dark and back. `chosen`: what the cookie says; undefined: as the machine is set. */
+/** Turns light into dark and back; until then the page is as the machine is set. */
 export function ThemeSwitch() {
   const [theme, setTheme] = useState<ThemeChoice>('light')
   useEffect(() => followTheme(setTheme), [])

@@ -25,7 +25,7 @@ export class SetGuide implements Guide {
   /** Undefined where no route to the ending is known. */
   static to(sets: SymbolicSearch, ending: number): SetGuide | 'too much' | undefined {
     const goals = sets.ended(ending)
-    if (![...goals.values()].some((set) => set !== EMPTY)) return undefined
+    if (goals.size === 0) return undefined
     const levels = inOneGo(unlessTooMuch(sets.layersTo(goals)))
     return levels === undefined ? 'too much' : new SetGuide(sets, levels)
   }

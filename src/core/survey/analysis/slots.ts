@@ -147,7 +147,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
   )
   const ofTurns = Int32Array.from(story.turnGroups, (group) => {
     const own = countOf(group)
-    const also = demands?.turns.get(group.index) ?? own
+    const also = demands?.turns?.get(group.index) ?? own
     const from = Math.max(own.from, also.from)
     const last = from + leastCommon(own.over, also.over) - 1
     return last === 0 ? -1 : add({ kind: 'turns', group: group.index, from, min: 0, max: last, initial: 0 })
@@ -215,7 +215,7 @@ function givenSlot(
       const wide = new WideValues(true)
       const size = Math.min(OPTIONS_MAX, entry.max - entry.min + 1)
       for (const value of classes ?? Array.from({ length: size }, (_, at) => entry.min + at)) wide.indexOf(value)
-      if (classes !== undefined) wide.starts = classStarts(story, entry, demands?.cuts.get(entry.index))
+      if (classes !== undefined) wide.starts = classStarts(story, entry, demands?.cuts?.get(entry.index))
       const initial = wide.indexOf(Number(entry.initial))
       return { ...base, wide, min: 0, max: wide.values.length - 1, ...given(initial, [...wide.values.keys()]) }
     }
@@ -250,7 +250,7 @@ function readCounts(
   }
   for (const promise of story.promises)
     for (const expr of promiseParts(promise)) askedFor(story, expr, need, (choice) => taken.add(choice))
-  demands?.visits.forEach((most, beat) => need(beat, most))
-  demands?.taken.forEach((choice) => taken.add(choice))
+  demands?.visits?.forEach((most, beat) => need(beat, most))
+  demands?.taken?.forEach((choice) => taken.add(choice))
   return { visits, taken }
 }

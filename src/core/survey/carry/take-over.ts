@@ -7,7 +7,7 @@ import { BitList, type ChunkByBeat, type SlotChunks } from '../analysis/slot-chu
 import { allotSlots, type Slot, type Slots } from '../analysis/slots'
 import type { Machine } from '../interpreter/machine'
 import type { Search } from '../explicit/search'
-import { slotValue } from '../states/slot-value'
+import { slotNumber, slotTimes, slotValue } from '../states/slot-value'
 import type { Demands, TurnCount } from '../summaries/demands'
 import { classStarts } from '../summaries/given-classes'
 import { usedEntries } from '../summaries/used-entries'
@@ -200,9 +200,7 @@ export class TakeOver {
       }
       case 'turns': {
         const at = oldSlot(old, now, slots, slot)
-        const over = slot.max + 1 - slot.from
-        const times = (count: number) => (count <= slot.max ? count : slot.from + ((count - slot.from) % over))
-        return at === -1 ? otherwise : (from) => times(from[at]!)
+        return at === -1 ? otherwise : (from) => slotTimes(slot, from[at]!)
       }
       case 'place': {
         const places = [0, ...slots.places.map((beat) => this.placeOf(old.beats[beat]!.address))]
@@ -225,7 +223,7 @@ export class TakeOver {
     const carried = (value: number): number => {
       let now = known.get(value)
       if (now === undefined) {
-        now = indexOf(entry, slot, carriedValue(entry, slotValue(old, before, value)))
+        now = slotNumber(this.sides.now, slot, carriedValue(entry, slotValue(old, before, value)))
         known.set(value, now)
       }
       return now
@@ -242,10 +240,3 @@ export class TakeOver {
 
 /** Where a playthrough comes to that has neither place nor start. */
 export const NOWHERE = -1
-
-/** The number that stands for a value in a slot. */
-function indexOf(entry: LinkedEntry, slot: Slot & { kind: 'entry' }, value: boolean | number | string): number {
-  if (typeof value === 'boolean') return value ? 1 : 0
-  if (typeof value === 'string') return (slot.words?.values ?? entry.positions).indexOf(value)
-  return slot.wide === undefined ? value : slot.wide.classOf(value)
-}

@@ -3,7 +3,7 @@ import type { Chosen } from '../interpreter/givens'
 import type { Witness } from '../interpreter/events'
 import type { LazyRoute } from '../findings/finding'
 import type { Search } from './search'
-import type { Leg } from './transition-player'
+import { legNumbered, type Leg } from './transition-player'
 
 interface Step {
   readonly from: number
@@ -85,14 +85,13 @@ export class Routes {
     return this.steps.get(state)
   }
 
-  /** By its number among a state's transitions, or a change by its own, from −2 downwards. */
   private leg(state: number, pick: number): Leg {
     let legs = this.legs.get(state)
     if (legs === undefined) {
       legs = this.search.legsIn(state)
       this.legs.set(state, legs)
     }
-    return legs[pick < 0 ? -2 - pick : pick]!
+    return legNumbered(legs, pick)
   }
 
   private pickTo(from: number, to: number): number {

@@ -24,6 +24,11 @@ export interface Leg {
   readonly given: readonly Chosen[]
 }
 
+/** By its number among a state's transitions, or a change by its own, from −2 downwards. */
+export function legNumbered(legs: readonly Leg[], pick: number): Leg {
+  return legs[pick < 0 ? FIRST_MOVE - pick : pick]!
+}
+
 /** The transitions of a state played, for the first time or again, and told as steps of a route. */
 export abstract class TransitionPlayer extends StateSpace {
   /** By beat: whether it reads something that the game may change, and whether a decision there may come to something that does. */
@@ -238,10 +243,9 @@ export abstract class TransitionPlayer extends StateSpace {
     })
   }
 
-  /** By its number among a state's transitions, or a change by its own, from −2 downwards. */
   private legAt(state: number, pick: number): Leg {
     if (this.lastLegs?.of !== state) this.lastLegs = { of: state, legs: this.legsIn(state) }
-    return this.lastLegs.legs[pick < 0 ? FIRST_MOVE - pick : pick]!
+    return legNumbered(this.lastLegs.legs, pick)
   }
 
   /** Plays every transition again, with nothing marked: for questions about what happens on the way. */

@@ -1,7 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import type { Slices } from '../../base/slices'
-import type { Demands } from '../summaries/demands'
 import type { FollowedTurns } from '../summaries/turn-plan'
 import { unlessTooMuch } from '../symbolic/node-table'
 import { SymbolicSearch } from '../symbolic/symbolic-search'
@@ -13,13 +12,6 @@ export function searchKeeping(
   turns: FollowedTurns,
   apart: ReadonlySet<number> = new Set(),
 ): Search {
-  const demands: Demands = {
-    visits: new Map(),
-    taken: new Set(),
-    words: [],
-    cuts: new Map([...apart].map((entry) => [entry, undefined])),
-    turns: new Map(),
-  }
   return new Search(story, {
     observed: {
       overruns: new Set(),
@@ -28,7 +20,7 @@ export function searchKeeping(
       quests: false,
       promises: false,
       keep: [...keep],
-      ...(apart.size > 0 && { demands }),
+      ...(apart.size > 0 && { demands: { cuts: new Map([...apart].map((entry) => [entry, undefined])) } }),
     },
   })
 }
