@@ -16,7 +16,7 @@ interface From extends Asked {
 
 export function listed(setting?: string): string[]
 export function isHere(host: string): boolean
-export function setClient(request: From, proxies: ReadonlySet<string>): void
+export function setClient(request: From, proxies: ReadonlySet<string>): string
 export function allowedHosts(host: string, port: number): Set<string>
 export function refusal(
   request: Asked,

@@ -25,7 +25,7 @@ export function isHere(host) {
 }
 
 /**
- * Says in `x-client-address` from where a request comes, whatever was sent there. What a proxy forwards is believed only
+ * Says in `x-client-address` from where a request comes, whatever was sent there, and answers it. What a proxy forwards is believed only
  * of the addresses that are listed: the client is then the last one of the chain that is not one of them.
  */
 export function setClient(request, proxies) {
@@ -43,6 +43,7 @@ export function setClient(request, proxies) {
   }
   for (const name of Object.keys(headers)) if (/^(x-forwarded-|forwarded$|x-real-ip$)/.test(name)) delete headers[name]
   headers['x-client-address'] = client
+  return client
 }
 
 /** What the application never asks for, and so nobody else: development's tools, pictures made smaller. */

@@ -91,6 +91,7 @@ export async function serve({ dev }) {
       secret: isShared ? async () => (await globalThis[STORE]).ask('secret', 'live') : undefined,
       mayRead: (headers, story) => globalThis[ACCESS](headers, story),
       hosts,
+      clientOf: (request) => setClient(request, proxies),
       remote: process.env.PAPER_COMPASS_LIVE === 'anywhere',
     })
   }

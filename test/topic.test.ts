@@ -50,16 +50,17 @@ function anyChange(story: Story, random: Random): Change | undefined {
     const made = rename(story, named, `n${random.below(1e6)}`)
     return made.ok ? made.value.change : undefined
   }
-  const replaced = (lines: Beat['lines']): Change => ({
+  const withParts = (parts: Partial<Beat>): Change => ({
     op: 'replace',
     in: { list: 'beats', scene: scene.id },
     id: beat.id,
     at: scene.beats.indexOf(beat),
-    item: { ...beat, lines },
+    item: { ...beat, ...parts },
   })
+  const replaced = (changed: Beat['lines']) => withParts({ lines: changed })
   const lines = [...(beat.lines ?? [])]
   const at = random.below(lines.length + 1)
-  switch (random.below(9)) {
+  switch (random.below(10)) {
     case 0:
       return renamed({ of: 'scene', id: scene.id })
     case 1:
@@ -85,6 +86,10 @@ function anyChange(story: Story, random: Random): Change | undefined {
       return replaced([...lines.slice(0, at), { text: 'Something new.' }, ...lines.slice(at)])
     case 7:
       return at < lines.length ? replaced(lines.filter((_, index) => index !== at)) : undefined
+    case 8: {
+      const [first, ...choices] = beat.choices ?? []
+      return first && withParts({ choices })
+    }
     default: {
       if (at >= lines.length) return undefined
       const [moved] = lines.splice(at, 1)
@@ -117,7 +122,7 @@ test('what is talked about is found again after renames, moves, splits, joins an
           const expected = there.get(mark)
           if (expected === undefined) {
             // whatever stands there now is not taken for it
-            expect([...there.values()].includes(now.topic) && now.topic.includes('#')).toBe(false)
+            expect([...there.values()].includes(now.topic) && /#|\..*\./.test(now.topic)).toBe(false)
             continue
           }
           expect({ seed, step, talk, topic: now.topic }).toEqual({ seed, step, talk, topic: expected })

@@ -18,6 +18,8 @@ interface Around {
   readonly mayRead: (headers: Headers, story: string) => Promise<boolean>
   /** Under which names this server answers. */
   readonly hosts: ReadonlySet<string>
+  /** From where a request comes; says in it which name was asked for, where a proxy is believed. */
+  readonly clientOf: (request: IncomingMessage) => string
   /** Whether games on other machines may join. */
   readonly remote: boolean
 }
@@ -25,19 +27,22 @@ interface Around {
 const PATH = '/live'
 
 /**
- * Takes WebSockets at /live. A page of this application says so by its origin; everybody else is a game, which needs a
- * key. Other machines are refused unless that is set.
+ * Takes WebSockets at /live. A page of this application says so by its origin, and reads what its member may; everybody else
+ * is a game, which needs a key, and is refused from other machines unless that is set.
  */
-export function attachLive(server: Server, { store, data, secret, mayRead, hosts, remote }: Around): void {
+export function attachLive(server: Server, { store, data, secret, mayRead, hosts, clientOf, remote }: Around): void {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LIVE_LIMITS.messageBytes })
   let hub: Hub | undefined
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
     // whoever goes away in the middle of it disturbs nobody
     socket.on('error', () => socket.destroy())
     const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
+    const client = clientOf(request)
     if ((request.url ?? '').split('?')[0] !== PATH) return refuse('404 Not Found')
     if (!hosts.has((request.headers.host ?? '').toLowerCase())) return refuse('403 Forbidden')
-    if (!remote && !isHere(request.socket.remoteAddress)) return refuse('403 Forbidden')
+    const origin = /^https?:\/\/(.+)$/.exec((request.headers.origin ?? '').toLowerCase())?.[1]
+    const isWindow = origin !== undefined && hosts.has(origin)
+    if (!isWindow && !remote && !isHere(client)) return refuse('403 Forbidden')
     const opened = store()
     if (opened === undefined) return refuse('503 Service Unavailable')
     const opening = opened.then(async (keeper) => {
@@ -49,11 +54,8 @@ export function attachLive(server: Server, { store, data, secret, mayRead, hosts
         const headers = new Headers()
         for (const [name, value] of Object.entries(request.headers))
           for (const one of [value ?? []].flat()) headers.append(name, one)
-        const origin = /^https?:\/\/(.+)$/.exec((request.headers.origin ?? '').toLowerCase())?.[1]
         sockets.handleUpgrade(request, socket, head, (made) =>
-          origin !== undefined && hosts.has(origin)
-            ? known.joinWindow(made, (story) => mayRead(headers, story))
-            : known.joinGame(made),
+          isWindow ? known.joinWindow(made, (story) => mayRead(headers, story)) : known.joinGame(made),
         )
       },
       () => refuse('503 Service Unavailable'),
@@ -61,8 +63,8 @@ export function attachLive(server: Server, { store, data, secret, mayRead, hosts
   })
 }
 
-function isHere(address: string | undefined): boolean {
-  return address !== undefined && /^(::1|(::ffff:)?127\.)/.test(address)
+function isHere(address: string): boolean {
+  return /^(::1$|127\.)/.test(address)
 }
 
 function secretIn(data: string): Buffer {

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { WebSocket } from 'ws'
+import { setClient } from '../../scripts/guard.mjs'
 import { ensureRuntime } from '../../scripts/build-runtime.mjs'
 import type * as Runtime from '../../packages/runtime/src/index'
 import type * as Live from '../../packages/runtime/src/live'
@@ -53,6 +54,8 @@ class Stand implements LiveStore {
   private readonly hearers = new Set<(told: string) => void>()
   readonly server: Server = createServer()
   mayRead = true
+  /** Addresses whose word is taken for where others are. */
+  proxies = new Set<string>()
   private readonly access = new Set<(member: string) => void>()
 
   onAccess(hear: (member: string) => void): () => void {
@@ -100,6 +103,7 @@ class Stand implements LiveStore {
       secret: undefined,
       mayRead: () => Promise.resolve(this.mayRead),
       hosts,
+      clientOf: (request) => setClient(request, this.proxies),
       remote: false,
     })
     await new Promise<void>((done) => this.server.listen(0, '127.0.0.1', done))
@@ -297,6 +301,24 @@ test('without the key nobody joins, and another page is no window', async () => 
   const named = new Raw(stand.url, { Host: 'elsewhere.example' })
   await named.until(({ socket }) => (socket.readyState === WebSocket.CLOSED ? true : undefined))
   expect(named.heard).toEqual([])
+})
+
+test('behind a proxy a window is taken by the name that was asked for; a game of another machine is not, whatever it says', async () => {
+  const forwarded = { 'X-Forwarded-For': '192.0.2.7', 'X-Forwarded-Host': stand.host, Host: 'inside:9000' }
+  const joins = async (headers: Record<string, string>) => {
+    const raw = new Raw(stand.url, headers)
+    open.push(raw.socket)
+    return raw.until(({ socket: { readyState } }) =>
+      readyState === WebSocket.OPEN ? 'yes' : readyState === WebSocket.CLOSED ? 'no' : undefined,
+    )
+  }
+  const page = { Origin: `http://${stand.host}` }
+  expect(await joins({ ...forwarded, ...page })).toBe('no')
+  stand.proxies.add('127.0.0.1')
+  expect(await joins({ ...forwarded, ...page })).toBe('yes')
+  expect(await joins(forwarded)).toBe('no')
+  expect(await joins({ ...forwarded, 'X-Client-Address': '127.0.0.1' })).toBe('no')
+  expect(await joins({ 'X-Forwarded-For': '127.0.0.1' })).toBe('yes')
 })
 
 test('a game that floods, sends nonsense or too much is cut off, and others go on', async () => {

@@ -139,8 +139,13 @@ export const api = {
     post(`/api/stories/${id}/playtests`, z.object({ added: z.boolean() }), { name, record }),
   removePlaytest: (id: string, playtest: string) =>
     ask(`/api/stories/${id}/playtests/${playtest}`, z.object({}), { method: 'DELETE' }),
-  textsPath: (id: string, language: string, format: string, scene: string) =>
-    `/api/stories/${id}/texts?${new URLSearchParams({ language, format, ...(scene === '' ? {} : { scene }) }).toString()}`,
+  /** The texts of a language as a file: of all scenes where none is named. */
+  textsPath: (id: string, language: string, format: string, of: { scene: string; withComments: boolean }) => {
+    const asked = new URLSearchParams({ language, format })
+    if (of.scene !== '') asked.set('scene', of.scene)
+    if (of.withComments) asked.set('comments', 'open')
+    return `/api/stories/${id}/texts?${asked.toString()}`
+  },
   readTexts: (id: string, format: string, file: Blob) =>
     ask(`/api/stories/${id}/texts?format=${format}`, incomingFileSchema, {
       method: 'POST',

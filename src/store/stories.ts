@@ -71,7 +71,9 @@ export class Stories extends StoryEdits {
     >(
       `select story.id, title, ${iso('changed_at')} as "changedAt", sample is not null as sample, scenes, beats,
          facts, coalesce(facts_revision = revision, false) as "isSurveyed", own.role as own, everyone,
-         (select is_owner from member where id = $2) as "looksAfter"
+         (select is_owner from member where id = $2) as "looksAfter",
+         (select count(*)::int from thread where story_id = story.id and done_at is null and (given_to = $2
+            or exists (select 1 from comment where thread_id = thread.id and $2 = any (mentions)))) as "forMe"
        ${which} order by ${ORDERED[order]}, changed_at desc, story.id limit ${CARDS} offset $4`,
       [...parameters, from],
     )

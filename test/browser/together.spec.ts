@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import type { Browser, BrowserContext, Page } from '@playwright/test'
 import { expect, field, needle, settled, shortStory, test } from './app'
 import { Studio, type Headers } from './studio'
@@ -96,6 +97,22 @@ test('a row is talked about by keys, answered, followed when it moves, given, do
   await expect(mark(ada, 'at quay.here#line3')).toContainText('Bo +1: Across')
   const copy = await studio.ask('GET', `/api/stories/${story}/copy?format=markdown&comments=open`, undefined, seats.Ada)
   expect(await copy.text()).toContain('Comment by Cora on “And there.”: @Bo where is there?')
+
+  // on asking, whoever translates is told too
+  await ada.getByRole('link', { name: 'Languages' }).click()
+  await ada.getByRole('button', { name: 'Give them names' }).click()
+  await settled(ada)
+  await ada.getByLabel('with comments').check()
+  const saving = ada.waitForEvent('download')
+  await ada.getByRole('link', { name: 'Save to send' }).click()
+  const sent = await readFile(await (await saving).path(), 'utf8')
+  expect(sent).toContain('Answer by Bo: Across the water.</note>')
+
+  // the library says how many are for oneself, and leads there
+  await ada.goto(studio.app.address)
+  await ada.getByRole('link', { name: '1 for you' }).click()
+  await expect(ada.getByRole('button', { name: 'for me 1' })).toHaveAttribute('aria-pressed', 'true')
+  await ada.getByRole('button', { name: 'The pier' }).click()
   await mark(ada, 'at quay.here#line3').click()
   await ada.getByRole('button', { name: 'Done' }).click()
   await expect(ada.getByText(/^done: Ada/)).toBeVisible()

@@ -94,6 +94,8 @@ export const cardSchema = z.object({
   facts: factsSchema.nullable(),
   /** The facts are of the story as it is. */
   isSurveyed: z.boolean(),
+  /** Open talks that name one or are given to one. */
+  forMe: z.int(),
 })
 export type Card = Readonly<z.infer<typeof cardSchema>>
 

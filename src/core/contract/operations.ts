@@ -77,6 +77,7 @@ const without = {
   says: 'what to leave out: what is on no route',
   schema: z.enum(['unreached']),
 }
+const comments = { says: 'open: with what is still talked about', schema: z.enum(['open']) }
 const budget = { says: 'seconds that the survey may take, at most 60', schema: z.number() }
 
 export const OPERATIONS: readonly Operation[] = [
@@ -267,6 +268,7 @@ export const OPERATIONS: readonly Operation[] = [
       language: { says: 'a language tag', schema: z.string() },
       format: { says: 'a file instead, in this form', schema: z.enum(TEXT_FORMS) },
       scene: { says: 'only what stands in this scene', schema: z.string() },
+      comments,
     },
     answer: textsSchema,
     files: typesOf(formsFor('texts')),
@@ -291,7 +293,7 @@ export const OPERATIONS: readonly Operation[] = [
       scene: { says: 'the id of a scene', schema: z.string() },
       route: { says: 'the id of a kept route', schema: z.string() },
       ending: { says: 'the id of an ending', schema: z.string() },
-      comments: { says: 'open: with what is still talked about', schema: z.enum(['open']) },
+      comments,
       open: { says: 'to be shown rather than kept', schema: z.enum(['here']) },
       budget,
     },

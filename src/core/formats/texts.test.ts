@@ -11,6 +11,7 @@ import { translationTrouble } from '../story/languages'
 import type { Story } from '../story/types'
 import { judge, markOf, translationsOf } from '../texts/incoming'
 import { ownRows, proofChange } from '../texts/proofs'
+import { rowsWithComments } from '../texts/remarks'
 import { countStates, textRows } from '../texts/rows'
 import { formCalled, formsFor } from './forms'
 import type { Payload } from './payload'
@@ -95,6 +96,39 @@ test.each(TEXT_FORMS.map((form) => [form.id, form] as const))(
     }
   },
 )
+
+test('what is still talked about stands among the notes of the text that it is about, else of the first one of its beat', () => {
+  const linked = linkStory(story())
+  const rows = textRows(linked, 'de')
+  const talk = (topic: string, text: string, done: object | null = null) => ({
+    topic,
+    quote: '',
+    done,
+    comments: [
+      { by: { name: 'Bo' }, text },
+      { by: { name: 'Cora' }, text: 'Yes.' },
+    ],
+  })
+  const told = rowsWithComments(rows, linked.doc, [
+    talk('at quay.here#line2', 'Too long?'),
+    talk('at quay.here.go', 'Where to?'),
+    talk('at quay.here', 'Earlier in the day?'),
+    talk('at quay.here#line9', 'A row that is gone.'),
+    talk('person odile', 'Is that her name?'),
+    talk('at quay.here#line1', 'It is good now.', {}),
+    talk('entry rope', 'No text is about it.'),
+    talk('finding dead-end quay.here', 'Nor about that.'),
+  ])
+  const notes = Object.fromEntries(told.flatMap(({ key, notes: text }) => (text === undefined ? [] : [[key, text]])))
+  expect(notes).toEqual({
+    'line/quay.here/first':
+      'Comment by Bo: Earlier in the day?\nAnswer by Cora: Yes.\nComment by Bo: A row that is gone.\nAnswer by Cora: Yes.',
+    'line/quay.here/coils': 'Comment by Bo: Too long?\nAnswer by Cora: Yes.',
+    'choice/quay.here.go': 'Comment by Bo: Where to?\nAnswer by Cora: Yes.',
+    'person/odile': 'Comment by Bo: Is that her name?\nAnswer by Cora: Yes.',
+  })
+  expect(rowsWithComments(rows, linked.doc, [])).toEqual(rows)
+})
 
 test('a PO file is one that gettext takes', async () => {
   const { write } = await formCalled('texts', 'po')!.texts.load()

@@ -1,6 +1,6 @@
 import { beatOf, inBeat, parseAddress, printAddress, type Address, type Step } from '../base/address'
 import { isSame } from '../base/same'
-import { beatAt } from './beat-at'
+import { beatAt, choiceAt } from './beat-at'
 import { counterparts } from './changes/merge'
 import { plainLinesIn, type Beat, type Line, type Scene, type Story } from './types'
 
@@ -56,13 +56,19 @@ export function followTalk(before: Story, after: Story, { topic, lost }: Followe
   return { topic: followTopic(before, after, beat) ?? beat, lost: { topic, text: textAt(before, topic) ?? '' } }
 }
 
-/** What a row of a beat says; undefined where there is none. */
-function textAt(story: Story, topic: string): string | undefined {
-  const address = parseAddress(topic.slice(3))
-  let part: unknown = address && beatAt(story, topic.slice(3))
+/** The beat, choice or row that a topic names; undefined where there is none. */
+export function partAt(story: Story, topic: string): object | undefined {
+  const name = topic.slice(3)
+  const address = parseAddress(name)
+  let part: unknown = address?.choice === undefined ? beatAt(story, name) : choiceAt(story, name)
   for (const { of, number } of address?.steps ?? [])
     part = part === undefined ? undefined : listIn(part, of)[number - 1]
-  return part === undefined ? undefined : (part as { text?: string }).text
+  return part as object | undefined
+}
+
+/** What a row of a beat says; undefined where there is none. */
+function textAt(story: Story, topic: string): string | undefined {
+  return (partAt(story, topic) as { text?: string } | undefined)?.text
 }
 
 /** What a topic is called after a change; undefined where a row that is known by its number is gone. */

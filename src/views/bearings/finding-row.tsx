@@ -89,13 +89,13 @@ export function FindingRow({
             go to it
           </Quiet>
         )}
-        <Quiet
+        <EditQuiet
           aria-label={`Set aside: ${FINDING_KINDS[finding.kind].name} ${finding.key[0]}`}
           title="It is meant so: hide it, and keep the reason"
           onClick={onSetAside}
         >
           set aside
-        </Quiet>
+        </EditQuiet>
       </Flex>
       {asked && <WhyNotPanel address={finding.key[0]!} />}
     </Box>

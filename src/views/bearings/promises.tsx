@@ -8,7 +8,7 @@ import { Quiet } from '../../ui/buttons'
 import { VerdictMark } from '../../ui/marks'
 import { MarginNote } from '../expression/margin-note'
 import { DraftText } from '../shared/fields/draft-text'
-import { useSession, useSessionState } from '../shared/session/use-session'
+import { useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { PromiseForm } from './promise-form'
 import { PROMISE_KINDS } from './promise-kinds'
@@ -17,6 +17,7 @@ import { EditQuiet } from '../shared/fields/edits'
 /** What the designer swears about the story, in sentences, each kept or broken. */
 export function Promises({ result }: { result: SurveyReport }) {
   const promises = useSessionState((state) => state.story.promises) ?? []
+  const mayWrite = useMayWrite()
   return (
     <Box as="section" mt="8" aria-label="Promises">
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
@@ -31,7 +32,7 @@ export function Promises({ result }: { result: SurveyReport }) {
       {promises.map((promise, at) => (
         <PromiseRow key={promise.id} promise={promise} at={at} result={result} />
       ))}
-      <PromiseForm />
+      {mayWrite && <PromiseForm />}
     </Box>
   )
 }
@@ -75,7 +76,7 @@ function PromiseRow({ promise, at, result }: { promise: StoryPromise; at: number
             <Flex key={key} as="span" gap="1.5" align="baseline">
               <span>{key === 'while' && texts.while === undefined ? 'From everywhere' : lead}</span>
               {key === 'while' && texts.while === undefined ? (
-                <Quiet onClick={() => set('while', 'true')}>(while …)</Quiet>
+                <EditQuiet onClick={() => set('while', 'true')}>(while …)</EditQuiet>
               ) : (
                 <MarginNote
                   key={texts[key]}

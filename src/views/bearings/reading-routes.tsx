@@ -9,6 +9,7 @@ import type { Change } from '../../core/story/changes/types'
 import type { Route } from '../../core/story/types'
 import { itemName } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
+import { EditPlain } from '../shared/fields/edits'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { said } from '../shared/said'
@@ -64,7 +65,7 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
           </Plain>
         )}
         {list !== undefined && list !== 'too many' && list.routes.length > 0 && (
-          <Plain onClick={() => keepAll(list.routes)}>Keep them all as routes</Plain>
+          <EditPlain onClick={() => keepAll(list.routes)}>Keep them all as routes</EditPlain>
         )}
       </Flex>
       {list !== undefined &&

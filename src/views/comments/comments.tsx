@@ -1,6 +1,7 @@
 'use client'
 
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
+import { useSearchParams } from 'next/navigation'
 import { useState } from 'react'
 import type { Thread } from '../../core/contract/comments'
 import { parseTopic } from '../../core/story/topic'
@@ -22,7 +23,8 @@ type Which = keyof typeof WHICH
 export function CommentsView() {
   const session = useSession()
   const threads = useSessionState((state) => state.threads)
-  const [which, setWhich] = useState<Which>('open')
+  const asked = useSearchParams().get('which')
+  const [which, setWhich] = useState<Which>(asked === 'mine' ? 'mine' : 'open')
   if (session.together === undefined)
     return (
       <Box as="main" p="8" maxW="44rem">

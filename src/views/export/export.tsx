@@ -5,7 +5,7 @@ import { useParams } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
-import { useSessionState } from '../shared/session/use-session'
+import { useMayWrite, useSessionState } from '../shared/session/use-session'
 import { said } from '../shared/said'
 import { Charts } from './charts'
 import { GameKey } from './game-key'
@@ -19,6 +19,7 @@ export function ExportView() {
   const saving = useSessionState((state) => state.saving.kind)
   const drafts = useSessionState((state) => state.drafts)
   const isSaved = saving === 'saved' && drafts === 0
+  const mayWrite = useMayWrite()
   const [without, setWithout] = useState(false)
   const left = without ? '?without=unreached' : ''
   return (
@@ -73,12 +74,14 @@ export function ExportView() {
         >
           <ReadingCopies />
         </Way>
-        <Way
-          title="A text taken in"
-          says="What was written elsewhere becomes scenes of this story. You see first how it is understood."
-        >
-          <TakeIn />
-        </Way>
+        {mayWrite && (
+          <Way
+            title="A text taken in"
+            says="What was written elsewhere becomes scenes of this story. You see first how it is understood."
+          >
+            <TakeIn />
+          </Way>
+        )}
         <Way
           title="A running game"
           says="A game on the line shows here where it is and what it remembers, and takes up every edit at once. Whoever has the key can join from this machine."

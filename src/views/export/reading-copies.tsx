@@ -1,11 +1,12 @@
 'use client'
 
-import { chakra, Flex, Text } from '@chakra-ui/react'
+import { Flex, Text } from '@chakra-ui/react'
 import { useParams } from 'next/navigation'
 import { useState } from 'react'
 import { formsFor } from '../../core/formats/forms'
 import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
+import { WithComments } from '../shared/comments/with-comments'
 import { useSessionState } from '../shared/session/use-session'
 
 const FORMS = formsFor('copy')
@@ -17,7 +18,6 @@ export function ReadingCopies() {
   const reached = useSessionState((state) => state.survey.report?.reached.endings)
   const [of, setOf] = useState('')
   const [form, setForm] = useState(FORMS[0]!.id)
-  const hasComments = useSessionState(({ threads }) => (threads ?? []).some(({ done }) => done === null))
   const [withComments, setWithComments] = useState(false)
   const wanted = `${of}${withComments ? `${of === '' ? '' : '&'}comments=open` : ''}`
   const chosen = FORMS.find((one) => one.id === form)!
@@ -65,12 +65,7 @@ export function ReadingCopies() {
             </option>
           ))}
         </select>
-        {hasComments && (
-          <chakra.label display="flex" gap="2" alignItems="center">
-            <input type="checkbox" checked={withComments} onChange={(event) => setWithComments(event.target.checked)} />
-            with comments
-          </chakra.label>
-        )}
+        <WithComments isWanted={withComments} onChange={setWithComments} />
         <Plain asChild>
           <a href={api.copyPath(id, form, wanted)} download>
             Save the copy

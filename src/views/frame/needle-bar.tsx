@@ -11,6 +11,7 @@ import type { SurveyState } from '../../session/survey-handle'
 import { useFindings } from '../shared/session/findings'
 import { useTravel } from '../shared/session/use-travel'
 import { useSession, useSessionState } from '../shared/session/use-session'
+import { ByOther } from './by-other'
 import { consequence } from './consequence'
 
 /** The needle: what the survey says of the whole story, after every edit. */
@@ -67,6 +68,7 @@ export function NeedleBar({ id }: { id: string }) {
         </Quiet>
       )}
       <Box flex="1" />
+      <ByOther />
       {changed !== undefined && (
         <Text color="faded" overflow="hidden" textOverflow="ellipsis" data-consequence="">
           this edit: {changed}{' '}

@@ -3,7 +3,6 @@
 import { Box, Flex, Text, VisuallyHidden } from '@chakra-ui/react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
-import { useEffect, useState } from 'react'
 import { may } from '../../core/contract/access'
 import { Quiet } from '../../ui/buttons'
 import { Needle } from '../../ui/marks'
@@ -83,7 +82,6 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
       <Quiet onClick={onFind} title="Do or go to anything (Ctrl+K)">
         Find …
       </Quiet>
-      <ByOtherSaid />
       {mayWrite && <SavingState />}
       <Quiet disabled={!canUndo || !mayWrite} onClick={() => travel('undo')} title="Undo (Ctrl+Z)">
         Undo
@@ -113,26 +111,6 @@ export function TopBar({ id, onFind, onHelp }: { id: string; onFind: () => void;
         ?
       </Quiet>
     </Flex>
-  )
-}
-
-/** For so long a change of somebody else is told of, in milliseconds. */
-const SAID_MS = 8_000
-
-/** Who else has just changed something, and what; quietly, and only for a moment. */
-function ByOtherSaid() {
-  const last = useSessionState((state) => state.byOther)
-  const [over, setOver] = useState<number>()
-  useEffect(() => {
-    if (last === undefined) return
-    const timer = setTimeout(() => setOver(last.revision), SAID_MS)
-    return () => clearTimeout(timer)
-  }, [last])
-  if (last === undefined || over === last.revision) return null
-  return (
-    <Text color="faded" fontSize="sm" maxW="14rem" truncate title={`${last.name}: ${last.summary}`} data-by-other="">
-      <b>{last.name}</b> {last.summary}
-    </Text>
   )
 }
 

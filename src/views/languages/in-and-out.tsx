@@ -11,7 +11,8 @@ import type { TextRow } from '../../core/texts/rows'
 import { api } from '../../session/api'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { PickFile } from '../../ui/pick-file'
+import { EditFile } from '../shared/fields/edits'
+import { WithComments } from '../shared/comments/with-comments'
 import { said } from '../shared/said'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { languageName } from '../shared/naming/language-name'
@@ -41,6 +42,7 @@ export function InAndOut({ language, rows }: Props) {
   const [came, setCame] = useState<Came>()
   const [form, setForm] = useState(FORMS[0]!.id)
   const [scene, setScene] = useState('')
+  const [withComments, setWithComments] = useState(false)
   const isOwn = language === linked.doc.language
   const accept = acceptedIn(isOwn)
   const read = async (file: File) => {
@@ -84,14 +86,15 @@ export function InAndOut({ language, rows }: Props) {
             </option>
           ))}
         </select>
+        <WithComments isWanted={withComments} onChange={setWithComments} />
         <Plain asChild>
-          <a href={api.textsPath(id, language, form, scene)} download>
+          <a href={api.textsPath(id, language, form, { scene, withComments })} download>
             Save to send
           </a>
         </Plain>
-        <PickFile label="Texts that come back" accept={accept} onPick={([file]) => void read(file!)}>
+        <EditFile label="Texts that come back" accept={accept} onPick={([file]) => void read(file!)}>
           Take in …
-        </PickFile>
+        </EditFile>
         <Text fontSize="sm" color="faded">
           {chosen.name}: {chosen.texts.says}.
         </Text>

@@ -19,6 +19,7 @@ import { api } from '../../session/api'
 import { Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
 import { PickFile } from '../../ui/pick-file'
+import { EditPlain } from '../shared/fields/edits'
 import { languageName } from '../shared/naming/language-name'
 import { said } from '../shared/said'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -168,9 +169,9 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
                 Check recordings …
               </PickFile>
               {open.length > 0 && (
-                <Plain onClick={() => mark(new Map(open.map(({ file, text }) => [file, text])))}>
+                <EditPlain onClick={() => mark(new Map(open.map(({ file, text }) => [file, text])))}>
                   Mark {said(open.length, 'text')} as recorded
-                </Plain>
+                </EditPlain>
               )}
               {(earlier !== undefined || files !== undefined) && (
                 <Quiet
@@ -186,14 +187,14 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
             {earlier !== undefined && (
               <Flex gap="2" mt="2" align="center" wrap="wrap">
                 <Text>The script has {said(earlier.size, 'text')}.</Text>
-                <Plain
+                <EditPlain
                   onClick={() => {
                     mark(new Map([...earlier].filter(([file]) => since.states.has(file))))
                     setEarlier(undefined)
                   }}
                 >
                   Mark them as recorded as they read there
-                </Plain>
+                </EditPlain>
               </Flex>
             )}
             {(earlier !== undefined || recorded.size > 0) && (

@@ -7,9 +7,9 @@ import { readCsv, writeCsv } from '../../core/formats/csv/csv'
 import { readLedgerTable, writeLedgerTable, type LedgerImport } from '../../core/formats/ledger-table/table'
 import { Main, Plain, Quiet } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
-import { PickFile } from '../../ui/pick-file'
+import { EditFile } from '../shared/fields/edits'
 import { saveFile } from '../../ui/save-file'
-import { useMayWrite, useSession } from '../shared/session/use-session'
+import { useSession } from '../shared/session/use-session'
 
 type Read =
   | { readonly kind: 'read'; readonly found: LedgerImport }
@@ -19,7 +19,6 @@ const SHOWN = 20
 /** The ledger as a table for a spreadsheet, and back; what a table would change is shown first. */
 export function TableFile() {
   const session = useSession()
-  const mayWrite = useMayWrite()
   const [read, setRead] = useState<Read>()
   const take = async (chosen: File) => {
     const found = readLedgerTable(session.getState().story, readCsv(await chosen.text()))
@@ -30,11 +29,9 @@ export function TableFile() {
       <Quiet onClick={() => saveFile('ledger.csv', writeCsv(writeLedgerTable(session.getState().story)), 'text/csv')}>
         Save as CSV
       </Quiet>
-      {mayWrite && (
-        <PickFile as={Quiet} label="A CSV file of entries" accept=".csv,text/csv" onPick={([file]) => void take(file!)}>
-          Read from CSV
-        </PickFile>
-      )}
+      <EditFile as={Quiet} label="A CSV file of entries" accept=".csv,text/csv" onPick={([file]) => void take(file!)}>
+        Read from CSV
+      </EditFile>
       {read !== undefined && <Preview read={read} onClose={() => setRead(undefined)} />}
     </Flex>
   )

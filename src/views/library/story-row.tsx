@@ -46,6 +46,13 @@ export function StoryRow({ card, onDuplicate, onDelete }: Props) {
             to read
           </Text>
         )}
+        {card.forMe > 0 && (
+          <Text as="span" ml="2" color="ochre" fontSize="sm" _hover={{ textDecoration: 'underline' }}>
+            <Link href={`/story/${card.id}/comments?which=mine`} title="Comments that name you, or were given to you">
+              {card.forMe} for you
+            </Link>
+          </Text>
+        )}
         <StoryFacts card={card} />
       </Box>
       <Flex gap="1">

@@ -8,7 +8,7 @@ import type { PlaytestFigures } from '../../core/simulate/playtests'
 import type { SimulationResult } from '../../core/simulate/result'
 import { itemName, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
-import { PickFile } from '../../ui/pick-file'
+import { EditFile, EditQuiet } from '../shared/fields/edits'
 import { said } from '../shared/said'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
@@ -45,14 +45,14 @@ export function Playtests() {
         <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500}>
           Playtests
         </Heading>
-        <PickFile
+        <EditFile
           label="Records of playtests"
           accept=".json,application/json"
           multiple
           onPick={(files) => void add(files)}
         >
           Add records …
-        </PickFile>
+        </EditFile>
       </Flex>
       {playtests === undefined ? (
         <Text color="faded">Reading …</Text>
@@ -187,12 +187,12 @@ function Test({ test: { kept, replayed } }: { test: PlayedTest }) {
       </Text>
       <Box flex="1" />
       <Quiet onClick={() => walk(plays)}>Walk it</Quiet>
-      <Quiet disabled={plays.length === 0} onClick={keep}>
+      <EditQuiet disabled={plays.length === 0} onClick={keep}>
         Keep as a route
-      </Quiet>
-      <Quiet aria-label={`Delete the playtest ${kept.name}`} onClick={() => void session.removePlaytest(kept.id)}>
+      </EditQuiet>
+      <EditQuiet aria-label={`Delete the playtest ${kept.name}`} onClick={() => void session.removePlaytest(kept.id)}>
         Delete
-      </Quiet>
+      </EditQuiet>
     </Flex>
   )
 }

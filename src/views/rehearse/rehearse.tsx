@@ -7,6 +7,7 @@ import { playThrough, type PlayedStep, type Transcript } from '../../core/play/t
 import type { LinkedCue, LinkedStory } from '../../core/story/linked'
 import { decisionsIn, type RouteItem } from '../../core/story/types'
 import { Plain, Quiet } from '../../ui/buttons'
+import { EditPlain } from '../shared/fields/edits'
 import { Columns } from '../../ui/columns'
 import { PersonMark } from '../shared/fields/person-mark'
 import { sayDecision } from '../shared/naming/route-steps'
@@ -134,7 +135,7 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
             >
               Begin elsewhere
             </Plain>
-            <Plain
+            <EditPlain
               disabled={taken.length === 0 || from !== undefined}
               onClick={() => setKeeping(true)}
               title={
@@ -144,7 +145,7 @@ export function Rehearse({ beside = false }: { readonly beside?: boolean }) {
               }
             >
               Keep as a route
-            </Plain>
+            </EditPlain>
             <Saves linked={linked} state={last.state} />
             <SpokenIn linked={written} language={language} onSpeak={speak} />
             <Text color="faded" fontSize="sm">

@@ -2,6 +2,7 @@
 
 import type { ComponentProps } from 'react'
 import { Plain, Quiet } from '../../../ui/buttons'
+import { PickFile } from '../../../ui/pick-file'
 import { useMayWrite } from '../session/use-session'
 
 /** A choice of what stands in the story; whoever may only read it sees which one it is. */
@@ -17,6 +18,11 @@ export function EditQuiet(props: ComponentProps<typeof Quiet>) {
 
 export function EditPlain(props: ComponentProps<typeof Plain>) {
   return useMayWrite() ? <Plain {...props} /> : null
+}
+
+/** A file that is picked to change the story, or what stands with it. */
+export function EditFile(props: ComponentProps<typeof PickFile>) {
+  return useMayWrite() ? <PickFile {...props} /> : null
 }
 
 /** An id that is pressed to be renamed; whoever may only read it reads it. */

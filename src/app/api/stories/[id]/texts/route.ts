@@ -3,6 +3,7 @@ import { formCalled, formsFor, readerOfTexts } from '../../../../../core/formats
 import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
 import { rowsToWorkAt } from '../../../../../core/texts/proofs'
+import { rowsWithComments } from '../../../../../core/texts/remarks'
 import { rowsOfScene, textRows } from '../../../../../core/texts/rows'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile } from '../../../../server/asked'
@@ -17,7 +18,7 @@ const FORMATS = formsFor('texts')
 
 /**
  * Every text that can be translated and spoken, by its key; with `language` what it is there, as a file in a `format`. In the
- * story's own language the texts are its own; of `scene` only what stands there.
+ * story's own language the texts are its own; of `scene` only what stands there, with `comments` what is still talked about too.
  */
 export const GET = handler<Params>('read', async ({ request, store, params: { id } }) => {
   const asked = new URL(request.url).searchParams
@@ -37,7 +38,8 @@ export const GET = handler<Params>('read', async ({ request, store, params: { id
   if (form !== undefined && language !== undefined) {
     const { write } = await form.texts.load()
     const name = [doc.title, scene, language].filter((part) => part !== undefined).join(' ')
-    const rows = rowsToWorkAt(kept.linked, language, scene)
+    const threads = asked.get('comments') === 'open' ? await store.ask('threads', id) : []
+    const rows = rowsWithComments(rowsToWorkAt(kept.linked, language, scene), doc, threads)
     const content = await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows)
     return new Response(content as BodyInit, {
       headers: { 'Content-Type': form.type, ...asFile(name, id, form.endings[0]) },
