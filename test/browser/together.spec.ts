@@ -165,3 +165,61 @@ test('whoever comes back is told what happened, and undo takes back one’s own'
   await expect(again.locator(first)).toHaveValue('Here.')
   await expect(again.locator(field('quay.here#line2'))).toHaveValue('Between the two.')
 })
+
+test('whatever a reader presses in any view, nothing is asked that they may not do', async ({ browser }) => {
+  const cards = await studio.done<{ cards: { id: string; title: string; role: string }[] }>(
+    'GET',
+    '/api/stories',
+    undefined,
+    seats.Cora,
+  )
+  const sample = cards.cards.find(({ title }) => title.startsWith('First draft'))!
+  expect(sample.role).toBe('reader')
+  const cora = await window(browser, 'Cora')
+  const refused: string[] = []
+  cora.on('response', (answer) => {
+    if (answer.status() === 403) refused.push(`${answer.request().method()} ${answer.url()}`)
+  })
+  const pressed: string[] = []
+  await cora.goto(`${studio.app.address}/story/${sample.id}/desk`)
+  for (const view of ['Desk', 'Quests', 'Ledger', 'Bearings', 'Rehearse', 'Languages', 'History', 'Export']) {
+    const open = async () => {
+      await cora.locator('header').getByRole('link', { name: view, exact: true }).click()
+      await cora.waitForURL(`**/${view.toLowerCase()}*`)
+      await expect(needle(cora)).toHaveAttribute('data-needle', 'settled')
+    }
+    await open()
+    const buttons = cora.locator('main button:enabled:visible')
+    const names = await buttons.evaluateAll((all) =>
+      all.map((one) => one.getAttribute('aria-label') ?? one.textContent),
+    )
+    // those of a kind that a list has for each of its rows are pressed in two of them
+    const kinds = new Map<string, number>()
+    for (const name of names) {
+      const kind = name.replace(/:.*| .*/s, '')
+      kinds.set(kind, (kinds.get(kind) ?? 0) + 1)
+      if (kinds.get(kind)! > 2) continue
+      const button = cora.getByRole('button', { name, exact: true }).and(buttons).first()
+      if (!(await button.isVisible())) continue
+      await button.click({ timeout: 2_000 }).catch(() => undefined)
+      pressed.push(`${view}: ${name}`)
+      const no = cora.getByRole('alert').filter({ hasText: 'but not change it' })
+      if ((await no.count()) > 0) {
+        refused.push(pressed.at(-1)!)
+        await cora.getByRole('button', { name: 'Dismiss' }).click()
+      }
+      await cora.keyboard.press('Escape')
+      if (!new URL(cora.url()).pathname.endsWith(`/${view.toLowerCase()}`)) await open()
+    }
+    await expect(cora.locator('[data-saving]')).toHaveCount(0)
+  }
+  expect(pressed.length).toBeGreaterThan(30)
+  expect(refused).toEqual([])
+  const { steps } = await studio.done<{ steps: unknown[] }>(
+    'GET',
+    `/api/stories/${sample.id}/history`,
+    undefined,
+    seats.Ada,
+  )
+  expect(steps).toHaveLength(0)
+})

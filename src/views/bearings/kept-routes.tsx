@@ -84,13 +84,13 @@ export function KeptRoutes({ result }: { result: SurveyReport }) {
               </Text>
             </Box>
             {broken !== undefined && (
-              <Quiet
+              <EditQuiet
                 aria-label={`Mend: ${route.name}`}
                 title="The shortest route that still comes to what is expected"
                 onClick={() => void mend(route, replace)}
               >
                 mend
-              </Quiet>
+              </EditQuiet>
             )}
             <Quiet color="needle" aria-label={`Walk it: ${route.name}`} onClick={() => walk(route.decisions)}>
               walk it

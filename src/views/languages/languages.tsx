@@ -15,7 +15,8 @@ import { Plain, Quiet } from '../../ui/buttons'
 import { said } from '../shared/said'
 import { useGoTo } from '../shared/session/use-go-to'
 import { useAddressed } from '../shared/session/use-addressed'
-import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
+import { EditPlain, EditQuiet } from '../shared/fields/edits'
+import { useLinked, useMayWrite, useSession, useSessionState } from '../shared/session/use-session'
 import { languageName } from '../shared/naming/language-name'
 import { InAndOut } from './in-and-out'
 import { Voices } from './voices'
@@ -179,9 +180,9 @@ function AddPseudo() {
     else setAsked(tag)
   }
   return (
-    <Quiet title="Longer, with foreign letters between marks: play it and see what does not hold" onClick={add}>
+    <EditQuiet title="Longer, with foreign letters between marks: play it and see what does not hold" onClick={add}>
       {isThere ? 'Make the pseudo-language anew' : 'Add a pseudo-language'}
-    </Quiet>
+    </EditQuiet>
   )
 }
 
@@ -198,7 +199,7 @@ function TakeAway({ language }: { language: string }) {
       trouble ?? `${languageName(language)} was taken away with ${said(count, 'text')}. Undo brings it back.`,
     )
   }
-  return <Quiet onClick={take}>Take {languageName(language)} away</Quiet>
+  return <EditQuiet onClick={take}>Take {languageName(language)} away</EditQuiet>
 }
 
 function useRows(linked: LinkedStory, language: string) {
@@ -220,6 +221,7 @@ function useShown(rows: ReturnType<typeof textRows>, state: TextState | undefine
 function AddLanguage({ known, onAdd }: { known: readonly string[]; onAdd: (tag: string) => void }) {
   const [tag, setTag] = useState('')
   const [trouble, setTrouble] = useState<string>()
+  if (!useMayWrite()) return null
   return (
     <Flex
       as="form"
@@ -270,7 +272,7 @@ function Unnamed() {
       <Text>
         {said(count, 'line')} {count === 1 ? 'has' : 'have'} no short name yet and can not be translated.
       </Text>
-      <Plain onClick={name}>Give them names</Plain>
+      <EditPlain onClick={name}>Give them names</EditPlain>
     </Flex>
   )
 }

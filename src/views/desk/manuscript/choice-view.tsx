@@ -6,7 +6,6 @@ import type { Choice, Rule } from '../../../core/story/types'
 import { VerdictMark } from '../../../ui/marks'
 import { useSession, useSessionState } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
-import { Bare } from '../../../ui/bare'
 import {
   insertAt,
   listOrNone,
@@ -25,7 +24,7 @@ import { RuleView } from './rule-view'
 import { addBeatAfter, addChoice, placeOfNew } from '../outline/structure'
 import { StoryText } from './story-text'
 import { personMeant } from '../../../core/story/reshape/person-meant'
-import { EditSelect } from '../../shared/fields/edits'
+import { EditBare, EditSelect } from '../../shared/fields/edits'
 
 interface Props {
   readonly beat: BeatRef
@@ -281,8 +280,8 @@ function WhoField({
 
 function Said({ text, label, onClick }: { text: string; label: string; onClick: () => void }) {
   return (
-    <Bare className="flush" aria-label={label} title={label} onClick={onClick}>
+    <EditBare className="flush" aria-label={label} title={label} onClick={onClick}>
       {text}
-    </Bare>
+    </EditBare>
   )
 }

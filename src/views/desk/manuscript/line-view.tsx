@@ -6,8 +6,8 @@ import type { Manner, Person, PlainLine } from '../../../core/story/types'
 import { newLine } from '../../../session/new-line'
 import { Quiet } from '../../../ui/buttons'
 import { PersonMark } from '../../shared/fields/person-mark'
+import { EditBare, EditId } from '../../shared/fields/edits'
 import { useSession, useSessionState } from '../../shared/session/use-session'
-import { Bare } from '../../../ui/bare'
 import type { Change } from '../../../core/story/changes/types'
 import { listOrNone, replaceBeat, speakerTyped, withKeys } from '../../../core/story/reshape/beat-edits'
 import { newPerson, peopleTyped } from '../../../core/story/reshape/people-typed'
@@ -163,7 +163,7 @@ export function LineView({ beat, path, line, head }: Props) {
       <div>
         {line.speaker !== undefined && (
           <div className="speaker">
-            <Quiet
+            <EditId
               px="0"
               color="inherit"
               tabIndex={-1}
@@ -179,7 +179,7 @@ export function LineView({ beat, path, line, head }: Props) {
                   or “{person.called[0]!.name}”
                 </span>
               )}
-            </Quiet>
+            </EditId>
             {switchManner}
           </div>
         )}
@@ -304,12 +304,12 @@ function MannerSwitch({
   const next = MANNERS[(MANNERS.indexOf(manner) + 1) % MANNERS.length]!
   const usual: Manner = speaks ? 'speech' : 'narration'
   return (
-    <Bare
+    <EditBare
       className={manner === usual ? 'flush manner add' : 'flush manner'}
       aria-label={`Manner: ${manner}; change to ${next}`}
       onClick={() => onChange(next === usual ? undefined : next)}
     >
       {manner}
-    </Bare>
+    </EditBare>
   )
 }

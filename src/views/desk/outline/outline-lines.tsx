@@ -6,6 +6,7 @@ import { Quiet } from '../../../ui/buttons'
 import { VerdictMark } from '../../../ui/marks'
 import { useThings } from '../../shared/naming/things'
 import { HereMark } from './here-mark'
+import { EditId } from '../../shared/fields/edits'
 import { useSession } from '../../shared/session/use-session'
 import { useVerdict } from '../../shared/session/verdicts'
 import { putBeat } from './beat-selection'
@@ -48,7 +49,7 @@ export const SceneLine = memo(function SceneLine({ row, onFold }: { row: SceneRo
       >
         {row.open ? '–' : '+'} {row.title}
       </Quiet>
-      <Quiet
+      <EditId
         className="scene-more"
         fontSize="xs"
         title={`In expressions: ${row.id}. Rename it there`}
@@ -56,7 +57,7 @@ export const SceneLine = memo(function SceneLine({ row, onFold }: { row: SceneRo
         onClick={() => things.rename({ of: 'scene', id: row.id })}
       >
         {row.id}
-      </Quiet>
+      </EditId>
     </Flex>
   )
 }, sameScene)

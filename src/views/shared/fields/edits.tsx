@@ -1,6 +1,7 @@
 'use client'
 
 import type { ComponentProps } from 'react'
+import { Bare } from '../../../ui/bare'
 import { Plain, Quiet } from '../../../ui/buttons'
 import { PickFile } from '../../../ui/pick-file'
 import { useMayWrite } from '../session/use-session'
@@ -18,6 +19,12 @@ export function EditQuiet(props: ComponentProps<typeof Quiet>) {
 
 export function EditPlain(props: ComponentProps<typeof Plain>) {
   return useMayWrite() ? <Plain {...props} /> : null
+}
+
+/** The same, as plain as can be: whoever may only read sees what it says. */
+export function EditBare(props: ComponentProps<typeof Bare>) {
+  const mayWrite = useMayWrite()
+  return <Bare {...props} disabled={!mayWrite || props.disabled} />
 }
 
 /** A file that is picked to change the story, or what stands with it. */
