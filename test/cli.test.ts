@@ -11,7 +11,9 @@ import { create } from 'xmlbuilder2'
 import { openApi } from '../src/core/contract/openapi'
 import { bundleJsonSchema } from '../src/core/formats/bundle/schema'
 import { storyJsonSchema } from '../src/core/story/json-schema'
+import { corridor } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
+import { shortStory } from './short-story'
 
 const DRAFT = resolve('samples/first-draft.story.json')
 const SAMPLE = resolve('samples/causeway.story.json')
@@ -27,12 +29,14 @@ function run(args: readonly string[], input?: string) {
 test('an output that is closed or full is a fault of its own, in one line, and no verdict', () => {
   const bash = (script: string) => spawnSync('bash', ['-c', script], { encoding: 'utf8' })
   // more than a pipe holds by itself
-  const files = Array<string>(8).fill(SAMPLE)
+  const long = join(mkdtempSync(join(tmpdir(), 'paper-compass-cli-')), 'long.story.json')
+  writeFileSync(long, JSON.stringify(corridor(300, 10)))
+  expect(run(['survey', long, '--format', 'json', '--routes', 'all']).stdout.length).toBeGreaterThan(2 ** 20)
   const command = [
     process.execPath,
     resolve('bin/paper-compass'),
     'survey',
-    ...files,
+    long,
     '--format',
     'json',
     '--routes',
@@ -50,16 +54,19 @@ test('an output that is closed or full is a fault of its own, in one line, and n
 })
 
 test('exit codes: nothing wrong, errors, warnings only when strict, what can not be read', () => {
-  expect(run(['survey', SAMPLE]).status).toBe(0)
-  expect(run(['survey', DRAFT]).status).toBe(1)
   const folder = mkdtempSync(join(tmpdir(), 'paper-compass-cli-'))
-  const story = JSON.parse(readFileSync(SAMPLE, 'utf8')) as { scenes: { beats: { id: string; ending?: string }[] }[] }
-  story.scenes[0]!.beats.push({ id: 'nobody_comes', ending: 'across' })
+  const story = shortStory('Nothing is wrong', 'Here.')
+  const fine = join(folder, 'fine.story.json')
+  writeFileSync(fine, JSON.stringify(story))
+  expect(run(['survey', fine]).status).toBe(0)
+  expect(run(['survey', '--strict', fine]).status).toBe(0)
+  expect(run(['survey', DRAFT]).status).toBe(1)
+  story.scenes[0]!.beats.push({ id: 'nobody_comes', ending: 'home' })
   const warned = join(folder, 'warned.story.json')
   writeFileSync(warned, JSON.stringify(story))
   expect(run(['survey', warned]).status).toBe(0)
   expect(run(['survey', '--strict', warned]).status).toBe(1)
-  expect(run(['survey', SAMPLE, warned]).stdout).toContain('nobody_comes')
+  expect(run(['survey', fine, warned]).stdout).toContain('nobody_comes')
   const poem = join(folder, 'poem.json')
   writeFileSync(poem, 'Once upon a time')
   const [empty, latin, truncated] = ['empty.json', 'latin.json', 'truncated.json'].map((name) => join(folder, name))
@@ -73,7 +80,7 @@ test('exit codes: nothing wrong, errors, warnings only when strict, what can not
     [['survey', empty!], 'not JSON'],
     [['survey', latin!], 'not UTF-8'],
     [['survey', truncated!], 'not JSON'],
-    [['survey', SAMPLE, poem], 'poem.json'],
+    [['survey', fine, poem], 'poem.json'],
     [['sing', SAMPLE], 'unknown command'],
     [['simulate', latin!], 'not UTF-8'],
     [['survey', '--format', 'music', SAMPLE], 'Allowed choices'],

@@ -38,9 +38,14 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
   await page.goto(app.address)
   await check('library')
   const id = await app.idOf('First draft of Hollin Reach')
-  for (const view of ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'languages', 'export', 'history']) {
-    await page.goto(`${app.address}/story/${id}/${view}`)
+  const turnTo = async (view: string) => {
+    await page.locator('header').getByRole('link', { name: view, exact: true }).click()
+    await page.waitForURL(`**/${view.toLowerCase()}*`)
     await settled(page)
+  }
+  await page.goto(`${app.address}/story/${id}/desk`)
+  for (const view of ['Desk', 'Quests', 'Ledger', 'Rehearse', 'Bearings', 'Atlas', 'Languages', 'Export', 'History']) {
+    await turnTo(view)
     await check(view)
   }
   const overlay = async (name: string, open: () => Promise<unknown>) => {
@@ -59,8 +64,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
     await page.keyboard.press('Control+Shift+h')
     await page.keyboard.type('the')
   })
-  await page.goto(`${app.address}/story/${id}/bearings`)
-  await settled(page)
+  await turnTo('Bearings')
   await overlay('set aside', () =>
     page
       .getByRole('button', { name: /^Set aside/ })
@@ -70,8 +74,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
   await page.getByRole('tab', { name: 'Simulated players' }).click()
   await expect(page.locator('[data-played]')).toBeVisible()
   await check('players')
-  await page.goto(`${app.address}/story/${id}/quests`)
-  await settled(page)
+  await turnTo('Quests')
   await expect(page.locator('[data-call-sheet=fresh]')).toBeVisible()
   await check('call sheet')
   await overlay('stage between', () =>
@@ -80,14 +83,12 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
       .first()
       .click(),
   )
-  await page.goto(`${app.address}/story/${id}/rehearse`)
-  await settled(page)
+  await turnTo('Rehearse')
   await overlay('begin elsewhere', async () => {
     await page.getByRole('button', { name: 'Begin elsewhere' }).click()
     await page.getByLabel('with values set by hand').check()
   })
-  await page.goto(`${app.address}/story/${id}/ledger`)
-  await settled(page)
+  await turnTo('Ledger')
   await overlay('rename', () =>
     page
       .getByRole('button', { name: /^Rename / })
@@ -99,8 +100,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
     await expect(page.locator('[data-what-if=told]')).toBeVisible()
   })
   // what opens inside of the manuscript
-  await page.goto(`${app.address}/story/${id}/desk`)
-  await settled(page)
+  await turnTo('Desk')
   await page.locator('[data-field$="?when"]').first().click()
   await expect(page.getByRole('group', { name: 'Gate' })).toBeVisible()
   await check('gate')

@@ -63,8 +63,20 @@ async function troubles(page: Page): Promise<string[]> {
   })
 }
 
-async function open(page: Page, app: App, id: string, view: string): Promise<void> {
+async function open(page: Page, app: App, id: string, view: (typeof VIEWS)[number]): Promise<void> {
   await page.goto(`${app.address}/story/${id}/${view}`)
+  await shown(page, view)
+}
+
+/** Goes to another view of the open story, as one does. */
+async function turnTo(page: Page, view: (typeof VIEWS)[number]): Promise<void> {
+  const name = view.slice(0, 1).toUpperCase() + view.slice(1)
+  await page.locator('header').getByRole('link', { name, exact: true }).click()
+  await page.waitForURL(`**/${view}*`)
+  await shown(page, view)
+}
+
+async function shown(page: Page, view: (typeof VIEWS)[number]): Promise<void> {
   if (view === 'history') await expect(page.getByRole('heading', { name: 'Versions' })).toBeVisible()
   else await settled(page)
 }
@@ -78,10 +90,11 @@ const SIZES = [
 ] as const
 
 test('in windows of any size nothing is cut off or covered on any view', async ({ page, app }) => {
-  const id = await app.idOf('The Causeway at Hollin Reach')
+  await page.setViewportSize({ width: 1920, height: 1080 })
+  await open(page, app, await app.idOf('The Causeway at Hollin Reach'), 'desk')
   for (const view of VIEWS) {
     await page.setViewportSize({ width: 1920, height: 1080 })
-    await open(page, app, id, view)
+    await turnTo(page, view)
     // the window is made smaller, as a hand does, and larger again
     for (const [width, height] of [...SIZES, SIZES[1]]) {
       await page.setViewportSize({ width, height })

@@ -168,6 +168,8 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
 
   useEffect(() => {
     const element = canvas.current!
+    // what is left is still told of its size for a moment
+    const around = box.current!
     const behave = zoom<HTMLCanvasElement, unknown>()
       // two presses open the text, they do not come nearer
       .filter((event: MouseEvent) => event.button === 0 && event.type !== 'dblclick')
@@ -182,7 +184,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
     behaviour.current = behave
     select(element).call(behave)
     const resize = () => {
-      const { width, height } = box.current!.getBoundingClientRect()
+      const { width, height } = around.getBoundingClientRect()
       const ratio = window.devicePixelRatio || 1
       size.current = { width, height }
       element.width = Math.round(width * ratio)
@@ -197,7 +199,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
       redraw()
     }
     const observer = new ResizeObserver(resize)
-    observer.observe(box.current!)
+    observer.observe(around)
     // the theme is a class of the page
     const themes = new MutationObserver(redraw)
     themes.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] })
