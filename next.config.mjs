@@ -1,8 +1,10 @@
+import { PHASE_DEVELOPMENT_SERVER } from 'next/constants.js'
+
 // alone on a machine nothing goes through a network: to pack and unpack would take longer than to read
 const isShared = (process.env.PAPER_COMPASS_DATABASE_URL ?? '').trim() !== ''
 
-/** @type {import('next').NextConfig} */
-const config = {
+/** @type {(phase: string) => import('next').NextConfig} */
+const config = (phase) => ({
   serverExternalPackages: ['@electric-sql/pglite', 'fractional-indexing'],
   compress: isShared,
   poweredByHeader: false,
@@ -10,7 +12,11 @@ const config = {
   devIndicators: false,
   // lint and types have commands of their own
   typescript: { ignoreBuildErrors: true },
-  experimental: { optimizePackageImports: ['@chakra-ui/react'] },
-}
+  experimental: {
+    optimizePackageImports: ['@chakra-ui/react'],
+    // nothing reads them where the application is served
+    turbopackSourceMaps: phase === PHASE_DEVELOPMENT_SERVER,
+  },
+})
 
 export default config

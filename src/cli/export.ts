@@ -1,6 +1,7 @@
 import { Command, Option } from 'commander'
 import type { Form, Use } from '../core/formats/form'
 import { FORMS, formCalled } from '../core/formats/forms'
+import { portOf } from '../core/formats/ports'
 import type { Payload } from '../core/formats/payload'
 import { copyAsked } from '../core/reading/asked'
 import { fail, ok, type Result } from '../core/base/result'
@@ -92,7 +93,7 @@ async function textsAsked(story: LinkedStory, language: string, { format, scene 
   if (form === undefined) return fail(`texts are not written as ${format}; leave --language out for a copy`)
   const { doc } = story
   const rows = rowsToWorkAt(story, language, scene)
-  const { write } = await form.texts.load()
+  const { write } = await portOf('texts', form)
   return ok(await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows))
 }
 
@@ -109,7 +110,7 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
     ({ scene }) => flags.scene === undefined || scene === flags.scene,
   )
   const rows = flags.open ? stillToRecord(all, recorded) : all
-  const write = await form.voices.load()
+  const write = await portOf('voices', form)
   return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '', recorded }, rows))
 }
 
@@ -117,7 +118,7 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
 async function chartOf(story: LinkedStory, { format }: Flags): Promise<Result<Payload> | undefined> {
   const form = formCalled('chart', format)
   if (form === undefined) return undefined
-  const { text, left } = (await form.chart.load())(story)
+  const { text, left } = (await portOf('chart', form))(story)
   for (const one of left) warn(one)
   return ok(text)
 }
@@ -129,6 +130,6 @@ async function copyOf(story: LinkedStory, flags: Flags): Promise<Result<Payload>
     Promise.resolve(surveyStory(story, { routes: 'ends' }, bound(flags)).reached.endings[ending]?.route)
   const copy = await copyAsked(story, flags, new Date(), wayTo)
   if (!copy.ok) return copy
-  const write = await form.copy.load()
+  const write = await portOf('copy', form)
   return ok(await write(copy.value))
 }

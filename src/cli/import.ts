@@ -2,7 +2,8 @@ import { parse } from 'node:path'
 import { Command, Option } from 'commander'
 import { fail, ok, type Result } from '../core/base/result'
 import type { Form } from '../core/formats/form'
-import { FORMS, formCalled, readerOfTexts } from '../core/formats/forms'
+import { FORMS, formCalled } from '../core/formats/forms'
+import { portOf, readerOfTexts } from '../core/formats/ports'
 import { INCOMING_BYTES } from '../core/formats/payload'
 import { applyChange } from '../core/story/changes/apply'
 import { linkStory } from '../core/story/link'
@@ -82,7 +83,7 @@ async function manuscriptInto(
 ): Promise<Result<Story>> {
   const form = formCalled('manuscript', name)
   if (form === undefined) return fail('its ending tells of no form that is read; --format names one')
-  const read = await (await form.manuscript.load())(bytes)
+  const read = await (await portOf('manuscript', form))(bytes)
   if (!read.ok) return read
   const called = title ?? read.value.title ?? parse(path).name
   // a new story has nothing but what is taken in

@@ -10,7 +10,8 @@ import { linesOf, type Story } from '../story/types'
 import { surveyStory } from '../survey/survey'
 import { judge } from '../texts/incoming'
 import { ownRows } from '../texts/proofs'
-import { formCalled, formsFor } from './forms'
+import { formsFor } from './forms'
+import { portCalled, portOf } from './ports'
 import type { Payload } from './payload'
 
 const bytesOf = (content: Payload) => (typeof content === 'string' ? strToU8(content) : content)
@@ -89,7 +90,7 @@ function saidIn(story: Story) {
 
 /** A new story in which nothing stands but what was read. */
 async function readBack(id: string, content: Payload): Promise<Story> {
-  const read = await (await formCalled('manuscript', id)!.manuscript.load())(bytesOf(content))
+  const read = await (await portCalled('manuscript', id)!)(bytesOf(content))
   if (!read.ok) throw new Error(read.error)
   const begun = newStory('Read')
   let count = 0
@@ -105,7 +106,7 @@ test.each(['markdown', 'docx', 'html', 'fountain'])(
   '%s: a copy of a manuscript is read as that manuscript',
   async (id) => {
     const copy = manuscriptCopy(linkStory(written), MADE)
-    const content = await (await formCalled('copy', id)!.copy.load())(copy)
+    const content = await (await portCalled('copy', id)!)(copy)
     const read = await readBack(id, content)
     const expected = saidIn(written)
     // an ending is a centred text there, and that is a line
@@ -122,8 +123,8 @@ test.each(['markdown', 'docx', 'html', 'fountain'])(
 )
 
 test('a Markdown copy that was edited goes back by key, on any story', async () => {
-  const write = await formCalled('copy', 'markdown')!.copy.load()
-  const read = await formCalled('proofs', 'markdown')!.proofs.load()
+  const write = await portCalled('copy', 'markdown')!
+  const read = await portCalled('proofs', 'markdown')!
   for (let seed = 0; seed <= 150; seed += 1) {
     const doc = seed === 0 ? written : randomStory(seed)
     const linked = linkStory(doc)
@@ -166,8 +167,8 @@ test('a route is played through as a screenplay, to each ending of any story', a
       const { blocks } = copy.value
       expect(blocks.filter(({ of }) => of === 'took')).toHaveLength(route!.length)
       expect(blocks.at(-1)).toEqual({ of: 'ending', name: linked.endings[linked.endingOf.get(ending)!]!.name })
-      for (const { copy: way } of formsFor('copy').slice(1))
-        expect(bytesOf(await (await way.load())(copy.value)).length).toBeGreaterThan(20)
+      for (const form of formsFor('copy').slice(1))
+        expect(bytesOf(await (await portOf('copy', form))(copy.value)).length).toBeGreaterThan(20)
     }
   }
   expect(endings).toBeGreaterThan(20)
@@ -175,7 +176,7 @@ test('a route is played through as a screenplay, to each ending of any story', a
 
 test('a text of another program is understood, or refused with the reason', async () => {
   const read = async (id: string, text: string) => {
-    const found = await (await formCalled('manuscript', id)!.manuscript.load())(strToU8(text))
+    const found = await (await portCalled('manuscript', id)!)(strToU8(text))
     return found.ok ? found.value : found.error
   }
   expect(await read('markdown', '# The ford\n\n## Bank\n\nAske: Wait.\nFor me.\n\n* [Wait](#bank)\n* Go\n')).toEqual({
@@ -248,21 +249,22 @@ test('a text of another program is understood, or refused with the reason', asyn
       { of: 'line', isAction: false, text: 'x\n y' },
     ],
   })
-  for (const { id, manuscript } of formsFor('manuscript'))
+  for (const form of formsFor('manuscript'))
     for (const bytes of [
       new Uint8Array(),
       new Uint8Array([0xff, 0x00, 0xd8]),
       strToU8('PK\u0003\u0004nothing'),
       strToU8('\n \n'),
     ]) {
-      const found = await (await manuscript.load())(bytes)
-      if (id === 'script' && found.ok) continue
-      expect({ id, parts: found.ok ? found.value.parts.length : 0 }).toEqual({ id, parts: expect.any(Number) })
+      const found = await (await portOf('manuscript', form))(bytes)
+      if (form.id === 'script' && found.ok) continue
+      const told = { id: form.id, parts: found.ok ? found.value.parts.length : 0 }
+      expect(told).toEqual({ id: form.id, parts: expect.any(Number) })
     }
 })
 
 test('a long text is understood as a short one is', async () => {
-  const read = await formCalled('manuscript', 'markdown')!.manuscript.load()
+  const read = await portCalled('manuscript', 'markdown')!
   const beat = (number: number) =>
     `## Beat ${number}\n\n**Odile:** It is ${number}.\n\n\`\`\`\n# no heading\n\`\`\`\n\n- [On][next]\n- [Back](#beat-${number})\n`
   const source = `# Scene\n\n${Array.from({ length: 900 }, (_, at) => beat(at + 1)).join('\n')}\n# Last\n\n[next]: #last\n`

@@ -5,6 +5,7 @@ import { manuscriptCopy } from '../reading/manuscript'
 import { linkStory } from '../story/link'
 import { textRows } from '../texts/rows'
 import { formsFor } from './forms'
+import { portOf } from './ports'
 import type { Payload } from './payload'
 
 const bytesOf = (content: Payload) => (typeof content === 'string' ? strToU8(content) : content)
@@ -33,18 +34,23 @@ test('no damage to a file makes a reader fail otherwise than by a reason', async
   const random = seededRandom(11)
   const rows = textRows(story, 'de')
   const files: { id: string; read: (bytes: Uint8Array) => unknown; file: Uint8Array }[] = []
-  for (const { id, texts } of formsFor('texts')) {
-    const { write, read } = await texts.load()
-    files.push({ id, read, file: bytesOf(await write({ title: 'x', language: 'de', own: 'en', made: MADE }, rows)) })
+  for (const form of formsFor('texts')) {
+    const { write, read } = await portOf('texts', form)
+    files.push({
+      id: form.id,
+      read,
+      file: bytesOf(await write({ title: 'x', language: 'de', own: 'en', made: MADE }, rows)),
+    })
   }
   const written = new Map<string, Uint8Array>()
-  for (const { id, copy } of formsFor('copy'))
-    written.set(id, bytesOf(await (await copy.load())(manuscriptCopy(story, MADE))))
+  for (const form of formsFor('copy'))
+    written.set(form.id, bytesOf(await (await portOf('copy', form))(manuscriptCopy(story, MADE))))
   for (const form of formsFor('manuscript')) {
     const file = written.get(form.id) ?? files.find(({ id }) => id === form.id)?.file ?? strToU8('ODILE\nWho?\n- Go')
-    files.push({ id: form.id, read: await form.manuscript.load(), file })
-    if (form.proofs !== undefined) files.push({ id: form.id, read: await form.proofs.load(), file })
+    files.push({ id: form.id, read: await portOf('manuscript', form), file })
   }
+  for (const form of formsFor('proofs'))
+    files.push({ id: form.id, read: await portOf('proofs', form), file: written.get(form.id)! })
   for (const { id, read, file } of files)
     for (let round = 0; round < 40; round += 1) {
       const result = (await read(damaged(file, random))) as { ok: boolean; error?: string }

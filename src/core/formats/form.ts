@@ -21,33 +21,36 @@ export interface StateChart {
 
 type Reader<Read> = (bytes: Uint8Array) => Result<Read> | Promise<Result<Read>>
 
-/** One use of a form: for whom it is, and what does it, loaded when it is asked for. */
-export interface Way<Port> {
+/** What does each of the things that a form can be used for. */
+export interface Ports {
+  /** Texts in a language, out and in. */
+  readonly texts: TextsPort
+  /** A copy to be read, out. */
+  readonly copy: (copy: ReadingCopy) => Payload | Promise<Payload>
+  /** A script for those who record voices, out. */
+  readonly voices: (of: VoicesOf, rows: readonly VoiceRow[]) => Payload | Promise<Payload>
+  /** A state chart, out. */
+  readonly chart: (story: LinkedStory) => StateChart
+  /** A copy that was edited, in, by key. */
+  readonly proofs: Reader<IncomingFile>
+  /** A text that becomes part of the manuscript, in. */
+  readonly manuscript: Reader<ReadManuscript>
+}
+
+/** What a form can be used for. */
+export type Use = keyof Ports
+
+/** One use of a form: for whom it is. */
+export interface Way {
   readonly says: string
-  load(): Promise<Port>
 }
 
 /** A form in which something leaves or comes; what it can be used for has a way. */
-export interface Form {
+export interface Form extends Readonly<Partial<Record<Use, Way>>> {
   readonly id: string
   readonly name: string
   /** Of files: the first is that of those written here. */
   readonly endings: readonly [string, ...string[]]
   /** Media type. */
   readonly type: string
-  /** Texts in a language, out and in. */
-  readonly texts?: Way<TextsPort>
-  /** A copy to be read, out. */
-  readonly copy?: Way<(copy: ReadingCopy) => Payload | Promise<Payload>>
-  /** A script for those who record voices, out. */
-  readonly voices?: Way<(of: VoicesOf, rows: readonly VoiceRow[]) => Payload | Promise<Payload>>
-  /** A state chart, out. */
-  readonly chart?: Way<(story: LinkedStory) => StateChart>
-  /** A copy that was edited, in, by key. */
-  readonly proofs?: Way<Reader<IncomingFile>>
-  /** A text that becomes part of the manuscript, in. */
-  readonly manuscript?: Way<Reader<ReadManuscript>>
 }
-
-/** What a form can be used for. */
-export type Use = 'texts' | 'copy' | 'voices' | 'chart' | 'proofs' | 'manuscript'

@@ -13,7 +13,8 @@ import { judge, markOf, translationsOf } from '../texts/incoming'
 import { ownRows, proofChange } from '../texts/proofs'
 import { rowsWithComments } from '../texts/remarks'
 import { countStates, textRows } from '../texts/rows'
-import { formCalled, formsFor } from './forms'
+import { formsFor } from './forms'
+import { portCalled, portOf } from './ports'
 import type { Payload } from './payload'
 
 const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): Story => ({
@@ -76,7 +77,7 @@ test('each text stands with what one has to know to translate it, and how far it
 test.each(TEXT_FORMS.map((form) => [form.id, form] as const))(
   '%s: what goes out comes back the same, on any story',
   async (_, form) => {
-    const { write, read: readBack } = await form.texts.load()
+    const { write, read: readBack } = await portOf('texts', form)
     for (let seed = 1; seed <= 120; seed += 1) {
       const doc = randomStory(seed)
       const rows = rowsOf(doc).filter(({ source }) => source !== '')
@@ -131,7 +132,7 @@ test('what is still talked about stands among the notes of the text that it is a
 })
 
 test('a PO file is one that gettext takes', async () => {
-  const { write } = await formCalled('texts', 'po')!.texts.load()
+  const { write } = await portCalled('texts', 'po')!
   const folder = mkdtempSync(join(tmpdir(), 'paper-compass-po-'))
   for (let seed = 0; seed <= 25; seed += 1) {
     const doc = seed === 0 ? story({ 'choice/quay.here.go': { text: 'Los', of: 'Off' } }) : randomStory(seed)
@@ -184,9 +185,9 @@ test('what comes back is taken, or told why not; nothing is overwritten unseen',
 test('no file of another kind is taken, nor does one do harm', async () => {
   const bombs = zipSync({ 'xl/workbook.xml': new Uint8Array(200 * 1024 * 1024) }, { level: 1 })
   const declaring = zipSync({ 'xl/workbook.xml': strToU8('<!DOCTYPE x [<!ENTITY a "b">]><workbook/>') })
-  const workbook = bytesOf(await (await formCalled('texts', 'xlsx')!.texts.load()).write(of('x'), rowsOf(story())))
+  const workbook = bytesOf(await (await portCalled('texts', 'xlsx')!).write(of('x'), rowsOf(story())))
   for (const form of TEXT_FORMS) {
-    const { read } = await form.texts.load()
+    const { read } = await portOf('texts', form)
     const others = [
       '',
       '\u0000\u0001',
@@ -217,7 +218,7 @@ const LAUGHS = '<?xml version="1.0"?><!DOCTYPE xliff [<!ENTITY a "ha"><!ENTITY b
 const OLD = '<xliff version="1.2" xmlns="urn:oasis:names:tc:xliff:document:1.2"><file/></xliff>'
 
 test('what a spreadsheet would run is text there', async () => {
-  const csv = await formCalled('texts', 'csv')!.texts.load()
+  const csv = await portCalled('texts', 'csv')!
   expect(await csv.write(of(''), rowsOf(story()))).toContain("'=Go")
   expect(await csv.read(strToU8('text;key\nLos;choice/quay.here.go'))).toMatchObject({
     ok: true,
@@ -230,7 +231,7 @@ test('what a spreadsheet would run is text there', async () => {
     ...new Uint8Array(Uint16Array.from('key\ttext\na/b\tÄ', (c) => c.charCodeAt(0)).buffer),
   ])
   expect(await csv.read(wide)).toMatchObject({ ok: true, value: { texts: [{ key: 'a/b', text: 'Ä' }] } })
-  const xlsx = await formCalled('texts', 'xlsx')!.texts.load()
+  const xlsx = await portCalled('texts', 'xlsx')!
   const files = unzipSync(bytesOf(await xlsx.write(of(''), rowsOf(story()))))
   const sheet = strFromU8(files['xl/worksheets/sheet1.xml']!)
   expect(sheet).not.toContain('<f>')
@@ -238,7 +239,7 @@ test('what a spreadsheet would run is text there', async () => {
 })
 
 test('XLIFF is what its standard describes, and other programs read it', async () => {
-  const { write } = await formCalled('texts', 'xliff')!.texts.load()
+  const { write } = await portCalled('texts', 'xliff')!
   const folder = mkdtempSync(join(tmpdir(), 'paper-compass-xliff-'))
   const files: string[] = []
   for (let seed = 0; seed <= 60; seed += 1) {
@@ -262,7 +263,7 @@ test('XLIFF is what its standard describes, and other programs read it', async (
 })
 
 test('XLIFF protects what the story puts in, and has a form for each way in which the language counts', async () => {
-  const { write, read } = await formCalled('texts', 'xliff')!.texts.load()
+  const { write, read } = await portCalled('texts', 'xliff')!
   const rows = rowsOf(story({ 'line/quay.here/coils': { text: '{rope, plural, other {# Rollen}}' } }))
   const content = (await write(of('A quay', 'pl'), rows)) as string
   const unit = content.slice(content.indexOf('name="line/quay.here/coils"'))

@@ -1,6 +1,6 @@
 import { quay } from '../../../test/quay'
 import { inOneGo } from '../base/slices'
-import { formCalled } from './forms'
+import { portCalled } from './ports'
 import { readVoicesXlsx } from './voices-xlsx/read'
 import { applyChange } from '../story/changes/apply'
 import type { Change } from '../story/changes/types'
@@ -74,7 +74,7 @@ test('a script has a row for each wording that is really said, with its file, si
 
 test('a recorded script tells what changed since, and recordings are present, missing or outdated', async () => {
   const rows = voiceRows(story, 'en', values)
-  const write = await formCalled('voices', 'xlsx')!.voices.load()
+  const write = await portCalled('voices', 'xlsx')!
   const book = await write({ title: 'A quay', language: 'en', made: new Date(0), part: '', recorded: new Map() }, rows)
   const read = await readVoicesXlsx(book as Uint8Array)
   if (!read.ok) throw new Error(read.error)
@@ -115,7 +115,7 @@ test('what was recorded is marked in the story with its wording, and the rest is
     rows[2]!.file,
     rows[3]!.file,
   ])
-  const write = await formCalled('voices', 'html')!.voices.load()
+  const write = await portCalled('voices', 'html')!
   const printed = await write({ title: '', language: 'en', made: new Date(0), part: '', recorded: wordings }, changed)
   expect(printed).toContain(`recorded as: ${rows[0]!.text}`)
   // marked anew, and one taken away; the other language's mark stays as it is

@@ -17,7 +17,7 @@ export function ReadingCopies() {
   const story = useSessionState((state) => state.story)
   const reached = useSessionState((state) => state.survey.report?.reached.endings)
   const [of, setOf] = useState('')
-  const [form, setForm] = useState(FORMS[0]!.id)
+  const [form, setForm] = useState<string>(FORMS[0]!.id)
   const [withComments, setWithComments] = useState(false)
   const wanted = `${of}${withComments ? `${of === '' ? '' : '&'}comments=open` : ''}`
   const chosen = FORMS.find((one) => one.id === form)!

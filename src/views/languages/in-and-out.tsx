@@ -40,7 +40,7 @@ export function InAndOut({ language, rows }: Props) {
   const scenes = useSessionState((state) => state.story.scenes)
   const { id } = useParams<{ id: string }>()
   const [came, setCame] = useState<Came>()
-  const [form, setForm] = useState(FORMS[0]!.id)
+  const [form, setForm] = useState<string>(FORMS[0]!.id)
   const [scene, setScene] = useState('')
   const [withComments, setWithComments] = useState(false)
   const isOwn = language === linked.doc.language

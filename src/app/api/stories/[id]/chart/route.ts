@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server'
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { portOf } from '../../../../../core/formats/ports'
 import { keptStory } from '../../../../../store/kept-story'
 import { handler, NO_STORY, refuse } from '../../../../server/answers'
 import { asFile } from '../../../../server/asked'
@@ -15,7 +16,7 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
   if (form === undefined) return refuse(400, `format: one of ${FORMATS} is expected`)
   const kept = await keptStory(store, id)
   if (kept === undefined) return refuse(404, NO_STORY)
-  const { text, left } = (await form.chart.load())(kept.linked)
+  const { text, left } = (await portOf('chart', form))(kept.linked)
   if (asked.get('only') === 'left') return NextResponse.json({ left })
   const file = asFile(kept.linked.doc.title, id, form.endings[0])
   return new Response(text, { headers: { 'Content-Type': form.type, 'Cache-Control': 'no-store', ...file } })

@@ -1,4 +1,5 @@
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { portOf } from '../../../../../core/formats/ports'
 import { copyAsked } from '../../../../../core/reading/asked'
 import { withComments } from '../../../../../core/reading/remarks'
 import { keptStory } from '../../../../../store/kept-story'
@@ -25,7 +26,7 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
   const copy = await copyAsked(kept.linked, { scene, route, ending }, new Date(), wayTo)
   if (!copy.ok) return refuse(400, copy.error)
   const threads = asked.get('comments') === 'open' ? await store.ask('threads', id) : []
-  const content = await (await form.copy.load())(withComments(copy.value, threads))
+  const content = await (await portOf('copy', form))(withComments(copy.value, threads))
   const { title, part } = copy.value
   const file = asFile(part === undefined ? title : `${title}, ${part}`, id, form.endings[0])
   // opened in the browser it is there to be printed

@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server'
-import { formCalled, formsFor, readerOfTexts } from '../../../../../core/formats/forms'
+import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { portOf, readerOfTexts } from '../../../../../core/formats/ports'
 import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
 import { rowsToWorkAt } from '../../../../../core/texts/proofs'
@@ -36,7 +37,7 @@ export const GET = handler<Params>('read', async ({ request, store, params: { id
   if (scene !== undefined && !doc.scenes.some((one) => one.id === scene))
     return refuse(400, `scene: there is no scene "${scene}"`)
   if (form !== undefined && language !== undefined) {
-    const { write } = await form.texts.load()
+    const { write } = await portOf('texts', form)
     const name = [doc.title, scene, language].filter((part) => part !== undefined).join(' ')
     const threads = asked.get('comments') === 'open' ? await store.ask('threads', id) : []
     const rows = rowsWithComments(rowsToWorkAt(kept.linked, language, scene), doc, threads)

@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server'
 import { formCalled, formsFor } from '../../../../../core/formats/forms'
+import { portOf } from '../../../../../core/formats/ports'
 import { INCOMING_BYTES } from '../../../../../core/formats/payload'
 import { languageSchema } from '../../../../../core/story/schema'
 import { spokenValues } from '../../../../../core/survey/questions/spoken-values'
@@ -42,7 +43,7 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
     (one) => one !== undefined,
   )
   const of = { title: linked.doc.title, language: own, made: new Date(), part: part.join(', '), recorded }
-  const content = await (await form.voices.load())(of, rows)
+  const content = await (await portOf('voices', form))(of, rows)
   const name = ['voices of', linked.doc.title, ...part, own].join(' ')
   const shown = asked.get('open') === 'here' ? {} : asFile(name, id, form.endings[0])
   return new Response(content as BodyInit, {
