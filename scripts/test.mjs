@@ -97,11 +97,6 @@ const programs = ensurePrograms()
 ensurePackages()
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
-// before two lanes would make them at the same time
-await ensureCli()
-await ensureServer()
-await ensureRuntime()
-await ensurePage()
 const routes = await part('types of routes', [[bin('next'), ['typegen']]])
 
 /** A part that needs what users have; it fails where that could not be installed. */
@@ -112,17 +107,28 @@ async function partWithPrograms(name, ...rest) {
   return false
 }
 
+/** What both lanes need beside the packages. */
+async function makeBundles() {
+  await ensureCli()
+  await ensureServer()
+  await ensureRuntime()
+  await ensurePage()
+}
+
 // Two lanes beside each other: most of the browser's time is waiting.
+const made = makeBundles()
+const built = made.then(() => part('build', [node(join(root, 'scripts', 'build.mjs'))]))
 const building = async () => [
-  await part('build', [node(join(root, 'scripts', 'build.mjs'))]),
+  await built,
   await partWithPrograms('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
     PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
+  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.5', '--seed', '1')]),
 ]
 const checking = async () => [
   await part('lint', [['npm', ['run', '--silent', 'lint']]], {}, BEHIND),
-  // the build, which writes the types of routes anew, is done by now
-  await part('types', [[bin('tsc'), ['--noEmit']]], {}, BEHIND),
+  // the build writes the types of routes anew
+  await built.then(() => part('types', [[bin('tsc'), ['--noEmit']]], {}, BEHIND)),
   await partWithPrograms(
     'unit and conformance',
     [
@@ -138,8 +144,6 @@ const checking = async () => [
     {},
     BEHIND,
   ),
-  // on what the other lane has built long ago
-  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.5', '--seed', '1')], {}, BEHIND),
 ]
 const parts = [routes, ...(await Promise.all([building(), checking()])).flat()]
 

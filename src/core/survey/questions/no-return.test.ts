@@ -64,7 +64,7 @@ function withEndings(story: Story): Story {
 test('points of no return are what plain play over all states gives', () => {
   let compared = 0
   let points = 0
-  for (let seed = 1; seed <= 1300; seed += 1) {
+  for (let seed = 1; seed <= 900; seed += 1) {
     const story = linkStory(withEndings(randomStory(seed, 'tiny')))
     if (story.beats.some(({ ask }) => ask !== undefined) || story.start === -1) continue
     // plain play here takes decisions alone
