@@ -47,6 +47,8 @@ test('sets of states and the plain checker agree on generated stories, with a wa
 test('sets of states say what single states say, also where there are too many for the plain checker', () => {
   const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(75), sideQuests(10)]
   for (let seed = 1; seed <= 12; seed += 1) stories.push(randomStory(seed))
+  // where choices that decide whether it goes on ask for what the game gives at each rest
+  stories.push(randomStory(3035))
   for (let seed = 1; seed <= 24; seed += 1) stories.push(hubStory(seededRandom(seed), 3 + (seed % 3)))
   let compared = 0
   for (const [number, doc] of stories.entries()) {

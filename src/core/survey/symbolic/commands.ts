@@ -35,6 +35,8 @@ export interface CommandGroup {
   readonly commands: readonly GuardedCommand[]
   readonly filter: Filter
   readonly relation: Relation
+  /** All states to which they lead, where conditions of theirs say no more than that it is one of these. */
+  readonly within: number | undefined
 }
 
 /** A location that has been come to. */
@@ -56,6 +58,8 @@ const VALUES_MAX = 1024
 
 /** Makes commands of the actions of locations. */
 export class CommandMaker {
+  /** All states of a location in which some choice is open, where that is no large set. */
+  offeredAt: (location: number) => number | undefined = () => undefined
   /** By location and conditions. */
   private readonly filters = new Map<string, Filter>()
   private readonly numberOf = new Map<Expr, number>()
@@ -71,7 +75,7 @@ export class CommandMaker {
   /** Undefined where something there is too much for it. */
   at(location: number): LocationCommands | undefined {
     const slots = this.relations.slotsAt(location)
-    const sizes = slots.map((slot) => this.search.slots.all[slot]!).map(({ min, max }) => max - min + 1)
+    const sizes = this.sizesAt(location)
     if (sizes.some((size) => size > VALUES_MAX)) return undefined
     const { story, hasMoves } = this.search
     const ends = (location >= story.beats.length && !hasMoves) || isEnding(story, location)
@@ -96,15 +100,25 @@ export class CommandMaker {
     return { slots, sizes, commands, groups, goesOn, loops }
   }
 
+  /** How many values each slot has that states of a location hold, in order. */
+  sizesAt(location: number): number[] {
+    const { all } = this.search.slots
+    return this.relations
+      .slotsAt(location)
+      .map((slot) => all[slot]!)
+      .map(({ min, max }) => max - min + 1)
+  }
+
   /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
   private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
     const together = new Map<Filter, Map<string, GuardedCommand[]>>()
     for (const command of commands) {
-      const { action, relation, filter } = command
-      if (relation === undefined) continue
+      const { action } = command
+      if (action.to < 0) continue
+      const { filter, within } = this.asked(command)
       const those = together.get(filter) ?? new Map<string, GuardedCommand[]>()
       together.set(filter, those)
-      const key = `${action.to} ${action.decision === MOVE}`
+      const key = `${action.to} ${action.decision === MOVE} ${within === undefined}`
       const known = those.get(key)
       if (known === undefined) those.set(key, [command])
       else known.push(command)
@@ -114,19 +128,46 @@ export class CommandMaker {
         const { to, decision } = those[0]!.action
         const actions = those.map(({ action }) => action)
         const relation = those.length === 1 ? those[0]!.relation! : this.relations.of(from, to, actions)
-        return { from, to, isMove: decision === MOVE, commands: those, filter, relation }
+        const { within } = this.asked(those[0]!)
+        return { from, to, isMove: decision === MOVE, commands: those, filter, relation, within }
       }),
     )
   }
 
+  /**
+   * What a command asks of states. That some choice is open where it leads to, as the story rests there, is asked of the states there:
+   * said of those that it goes from it would be another condition with everything that is known on the way.
+   */
+  private asked({ from, action, filter }: GuardedCommand): Pick<CommandGroup, 'filter' | 'within'> {
+    const { conditions, to } = action
+    const isOffer = ([, outcome, offers = false]: Decided) => outcome && offers
+    const within = conditions.some(isOffer) ? this.offeredAt(to) : undefined
+    if (within === undefined) return { filter, within }
+    return {
+      filter: this.filterOf(
+        from,
+        conditions.filter((one) => !isOffer(one)),
+      ),
+      within,
+    }
+  }
+
   command(from: number, action: Action): GuardedCommand {
     const { to, guards, writes, conditions } = action
+    const { relations } = this
+    // most are applied with others alone, so their own are made when they are wanted
+    let guard: Relation | undefined
+    let relation: Relation | undefined
     return {
       from,
       action,
       filter: this.filterOf(from, conditions),
-      guard: this.relations.of(from, from, [{ guards, writes: [] }]),
-      relation: to < 0 ? undefined : this.relations.of(from, to, [{ guards, writes }]),
+      get guard() {
+        return (guard ??= relations.of(from, from, [{ guards, writes: [] }]))
+      },
+      get relation() {
+        return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, writes }]))
+      },
     }
   }
 

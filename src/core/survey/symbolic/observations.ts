@@ -2,7 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
 import { MOVE, type Action } from './actions'
 import type { Assignment } from './path-finder'
-import { isEnding, type GuardedCommand } from './commands'
+import { isEnding, type CommandGroup, type GuardedCommand } from './commands'
 import { EMPTY } from './node-table'
 import type { Level, Sets } from './state-sets'
 
@@ -23,6 +23,9 @@ export interface Observable {
   readonly levels: readonly Level[]
   readonly reached: Sets
   commandsOf(location: number): readonly GuardedCommand[]
+  groupsOf(location: number): readonly CommandGroup[]
+  /** Where any of some commands leads from some states. */
+  afterAny(group: CommandGroup, set: number): number
   /** Those of some states from which a command goes. */
   before(command: GuardedCommand, set: number): number
   /** Those of some states at a location from which the story can't go on. */
@@ -68,10 +71,19 @@ export class Observations {
     possible: Set<GuardedCommand>,
   ): Generator<void, void> {
     const { search } = this
+    // of commands that are applied all at once none goes from there where they lead nowhere from there
+    const idle = new Set<GuardedCommand>()
+    for (const group of search.groupsOf(location)) {
+      if (group.isMove !== isMove || !group.commands.some((one) => waiting.has(one) && this.isNews(one.action)))
+        continue
+      yield
+      if (search.afterAny(group, set) === EMPTY) for (const one of group.commands) idle.add(one)
+    }
     for (const command of waiting) {
       const { action } = command
       if ((action.decision === MOVE) !== isMove) continue
       if (this.isNews(action)) {
+        if (idle.has(command)) continue
         yield
         if (search.before(command, set) === EMPTY) {
           // what goes from none of all states is not looked at again

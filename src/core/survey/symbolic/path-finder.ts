@@ -10,8 +10,11 @@ import { WatchedValues } from './watched-values'
 /** A slot with a value. */
 export type Assignment = readonly [slot: number, value: number]
 
-/** A condition with how it turns out. */
-export type Decided = readonly [expr: Expr, outcome: boolean]
+/**
+ * A condition with how it turns out; and whether it was asked to know if the story rests where it has come to, since some choice is
+ * open there: where it is so the path ends with it.
+ */
+export type Decided = readonly [expr: Expr, outcome: boolean, isOffer?: boolean]
 
 /** What must hold in a state. */
 export interface Demand {
@@ -136,11 +139,11 @@ export class PathFinder {
         (!inputs.has(slot) && (!held.has(slot) || guards.some(([own]) => own === slot)))
       this.engine.machine.offers = (beat) => {
         if (this.isPointAsked) return undefined
-        const found = this.offered(beat, knows)
+        const found = this.offered(beat, knows, inputs)
         if (typeof found !== 'object') return found
         const known = conditions.find(([other]) => other === found.some)
         if (known === undefined) {
-          waiting.push({ guards: [...guards], conditions: [...conditions, [found.some, true]] })
+          waiting.push({ guards: [...guards], conditions: [...conditions, [found.some, true, true]] })
           conditions.push([found.some, false])
         }
         if (known?.[1] === true) return true
@@ -169,11 +172,13 @@ export class PathFinder {
 
   /**
    * Whether some choice of a beat is open: as far as it is known, or as one condition on what is not, so that not every choice
-   * parts the way; `gates`: of these, those that are asked and false if it is not so. Undefined where it takes more than that.
+   * parts the way; `gates`: of these, those that are asked and false if it is not so. Undefined where it takes more than that, or
+   * asks for what the game gives (`inputs`), which no state holds.
    */
   private offered(
     beat: number,
     knows: (slot: number) => boolean,
+    inputs: ReadonlySet<number>,
   ): { readonly some: Expr; readonly gates: readonly number[] } | boolean | undefined {
     const { choices } = this.engine.programs.of(beat)
     if (choices.length < CHOICES_TOGETHER) return undefined
@@ -190,7 +195,8 @@ export class PathFinder {
       ({ choice, isKnown, slots }) =>
         choice.rules === undefined &&
         choice.to >= 0 &&
-        (isKnown || (!choice.once && !slots.some((slot) => slot !== -1 && this.values.isWritten(slot)))),
+        (isKnown ||
+          (!choice.once && !slots.some((slot) => slot !== -1 && (this.values.isWritten(slot) || inputs.has(slot))))),
     )
     if (!isPlain) return undefined
     for (const { choice, expr, address, isKnown } of open) {
@@ -214,6 +220,32 @@ export class PathFinder {
     const some = this.offers.get(key) ?? parts.reduce((left, right) => ({ ...span, kind: 'or', left, right }))
     this.offers.set(key, some)
     return { some, gates }
+  }
+
+  /**
+   * When some choice of a location is open, as one condition on states that rest there; undefined where it takes more than
+   * that, or asks for what states there do not tell.
+   */
+  offerAt(location: number): Expr | undefined {
+    const { beats } = this.story
+    if (location >= beats.length || this.engine.programs.of(location).asks) return undefined
+    const { choices } = this.engine.programs.of(location)
+    const inputs = new Set(this.search.givens.plan.free)
+    const span = { start: 0, end: 0 }
+    let some: Expr | undefined
+    for (const [at, { when, address }] of beats[location]!.choices.entries()) {
+      const choice = choices[at]!
+      if (choice.rules !== undefined || choice.to < 0 || (when !== undefined && when.expr === undefined))
+        return undefined
+      const untaken: Expr = { ...span, kind: 'not', operand: { ...span, kind: 'taken', choice: address } }
+      const gate = when?.expr
+      if (gate !== undefined && this.slotsIn(gate).some((slot) => slot !== -1 && inputs.has(slot))) return undefined
+      if (gate === undefined && !choice.once) return undefined
+      const open: Expr =
+        gate === undefined ? untaken : !choice.once ? gate : { ...span, kind: 'and', left: gate, right: untaken }
+      some = some === undefined ? open : { ...span, kind: 'or', left: some, right: open }
+    }
+    return some
   }
 
   /** Of conditions those that guards do not settle; undefined where guards say otherwise than one of them. */

@@ -37,8 +37,9 @@ export class Relations {
   of(from: number, to: number, commands: readonly Command[]): Relation {
     const variables = this.variablesOn(from, to)
     const places = new Map(variables.map(({ slot }, at) => [slot, at]))
+    const idle = variables.map(({ unset }): Step => ({ guard: -1, write: unset }))
     const steps = commands.map(({ guards, writes }) => {
-      const own = variables.map(({ unset }): Step => ({ guard: -1, write: unset }))
+      const own = [...idle]
       for (const [slot, value] of guards) {
         const at = places.get(slot)!
         own[at] = { ...own[at]!, guard: value - variables[at]!.min }

@@ -4,7 +4,7 @@ import type { Followed } from '../interpreter/condition-compiler'
 import type { EventLog } from '../interpreter/events'
 import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
-import { Actions } from './actions'
+import { Actions, MOVE } from './actions'
 import type { Assignment } from './path-finder'
 import { CommandMaker, type CommandGroup, type Filter, type GuardedCommand, type LocationCommands } from './commands'
 import { Diagrams } from './diagrams'
@@ -42,6 +42,8 @@ export abstract class StateSets {
   /** By location and condition. */
   private readonly holding: (Map<Expr, Relation> | undefined)[] = []
   private readonly beats: number
+  /** By location: all states in which some choice is open; null where that is not told. */
+  private readonly offered = new Map<number, number | null>()
 
   constructor(
     readonly search: Search,
@@ -56,6 +58,7 @@ export abstract class StateSets {
     this.programs = this.actions.engine.programs
     this.relations = new Relations(slots, layout, slotOrder(story, slots))
     this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
+    this.maker.offeredAt = (location) => this.offeredAt(location)
   }
 
   get story(): LinkedStory {
@@ -122,15 +125,46 @@ export abstract class StateSets {
     if (set === EMPTY || filter.conditions.length === 0) return set
     const { diagrams } = this
     if (filter.domain === undefined) {
-      const most = diagrams.nodes + DOMAIN_NODES
-      const all = diagrams.any(this.locations[filter.location]!.sizes)
-      filter.domain = this.filtered(filter, all, () => diagrams.nodes > most) ?? null
+      filter.domain = this.domainOf(filter) ?? null
     }
     return filter.domain === null ? this.filtered(filter, set)! : diagrams.both(set, filter.domain)
   }
 
+  /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
+  private domainOf(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
+    const { diagrams } = this
+    const most = diagrams.nodes + DOMAIN_NODES
+    const all = diagrams.any(this.maker.sizesAt(filter.location))
+    return this.filtered(filter, all, () => diagrams.nodes > most)
+  }
+
+  /** All states of a location in which some choice is open; undefined where that is not to be told so. */
+  private offeredAt(location: number): number | undefined {
+    let known = this.offered.get(location)
+    if (known === undefined) {
+      const some = this.actions.offerAt(location)
+      known = some === undefined ? null : (this.domainIfFew({ location, conditions: [[some, true]] }) ?? null)
+      this.offered.set(location, known)
+    }
+    return known ?? undefined
+  }
+
+  /** The same where it is not needed; also undefined where a condition asks for too many values. */
+  private domainIfFew(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
+    try {
+      return this.domainOf(filter)
+    } catch (error) {
+      if (error instanceof TooMuch) return undefined
+      throw error
+    }
+  }
+
   /** Undefined where it is given up on the way. */
-  private filtered({ location, conditions }: Filter, set: number, isTooMuch = () => false): number | undefined {
+  private filtered(
+    { location, conditions }: Pick<Filter, 'location' | 'conditions'>,
+    set: number,
+    isTooMuch = () => false,
+  ): number | undefined {
     let some = set
     for (const [expr, outcome] of conditions) {
       const those = this.where(location, some, expr)
@@ -152,13 +186,16 @@ export abstract class StateSets {
   }
 
   /** Where any of some commands leads from some states. */
-  afterAny({ filter, relation }: CommandGroup, set: number): number {
-    return this.diagrams.image(relation, this.satisfying(filter, set))
+  afterAny({ filter, relation, within }: CommandGroup, set: number): number {
+    const after = this.diagrams.image(relation, this.satisfying(filter, set))
+    return within === undefined ? after : this.diagrams.both(after, within)
   }
 
   /** Of some states, those from which any of some commands leads to one of others. */
-  comeFromAny({ filter, relation }: CommandGroup, others: number, set: number): number {
-    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
+  comeFromAny({ filter, relation, within }: CommandGroup, others: number, set: number): number {
+    const { diagrams } = this
+    const those = within === undefined ? others : diagrams.both(others, within)
+    return this.satisfying(filter, diagrams.both(diagrams.preimage(relation, those), set))
   }
 
   /** Of some states at a location, those from which the story can't go on. */
@@ -166,9 +203,15 @@ export abstract class StateSets {
     const { diagrams } = this
     const { goesOn, commands } = this.locations[location]!
     let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
-    for (const command of commands)
-      if (command.action.goesOn && command.action.conditions.length > 0)
+    const offered = this.offeredAt(location)
+    if (offered !== undefined) stuck = diagrams.minus(stuck, offered)
+    for (const command of commands) {
+      const { action } = command
+      if (stuck === EMPTY) return EMPTY
+      // no choice is open in what is left
+      if (action.goesOn && action.conditions.length > 0 && (offered === undefined || action.decision === MOVE))
         stuck = diagrams.minus(stuck, this.before(command, stuck))
+    }
     return stuck
   }
 
@@ -214,6 +257,10 @@ export abstract class StateSets {
 
   commandsOf(location: number): readonly GuardedCommand[] {
     return this.locations[location]!.commands
+  }
+
+  groupsOf(location: number): readonly CommandGroup[] {
+    return this.locations[location]!.groups
   }
 
   add(sets: Sets, location: number, set: number): void {
