@@ -209,15 +209,13 @@ export class PathFinder {
       if (choice.when !== undefined && !choice.when()) continue
       if (!choice.once) return true
       if (!knows(choice.taken)) {
-        const span = { start: 0, end: 0 }
-        parts.push({ ...span, kind: 'not', operand: { ...span, kind: 'taken', choice: address } })
+        parts.push(untaken(address))
         names.push(`!${address}`)
       } else if (this.values.bare[choice.taken] === 0) return true
     }
     if (parts.length === 0) return false
     const key = names.join(' ')
-    const span = { start: 0, end: 0 }
-    const some = this.offers.get(key) ?? parts.reduce((left, right) => ({ ...span, kind: 'or', left, right }))
+    const some = this.offers.get(key) ?? parts.reduce((left, right) => either(left, right))
     this.offers.set(key, some)
     return { some, gates }
   }
@@ -231,19 +229,17 @@ export class PathFinder {
     if (location >= beats.length || this.engine.programs.of(location).asks) return undefined
     const { choices } = this.engine.programs.of(location)
     const inputs = new Set(this.search.givens.plan.free)
-    const span = { start: 0, end: 0 }
     let some: Expr | undefined
     for (const [at, { when, address }] of beats[location]!.choices.entries()) {
       const choice = choices[at]!
       if (choice.rules !== undefined || choice.to < 0 || (when !== undefined && when.expr === undefined))
         return undefined
-      const untaken: Expr = { ...span, kind: 'not', operand: { ...span, kind: 'taken', choice: address } }
       const gate = when?.expr
       if (gate !== undefined && this.slotsIn(gate).some((slot) => slot !== -1 && inputs.has(slot))) return undefined
       if (gate === undefined && !choice.once) return undefined
-      const open: Expr =
-        gate === undefined ? untaken : !choice.once ? gate : { ...span, kind: 'and', left: gate, right: untaken }
-      some = some === undefined ? open : { ...span, kind: 'or', left: some, right: open }
+      const parts = [...(gate === undefined ? [] : [gate]), ...(choice.once ? [untaken(address)] : [])]
+      const open = parts.reduce((left, right): Expr => ({ ...NOWHERE, kind: 'and', left, right }))
+      some = some === undefined ? open : either(some, open)
     }
     return some
   }
@@ -314,4 +310,15 @@ function changeOf(slot: number): number {
 
 function valuesOf({ min, max }: { readonly min: number; readonly max: number }): number[] {
   return Array.from({ length: max - min + 1 }, (_, at) => min + at)
+}
+
+/** Where what nobody wrote stands. */
+const NOWHERE = { start: 0, end: 0 }
+
+function untaken(choice: string): Expr {
+  return { ...NOWHERE, kind: 'not', operand: { ...NOWHERE, kind: 'taken', choice } }
+}
+
+function either(left: Expr, right: Expr): Expr {
+  return { ...NOWHERE, kind: 'or', left, right }
 }
