@@ -9,10 +9,10 @@ export interface Bounds {
 const MB = 1024 * 1024
 /** Of the memory a command may use the search takes so much at most; the rest is for answering. */
 const FOR_SEARCH = 0.6
-/** Between two looks at the memory, in milliseconds. */
-const MEMORY_MS = 20
 /** Of the time likewise. */
 const TIME_FOR_SEARCH = 0.45
+/** Between two looks at the memory, in milliseconds. */
+const MEMORY_MS = 20
 
 export function boundOptions(): Option[] {
   return [

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, settled, test } from './app'
+import { expect, settled, test, turnTo } from './app'
 
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 
@@ -38,18 +38,17 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
   await page.goto(app.address)
   await check('library')
   const id = await app.idOf('First draft of Hollin Reach')
-  const turnTo = async (view: string) => {
-    await page.locator('header').getByRole('link', { name: view, exact: true }).click()
-    await page.waitForURL(`**/${view.toLowerCase()}*`)
+  const open = async (view: string) => {
+    await turnTo(page, view)
     await settled(page)
   }
   await page.goto(`${app.address}/story/${id}/desk`)
-  for (const view of ['Desk', 'Quests', 'Ledger', 'Rehearse', 'Bearings', 'Atlas', 'Languages', 'Export', 'History']) {
-    await turnTo(view)
+  for (const view of ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'languages', 'export', 'history']) {
+    await open(view)
     await check(view)
   }
-  const overlay = async (name: string, open: () => Promise<unknown>) => {
-    await open()
+  const overlay = async (name: string, begin: () => Promise<unknown>) => {
+    await begin()
     await expect(page.getByRole('dialog')).toBeVisible()
     await check(name)
     await page.keyboard.press('Escape')
@@ -64,7 +63,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
     await page.keyboard.press('Control+Shift+h')
     await page.keyboard.type('the')
   })
-  await turnTo('Bearings')
+  await open('bearings')
   await overlay('set aside', () =>
     page
       .getByRole('button', { name: /^Set aside/ })
@@ -74,7 +73,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
   await page.getByRole('tab', { name: 'Simulated players' }).click()
   await expect(page.locator('[data-played]')).toBeVisible()
   await check('players')
-  await turnTo('Quests')
+  await open('quests')
   await expect(page.locator('[data-call-sheet=fresh]')).toBeVisible()
   await check('call sheet')
   await overlay('stage between', () =>
@@ -83,12 +82,12 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
       .first()
       .click(),
   )
-  await turnTo('Rehearse')
+  await open('rehearse')
   await overlay('begin elsewhere', async () => {
     await page.getByRole('button', { name: 'Begin elsewhere' }).click()
     await page.getByLabel('with values set by hand').check()
   })
-  await turnTo('Ledger')
+  await open('ledger')
   await overlay('rename', () =>
     page
       .getByRole('button', { name: /^Rename / })
@@ -100,7 +99,7 @@ test('every view can be used by everyone, in light and in dark', async ({ page, 
     await expect(page.locator('[data-what-if=told]')).toBeVisible()
   })
   // what opens inside of the manuscript
-  await turnTo('Desk')
+  await open('desk')
   await page.locator('[data-field$="?when"]').first().click()
   await expect(page.getByRole('group', { name: 'Gate' })).toBeVisible()
   await check('gate')

@@ -129,6 +129,13 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.locator('[data-needle]')).toHaveAttribute('data-needle', 'settled')
 }
 
+/** Goes to another view of the open story by its link, as one does. */
+export async function turnTo(page: Page, view: string): Promise<void> {
+  const name = view.slice(0, 1).toUpperCase() + view.slice(1)
+  await page.locator('header').getByRole('link', { name, exact: true }).click()
+  await page.waitForURL(`**/${view}*`)
+}
+
 export function needle(page: Page) {
   return page.locator('[data-needle]')
 }

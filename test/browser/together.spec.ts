@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import type { Browser, BrowserContext, Page } from '@playwright/test'
-import { expect, field, needle, settled, shortStory, test } from './app'
+import { expect, field, needle, settled, shortStory, test, turnTo } from './app'
 import { Studio, type Headers } from './studio'
 
 let studio: Studio
@@ -182,10 +182,9 @@ test('whatever a reader presses in any view, nothing is asked that they may not 
   })
   const pressed: string[] = []
   await cora.goto(`${studio.app.address}/story/${sample.id}/desk`)
-  for (const view of ['Desk', 'Quests', 'Ledger', 'Bearings', 'Rehearse', 'Languages', 'History', 'Export']) {
+  for (const view of ['desk', 'quests', 'ledger', 'bearings', 'rehearse', 'languages', 'history', 'export']) {
     const open = async () => {
-      await cora.locator('header').getByRole('link', { name: view, exact: true }).click()
-      await cora.waitForURL(`**/${view.toLowerCase()}*`)
+      await turnTo(cora, view)
       await expect(needle(cora)).toHaveAttribute('data-needle', 'settled')
     }
     await open()
@@ -210,7 +209,7 @@ test('whatever a reader presses in any view, nothing is asked that they may not 
         await cora.getByRole('button', { name: 'Dismiss' }).click()
       }
       await cora.keyboard.press('Escape')
-      if (!new URL(cora.url()).pathname.endsWith(`/${view.toLowerCase()}`)) await open()
+      if (!new URL(cora.url()).pathname.endsWith(`/${view}`)) await open()
     }
     await expect(cora.locator('[data-saving]')).toHaveCount(0)
   }

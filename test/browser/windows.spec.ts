@@ -1,4 +1,4 @@
-import { type App, expect, needle, settled, test } from './app'
+import { type App, expect, needle, settled, test, turnTo } from './app'
 import type { Page } from '@playwright/test'
 
 const VIEWS = ['desk', 'quests', 'ledger', 'rehearse', 'bearings', 'atlas', 'languages', 'export', 'history'] as const
@@ -68,14 +68,6 @@ async function open(page: Page, app: App, id: string, view: (typeof VIEWS)[numbe
   await shown(page, view)
 }
 
-/** Goes to another view of the open story, as one does. */
-async function turnTo(page: Page, view: (typeof VIEWS)[number]): Promise<void> {
-  const name = view.slice(0, 1).toUpperCase() + view.slice(1)
-  await page.locator('header').getByRole('link', { name, exact: true }).click()
-  await page.waitForURL(`**/${view}*`)
-  await shown(page, view)
-}
-
 async function shown(page: Page, view: (typeof VIEWS)[number]): Promise<void> {
   if (view === 'history') await expect(page.getByRole('heading', { name: 'Versions' })).toBeVisible()
   else await settled(page)
@@ -95,6 +87,7 @@ test('in windows of any size nothing is cut off or covered on any view', async (
   for (const view of VIEWS) {
     await page.setViewportSize({ width: 1920, height: 1080 })
     await turnTo(page, view)
+    await shown(page, view)
     // the window is made smaller, as a hand does, and larger again
     for (const [width, height] of [...SIZES, SIZES[1]]) {
       await page.setViewportSize({ width, height })

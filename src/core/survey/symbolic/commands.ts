@@ -111,25 +111,26 @@ export class CommandMaker {
 
   /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
   private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
-    const together = new Map<Filter, Map<string, GuardedCommand[]>>()
+    type Group = Pick<CommandGroup, 'filter' | 'within'> & { readonly commands: GuardedCommand[] }
+    const together = new Map<Filter, Map<string, Group>>()
     for (const command of commands) {
       const { action } = command
       if (action.to < 0) continue
       const { filter, within } = this.asked(command)
-      const those = together.get(filter) ?? new Map<string, GuardedCommand[]>()
+      const those = together.get(filter) ?? new Map<string, Group>()
       together.set(filter, those)
       const key = `${action.to} ${action.decision === MOVE} ${within === undefined}`
       const known = those.get(key)
-      if (known === undefined) those.set(key, [command])
-      else known.push(command)
+      if (known === undefined) those.set(key, { filter, within, commands: [command] })
+      else known.commands.push(command)
     }
-    return [...together].flatMap(([filter, groups]) =>
-      [...groups.values()].map((those): CommandGroup => {
-        const { to, decision } = those[0]!.action
-        const actions = those.map(({ action }) => action)
-        const relation = those.length === 1 ? those[0]!.relation! : this.relations.of(from, to, actions)
-        const { within } = this.asked(those[0]!)
-        return { from, to, isMove: decision === MOVE, commands: those, filter, relation, within }
+    return [...together.values()].flatMap((groups) =>
+      [...groups.values()].map((group): CommandGroup => {
+        const [first] = group.commands
+        const { to, decision } = first!.action
+        const actions = group.commands.map(({ action }) => action)
+        const relation = actions.length === 1 ? first!.relation! : this.relations.of(from, to, actions)
+        return { from, to, isMove: decision === MOVE, relation, ...group }
       }),
     )
   }

@@ -18,6 +18,16 @@ export function* unlessTooMuch<T>(work: Slices<T>): Slices<T | undefined> {
   }
 }
 
+/** The same of work that is done at once. */
+export function ifNotTooMuch<T>(work: () => T): T | undefined {
+  try {
+    return work()
+  } catch (error) {
+    if (error instanceof TooMuch) return undefined
+    throw error
+  }
+}
+
 /** Sets beyond which it is. */
 const NODES_MAX = 8_000_000
 /** Sets that are made between two looks whether there is time and room left, less one. */

@@ -1,6 +1,6 @@
 import type { Expr } from '../../expression/ast'
 import { GateObservations } from '../interpreter/gate-observations'
-import { EMPTY, TooMuch } from './node-table'
+import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** Ways in which the parts of a gate fail that are told apart. */
@@ -16,12 +16,7 @@ export function gateInSets(
   // what may be anything at each rest is not held in sets
   const free = search.search.givens.plan.free
   if (reads.some((slots) => slots.some((slot) => free.includes(slot)))) return undefined
-  try {
-    return lookAt(search, search.events.part(address), parts, reads)
-  } catch (error) {
-    if (error instanceof TooMuch) return undefined
-    throw error
-  }
+  return ifNotTooMuch(() => lookAt(search, search.events.part(address), parts, reads))
 }
 
 function lookAt(

@@ -8,7 +8,7 @@ import { Actions, MOVE } from './actions'
 import type { Assignment } from './path-finder'
 import { CommandMaker, type CommandGroup, type Filter, type GuardedCommand, type LocationCommands } from './commands'
 import { Diagrams } from './diagrams'
-import { type DiagramLimits, EMPTY, TooMuch } from './node-table'
+import { type DiagramLimits, EMPTY, ifNotTooMuch, TooMuch } from './node-table'
 import type { Relation } from './relation'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
@@ -143,20 +143,12 @@ export abstract class StateSets {
     let known = this.offered.get(location)
     if (known === undefined) {
       const some = this.actions.offerAt(location)
-      known = some === undefined ? null : (this.domainIfFew({ location, conditions: [[some, true]] }) ?? null)
+      // where a condition asks for too many values others are asked instead
+      const all = some && ifNotTooMuch(() => this.domainOf({ location, conditions: [[some, true]] }))
+      known = all ?? null
       this.offered.set(location, known)
     }
     return known ?? undefined
-  }
-
-  /** The same where it is not needed; also undefined where a condition asks for too many values. */
-  private domainIfFew(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
-    try {
-      return this.domainOf(filter)
-    } catch (error) {
-      if (error instanceof TooMuch) return undefined
-      throw error
-    }
   }
 
   /** Undefined where it is given up on the way. */

@@ -2,7 +2,7 @@ import type { Followed } from '../interpreter/condition-compiler'
 import type { Search } from '../explicit/search'
 import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
-import { TooMuch, type DiagramLimits } from './node-table'
+import { ifNotTooMuch, TooMuch, type DiagramLimits } from './node-table'
 import { SetBearings, type Passed } from './set-bearings'
 import { SymbolicSearch } from './symbolic-search'
 
@@ -28,12 +28,7 @@ export class SymbolicSurvey {
 
   /** What can be true at a beat; undefined where that would take too much. */
   passed(beat: number, slots: readonly number[]): Passed | undefined {
-    try {
-      return this.bearings.at(beat, slots)
-    } catch (error) {
-      if (error instanceof TooMuch) return undefined
-      throw error
-    }
+    return ifNotTooMuch(() => this.bearings.at(beat, slots))
   }
 
   get isDecided(): boolean {
