@@ -36,8 +36,12 @@ test.beforeAll(async () => {
   await into('Cora', 'commentator')
 })
 
+// a window that stays open goes on to see what others do, in its member's name
+test.afterEach(async () => {
+  for (const context of contexts.splice(0)) await context.close()
+})
+
 test.afterAll(async () => {
-  for (const context of contexts) await context.close()
   await studio.close()
 })
 
