@@ -11,7 +11,7 @@ const config = {
     ],
   },
   // no speed is tested here: a shared machine can be several times as slow for minutes
-  testTimeout: 240_000,
+  testTimeout: 240_000 * Math.max(1, Number(process.env.PAPER_COMPASS_TIMES ?? 1)),
   // modules of past suites stay in a process; a heap that is nearly full makes the next ten times as slow
   workerIdleMemoryLimit: '600MB',
   // the browser tests are Playwright's

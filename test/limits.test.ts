@@ -7,6 +7,7 @@ import type { SurveyOptions } from '../src/core/survey/searches'
 import { agree } from './agree'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
+import { seeds } from './seeds'
 
 /** Ways that only large stories go, gone by small ones: what each limit is set to leads past it. */
 const SWEPT_ONCE = { listedMax: -1, sweeps: 1, sweepsOne: 1 }
@@ -21,7 +22,7 @@ const SMALL: Readonly<Record<string, SurveyOptions>> = {
 
 test('the ways that large stories go agree with the plain checker on small ones', () => {
   let compared = 0
-  for (let seed = 1; seed <= 150; seed += 1) {
+  for (const seed of seeds(80)) {
     const doc = randomStory(seed, 'tiny')
     const checked = checkStory(seed % 3 === 0 ? withoutWayBack(doc) : doc)
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
@@ -31,8 +32,8 @@ test('the ways that large stories go agree with the plain checker on small ones'
     compared += 1
     agree(seed, story, plain, new Set(), Object.values(SMALL))
   }
-  expect(compared).toBeGreaterThan(80)
-}, 200_000)
+  expect(compared).toBeGreaterThan(40)
+})
 
 test('on families of stories they say what the usual ways say', () => {
   for (const doc of [questsAroundHub(5), rivals(4), corridor(40, 12)]) {

@@ -18,6 +18,7 @@ import { spokenValues } from '../src/core/survey/questions/spoken-values'
 import { Survey } from '../src/core/survey/survey'
 import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
+import { seeds } from './seeds'
 
 /** The same survey, decided by single states and by sets of them alone; undefined where sets can't. */
 function bothWays(story: Story): { linked: LinkedStory; single: Survey; sets: Survey } | undefined {
@@ -42,9 +43,9 @@ function surveyed() {
 afterAll(() => (known = undefined))
 
 function* stories(): Generator<Story> {
-  for (let seed = 1; seed <= 160; seed += 1) yield randomStory(seed)
-  for (let seed = 1; seed <= 30; seed += 1) yield withoutWayBack(randomStory(seed))
-  for (let seed = 1; seed <= 16; seed += 1) yield hubStory(seededRandom(seed), 2 + (seed % 3))
+  for (const seed of seeds(80)) yield randomStory(seed)
+  for (const seed of seeds(15)) yield withoutWayBack(randomStory(seed))
+  for (const seed of seeds(8)) yield hubStory(seededRandom(seed), 2 + (seed % 3))
 }
 
 /** What is said of points of no return, and how far each is. */
@@ -68,7 +69,7 @@ test('points of no return are the same from sets of states as from single ones',
     }
     points += sets!.length
   }
-  expect(points).toBeGreaterThan(40)
+  expect(points).toBeGreaterThan(20)
 })
 
 /** Moves with who makes them and how far that is, and how stages can be finished; in an order. */
@@ -100,7 +101,7 @@ test('moves that are really made, and what can still be finished, are the same f
           moves += 1
         }
   }
-  expect(moves).toBeGreaterThan(150)
+  expect(moves).toBeGreaterThan(75)
 })
 
 test('the values that entries really take are the same from sets as from single states', () => {
@@ -114,7 +115,7 @@ test('the values that entries really take are the same from sets as from single 
     })
     inSets += Object.values(single!).filter(({ values }) => values.length > 1).length
   }
-  expect(inSets).toBeGreaterThan(100)
+  expect(inSets).toBeGreaterThan(50)
 })
 
 /** What a call sheet says, in an order, with how far each is. */
@@ -149,7 +150,7 @@ test('the call sheet from sets says what that from single states says, and its r
   const never = () => false
   let [cells, plays, differing, meeting] = [0, 0, 0, 0]
   for (const [at, story] of [...stories()].entries()) {
-    if (at % 2 === 1 || story.ledger?.some(({ given }) => given !== undefined)) continue
+    if (at % 2 === 1) continue
     const peopled = withPeople(story, at)
     const linked = linkStory(peopled)
     if (linked.start === -1) continue
@@ -175,10 +176,10 @@ test('the call sheet from sets says what that from single states says, and its r
       differing += all.filter((one) => (one?.dependsOn.length ?? 0) > 0).length
     }
   }
-  expect(cells).toBeGreaterThan(100)
-  expect(plays).toBeGreaterThan(200)
-  expect(differing).toBeGreaterThan(10)
-  expect(meeting).toBeGreaterThan(2)
+  expect(cells).toBeGreaterThan(50)
+  expect(plays).toBeGreaterThan(100)
+  expect(differing).toBeGreaterThan(5)
+  expect(meeting).toBeGreaterThan(0)
 })
 
 test('a call sheet is told where single states are far too many', () => {
@@ -209,7 +210,7 @@ function showingNumbers(story: Story, seed: number): Story {
 test('what lines show when they are said is the same from sets as from single states', () => {
   let [compared, rows, several] = [0, 0, 0]
   for (const [at, story] of [...stories()].entries()) {
-    if (at % 2 === 0 || story.ledger?.some(({ given }) => given !== undefined)) continue
+    if (at % 2 === 0) continue
     const linked = linkStory(showingNumbers(story, at))
     const said = [Infinity, -1].map((transitions) => {
       const found = inOneGo(spokenValues(linked, () => false, transitions))
@@ -225,9 +226,9 @@ test('what lines show when they are said is the same from sets as from single st
       if (all.length > 1) several += 1
     }
   }
-  expect(compared).toBeGreaterThan(50)
-  expect(rows).toBeGreaterThan(100)
-  expect(several).toBeGreaterThan(10)
+  expect(compared).toBeGreaterThan(25)
+  expect(rows).toBeGreaterThan(50)
+  expect(several).toBeGreaterThan(5)
 })
 
 test('values are told where single states are far too many', () => {
@@ -270,7 +271,7 @@ test('a reading list from sets shows all that one from single states shows, on r
     fewest += single!.decisions
     lists += 1
   }
-  expect(lists).toBeGreaterThan(40)
+  expect(lists).toBeGreaterThan(20)
   // longer, but not by much
   expect(decisions).toBeLessThan(2.5 * fewest)
 })

@@ -12,11 +12,12 @@ import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
 import { quay } from './quay'
+import { seeds } from './seeds'
 
 test('sets of states and the plain checker agree on generated stories, with a way back and without', () => {
   let compared = 0
   const kinds = new Set<string>()
-  for (let seed = 1; seed <= 140; seed += 1) {
+  for (const seed of seeds(70)) {
     const doc = randomStory(seed, 'tiny')
     const checked = checkStory(seed % 4 === 0 ? withoutWayBack(doc) : doc)
     if (!checked.ok) throw new Error(`seed ${seed}: ${JSON.stringify(checked.error)}`)
@@ -26,7 +27,7 @@ test('sets of states and the plain checker agree on generated stories, with a wa
     compared += 1
     agree(seed, story, plain, kinds, [IN_SETS])
   }
-  expect(compared).toBeGreaterThan(90)
+  expect(compared).toBeGreaterThan(45)
   expect([...kinds]).toEqual(
     expect.arrayContaining([
       'always-open',
@@ -42,14 +43,14 @@ test('sets of states and the plain checker agree on generated stories, with a wa
       'unset-text',
     ]),
   )
-}, 200_000)
+})
 
 test('sets of states say what single states say, also where there are too many for the plain checker', () => {
   const stories = [questsAroundHub(6), rivals(4), unevenBudget(9, 25), corridor(60, 20), ordinary(75), sideQuests(10)]
-  for (let seed = 1; seed <= 12; seed += 1) stories.push(randomStory(seed))
+  for (const seed of seeds(12)) stories.push(randomStory(seed))
   // where choices that decide whether it goes on ask for what the game gives at each rest
   stories.push(randomStory(3035))
-  for (let seed = 1; seed <= 24; seed += 1) stories.push(hubStory(seededRandom(seed), 3 + (seed % 3)))
+  for (const seed of seeds(14)) stories.push(hubStory(seededRandom(seed), 3 + (seed % 3)))
   let compared = 0
   for (const [number, doc] of stories.entries()) {
     const story = linkStory(doc)
@@ -89,8 +90,8 @@ test('sets of states say what single states say, also where there are too many f
       if (route !== undefined && kind !== 'route-broken')
         expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
   }
-  expect(compared).toBeGreaterThan(36)
-}, 120_000)
+  expect(compared).toBeGreaterThan(26)
+})
 
 test('a dozen quests open at once are decided, with the shortest routes', () => {
   const open = questsAroundHub(12)

@@ -3,6 +3,7 @@ import { linkStory } from '../core/story/link'
 import type { Story } from '../core/story/types'
 import { surveyStory } from '../core/survey/survey'
 import { sayFinding } from './say-finding'
+import { seeds } from '../../test/seeds'
 
 const story: Story = {
   paperCompass: 1,
@@ -65,7 +66,7 @@ test('findings are told in the story’s own texts and titles', () => {
 })
 
 test('whatever is found is told in one sentence without an address', () => {
-  for (let seed = 1; seed <= 80; seed += 1) {
+  for (const seed of seeds(80)) {
     const made = randomStory(seed)
     const addresses = new Set(made.scenes.flatMap(({ id, beats }) => beats.map((beat) => `${id}.${beat.id}`)))
     for (const finding of surveyStory(linkStory(made), { routes: 'none' }).findings) {

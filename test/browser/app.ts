@@ -1,4 +1,4 @@
-import { test as base, expect, type Page } from '@playwright/test'
+import { test as base, expect, type BrowserContext, type Page } from '@playwright/test'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
@@ -71,7 +71,39 @@ export class App {
   }
 }
 
-export const test = base.extend<{ quiet: void }, { app: App }>({
+/** One window for all tests of a file: what the browser keeps of a script that it has read before halves the work of every load. */
+class Window {
+  private page: Page | undefined
+
+  constructor(
+    readonly context: BrowserContext,
+    private readonly address: string,
+  ) {}
+
+  /** The window as if it had just been opened, whatever was done in it before. */
+  async open(): Promise<Page> {
+    for (const page of this.context.pages()) if (page !== this.page) await page.close()
+    if (this.page === undefined || this.page.isClosed()) return (this.page = await this.context.newPage())
+    const { page } = this
+    page.removeAllListeners()
+    await page.unrouteAll()
+    // its story is left before what it kept is gone; elsewhere than on its host the browser would begin a process anew
+    await page.goto(`${this.address}/health`)
+    await page.evaluate(() => sessionStorage.clear())
+    const protocol = await this.context.newCDPSession(page)
+    await protocol.send('Storage.clearDataForOrigin', { origin: this.address, storageTypes: 'all' })
+    await protocol.detach()
+    await this.context.clearCookies()
+    await page.emulateMedia({ colorScheme: null, media: null })
+    await page.setViewportSize(SIZE)
+    await page.mouse.move(0, 0)
+    return page
+  }
+}
+
+const SIZE = { width: 1280, height: 800 }
+
+export const test = base.extend<{ quiet: void }, { app: App; window: Window }>({
   app: [
     async ({}, use) => {
       const folder = await mkdtemp(join(tmpdir(), 'paper-compass-browser-'))
@@ -84,14 +116,24 @@ export const test = base.extend<{ quiet: void }, { app: App }>({
     },
     { scope: 'worker', timeout: 120_000 },
   ],
+  window: [
+    async ({ browser, app }, use) => {
+      const context = await browser.newContext({ viewport: SIZE })
+      // the tour has a test of its own
+      await context.addInitScript(() => {
+        if (!location.search.includes('tour')) localStorage.setItem('paper-compass.tour', 'seen')
+      })
+      await use(new Window(context, app.address))
+      await context.close()
+    },
+    { scope: 'worker' },
+  ],
+  context: ({ window }, use) => use(window.context),
+  page: async ({ window }, use) => use(await window.open()),
   // Every test: nothing is asked of another host, and the console stays clean.
   quiet: [
     async ({ page, app }, use) => {
       const troubles: string[] = []
-      // the tour has a test of its own
-      await page.context().addInitScript(() => {
-        if (!location.search.includes('tour')) localStorage.setItem('paper-compass.tour', 'seen')
-      })
       const known: string[] = []
       page.on('request', (request) => {
         const { origin } = new URL(request.url())

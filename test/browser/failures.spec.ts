@@ -50,7 +50,8 @@ test('while the server refuses to save, edits stay, and undo says what it waits 
   expect(stored.scenes[0]!.beats[0]!.lines![0]!.text).toBe('Not yet on disk.')
 })
 
-test('a survey’s worker that ends in the middle of a question leaves nobody waiting', async ({ page, app }) => {
+test('a survey’s worker that ends in the middle of a question leaves nobody waiting', async ({ context, app }) => {
+  const page = await context.newPage()
   await page.addInitScript(() => {
     const Real = window.Worker
     window.Worker = class extends Real {

@@ -13,6 +13,7 @@ import { ownRows } from '../texts/proofs'
 import { formsFor } from './forms'
 import { portCalled, portOf } from './ports'
 import type { Payload } from './payload'
+import { seeds } from '../../../test/seeds'
 
 const bytesOf = (content: Payload) => (typeof content === 'string' ? strToU8(content) : content)
 const MADE = new Date(0)
@@ -158,7 +159,7 @@ test('a Markdown copy that was edited goes back by key, on any story', async () 
 
 test('a route is played through as a screenplay, to each ending of any story', async () => {
   let endings = 0
-  for (let seed = 1; seed <= 250; seed += 1) {
+  for (const seed of seeds(140)) {
     const linked = linkStory(randomStory(seed))
     for (const [ending, { route }] of Object.entries(surveyStory(linked, { routes: 'ends' }).reached.endings)) {
       const copy = screenplayCopy(linked, route!, 'A way', MADE)

@@ -14,6 +14,7 @@ import { SHARE_PLAYS, Simulation } from './simulation'
 import { addTallies, resultOf, type Tally } from './tally'
 import type { Player } from './player'
 import type { LinkedStory } from '../story/linked'
+import { seeds } from '../../../test/seeds'
 
 const PLAYS = 40
 const LONGEST = 60
@@ -33,7 +34,7 @@ function simulated(story: LinkedStory, player: Player, seed: number, slice = PLA
 
 test('what simulated players meet is what the survey says can be met', () => {
   let ended = 0
-  for (let seed = 1; seed <= 40; seed += 1) {
+  for (const seed of seeds(40)) {
     const story = linkStory(randomStory(seed))
     const { reached } = surveyed(story).result()
     for (const kind of ['random', 'curious'] as const) {
@@ -68,7 +69,7 @@ test('what simulated players meet is what the survey says can be met', () => {
 
 test('a player who goes for an ending comes to it, in no fewer decisions than the shortest route', () => {
   let bound = 0
-  for (let seed = 1; seed <= 140; seed += 1) {
+  for (const seed of seeds(80)) {
     const story = linkStory(randomStory(seed))
     const { reached } = surveyed(story).result()
     for (const [ending, { decisions }] of Object.entries(reached.endings)) {
@@ -91,9 +92,9 @@ test('a player who goes for an ending comes to it, in no fewer decisions than th
 
 /** Stories that are decided by single states and by sets alike. */
 function* bothWays(): Generator<Story> {
-  for (let seed = 1; seed <= 40; seed += 1) yield randomStory(seed)
-  for (let seed = 1; seed <= 240; seed += 1) yield randomStory(seed, 'tiny')
-  for (let seed = 1; seed <= 6; seed += 1) yield hubStory(seededRandom(seed), 2 + (seed % 3))
+  for (const seed of seeds(40)) yield randomStory(seed)
+  for (const seed of seeds(120)) yield randomStory(seed, 'tiny')
+  for (const seed of seeds(6)) yield hubStory(seededRandom(seed), 2 + (seed % 3))
   yield rivals(3)
   yield unevenBudget(8, 22)
 }

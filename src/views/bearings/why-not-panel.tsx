@@ -61,15 +61,19 @@ function CauseView({ cause, story }: { cause: Cause; story: Story }) {
 
 function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: Story }) {
   const never = cause.parts.filter((part) => !part.everHolds)
+  const isPartial = cause.isPartial === true
   return (
     <Box mb="1">
       <Text>
         The gate of {rowName(story, cause.address)} never holds
-        {cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}:
+        {cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}
+        {isPartial
+          ? '. It is asked in too many states to look at each part in all of them; in some of them it was so:'
+          : ':'}
       </Text>
       <Box as="ul" listStyleType="disc" pl="5">
-        {(never.length > 0 ? never : cause.parts).map((part) => (
-          <li key={part.source}>{sayPart(story, part, never.length === 0)}</li>
+        {(never.length > 0 && !isPartial ? never : cause.parts).map((part) => (
+          <li key={part.source}>{sayPart(story, part, never.length === 0, isPartial)}</li>
         ))}
       </Box>
       {cause.remove.length > 0 && cause.remove.length < cause.parts.length && (
@@ -82,13 +86,14 @@ function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: St
   )
 }
 
-function sayPart(story: Story, part: GatePart, together: boolean): string {
+function sayPart(story: Story, part: GatePart, together: boolean, isPartial: boolean): string {
   const names = storyNames(story)
   const said = `“${sayExpression(story, part.source)}”`
   const seen = part.saw.map(({ of, id, values }) => {
     const name = of === 'quest' ? names.quest(id) : of === 'visits' ? `visits to ${plainId(id)}` : plainId(id)
     return `${name} is ${values.map(sayValue).join(', ')} here`
   })
+  if (isPartial) return `${said}: ${part.everHolds ? 'held at times' : 'did not hold'} (${seen.join('; ')})`
   if (together) return `${said} holds at times, but not together with the others (${seen.join('; ')})`
   const steps =
     part.stepsOver === undefined ? '' : `; it steps over ${part.stepsOver}: test with “at most” or “at least” instead`

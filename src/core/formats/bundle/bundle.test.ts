@@ -9,6 +9,7 @@ import { readBundle } from './read'
 import { bundleSchema } from './schema'
 import { writeBundle } from './write'
 import { quay } from '../../../../test/quay'
+import { seeds } from '../../../../test/seeds'
 
 const story = (more: Partial<Story> = {}): Story =>
   quay(
@@ -36,7 +37,7 @@ const story = (more: Partial<Story> = {}): Story =>
   )
 
 test('every bundle has the shape that its schema describes, and is read again', () => {
-  for (let seed = 1; seed <= 100; seed += 1) {
+  for (const seed of seeds(100)) {
     const bundle = JSON.parse(JSON.stringify(writeBundle(linkStory(randomStory(seed))))) as unknown
     const checked = bundleSchema.safeParse(bundle)
     expect({ seed, error: checked.error?.message }).toEqual({ seed, error: undefined })
@@ -100,7 +101,7 @@ test('what is wrong with a bundle is told with its place', () => {
 /** Every damage of a real file is told or harmless; nothing else is thrown. */
 test('no damage to a bundle does more than to refuse it', () => {
   const random = seededRandom(5)
-  for (let seed = 1; seed <= 200; seed += 1) {
+  for (const seed of seeds(200)) {
     const text = JSON.stringify(writeBundle(linkStory(randomStory((seed % 40) + 1))))
     const at = random.below(text.length)
     const spoilt = `${text.slice(0, at)}${random.pick(['1', '-', '"', 'null', '[]', '{}', ''])}${text.slice(at + 1 + random.below(3))}`

@@ -3,6 +3,7 @@ import { isSame } from '../../base/same'
 import { applyChange } from './apply'
 import { merge } from './merge'
 import type { Change } from './types'
+import { seeds } from '../../../../test/seeds'
 
 interface Line {
   text: string
@@ -47,7 +48,7 @@ function edit(part: Part, random: Random, word: string): void {
 test('of two changes of one value both are kept, or it is told where they meet; which came first makes no matter', () => {
   let merged = 0
   let clashed = 0
-  for (let seed = 1; seed <= 3000; seed += 1) {
+  for (const seed of seeds(3000)) {
     const random = seededRandom(seed)
     const [mine, theirs] = [base(), base()]
     edit(mine, random, 'MINE')
@@ -73,7 +74,7 @@ test('of two changes of one value both are kept, or it is told where they meet; 
 })
 
 test('what only one side touched is what it made of it', () => {
-  for (let seed = 1; seed <= 200; seed += 1) {
+  for (const seed of seeds(200)) {
     const random = seededRandom(seed)
     const mine = base()
     for (let step = 0; step < 4; step += 1) edit(mine, random, `w${step}`)

@@ -28,11 +28,6 @@ export function searchKeeping(
 /** Sets that a question may take beside its search over single states. */
 export const NODES_ASIDE = 1_000_000
 
-/** Whether the game gives something, which may be anything at each rest. */
-export function hasGiven({ entries }: LinkedStory): boolean {
-  return entries.some(({ given }) => given !== undefined)
-}
-
 /** All states of such a search in sets; undefined where that is too much (more than so many `nodes`), or `stop` says so. */
 export function* keptInSets(
   search: Search,

@@ -4,11 +4,13 @@ import type { Listener } from '../../play/step'
 import type { LinkedStory } from '../../story/linked'
 import { decisionsIn, type RouteItem } from '../../story/types'
 import type { Witness } from '../interpreter/events'
+import type { Leg } from '../explicit/transition-player'
+import { CLOSED } from '../symbolic/actions'
 import type { GuardedCommand } from '../symbolic/commands'
 import { EMPTY } from '../symbolic/node-table'
-import type { Level } from '../symbolic/state-sets'
+import type { Assignment } from '../symbolic/path-finder'
+import type { Level, Sets } from '../symbolic/state-sets'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
-import { hasGiven } from './search-keeping'
 import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 
 /** Something to be read, and how it is first come to. */
@@ -32,8 +34,6 @@ interface Draft {
  */
 export function* readingListInSets(search: SymbolicSearch, stop: () => boolean): Slices<ReadingList | undefined> {
   const { story } = search
-  // one playthrough begins in one way
-  if (hasGiven(story)) return undefined
   const items = itemsOf(search)
   const ways = new Ways(search, yield* search.layersTo(search.ended()))
   const opening = new Set(shownBy(story, []).shows)
@@ -89,9 +89,6 @@ function itemsOf(search: SymbolicSearch): Item[] {
 
 /** Ways through sets of states, one state at a time. */
 class Ways {
-  /** By location, then by decision: the commands that it can be. */
-  private readonly commands = new Map<number, Map<string, GuardedCommand[]>>()
-
   constructor(
     private readonly search: SymbolicSearch,
     /** From the endings backwards. */
@@ -101,64 +98,63 @@ class Ways {
   /** A shortest way to an item, and from there to the nearest ending, if one can still be come to. */
   through({ witness, decision }: Item): RouteItem[] {
     const { search } = this
-    const route = [...search.routeOf(witness), ...(decision === undefined ? [] : [decision])]
-    const [start] = search.beginnings
-    let at: Standing | undefined = start
-    for (const item of route) at = at && this.after(at, item)
-    if (at !== undefined) route.push(...this.onToEnding(at))
-    return route
+    const way = this.wayTo(witness)
+    // what another search has seen is told by it
+    if (way === undefined) return search.routeOf(witness)
+    if (decision !== undefined) this.goOn(way, this.commandFor(way, decision))
+    const left = way.at === undefined ? -1 : this.toEnding.findIndex(({ sets }) => this.isIn(sets, way.at!))
+    const on = left === -1 ? [] : search.legsOn(way.at!.location, way.at!.set, this.toEnding, left)
+    return search.told(way.given, [...way.legs, ...on])
   }
 
-  /** Where a decision leads; undefined where that is nowhere. */
-  private after({ location, set }: Standing, decision: RouteItem): Standing | undefined {
+  /** How an item is come to, and where that is. */
+  private wayTo(witness: Witness): Way | undefined {
     const { search } = this
-    for (const command of this.commandsAt(location).get(nameOf(decision)) ?? []) {
-      const to = search.after(command, set)
-      if (to !== EMPTY) return { location: command.action.to, set: to }
+    const seen = search.observed(witness)
+    if (seen === undefined) {
+      if (witness.told !== undefined) return undefined
+      const given = search.begunFor(witness)
+      const start = search.beginnings.find((one) => one.given === given)
+      if (start === undefined) return { given, legs: [], at: undefined }
+      const at = { location: start.location, set: search.one(start.location, start.set) }
+      return { given: search.givenToBegin(start, at.set), legs: [], at }
     }
-    return undefined
+    const { depth, location, command } = seen
+    const set = command === undefined ? seen.set : search.before(command, seen.set)
+    const one = search.one(location, set)
+    const way: Way = { ...search.pathInto(search.levels, depth, location, one), at: { location, set: one } }
+    if (command === undefined) return way
+    if (witness.pick === -1) way.legs.push({ item: undefined, given: command.action.given })
+    else this.goOn(way, command)
+    return way
   }
 
-  private onToEnding(from: Standing): RouteItem[] {
-    const { search, toEnding } = this
-    const route: RouteItem[] = []
-    const isIn = (layer: number, { location, set }: Standing) =>
-      search.diagrams.both(toEnding[layer]!.sets.get(location) ?? EMPTY, set) !== EMPTY
-    let layer = toEnding.findIndex((_, one) => isIn(one, from))
-    let at = from
-    for (; layer > 0; layer -= 1) {
-      const next = this.nearer(at, layer - 1)
-      route.push(next.decision)
-      at = next.to
-    }
-    return route
-  }
-
-  /** A decision that leads into the layer that is one nearer. */
-  private nearer({ location, set }: Standing, layer: number): { decision: RouteItem; to: Standing } {
+  private goOn(way: Way, command: GuardedCommand | undefined): void {
     const { search } = this
-    for (const command of search.commandsOf(location)) {
-      if (command.relation === undefined) continue
-      const { to } = command.action
-      const goal = this.toEnding[layer]!.sets.get(to)
-      if (goal === undefined || search.comeFrom(command, goal, set) === EMPTY) continue
-      return { decision: search.decision(command), to: { location: to, set: search.after(command, set) } }
-    }
-    throw new Error('internal: a layer that no decision leads to')
+    if (way.at === undefined || command === undefined) return void (way.at = undefined)
+    way.legs.push(search.legOf(command))
+    const { to } = command.action
+    const set = search.after(command, way.at.set)
+    way.at = set === EMPTY ? undefined : { location: to, set: search.one(to, set) }
   }
 
-  private commandsAt(location: number): Map<string, GuardedCommand[]> {
-    const known = this.commands.get(location)
-    if (known !== undefined) return known
-    const made = new Map<string, GuardedCommand[]>()
-    for (const command of this.search.commandsOf(location)) {
-      const name = nameOf(this.search.decision(command))
-      const same = made.get(name)
-      if (same === undefined) made.set(name, [command])
-      else same.push(command)
-    }
-    this.commands.set(location, made)
-    return made
+  /** Whereby something is decided in a state: rather with what was given there last. */
+  private commandFor({ at, legs }: Way, decision: RouteItem): GuardedCommand | undefined {
+    const { search } = this
+    if (at === undefined) return undefined
+    const last = legs.at(-1)
+    const given = last?.item === undefined ? (last?.given ?? []) : []
+    const others = ({ action }: GuardedCommand) =>
+      action.given.filter(([slot, value]) => given.some(([own, now]) => own === slot && now !== value)).length
+    return search
+      .commandsOf(at.location)
+      .filter((command) => nameOf(search.decision(command)) === nameOf(decision) && command.action.to !== CLOSED)
+      .sort((a, b) => others(a) - others(b))
+      .find((command) => search.before(command, at.set) !== EMPTY)
+  }
+
+  private isIn(sets: Sets, { location, set }: Standing): boolean {
+    return this.search.diagrams.both(sets.get(location) ?? EMPTY, set) !== EMPTY
   }
 }
 
@@ -166,6 +162,13 @@ class Ways {
 interface Standing {
   readonly location: number
   readonly set: number
+}
+
+/** A way from the start, and the state that it comes to, if it rests in one. */
+interface Way {
+  readonly given: readonly Assignment[]
+  readonly legs: Leg[]
+  at: Standing | undefined
 }
 
 function nameOf(item: RouteItem): string {

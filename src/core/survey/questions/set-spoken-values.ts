@@ -2,7 +2,7 @@ import { ownerOf } from '../../base/address'
 import type { Slices } from '../../base/slices'
 import { EMPTY, TooMuch } from '../symbolic/node-table'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
-import { addressesIn, hearNow, hearRow, type Heard, type HeardLines } from './heard-lines'
+import { addressesIn, hearRow, type Heard, type HeardLines } from './heard-lines'
 
 /** Hears of all lines that are said, from sets of states, what they depend on. False where `stop` said so before the end. Throws TooMuch. */
 export function* spokenInSets(search: SymbolicSearch, heard: HeardLines, stop: () => boolean): Slices<boolean> {
@@ -23,7 +23,7 @@ export function* spokenInSets(search: SymbolicSearch, heard: HeardLines, stop: (
     const beats = saidIn([...new Set(search.commandsOf(location).flatMap(({ action }) => action.onTheWay))])
     for (const [beat, addresses] of beats) {
       if (stop()) return false
-      const slots = [...new Set(addresses.flatMap((address) => heard.get(address)!.slots))]
+      const slots = slotsOf(addresses.map((address) => heard.get(address)!))
       const commands = search.commandsPassing(location, { beat }, slots)
       if (commands === undefined) throw new TooMuch()
       for (const command of commands) {
@@ -40,6 +40,10 @@ export function* spokenInSets(search: SymbolicSearch, heard: HeardLines, stop: (
   return true
 }
 
+function slotsOf(lines: readonly Heard[]): number[] {
+  return [...new Set(lines.flatMap(({ slots }) => slots))]
+}
+
 /** What is said before anything is decided. */
 function hearStart(
   search: SymbolicSearch,
@@ -49,10 +53,19 @@ function hearStart(
   const starts = search.actions.begin()
   if (starts === undefined) throw new TooMuch()
   const beats = saidIn([...new Set(starts.flatMap(({ onTheWay }) => onTheWay))])
-  for (const [beat, addresses] of beats)
-    search.actions.begin({ beat }, (values) => {
-      for (const address of addresses) hearNow(heard.get(address)!, values)
-    })
+  for (const [beat, addresses] of beats) {
+    const ways = search.actions.begin({ beat }, slotsOf(addresses.map((address) => heard.get(address)!)))
+    if (ways === undefined) throw new TooMuch()
+    for (const { onTheWay, passed } of ways)
+      for (const address of saidIn(onTheWay).get(beat) ?? []) {
+        const line = heard.get(address)!
+        for (const known of passed.map((values) => new Map(values)))
+          hearRow(
+            line,
+            line.slots.map((slot) => known.get(slot)!),
+          )
+      }
+  }
 }
 
 /** Each combination of values that slots have in some states, where those that are known then have these. */

@@ -9,7 +9,7 @@ import type { Search } from '../explicit/search'
 import { isGivenNumber } from '../summaries/given-classes'
 import { turnsTold, type FollowedTurns } from '../summaries/turn-plan'
 import { unlessTooMuch } from '../symbolic/node-table'
-import { hasGiven, keptInSets, NODES_ASIDE, searchKeeping } from './search-keeping'
+import { keptInSets, NODES_ASIDE, searchKeeping } from './search-keeping'
 import { addressesIn, hearNow, type Heard, type HeardLines } from './heard-lines'
 import { spokenInSets } from './set-spoken-values'
 
@@ -114,7 +114,6 @@ function* hearStates(search: Search, heard: HeardLines, stop: () => boolean): Sl
 
 /** The same in sets; false where they are too much as well. */
 function* hearSets(search: Search, turns: FollowedTurns, heard: HeardLines, stop: () => boolean): Slices<boolean> {
-  if (hasGiven(search.story)) return false
   const sets = yield* keptInSets(search, turns, stop, NODES_ASIDE)
   return sets !== undefined && (yield* unlessTooMuch(spokenInSets(sets, heard, stop))) === true
 }

@@ -32,13 +32,18 @@ export type Cause =
   | { readonly kind: 'nothing-does' }
   /** A road or effect that would do it lies in a beat (or a choice) that is itself on no route. */
   | { readonly kind: 'from-unreached'; readonly address: string; readonly unreached: string }
-  /** `remove`: the fewest parts without which it would hold somewhere. `behind`: it is asked only where nothing before it matched. */
+  /**
+   * `remove`: the fewest parts without which it would hold somewhere. `behind`: it is asked only where nothing before it matched.
+   * `isPartial`: there are too many states for all that is asked, and what is told was seen in some of them; nothing follows from
+   * what was not.
+   */
   | {
       readonly kind: 'gate'
       readonly address: string
       readonly parts: readonly GatePart[]
       readonly remove: readonly number[]
       readonly behind: boolean
+      readonly isPartial?: true
     }
   | { readonly kind: 'broken-gate'; readonly address: string; readonly source: string }
   /** Something before it always matches, or the beat never gets so far. */
@@ -174,13 +179,15 @@ class Explainer {
         variablesRead(this.story, variablesOf(this.story), part).map((variable) => search.slots.ofVariable[variable]!),
       ),
     ])
-    const { held, saw, fewest } =
-      (inSets && gateInSets(inSets, address, parts, reads)) ?? this.askAgain(address, parts, reads)
+    const ofAll = inSets && gateInSets(inSets, address, parts, reads)
+    const isPartial = inSets !== undefined && ofAll === undefined
+    const { held, saw, fewest } = ofAll ?? this.askAgain(address, parts, reads)
     return {
       kind: 'gate',
       address,
-      remove: fewest ?? [],
+      remove: isPartial ? [] : (fewest ?? []),
       behind,
+      ...(isPartial ? { isPartial } : {}),
       parts: parts.map((part, at): GatePart => {
         const values = reads[at]!.map((slot, number) => this.valuesOf(slot, saw[at]![number]!))
         const steps = steppedOver(part, values[0]?.values)
@@ -188,7 +195,7 @@ class Explainer {
           source: printExpression(part),
           everHolds: held[at]!,
           saw: values,
-          ...(steps === undefined || held[at] ? {} : { stepsOver: steps }),
+          ...(steps === undefined || held[at] || isPartial ? {} : { stepsOver: steps }),
           setAt: held[at] ? [] : this.settersOf(part),
         }
       }),

@@ -43,20 +43,23 @@ export interface Beginning {
   readonly given: readonly Assignment[]
   readonly onTheWay: readonly number[]
   readonly asked: readonly Assignment[]
-  /** Whether a point was come to. */
-  readonly isPassed: boolean
+  /** Each time the point that was asked about was come to: what the slots that were asked about hold then. */
+  readonly passed: readonly (readonly Assignment[])[]
 }
 
 /** Finds out what can be decided where the story rests and what it does, by playing it on every path. */
 export class Actions extends PathFinder {
-  /** Every way to begin a playthrough; `hear` is told what slots hold each time a point is come to. Undefined where there are too many. */
-  begin(point?: Point, hear: (values: Int32Array) => void = () => undefined): Beginning[] | undefined {
+  /** Every way to begin a playthrough; `hear` is told what some slots hold each time a point is come to. Undefined where there are too many. */
+  begin(
+    point?: Point,
+    slots: readonly number[] = [],
+    hear: (values: Int32Array) => void = () => undefined,
+  ): Beginning[] | undefined {
     const { machine, events } = this.engine
-    const { slots, givens } = this.search
-    const { begin, held, free } = givens.plan
+    const { begin, held, free } = this.search.givens.plan
     const standing: Standing = {
       location: -1,
-      base: Int32Array.from(slots.all, ({ initial }) => initial),
+      base: Int32Array.from(this.search.slots.all, ({ initial }) => initial),
       held: new Set(),
       inputs: new Set([...begin, ...held, ...free]),
     }
@@ -65,11 +68,12 @@ export class Actions extends PathFinder {
       found = this.paths(standing, () => {
         events.asked.fill(0)
         let location = -1
-        let isPassed = false
+        const passed: Assignment[][] = []
         const onTheWay = this.listening(
           point,
           () => {
-            isPassed = true
+            this.touch(slots, standing)
+            passed.push(slots.map((slot) => [slot, this.values.bare[slot]!]))
             hear(this.values.bare)
           },
           () => [...shows(() => (location = machine.resume(this.story.start, -1)))],
@@ -79,7 +83,7 @@ export class Actions extends PathFinder {
           values: [...this.values.bare],
           onTheWay: this.withEndless(onTheWay, location),
           asked: this.askedNow(),
-          isPassed,
+          passed,
         }
       })?.map(({ given, outcome }) => ({ ...outcome, given }))
     })
@@ -105,7 +109,10 @@ export class Actions extends PathFinder {
           const passed: Assignment[][] = []
           const [here, onTheWay] = this.listening(
             point,
-            () => passed.push(this.values.known(slots)),
+            () => {
+              this.touch(slots, this.standingAt(location))
+              passed.push(this.values.known(slots))
+            },
             () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
           )
           const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
@@ -177,6 +184,11 @@ export class Actions extends PathFinder {
     const { machine, programs } = this.engine
     this.isPointAsked = point !== undefined
     return machine.watching(point?.beat ?? -1, hear, () => programs.watching(point?.condition ?? -1, hear, play))
+  }
+
+  /** Of some slots, those that the game gives have one of their values each from here on. */
+  private touch(slots: readonly number[], { inputs }: Standing): void {
+    for (const slot of slots) if (inputs.has(slot)) void this.values.watched[slot]
   }
 
   private askedNow(): Assignment[] {

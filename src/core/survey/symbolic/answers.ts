@@ -4,10 +4,7 @@ import { has } from '../analysis/bits'
 import { keyOfLoss, type LostEnding, type PromiseVerdict, type QuestEnd } from '../findings/exploration'
 import type { LazyRoute } from '../findings/finding'
 import { EMPTY } from './node-table'
-import type { Leg } from '../explicit/transition-player'
-import { MOVE } from './actions'
 import type { GuardedCommand } from './commands'
-import { levelsBefore } from './set-routes'
 import type { Level, Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 
@@ -163,42 +160,10 @@ function through(
   const { diagrams, levels } = search
   const take = (): RouteItem[] => diagrams.withRoom(along)
   const along = (): RouteItem[] => {
-    let one = search.one(location, set)
-    const legs: Leg[] = []
-    const first = one
-    let at = location
-    for (let layer = left; layer > 0;) {
-      const { from, isMove } = levelsBefore(toEnds, layer)
-      const step = stepOn(search, at, one, toEnds, from, isMove)
-      if (step === undefined) break
-      legs.push(search.legOf(step.command))
-      one = search.one(step.command.action.to, step.nearer)
-      at = step.command.action.to
-      layer = step.layer
-    }
-    return search.routeInto(levels, depth, location, first, legs)
+    const one = search.one(location, set)
+    return search.routeInto(levels, depth, location, one, search.legsOn(location, one, toEnds, left))
   }
   return { length: levels[depth]!.distance + toEnds[left]!.distance, take }
-}
-
-/** A command from a state into one of some layers. */
-function stepOn(
-  search: SymbolicSearch,
-  location: number,
-  state: number,
-  layers: readonly Level[],
-  into: readonly number[],
-  isMove: boolean,
-): { readonly command: GuardedCommand; readonly nearer: number; readonly layer: number } | undefined {
-  for (const command of search.commandsOf(location)) {
-    if ((command.action.decision === MOVE) !== isMove) continue
-    for (const layer of into) {
-      const goal = layers[layer]!.sets.get(command.action.to) ?? EMPTY
-      const nearer = search.diagrams.both(search.after(command, state), goal)
-      if (nearer !== EMPTY) return { command, nearer, layer }
-    }
-  }
-  return undefined
 }
 
 function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, PromiseVerdict> {

@@ -84,9 +84,13 @@ export class PathFinder {
     this.compiler = this.engine.compiler as WatchedCompiler
   }
 
-  /** The values for which a condition holds in states resting at a location; undefined where there are too many. */
-  valuesFor(location: number, expr: Expr): (readonly Assignment[])[] | undefined {
-    return this.paths(this.standingAt(location), this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
+  /**
+   * The values for which a condition holds in states resting at a location, where slots that they do not hold have some values;
+   * undefined where there are too many.
+   */
+  valuesFor(location: number, expr: Expr, given: readonly Assignment[] = []): (readonly Assignment[])[] | undefined {
+    const standing = this.withGiven(this.standingAt(location), given)
+    return this.paths(standing, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
       outcome ? [guards] : [],
     )
   }
@@ -279,7 +283,19 @@ export class PathFinder {
     return (this.standing = { location, base, held, inputs })
   }
 
-  private optionsOf(slot: number): readonly number[] {
+  private withGiven(standing: Standing, given: readonly Assignment[]): Standing {
+    if (given.length === 0) return standing
+    const base = standing.base.slice()
+    const inputs = new Set(standing.inputs)
+    for (const [slot, value] of given) {
+      base[slot] = value
+      inputs.delete(slot)
+    }
+    return { ...standing, base, inputs }
+  }
+
+  /** What the game may give for a slot. */
+  optionsOf(slot: number): readonly number[] {
     const one = this.search.slots.all[slot]!
     return (one.kind === 'entry' ? one.given?.options : undefined) ?? []
   }

@@ -19,10 +19,12 @@ export class SetBearings {
 
   constructor(private readonly search: SymbolicSearch) {}
 
-  /** What is so at a beat, of some slots; undefined where there are too many ways to look at. */
-  at(beat: number, slots: readonly number[]): Passed | undefined {
+  /** What is so at a beat, of some slots, but those that may be anything; undefined where there are too many ways to look at. */
+  at(beat: number, asked: readonly number[]): Passed | undefined {
     const { search } = this
     const { diagrams, reached } = search
+    const { free } = search.search.givens.plan
+    const slots = asked.filter((slot) => !free.includes(slot))
     const { story } = search
     const values = new Map(slots.map((slot) => [slot, new Set<number>()]))
     const outcomes: Sets = new Map()
@@ -44,7 +46,7 @@ export class SetBearings {
       }
     } else {
       const event = search.events.partsOf(beat)
-      const start = search.passedAtStart({ beat }, (now) => {
+      const start = search.passedAtStart({ beat }, [], (now) => {
         for (const slot of slots) values.get(slot)!.add(now[slot]!)
       })
       for (const { location, set } of start) {

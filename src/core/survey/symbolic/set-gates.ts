@@ -1,6 +1,7 @@
 import type { Expr } from '../../expression/ast'
 import { GateObservations } from '../interpreter/gate-observations'
 import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
+import type { Assignment } from './path-finder'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** Ways in which the parts of a gate fail that are told apart. */
@@ -13,9 +14,6 @@ export function gateInSets(
   parts: readonly Expr[],
   reads: readonly (readonly number[])[],
 ): GateObservations | undefined {
-  // what may be anything at each rest is not held in sets
-  const free = search.search.givens.plan.free
-  if (reads.some((slots) => slots.some((slot) => free.includes(slot)))) return undefined
   return ifNotTooMuch(() => lookAt(search, search.events.part(address), parts, reads))
 }
 
@@ -27,10 +25,9 @@ function lookAt(
 ): GateObservations {
   const seen = new GateObservations(reads)
   const { compiler } = search.actions.engine
-  const { layout } = search.search
   const tests = parts.map((part) => compiler.test(part))
-  search.passedAtStart({ condition }, (values) => seen.look(tests, values))
   const slots = [...new Set(reads.flat())]
+  search.passedAtStart({ condition }, slots, (values) => seen.look(tests, values))
   for (const [location, set] of search.reached) {
     if (!search.commandsOf(location).some(({ action }) => action.asked.some(([asked]) => asked === condition))) continue
     const commands = search.commandsPassing(location, { condition }, slots)
@@ -39,17 +36,17 @@ function lookAt(
       const before = search.before(command, set)
       if (before === EMPTY) continue
       for (const known of command.action.passed) {
-        // a value that states there can't hold
-        if (known.some(([slot, value]) => !search.isHeldAt(location, slot) && layout.knownAt(location, slot) !== value))
-          throw new TooMuch()
         const asking = search.withValues(location, before, known)
         const read = search.valueReader(location, asking)
+        const others = known.filter(([slot]) => !search.isHeldAt(location, slot))
+        const values = new Map(others)
         reads.forEach((own, at) =>
           own.forEach((slot, index) => {
-            for (const value of read(slot)) seen.saw[at]![index]!.add(value)
+            const value = values.get(slot)
+            for (const each of value === undefined ? read(slot) : [value]) seen.saw[at]![index]!.add(each)
           }),
         )
-        partByPart(search, location, asking, parts, seen)
+        partByPart(search, location, asking, parts, others, seen)
       }
     }
   }
@@ -62,13 +59,14 @@ function partByPart(
   location: number,
   set: number,
   parts: readonly Expr[],
+  given: readonly Assignment[],
   seen: GateObservations,
 ): void {
   let ways: { readonly set: number; readonly failing: readonly number[] }[] = [{ set, failing: [] }]
   parts.forEach((part, at) => {
     const next: typeof ways = []
     for (const one of ways) {
-      const those = search.where(location, one.set, part)
+      const those = search.where(location, one.set, part, given)
       const others = search.diagrams.minus(one.set, those)
       if (those !== EMPTY) {
         seen.held[at] = true

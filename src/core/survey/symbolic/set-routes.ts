@@ -20,17 +20,25 @@ export function levelsBefore(
   return { from, isMove: false }
 }
 
+/** States in which the story can first rest, and what the game gives for that. */
+export interface Beginnings {
+  readonly location: number
+  readonly set: number
+  readonly given: readonly Assignment[]
+}
+
 /** Routes into sets of states, read off the levels in which they were come to. */
 export abstract class SetRoutes extends StateSets {
   /** Ways to begin, with the states that each leads to. */
-  readonly beginnings: { readonly location: number; readonly set: number; readonly given: readonly Assignment[] }[] = []
+  readonly beginnings: Beginnings[] = []
 
   /** How the story begins with what the game gives. */
   tellBegun(given: readonly Assignment[]): RouteItem[] {
     return this.told(given, [])
   }
 
-  private told(begun: readonly Assignment[], legs: readonly Leg[]): RouteItem[] {
+  /** A way as it is told: what the game gives at the start, and what is decided and given from there. */
+  told(begun: readonly Assignment[], legs: readonly Leg[]): RouteItem[] {
     const { search } = this
     return tellRoute(
       begun,
@@ -64,17 +72,21 @@ export abstract class SetRoutes extends StateSets {
 
   /** What the game gave for the story to begin in a state. */
   givenFor(location: number, state: number): readonly Assignment[] {
-    const { givens } = this.search
     const found = this.beginnings.find(
       (one) => one.location === location && this.diagrams.both(one.set, state) !== EMPTY,
     )
-    if (found === undefined) return []
-    const values = this.valuesAt(location, this.diagrams.both(found.set, state))
-    const held = [...givens.plan.begin, ...givens.plan.held].flatMap((slot): Assignment[] => {
+    return found === undefined ? [] : this.givenToBegin(found, this.diagrams.both(found.set, state))
+  }
+
+  /** What the game gave for the story to begin in one of some states in one way: what it gave on that way, and what was not asked for there. */
+  givenToBegin({ location, given }: Beginnings, set: number): readonly Assignment[] {
+    const { begin, held } = this.search.givens.plan
+    const values = this.valuesAt(location, set)
+    const others = [...begin, ...held].flatMap((slot): Assignment[] => {
       const own = values.get(slot)
-      return own === undefined || found.given.some(([other]) => other === slot) ? [] : [[slot, own[0]!]]
+      return own === undefined || given.some(([other]) => other === slot) ? [] : [[slot, own[0]!]]
     })
-    return [...found.given, ...held]
+    return [...given, ...others]
   }
 
   /** A way to one of some states at a location, which are come to at a depth. */
@@ -90,6 +102,41 @@ export abstract class SetRoutes extends StateSets {
       length: levels[depth]!.distance + (isDecided ? 1 : 0),
       take: () => this.routeInto(levels, depth, location, set, last === undefined ? [] : [this.legOf(last)]),
     }
+  }
+
+  /** A command from a state into one of some layers, and what of it comes there. */
+  stepOn(
+    location: number,
+    state: number,
+    layers: readonly Level[],
+    into: readonly number[],
+    isMove: boolean,
+  ): { readonly command: GuardedCommand; readonly nearer: number; readonly layer: number } | undefined {
+    for (const command of this.commandsOf(location)) {
+      if ((command.action.decision === MOVE) !== isMove) continue
+      for (const layer of into) {
+        const goal = layers[layer]!.sets.get(command.action.to) ?? EMPTY
+        const nearer = this.diagrams.both(this.after(command, state), goal)
+        if (nearer !== EMPTY) return { command, nearer, layer }
+      }
+    }
+    return undefined
+  }
+
+  /** A way from a state of a layer on to the first of all. */
+  legsOn(location: number, state: number, layers: readonly Level[], layer: number): Leg[] {
+    const legs: Leg[] = []
+    let [at, one] = [location, state]
+    for (let left = layer; left > 0;) {
+      const { from, isMove } = levelsBefore(layers, left)
+      const step = this.stepOn(at, one, layers, from, isMove)
+      if (step === undefined) break
+      legs.push(this.legOf(step.command))
+      at = step.command.action.to
+      one = this.one(at, step.nearer)
+      left = step.layer
+    }
+    return legs
   }
 
   /** A way from the start to one of some states of a level, and on by some legs. */

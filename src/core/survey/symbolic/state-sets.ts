@@ -39,8 +39,8 @@ export abstract class StateSets {
   protected readonly into: CommandGroup[][] = []
   protected readonly relations: Relations
   protected readonly maker: CommandMaker
-  /** By location and condition. */
-  private readonly holding: (Map<Expr, Relation> | undefined)[] = []
+  /** By location with what is given there, and by condition. */
+  private readonly holding = new Map<string, Map<Expr, Relation>>()
   private readonly beats: number
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
@@ -65,19 +65,19 @@ export abstract class StateSets {
     return this.search.story
   }
 
-  /** Of some states at a location, those in which a condition holds. */
-  where(location: number, set: number, expr: Expr): number {
+  /** Of some states at a location, those in which a condition holds, where slots that they do not hold have some values. */
+  where(location: number, set: number, expr: Expr, given: readonly Assignment[] = []): number {
     if (set === EMPTY) return EMPTY
     const { diagrams } = this
     switch (expr.kind) {
       case 'and':
-        return this.where(location, this.where(location, set, expr.left), expr.right)
+        return this.where(location, this.where(location, set, expr.left, given), expr.right, given)
       case 'or': {
-        const left = this.where(location, set, expr.left)
-        return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right))
+        const left = this.where(location, set, expr.left, given)
+        return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right, given))
       }
       case 'not':
-        return diagrams.minus(set, this.where(location, set, expr.operand))
+        return diagrams.minus(set, this.where(location, set, expr.operand, given))
       case 'arithmetic':
       case 'at':
       case 'bool':
@@ -92,19 +92,21 @@ export abstract class StateSets {
       case 'string':
       case 'taken':
       case 'visits':
-        return diagrams.image(this.relationFor(location, expr), set)
+        return diagrams.image(this.relationFor(location, expr, given), set)
     }
   }
 
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
-  private relationFor(location: number, expr: Expr): Relation {
-    const at = (this.holding[location] ??= new Map())
+  private relationFor(location: number, expr: Expr, given: readonly Assignment[]): Relation {
+    const key = [location, ...given].join(' ')
+    const at = this.holding.get(key) ?? new Map<Expr, Relation>()
+    this.holding.set(key, at)
     const known = at.get(expr)
     if (known !== undefined) return known
     const { resting } = this.actions.engine
     resting.beat = location % this.beats
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
-    const values = this.actions.valuesFor(location, expr)
+    const values = this.actions.valuesFor(location, expr, given)
     if (values === undefined) throw new TooMuch()
     const relation = this.relations.of(
       location,

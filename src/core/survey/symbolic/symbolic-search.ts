@@ -8,7 +8,7 @@ import { ENDLESS, MOVE, type Point } from './actions'
 import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
 import { type DiagramLimits, EMPTY, TooMuch } from './node-table'
-import { Observations } from './observations'
+import { Observations, type Observation } from './observations'
 import { SetRoutes } from './set-routes'
 import type { Level, Sets } from './state-sets'
 
@@ -87,9 +87,19 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     return this.levels[depth]!.distance + (pick === -1 || command!.action.decision === MOVE ? 0 : 1)
   }
 
+  /** What the game gave where something was seen before anything was decided. */
+  begunFor({ state }: Pick<Witness, 'state'>): readonly Assignment[] {
+    return this.begun[-2 - state] ?? []
+  }
+
+  /** What was seen as a witness says; undefined where that was before anything was decided, or by another search. */
+  observed({ state, told }: Witness): Observation | undefined {
+    return told !== undefined || state < 0 ? undefined : this.observations.at(state)
+  }
+
   routeOf({ state, pick, told }: Witness): RouteItem[] {
     if (told !== undefined) return told.route()
-    if (state < 0) return this.tellBegun(this.begun[-2 - state] ?? [])
+    if (state < 0) return this.tellBegun(this.begunFor({ state }))
     const { depth, location, set, command } = this.observations.at(state)
     const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))
     if (command === undefined) return this.routeInto(this.levels, depth, location, some)
@@ -168,15 +178,16 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       }
   }
 
-  /** Hears of what slots hold when the story comes to a point before anything is decided; gives the states in which it rests then, none for one that runs for ever. */
+  /** Hears of what some slots hold when the story comes to a point before anything is decided; gives the states in which it rests then, none for one that runs for ever. */
   passedAtStart(
     point: Point,
+    slots: readonly number[],
     hear: (values: Int32Array) => void,
   ): { readonly location: number | undefined; readonly set: number }[] {
-    const starts = this.actions.begin(point, hear)
+    const starts = this.actions.begin(point, slots, hear)
     if (starts === undefined) throw new TooMuch()
     return starts
-      .filter(({ isPassed }) => isPassed)
+      .filter(({ passed }) => passed.length > 0)
       .map(({ location, values, given }) => {
         return location === ENDLESS
           ? { location: undefined, set: EMPTY }

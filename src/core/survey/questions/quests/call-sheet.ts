@@ -3,9 +3,9 @@ import type { LinkedStory } from '../../../story/linked'
 import { allotSlots } from '../../analysis/slots'
 import { turnsTold } from '../../summaries/turn-plan'
 import { unlessTooMuch } from '../../symbolic/node-table'
-import { hasGiven, keptInSets, NODES_ASIDE, searchKeeping } from '../search-keeping'
+import { keptInSets, NODES_ASIDE, searchKeeping } from '../search-keeping'
 import { encounterGateSlots, type Axis, type CallSheet } from './sheet'
-import { SheetOfSets } from './sheet-of-sets'
+import { sheetOfSets } from './sheet-of-sets'
 import { SheetOfStates } from './sheet-of-states'
 
 export type { Axis, CallSheet, Cell, Column, DependsOn, Playing } from './sheet'
@@ -41,9 +41,9 @@ export function* callSheet(
     return true
   }
   if (!(yield* advance(single))) return undefined
-  if (!search.done && !hasGiven(story)) {
+  if (!search.done) {
     const sets = yield* keptInSets(search, turns, stop, NODES_ASIDE)
-    const sheet = sets && (yield* unlessTooMuch(new SheetOfSets(story, axis, quests, sets).gather(stop)))
+    const sheet = sets && (yield* unlessTooMuch(sheetOfSets(story, axis, quests, sets, stop)))
     if (sheet !== undefined) return sheet
   }
   if (!(yield* advance(Infinity))) return undefined

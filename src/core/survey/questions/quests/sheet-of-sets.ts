@@ -3,15 +3,22 @@ import type { LinkedChoice, LinkedStory } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
 import { CLOSED, MOVE } from '../../symbolic/actions'
 import type { GuardedCommand } from '../../symbolic/commands'
-import { EMPTY } from '../../symbolic/node-table'
+import { EMPTY, TooMuch } from '../../symbolic/node-table'
+import type { Assignment } from '../../symbolic/path-finder'
 import { nearestOf, routeToFirst, type Occasion } from '../../symbolic/set-facts'
 import type { Sets } from '../../symbolic/state-sets'
 import type { SymbolicSearch } from '../../symbolic/symbolic-search'
-import { Sheet, TALK_DEPTH, type Axis, type CallSheet } from './sheet'
+import { encounterGateSlots, Sheet, TALK_DEPTH, type Axis, type CallSheet } from './sheet'
+
+/** So many combinations of what the game gives are looked at one by one. */
+const GIVEN_MAX = 256
 
 /** A call sheet from sets of states, all of which were found. Throws TooMuch. */
-export class SheetOfSets extends Sheet<Occasion> {
+class SheetOfSets extends Sheet<Occasion> {
   private readonly talks = new Map<string, readonly string[]>()
+  private readonly free: ReadonlySet<number>
+  /** What the game may give at a rest, of what decides who can be approached. */
+  private readonly ways: readonly (readonly Assignment[])[]
 
   constructor(
     story: LinkedStory,
@@ -20,6 +27,21 @@ export class SheetOfSets extends Sheet<Occasion> {
     private readonly search: SymbolicSearch,
   ) {
     super(story, axis, quests, search.search.slots, search.events)
+    this.free = new Set(search.search.givens.plan.free)
+    const asked = new Set(encounterGateSlots(story, this.slots, 1))
+    this.ways = this.everyWay([...this.free].filter((slot) => asked.has(slot)))
+  }
+
+  /** Every combination of what the game may give for some slots. Throws TooMuch. */
+  private everyWay(slots: readonly number[]): Assignment[][] {
+    return slots.reduce<Assignment[][]>(
+      (ways, slot) => {
+        const options = this.search.actions.optionsOf(slot)
+        if (ways.length * options.length > GIVEN_MAX) throw new TooMuch()
+        return ways.flatMap((way) => options.map((value): Assignment[] => [...way, [slot, value]]))
+      },
+      [[]],
+    )
   }
 
   *gather(stop: () => boolean): Slices<CallSheet | undefined> {
@@ -30,7 +52,7 @@ export class SheetOfSets extends Sheet<Occasion> {
         if (stop()) return undefined
         yield
         this.reached[column] = true
-        if (beat.place) yield* this.seeWhere(location, own, column)
+        if (beat.place) for (const given of this.ways) yield* this.seeWhere(location, own, column, given)
         for (const command of search.commandsOf(location)) {
           const choice = this.choiceOf(command)
           if (choice?.who === undefined) continue
@@ -84,7 +106,12 @@ export class SheetOfSets extends Sheet<Occasion> {
       column,
       shown: onTheWay,
       states: search.diagrams.members(before, new Map()),
-      values: this.candidatesOf(choice).map(({ index }) => read(index)),
+      values: this.candidatesOf(choice).map(({ index }) => {
+        const given = command.action.given.find(([slot]) => slot === index)
+        if (given !== undefined) return [given[1]]
+        // what was not asked for may be anything
+        return this.free.has(index) ? search.actions.optionsOf(index) : read(index)
+      }),
       talk: () => {
         if (command.relation === undefined || to % story.beats.length === choice.beat) return []
         return this.talkFrom(to, search.after(command, before), choice.beat)
@@ -108,7 +135,7 @@ export class SheetOfSets extends Sheet<Occasion> {
         const beat = location % story.beats.length
         if (story.beats[beat]!.place || beat === place) continue
         for (const command of search.commandsOf(location)) {
-          if (command.action.decision === MOVE || command.action.to === CLOSED) continue
+          if (command.action.to === CLOSED) continue
           const before = search.before(command, some)
           if (before === EMPTY) continue
           const choice = this.choiceOf(command)
@@ -128,7 +155,7 @@ export class SheetOfSets extends Sheet<Occasion> {
   }
 
   /** Who can be approached here, who at another place in the same state, and whom a quest needs that can be nowhere. */
-  private *seeWhere(location: number, set: number, column: number): Slices<void> {
+  private *seeWhere(location: number, set: number, column: number, given: readonly Assignment[]): Slices<void> {
     const { search, story, whereabouts } = this
     const { diagrams } = search
     const here = location % story.beats.length
@@ -138,7 +165,8 @@ export class SheetOfSets extends Sheet<Occasion> {
       const at = story.beats[choice.beat]!
       if (!at.place) continue
       yield
-      const some = choice.beat === here ? this.openHere(location, set, choice) : this.openFrom(location, set, choice)
+      const some =
+        choice.beat === here ? this.openHere(location, set, choice, given) : this.openFrom(location, set, choice, given)
       if (choice.beat === here) {
         if (some !== EMPTY) whereabouts.note(choice.address, column, true)
         if (some !== set) whereabouts.note(choice.address, column, false)
@@ -160,17 +188,31 @@ export class SheetOfSets extends Sheet<Occasion> {
   }
 
   /** Of some states, those in which a choice of their beat can be taken. */
-  private openHere(location: number, set: number, { address }: LinkedChoice): number {
+  private openHere(location: number, set: number, { address }: LinkedChoice, given: readonly Assignment[]): number {
     const { search } = this
     let some = EMPTY
-    for (const command of search.commandsOf(location))
-      if (this.choiceOf(command)?.address === address) some = search.diagrams.union(some, search.before(command, set))
+    for (const command of search.commandsOf(location)) {
+      const isOther = ([slot, value]: Assignment) => given.some(([own, now]) => own === slot && now !== value)
+      if (this.choiceOf(command)?.address === address && !command.action.given.some(isOther))
+        some = search.diagrams.union(some, search.before(command, set))
+    }
     return some
   }
 
   /** Of some states, those in which the gate of a choice elsewhere holds. */
-  private openFrom(location: number, set: number, { when }: LinkedChoice): number {
+  private openFrom(location: number, set: number, { when }: LinkedChoice, given: readonly Assignment[]): number {
     if (when === undefined) return set
-    return when.expr === undefined ? EMPTY : this.search.where(location, set, when.expr)
+    return when.expr === undefined ? EMPTY : this.search.where(location, set, when.expr, given)
   }
+}
+
+/** The call sheet of a story whose states are known in sets; undefined where `stop` says so. Throws TooMuch. */
+export function* sheetOfSets(
+  story: LinkedStory,
+  axis: Axis,
+  quests: readonly number[],
+  search: SymbolicSearch,
+  stop: () => boolean,
+): Slices<CallSheet | undefined> {
+  return yield* new SheetOfSets(story, axis, quests, search).gather(stop)
 }

@@ -266,14 +266,13 @@ export abstract class Sheet<Occasion> {
   }
 }
 
-/** What gates by which people are met at one of several places ask for: it is asked from the others too. */
-export function encounterGateSlots(story: LinkedStory, slots: Slots): number[] {
+/** What gates by which people are met at one of several `places` ask for: it is asked from the others too. */
+export function encounterGateSlots(story: LinkedStory, slots: Slots, places = 2): number[] {
   const byPerson = new Map<string, Set<number>>()
   const gated = story.choices.filter(({ who, beat }) => who !== undefined && story.beats[beat]!.place)
   for (const { who, beat } of gated) byPerson.set(who!, (byPerson.get(who!) ?? new Set()).add(beat))
-  // only those who are met at several places are asked about from elsewhere
   return gated
-    .filter(({ who }) => byPerson.get(who!)!.size > 1)
+    .filter(({ who }) => byPerson.get(who!)!.size >= places)
     .flatMap(({ when }) => (when?.expr === undefined ? [] : slotsRead(story, slots, when.expr)))
 }
 
