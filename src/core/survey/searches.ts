@@ -37,7 +37,9 @@ const STRIDE = 2048
 const EXPLICIT = 1_000_000
 /** The same where there is no end in sight: states of more than so many bits, of which more than a share still wait to be looked at. */
 const EXPLICIT_WIDE = 20_000
-const WIDE_BITS = 40
+/** The same by what transitions cost. */
+const COST_WIDE = 300_000
+const WIDE_BITS = 32
 const WIDE_WAITING = 0.8
 /** Transitions that are gone through while sets are put together once; where there is no end in sight sets have most of the time. */
 const FOR_ONE_SET = 5
@@ -177,7 +179,9 @@ export class Searches {
     const { search } = this
     const isWide = search.layout.bits > WIDE_BITS && search.states - search.expanded > WIDE_WAITING * search.states
     const { explicit = isWide ? EXPLICIT_WIDE : EXPLICIT } = this.options
-    if (this.symbolic === undefined && search.states < explicit) return undefined
+    const { costOfTransition } = search
+    const isEarly = search.states < explicit && !(isWide && search.transitions * costOfTransition > COST_WIDE)
+    if (this.symbolic === undefined && isEarly) return undefined
     if (this.symbolic === undefined) {
       this.symbolic = new SymbolicSurvey(search, this.followed, this.options.limits)
       this.before = search.transitions
@@ -186,7 +190,7 @@ export class Searches {
     if (failed) return undefined
     return explicit === 0 ||
       search.bytes > EXPLICIT_BYTES ||
-      (isWide ? FOR_ONE_SET_WIDE : FOR_ONE_SET) * work <= search.transitions - this.before
+      (isWide ? FOR_ONE_SET_WIDE / costOfTransition : FOR_ONE_SET) * work <= search.transitions - this.before
       ? this.symbolic
       : undefined
   }

@@ -15,6 +15,12 @@ const HOT = 100
 const FIRST_CODE = 512
 const NEXT_CODE = 4
 
+/** So many cells of a state take as long again as all else that a transition takes. */
+const CELLS_A_TRANSITION = 2
+/** What is done in one go, by what transitions cost: some 50 milliseconds; and how many states first, when nobody knows yet. */
+const COST_A_TURN = 100_000
+const STATES_FIRST = 64
+
 export interface SearchLimits {
   readonly backward?: BackwardLimits
   readonly stateSet?: StateSetLimits
@@ -75,9 +81,9 @@ export class Search extends TransitionPlayer {
     return this.expanded === this.table.count
   }
 
-  /** Expands up to `count` more states; true when none is left. */
+  /** Expands up to `count` more states, fewer where much is to be done for each; true when none is left. */
   advance(count: number): boolean {
-    const until = this.expanded + count
+    const until = this.expanded + this.inOneGo(count)
     while (this.expanded < until) {
       if (this.expanded === this.levelEnd || this.expanded === this.table.count) {
         this.flush()
@@ -97,6 +103,17 @@ export class Search extends TransitionPlayer {
     }
     this.flush()
     return this.done
+  }
+
+  /** What a transition costs, where one of a state of one cell costs about 1: longer states are packed for longer. */
+  get costOfTransition(): number {
+    return 1 + this.layout.cells / CELLS_A_TRANSITION
+  }
+
+  /** How many states are expanded before others get their turn. */
+  private inOneGo(count: number): number {
+    const forOne = this.costOfTransition * Math.max(1, this.transitions / Math.max(1, this.expanded))
+    return Math.min(count, this.expanded === 0 ? STATES_FIRST : Math.max(1, Math.floor(COST_A_TURN / forOne)))
   }
 
   /**

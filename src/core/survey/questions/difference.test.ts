@@ -30,7 +30,7 @@ test('what one survey says and another does not is told once, turned round the o
     expect(there.settled).toEqual(back.appeared)
     if (!isSame(there)) different += 1
   }
-  expect(different).toBeGreaterThan(40)
+  expect(different).toBeGreaterThan(20)
 })
 
 test('what was not decided is not called lost', () => {

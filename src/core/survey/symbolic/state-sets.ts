@@ -1,4 +1,5 @@
 import type { Expr } from '../../expression/ast'
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Followed } from '../interpreter/condition-compiler'
 import type { EventLog } from '../interpreter/events'
@@ -291,11 +292,12 @@ export abstract class StateSets {
     )
   }
 
-  protected locationAt(location: number): LocationCommands | undefined {
-    const known = this.locations[location]
-    if (known !== undefined) return known
-    const made = this.maker.at(location)
+  /** Works out what can be decided at a location; false where that is too much. */
+  protected *prepare(location: number): Slices<boolean> {
+    if (this.locations[location] !== undefined) return true
+    const made = yield* this.maker.at(location)
     for (const group of made?.groups ?? []) (this.into[group.to] ??= []).push(group)
-    return (this.locations[location] = made)
+    this.locations[location] = made
+    return made !== undefined
   }
 }

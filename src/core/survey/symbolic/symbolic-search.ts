@@ -44,7 +44,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       this.begun.push(given)
       this.observations.note(onTheWay, asked, -1 - this.begun.length, -1)
       if (location === ENDLESS) continue
-      if (this.locationAt(location) === undefined) return false
+      if (!(yield* this.prepare(location))) return false
       const set = this.opening(location, values, given)
       this.beginnings.push({ location, set, given })
       this.add(next, location, set)
@@ -56,7 +56,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
         this.levels.push({ sets: level, distance })
         for (const [location, set] of level) this.add(this.reached, location, set)
         const moved: Sets = new Map()
-        for (const [location] of level) if (this.locationAt(location) === undefined) return false
+        for (const location of level.keys()) if (!(yield* this.prepare(location))) return false
         yield* this.follow(level, true, moved)
         level = this.without(moved, this.reached)
       }
