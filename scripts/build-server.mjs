@@ -1,4 +1,5 @@
 import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import { bundle } from './bundle.mjs'
 import { builtFrom, root } from './ensure.mjs'
 
@@ -8,9 +9,11 @@ const ENTRIES = {
   heavy: 'src/store/jobs/heavy.ts',
   worker: 'src/store/jobs/worker.ts',
   live: 'src/live/attach.ts',
+  tables: 'src/store/make-tables.ts',
 }
+const MIGRATIONS = 'src/store/migrations'
 
-/** Makes the database without tables of which each new one is a copy (`src/store/cluster.ts`). */
+/** Makes the database without tables of which new ones are copies (`src/store/cluster.ts`). */
 function ensureCluster() {
   return builtFrom(['package-lock.json'], join(root, 'dist', 'cluster'), async (folder) => {
     const { PGlite } = await import('@electric-sql/pglite')
@@ -22,11 +25,22 @@ function ensureCluster() {
 export async function ensureServer() {
   await ensureCluster()
   const sources = ['src/core', 'src/store', 'src/live', 'scripts/bundle.mjs', 'package-lock.json']
-  return builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
+  const server = await builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
     bundle({
       entryPoints: Object.entries(ENTRIES).map(([out, file]) => ({ out, in: join(root, file) })),
       external: ['ws', 'pg-boss'],
       outdir,
     }),
   )
+  await ensureTables(server)
+  return server
+}
+
+/** Makes the database with tables of which each new data folder is a copy. */
+function ensureTables(server) {
+  const sources = ['package-lock.json', MIGRATIONS, 'src/store/migrate.ts', 'src/store/rows']
+  return builtFrom(sources, join(root, 'dist', 'tables'), async (folder) => {
+    const { makeTables } = await import(pathToFileURL(join(server, 'tables.mjs')).href)
+    await makeTables(join(folder, 'db'), join(root, MIGRATIONS))
+  })
 }

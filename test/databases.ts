@@ -1,17 +1,24 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import type { Database } from '../src/store/database'
+import { migrate } from '../src/store/migrate'
 import { openPglite } from '../src/store/pglite'
 import { openPostgres } from '../src/store/postgres'
 import { PostgresServer } from './postgres'
+
+const MIGRATIONS = resolve('src/store/migrations')
 
 /** Where the store's database can be. */
 export const PLACES = ['of this process', 'of a server'] as const
 export type Place = (typeof PLACES)[number]
 
-/** For all tests of a file: opens databases without tables, in either place. */
-export function databases(): { readonly folder: () => string; open(place: Place, name: string): Promise<Database> } {
+/** For all tests of a file: opens databases in either place, without tables, or with them and nothing in them. */
+export function databases(): {
+  readonly folder: () => string
+  open(place: Place, name: string): Promise<Database>
+  withTables(place: Place, name: string): Promise<Database>
+} {
   let server: PostgresServer
   let folder: string
   beforeAll(async () => {
@@ -26,5 +33,13 @@ export function databases(): { readonly folder: () => string; open(place: Place,
     folder: () => folder,
     open: async (place, name) =>
       place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name)),
+    withTables: async (place, name) => {
+      const database =
+        place === 'of a server'
+          ? await openPostgres(await server.database(name))
+          : await openPglite(join(folder, name), { prepared: 'tables' })
+      await migrate(database, MIGRATIONS)
+      return database
+    },
   }
 }

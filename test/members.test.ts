@@ -8,14 +8,13 @@ import { newStory } from '../src/core/story/new-story'
 import { readBackup, writeBackup } from '../src/store/backup'
 import type { Database } from '../src/store/database'
 import { Members } from '../src/store/members'
-import { migrate } from '../src/store/migrate'
 import { Stories } from '../src/store/stories'
 import { Threads } from '../src/store/threads'
 import { shortStory } from './short-story'
 import { databases, PLACES } from './databases'
 
 const MIGRATIONS = resolve('src/store/migrations')
-const { folder, open } = databases()
+const { folder, open, withTables } = databases()
 
 const names = ['ada', 'bo', 'cy', 'dee']
 const doer = { id: 'ada', name: 'ada', address: '192.0.2.7' }
@@ -27,8 +26,7 @@ describe.each(PLACES)('who may do what, in a database %s', (place) => {
   let stories: Stories
 
   async function filled(name: string): Promise<void> {
-    database = await opened(name)
-    await migrate(database, MIGRATIONS)
+    database = await withTables(place, name)
     members = new Members(database)
     stories = new Stories(database)
     for (const id of names)

@@ -1,6 +1,7 @@
 import { open, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises'
 import { randomBytes } from 'node:crypto'
 import { join } from 'node:path'
+import type { Prepared } from './cluster'
 import type { Database } from './database'
 import { openPglite } from './pglite'
 
@@ -14,9 +15,13 @@ export class DamagedFolder extends Error {}
 
 /**
  * Opens the database of a data folder that this process owns, and makes it where there is none: in a folder of another
- * name, which gets its own when everything in it is on disk.
+ * name, which gets its own when everything in it is on disk. `prepared`: what is there before it is filled.
  */
-export async function openFolder(data: string, fill: (database: Database) => Promise<void>): Promise<Database> {
+export async function openFolder(
+  data: string,
+  fill: (database: Database) => Promise<void>,
+  prepared: Prepared = 'bare',
+): Promise<Database> {
   const folder = join(data, 'db')
   for (const name of await readdir(data)) {
     // what a start that was ended in the middle left behind
@@ -24,7 +29,7 @@ export async function openFolder(data: string, fill: (database: Database) => Pro
   }
   if (!(await isThere(folder))) {
     const made = join(data, `db.new-${randomBytes(4).toString('hex')}`)
-    const database = await openPglite(made)
+    const database = await openPglite(made, { prepared })
     try {
       await fill(database)
     } finally {

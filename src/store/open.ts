@@ -86,7 +86,7 @@ function storeOf(stories: Stories, members: Members, database: Database, works =
  * Opens the store of a data folder that this process owns, and makes the day's backup.
  */
 async function openOwn(places: StorePlaces, now: Date): Promise<Store> {
-  const database = await openFolder(places.data, (opened) => prepare(opened, places))
+  const database = await openFolder(places.data, (opened) => prepare(opened, places), 'tables')
   if ((await freeBytes(places.data)) > RESERVE_BYTES)
     await backUpDaily(database, places.data, now).catch((error: Error) =>
       console.error(`The day's backup could not be made: ${error.message}`),

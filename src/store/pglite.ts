@@ -1,7 +1,7 @@
 import { fsyncSync } from 'node:fs'
 import { PGlite, types } from '@electric-sql/pglite'
 import { NodeFS } from '@electric-sql/pglite/nodefs'
-import { layCluster } from './cluster'
+import { layCluster, type Prepared } from './cluster'
 import type { Database, Row, Sql } from './database'
 import { pause } from './pause'
 
@@ -40,12 +40,12 @@ const START = [
   ...['-c', 'max_wal_size=48MB', '-c', 'min_wal_size=32MB'],
 ]
 
-/** PostgreSQL embedded in this process, its files in `folder`. A transaction that is done is on disk. */
+/** PostgreSQL embedded in this process, its files in `folder`, where there are none as they were `prepared`. A transaction that is done is on disk. */
 export async function openPglite(
   folder: string,
-  { sync = fsyncSync }: { sync?: (descriptor: number) => void } = {},
+  { sync = fsyncSync, prepared = 'bare' }: { sync?: (descriptor: number) => void; prepared?: Prepared } = {},
 ): Promise<Database> {
-  await layCluster(folder)
+  await layCluster(folder, prepared)
   const db = await PGlite.create({
     fs: new DurableFolder(folder, sync),
     startParams: START,

@@ -60,20 +60,20 @@ function CauseView({ cause, story }: { cause: Cause; story: Story }) {
 }
 
 function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: Story }) {
-  const never = cause.parts.filter((part) => !part.everHolds)
   const isPartial = cause.isPartial === true
+  const never = cause.parts.filter((part) => !part.everHolds)
+  const told = isPartial ? cause.parts.filter(wasSeen) : never.length > 0 ? never : cause.parts
   return (
     <Box mb="1">
       <Text>
         The gate of {rowName(story, cause.address)} never holds
         {cause.behind ? ' where it is asked (only when nothing before it matched)' : ''}
-        {isPartial
-          ? '. It is asked in too many states to look at each part in all of them; in some of them it was so:'
-          : ':'}
+        {isPartial ? '. It is asked in too many states to look at each of its parts in all of them' : ''}
+        {told.length === 0 ? '.' : isPartial ? '; in some of them it was so:' : ':'}
       </Text>
       <Box as="ul" listStyleType="disc" pl="5">
-        {(never.length > 0 && !isPartial ? never : cause.parts).map((part) => (
-          <li key={part.source}>{sayPart(story, part, never.length === 0, isPartial)}</li>
+        {told.map((part) => (
+          <li key={part.source}>{isPartial ? sayInSome(story, part) : sayPart(story, part, never.length === 0)}</li>
         ))}
       </Box>
       {cause.remove.length > 0 && cause.remove.length < cause.parts.length && (
@@ -86,22 +86,35 @@ function GateView({ cause, story }: { cause: Cause & { kind: 'gate' }; story: St
   )
 }
 
-function sayPart(story: Story, part: GatePart, together: boolean, isPartial: boolean): string {
+function wasSeen({ everHolds, saw }: GatePart): boolean {
+  return everHolds || saw.some(({ values }) => values.length > 0)
+}
+
+function sayInSome(story: Story, part: GatePart): string {
+  return `“${sayExpression(story, part.source)}” ${part.everHolds ? 'held at times' : 'did not hold'} (${saySeen(story, part)})`
+}
+
+function saySeen(story: Story, { saw }: GatePart): string {
   const names = storyNames(story)
+  return saw
+    .map(({ of, id, values }) => {
+      const name = of === 'quest' ? names.quest(id) : of === 'visits' ? `visits to ${plainId(id)}` : plainId(id)
+      return `${name} is ${values.map(sayValue).join(', ')} here`
+    })
+    .join('; ')
+}
+
+function sayPart(story: Story, part: GatePart, together: boolean): string {
   const said = `“${sayExpression(story, part.source)}”`
-  const seen = part.saw.map(({ of, id, values }) => {
-    const name = of === 'quest' ? names.quest(id) : of === 'visits' ? `visits to ${plainId(id)}` : plainId(id)
-    return `${name} is ${values.map(sayValue).join(', ')} here`
-  })
-  if (isPartial) return `${said}: ${part.everHolds ? 'held at times' : 'did not hold'} (${seen.join('; ')})`
-  if (together) return `${said} holds at times, but not together with the others (${seen.join('; ')})`
+  const seen = saySeen(story, part)
+  if (together) return `${said} holds at times, but not together with the others (${seen})`
   const steps =
     part.stepsOver === undefined ? '' : `; it steps over ${part.stepsOver}: test with “at most” or “at least” instead`
   const set =
     part.setAt.length === 0
       ? ''
       : `; set at ${part.setAt.map(({ address, reached }) => `${rowName(story, address)}${reached ? '' : ', which is on no route'}`).join(' and ')}`
-  return `${said}: never (${seen.join('; ')})${steps}${set}`
+  return `${said}: never (${seen})${steps}${set}`
 }
 
 function sayExpression(story: Story, source: string): string {

@@ -2,6 +2,7 @@ import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import type { Followed } from '../interpreter/condition-compiler'
 import { Engine } from '../interpreter/engine'
+import { TO_PLACE, type ChoiceProgram } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import { variablesOf, variablesRead } from '../summaries/variables'
 import { WatchedCompiler } from './watched-compiler'
@@ -58,6 +59,8 @@ export class PathFinder {
   private standing: Standing | undefined
   /** What a slot is changed to in what is being played. */
   protected pick: (slot: number) => number = () => 0
+  /** By choice and by what is known of its gate: what is left of that. */
+  private readonly rests = new Map<string, Expr>()
   /** By choice: that it was not taken yet. */
   private readonly untaken = new Map<string, Expr>()
   /** By the choices that it asks about: whether one of them is open. */
@@ -188,31 +191,31 @@ export class PathFinder {
   ): { readonly some: Expr; readonly gates: readonly number[] } | boolean | undefined {
     const { choices } = this.engine.programs.of(beat)
     if (choices.length < CHOICES_TOGETHER) return undefined
+    const place = this.search.slots.place
+    const isAtPlace = this.values.isWritten(place) && this.values.bare[place] !== 0
+    // looked at first, as asking a condition that is known is noted
+    const open: { choice: ChoiceProgram; address: string; isKnown: boolean; gate: Part }[] = []
+    for (const [at, { when, address }] of this.story.beats[beat]!.choices.entries()) {
+      const choice = choices[at]!
+      const slots = when?.expr === undefined ? [] : this.slotsIn(when.expr)
+      const isKnown = slots.every(knows)
+      const gate = isKnown ? true : this.leftOf(address, when!.expr!, inputs)
+      if (!leadsSomewhere(choice, isAtPlace) || gate === undefined || (!isKnown && choice.once)) return undefined
+      open.push({ choice, address, isKnown, gate })
+    }
     const parts: Expr[] = []
     const gates: number[] = []
     const names: string[] = []
-    // looked at first, as asking a condition that is known is noted
-    const open = this.story.beats[beat]!.choices.map(({ when, address }, at) => {
-      const choice = choices[at]!
-      const slots = when?.expr === undefined ? [] : this.slotsIn(when.expr)
-      return { choice, expr: when?.expr, address, slots, isKnown: slots.every(knows) }
-    })
-    const isPlain = open.every(
-      ({ choice, isKnown, slots }) =>
-        choice.rules === undefined &&
-        choice.to >= 0 &&
-        (isKnown ||
-          (!choice.once && !slots.some((slot) => slot !== -1 && (this.values.isWritten(slot) || inputs.has(slot))))),
-    )
-    if (!isPlain) return undefined
-    for (const { choice, expr, address, isKnown } of open) {
-      if (!isKnown) {
-        parts.push(expr!)
+    const { asked } = this.engine.events
+    for (const { choice, address, isKnown, gate } of open) {
+      if (!isKnown && typeof gate === 'object') {
+        parts.push(gate.expr)
         gates.push(choice.event)
-        names.push(address)
+        names.push(gate.name)
         continue
       }
-      if (choice.when !== undefined && !choice.when()) continue
+      if (!isKnown) asked[choice.event]! |= gate === true ? 2 : 1
+      if (isKnown ? choice.when !== undefined && !choice.when() : gate !== true) continue
       if (!choice.once) return true
       if (!knows(choice.taken)) {
         parts.push(this.untakenOf(address))
@@ -227,6 +230,49 @@ export class PathFinder {
   }
 
   /**
+   * What is left of a condition on states where some of what it asks for was set meanwhile; undefined where a part asks for both, or for
+   * what the game gives.
+   */
+  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>): Part {
+    // which parts are known, and how they turn out
+    let outcomes = ''
+    const left = (part: Expr): Expr | boolean | undefined => {
+      const slots = this.slotsIn(part).filter((slot) => slot !== -1)
+      const isSet = slots.filter((slot) => this.values.isWritten(slot)).length
+      if (isSet === slots.length) {
+        const outcome = this.testOf(part)()
+        outcomes += outcome ? '1' : '0'
+        return outcome
+      }
+      if (part.kind === 'not') {
+        const operand = left(part.operand)
+        if (operand === undefined) return undefined
+        return typeof operand === 'boolean' ? !operand : notOf(part, operand)
+      }
+      if (part.kind === 'and' || part.kind === 'or') {
+        outcomes += '('
+        const sides = [left(part.left), left(part.right)] as const
+        outcomes += ')'
+        const settles = part.kind === 'or'
+        if (sides.includes(settles)) return settles
+        if (sides.includes(undefined)) return undefined
+        const [one, other] = sides
+        if (typeof one === 'boolean') return other
+        if (typeof other === 'boolean') return one
+        return one === part.left && other === part.right ? part : { ...part, left: one!, right: other! }
+      }
+      outcomes += '?'
+      return isSet > 0 || slots.some((slot) => inputs.has(slot)) ? undefined : part
+    }
+    const found = left(expr)
+    if (found === undefined || typeof found === 'boolean') return found
+    const own = found === expr ? name : `${name}:${outcomes}`
+    const known = this.rests.get(own) ?? found
+    this.rests.set(own, known)
+    return { expr: known, name: own }
+  }
+
+  /**
    * When some choice of a location is open, as one condition on states that rest there; undefined where it takes more than
    * that, or asks for what states there do not tell.
    */
@@ -238,7 +284,7 @@ export class PathFinder {
     let some: Expr | undefined
     for (const [at, { when, address }] of beats[location]!.choices.entries()) {
       const choice = choices[at]!
-      if (choice.rules !== undefined || choice.to < 0 || (when !== undefined && when.expr === undefined))
+      if (!leadsSomewhere(choice, beats[location]!.place) || (when !== undefined && when.expr === undefined))
         return undefined
       const gate = when?.expr
       if (gate !== undefined && this.slotsIn(gate).some((slot) => slot !== -1 && inputs.has(slot))) return undefined
@@ -329,6 +375,19 @@ export class PathFinder {
     const { min, max } = this.search.slots.all[open[0]!]!
     return max - min >= FEW
   }
+}
+
+/** What is left to be asked of a gate: nothing, since it is open or closed; a condition with a name of its own; undefined where that is not told. */
+type Part = { readonly expr: Expr; readonly name: string } | boolean | undefined
+
+function notOf(part: Expr & { kind: 'not' }, operand: Expr): Expr {
+  return operand === part.operand ? part : { ...part, operand }
+}
+
+/** Whether a choice leads somewhere wherever its gate is open: by its road, or by a rule that has no gate. */
+function leadsSomewhere({ rules, to }: ChoiceProgram, isAtPlace: boolean): boolean {
+  const isSome = (one: number) => one >= 0 || (one === TO_PLACE && isAtPlace)
+  return rules === undefined ? isSome(to) : rules.some((rule) => rule.when === undefined && isSome(rule.to))
 }
 
 /** The number under which a change of a slot stands among guards, and back. */
