@@ -96,12 +96,11 @@ test('sets of states say what single states say, also where there are too many f
   expect(compared).toBeGreaterThan(26)
 })
 
-// in each run of the tests those that are small for so many quests, else all that single states can be told of
+// in each run of the tests two that are small for so many quests, else all of which there are not too many single states
 test('stories of eight to fourteen quests at once are decided alike by single states and by sets', () => {
   let compared = 0
-  const most = isMuch ? 3_000_000 : 400_000
-  for (const seed of seeds(isMuch ? 30 : 1))
-    if (agreeBothWays(seed, linkStory(hubStory(seededRandom(seed), 8 + (seed % 7))), most)) compared += 1
+  for (const seed of isMuch ? seeds(30) : [42, 49])
+    if (agreeBothWays(seed, linkStory(hubStory(seededRandom(seed), 8 + (seed % 7))), 3_000_000)) compared += 1
   expect(compared).toBeGreaterThan(0)
 })
 
