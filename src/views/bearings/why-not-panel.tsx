@@ -99,7 +99,8 @@ function saySeen(story: Story, { saw }: GatePart): string {
   return saw
     .map(({ of, id, values }) => {
       const name = of === 'quest' ? names.quest(id) : of === 'visits' ? `visits to ${plainId(id)}` : plainId(id)
-      return `${name} is ${values.map(sayValue).join(', ')} here`
+      const said = values.map((value) => (of === 'quest' ? names.stage(id, String(value)) : sayValue(value)))
+      return `${name} is ${said.join(', ')} here`
     })
     .join('; ')
 }

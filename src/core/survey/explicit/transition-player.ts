@@ -248,12 +248,12 @@ export abstract class TransitionPlayer extends StateSpace {
     return legNumbered(this.lastLegs.legs, pick)
   }
 
-  /** Plays every transition again, with nothing marked: for questions about what happens on the way. */
-  replayAll(): void {
+  /** Plays every transition again, of so many states at `most`, with nothing marked: for questions about what happens on the way. */
+  replayAll(most = Infinity): void {
     const nothing = () => undefined
     this.events.quietly(() => {
       this.eachBeginning(nothing, nothing)
-      for (let state = 0; state < this.expanded; state += 1) {
+      for (let state = 0; state < Math.min(this.expanded, most); state += 1) {
         this.load(state)
         for (const choice of this.programs.of(this.beatOf(state)).choices) this.machine.isOpen(choice)
         this.replayFrom(state, nothing, nothing)

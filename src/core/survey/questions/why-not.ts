@@ -56,6 +56,8 @@ export interface WhyNot {
 }
 
 const VALUES_MAX = 40
+/** Where there are too many states to look at, so many of them are. */
+const STATES_OF_MANY = 20_000
 /** So many reasons are enough to begin with. */
 const CAUSES_MAX = 12
 
@@ -181,7 +183,7 @@ class Explainer {
     ])
     const ofAll = inSets && gateInSets(inSets, address, parts, reads)
     const isPartial = inSets !== undefined && ofAll === undefined
-    const { held, saw, fewest } = ofAll ?? this.askAgain(address, parts, reads)
+    const { held, saw, fewest } = ofAll ?? this.askAgain(address, parts, reads, isPartial ? STATES_OF_MANY : undefined)
     return {
       kind: 'gate',
       address,
@@ -202,13 +204,18 @@ class Explainer {
     }
   }
 
-  /** Asks the gate again wherever it is asked on any route, part by part. */
-  private askAgain(address: string, parts: readonly Expr[], reads: readonly (readonly number[])[]): GateObservations {
+  /** Asks the gate again wherever it is asked on any route, or in so many states at `most`, part by part. */
+  private askAgain(
+    address: string,
+    parts: readonly Expr[],
+    reads: readonly (readonly number[])[],
+    most?: number,
+  ): GateObservations {
     const { search } = this.survey
     const seen = new GateObservations(reads)
     const tests = parts.map((part) => search.compiler.test(part))
     const look = () => seen.look(tests, search.values)
-    search.programs.watching(search.events.part(address), look, () => search.replayAll())
+    search.programs.watching(search.events.part(address), look, () => search.replayAll(most))
     return seen
   }
 
