@@ -14,6 +14,7 @@ import { Survey } from '../src/core/survey/survey'
 import { spokenForms } from '../src/core/voices/spoken-forms'
 import { IN_SETS } from './agree'
 import { everyWay, givenStory } from './given-story'
+import { quay } from './quay'
 import { seeds } from './seeds'
 
 const SEEDS = 36
@@ -196,4 +197,36 @@ test('of what the game gives the call sheet says that it makes the difference', 
   expect(plays.map(({ line }) => line).sort()).toEqual(['quay.talk#line1', 'quay.talk#line2'])
   expect(dependsOn).toMatchObject([{ of: 'entry', id: 'tide' }])
   expect(dependsOn[0]!.values.map((some) => some.length)).toEqual([1, 1])
+})
+
+test('where no road asks for what the game gives, a change of it moves nobody on', () => {
+  const story = linkStory(
+    quay(
+      [
+        {
+          id: 'here',
+          arrive: [{ do: ["lamp = 'lost'"] }],
+          onward: [{ when: "before(lamp, 'lit')", to: 'quay.there' }],
+        },
+        { id: 'there', ending: 'sea' },
+      ],
+      {
+        ledger: [
+          { id: 'lamp', kind: 'switch', positions: ['dark', 'lit', 'lost'] },
+          { id: 'tide', kind: 'counter', min: 0, max: 3, given: 'rest' },
+        ],
+        endings: [{ id: 'sea', name: 'Out at sea' }],
+        promises: [{ id: 'high', kind: 'stillPossible', holds: 'tide == 3', while: 'tide > 0' }],
+      },
+    ),
+  )
+  for (const options of [{ explicit: Infinity }, IN_SETS]) {
+    const survey = new Survey(story, options)
+    while (!survey.advance());
+    const { reached, findings } = survey.result()
+    expect(reached.endings).toEqual({})
+    expect(findings.map(({ kind, key }) => [kind, ...key].join(' '))).toEqual(
+      expect.arrayContaining(['dead-end quay.here', 'no-way-out start']),
+    )
+  }
 })

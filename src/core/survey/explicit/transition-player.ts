@@ -82,15 +82,15 @@ export abstract class TransitionPlayer extends StateSpace {
       own = held.map((slot) => values[slot]!)
       for (const slot of held) givens.choose(slot)
     }
-    if (!stuck && program.asks) {
+    const isAtWord = !stuck && program.asks
+    // where nothing asks for it the story rests on, and states need not hold what would be asked for on coming again
+    if (isAtWord || !this.canMoveAt(beat)) {
       const hear = () => {
         // what it gives is no answer: false would end it
         if (isChanged()) move(location)
       }
       if (held.length > 0) givens.every(reset, choose, hear)
-      return true
-    }
-    if (held.length === 0 && this.readsGiven[beat] === 0) {
+      if (isAtWord) return true
       reset()
       if (stuck) return false
       return program.choices.some((choice) => machine.isOpen(choice))
@@ -162,7 +162,8 @@ export abstract class TransitionPlayer extends StateSpace {
       if (!choice.shownClosed || shown === undefined) continue
       // greyed where the story rests
       const rests = () => {
-        if (events.quietly(() => !machine.isOpen(choice) && machine.comeAgain(location, false) === location)) shown()
+        const isHere = () => !this.canMoveAt(location) || machine.comeAgain(location, false) === location
+        if (events.quietly(() => !machine.isOpen(choice) && isHere())) shown()
       }
       givens.every(reset, rests, () => undefined)
     }
@@ -229,7 +230,7 @@ export abstract class TransitionPlayer extends StateSpace {
     const program = this.programs.of(beat)
     givens.once(given, () => {
       if (item === undefined) {
-        if (stuckAfterWord || !program.asks) machine.comeAgain(beat, stuckAfterWord)
+        if ((stuckAfterWord || !program.asks) && this.canMoveAt(beat)) machine.comeAgain(beat, stuckAfterWord)
       } else if ('word' in item)
         machine.say(
           beat,

@@ -172,7 +172,10 @@ export class Actions extends PathFinder {
       () => true,
       () => {
         for (const slot of held) this.values.watched[slot] = this.pick(slot)
-        return isAtWord ? location : this.engine.machine.comeAgain(beat, location !== beat)
+        const { machine } = this.engine
+        if (!isAtWord && this.search.canMoveAt(beat)) return machine.comeAgain(beat, location !== beat)
+        machine.isOffered = false
+        return location
       },
     )
   }
