@@ -1,6 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
+import type { Prepared } from '../src/store/cluster'
 import type { Database } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
 import { openPglite } from '../src/store/pglite'
@@ -29,15 +30,13 @@ export function databases(): {
     await server.remove()
     await rm(folder, { recursive: true, force: true })
   })
+  const open = async (place: Place, name: string, prepared?: Prepared) =>
+    place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name), { prepared })
   return {
     folder: () => folder,
-    open: async (place, name) =>
-      place === 'of a server' ? openPostgres(await server.database(name)) : openPglite(join(folder, name)),
+    open: (place, name) => open(place, name),
     withTables: async (place, name) => {
-      const database =
-        place === 'of a server'
-          ? await openPostgres(await server.database(name))
-          : await openPglite(join(folder, name), { prepared: 'tables' })
+      const database = await open(place, name, 'tables')
       await migrate(database, MIGRATIONS)
       return database
     },

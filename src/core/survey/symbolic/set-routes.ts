@@ -105,7 +105,7 @@ export abstract class SetRoutes extends StateSets {
   }
 
   /** A command from a state into one of some layers, and what of it comes there. */
-  stepOn(
+  private stepOn(
     location: number,
     state: number,
     layers: readonly Level[],

@@ -40,8 +40,8 @@ export abstract class StateSets {
   protected readonly into: CommandGroup[][] = []
   protected readonly relations: Relations
   protected readonly maker: CommandMaker
-  /** By location with what is given there, and by condition. */
-  private readonly holding = new Map<string, Map<Expr, Relation>>()
+  /** By location, by what is given there, and by condition. */
+  private readonly holding: (Map<string, Map<Expr, Relation>> | undefined)[] = []
   private readonly beats: number
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
@@ -99,9 +99,10 @@ export abstract class StateSets {
 
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
   private relationFor(location: number, expr: Expr, given: readonly Assignment[]): Relation {
-    const key = [location, ...given].join(' ')
-    const at = this.holding.get(key) ?? new Map<Expr, Relation>()
-    this.holding.set(key, at)
+    const here = (this.holding[location] ??= new Map())
+    const key = given.join(' ')
+    const at = here.get(key) ?? new Map<Expr, Relation>()
+    here.set(key, at)
     const known = at.get(expr)
     if (known !== undefined) return known
     const { resting } = this.actions.engine
@@ -145,7 +146,7 @@ export abstract class StateSets {
   private offeredAt(location: number): number | undefined {
     let known = this.offered.get(location)
     if (known === undefined) {
-      const some = this.actions.offerAt(location)
+      const some = this.actions.offers.at(location)
       // where a condition asks for too many values others are asked instead
       const all = some && ifNotTooMuch(() => this.domainOf({ location, conditions: [[some, true]] }))
       known = all ?? null

@@ -5,7 +5,7 @@ import { turnsTold } from '../../summaries/turn-plan'
 import { unlessTooMuch } from '../../symbolic/node-table'
 import { keptInSets, NODES_ASIDE, searchKeeping } from '../search-keeping'
 import { encounterGateSlots, type Axis, type CallSheet } from './sheet'
-import { sheetOfSets } from './sheet-of-sets'
+import { SheetOfSets } from './sheet-of-sets'
 import { SheetOfStates } from './sheet-of-states'
 
 export type { Axis, CallSheet, Cell, Column, DependsOn, Playing } from './sheet'
@@ -43,7 +43,7 @@ export function* callSheet(
   if (!(yield* advance(single))) return undefined
   if (!search.done) {
     const sets = yield* keptInSets(search, turns, stop, NODES_ASIDE)
-    const sheet = sets && (yield* unlessTooMuch(sheetOfSets(story, axis, quests, sets, stop)))
+    const sheet = sets && (yield* unlessTooMuch(new SheetOfSets(story, axis, quests, sets).gather(stop)))
     if (sheet !== undefined) return sheet
   }
   if (!(yield* advance(Infinity))) return undefined

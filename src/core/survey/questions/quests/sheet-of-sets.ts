@@ -14,11 +14,9 @@ import { encounterGateSlots, Sheet, TALK_DEPTH, type Axis, type CallSheet } from
 const GIVEN_MAX = 256
 
 /** A call sheet from sets of states, all of which were found. Throws TooMuch. */
-class SheetOfSets extends Sheet<Occasion> {
+export class SheetOfSets extends Sheet<Occasion> {
   private readonly talks = new Map<string, readonly string[]>()
   private readonly free: ReadonlySet<number>
-  /** What the game may give at a rest, of what decides who can be approached. */
-  private readonly ways: readonly (readonly Assignment[])[]
 
   constructor(
     story: LinkedStory,
@@ -28,31 +26,33 @@ class SheetOfSets extends Sheet<Occasion> {
   ) {
     super(story, axis, quests, search.search.slots, search.events)
     this.free = new Set(search.search.givens.plan.free)
-    const asked = new Set(encounterGateSlots(story, this.slots, 1))
-    this.ways = this.everyWay([...this.free].filter((slot) => asked.has(slot)))
   }
 
-  /** Every combination of what the game may give for some slots. Throws TooMuch. */
-  private everyWay(slots: readonly number[]): Assignment[][] {
-    return slots.reduce<Assignment[][]>(
-      (ways, slot) => {
-        const options = this.search.actions.optionsOf(slot)
-        if (ways.length * options.length > GIVEN_MAX) throw new TooMuch()
-        return ways.flatMap((way) => options.map((value): Assignment[] => [...way, [slot, value]]))
-      },
-      [[]],
-    )
+  /** Every combination of what the game may give at a rest, of what decides who can be approached. Throws TooMuch. */
+  private everyWay(): Assignment[][] {
+    const asked = new Set(encounterGateSlots(this.story, this.slots, 1))
+    return [...this.free]
+      .filter((slot) => asked.has(slot))
+      .reduce<Assignment[][]>(
+        (ways, slot) => {
+          const options = this.search.actions.optionsOf(slot)
+          if (ways.length * options.length > GIVEN_MAX) throw new TooMuch()
+          return ways.flatMap((way) => options.map((value): Assignment[] => [...way, [slot, value]]))
+        },
+        [[]],
+      )
   }
 
   *gather(stop: () => boolean): Slices<CallSheet | undefined> {
     const { search, story } = this
+    const ways = this.everyWay()
     for (const [location, set] of search.reached) {
       const beat = story.beats[location % story.beats.length]!
       for (const [column, own] of this.byColumn(location, set)) {
         if (stop()) return undefined
         yield
         this.reached[column] = true
-        if (beat.place) for (const given of this.ways) yield* this.seeWhere(location, own, column, given)
+        if (beat.place) for (const given of ways) yield* this.seeWhere(location, own, column, given)
         for (const command of search.commandsOf(location)) {
           const choice = this.choiceOf(command)
           if (choice?.who === undefined) continue
@@ -204,15 +204,4 @@ class SheetOfSets extends Sheet<Occasion> {
     if (when === undefined) return set
     return when.expr === undefined ? EMPTY : this.search.where(location, set, when.expr, given)
   }
-}
-
-/** The call sheet of a story whose states are known in sets; undefined where `stop` says so. Throws TooMuch. */
-export function* sheetOfSets(
-  story: LinkedStory,
-  axis: Axis,
-  quests: readonly number[],
-  search: SymbolicSearch,
-  stop: () => boolean,
-): Slices<CallSheet | undefined> {
-  return yield* new SheetOfSets(story, axis, quests, search).gather(stop)
 }
