@@ -104,6 +104,13 @@ test('stories of eight to fourteen quests at once are decided alike by single st
   expect(compared).toBeGreaterThan(0)
 })
 
+test('gates of choices that are made once do not multiply the ways on', () => {
+  const survey = new Survey(linkStory(hubStory(seededRandom(1015), 8)), IN_SETS)
+  while (!survey.advance());
+  // asked for one by one they make ten thousand
+  expect(survey.inSets!.commandsOf(0).length).toBeLessThan(1000)
+})
+
 test('a gate that would take too much to look at everywhere is told of as far as it was seen', () => {
   const open = questsAroundHub(6)
   const [hub] = open.scenes

@@ -30,6 +30,12 @@ export const MOVE = -1
 /** The choice is closed. */
 export const CLOSED = -2
 
+/** How a condition turned out, among what is asked. */
+const FALSE = 1
+
+/** What is asked on a way, apart from where it leads. */
+const SEEN_ALONE = { writes: [], goesOn: false, to: CLOSED, here: [], onTheWay: [], passed: [] }
+
 /** A moment of the play: when the lines of a beat have been shown, or when a condition is asked. */
 export interface Point {
   readonly beat?: number
@@ -126,8 +132,11 @@ export class Actions extends PathFinder {
         })
       })
       if (paths === undefined) return false
-      for (const { guards, conditions, writes, given, outcome } of paths)
+      for (const { guards, conditions, writes, given, outcome, closed } of paths) {
         found.push({ guards, conditions, writes, given, ...outcome, decision })
+        for (const [event, more] of closed)
+          found.push({ ...SEEN_ALONE, guards, conditions: more, given, asked: [[event, FALSE]], decision })
+      }
       return true
     }
     if (!this.moves(location, program.asks && !stuck, play)) return undefined
@@ -194,7 +203,7 @@ export class Actions extends PathFinder {
   /** Plays something and hears each time that a point is come to. */
   private listening<T>(point: Point | undefined, hear: () => void, play: () => T): T {
     const { machine, programs } = this.engine
-    this.isPointAsked = point !== undefined
+    this.heard = point?.condition ?? -1
     return machine.watching(point?.beat ?? -1, hear, () => programs.watching(point?.condition ?? -1, hear, play))
   }
 

@@ -9,6 +9,19 @@ import type { WatchedValues } from './watched-values'
 /** Choices of a beat that are asked about together, at least. */
 const CHOICES_TOGETHER = 2
 
+/** Whether some choice of a beat is open, as far as that is not known. */
+export interface Offered {
+  /** The condition that tells it; undefined where none is. */
+  readonly some: Expr | undefined
+  /** Gates of choices, by their events, that are asked and false if none is open. */
+  readonly gates: readonly number[]
+  /**
+   * Gates that are asked then and may still be true, as their choices may have been taken before; that they have been true is known of
+   * that. With what each of them asks for.
+   */
+  readonly unsure: readonly (readonly [event: number, gate: Expr])[]
+}
+
 /** Tells as one condition whether some choice of a beat is open, so that not every choice parts the ways. */
 export class Offers {
   /** By choice and by what is known of its gate: what is left of that. */
@@ -27,53 +40,63 @@ export class Offers {
   ) {}
 
   /**
-   * Whether some choice of a beat is open: as far as it is known, or as one condition on what is not, so that not every choice
-   * parts the way; `gates`: of these, those that are asked and false if it is not so. Undefined where it takes more than that, or
-   * asks for what the game gives (`inputs`), which no state holds.
+   * Whether some choice of a beat, of those from one place to before another, is open: as far as it is known, or as one condition on
+   * what is not, so that not every choice parts the way. Undefined where it takes more than that, or asks for what the game gives
+   * (`inputs`), which no state holds.
    */
   now(
     beat: number,
     knows: (slot: number) => boolean,
     inputs: ReadonlySet<number>,
-  ): { readonly some: Expr; readonly gates: readonly number[] } | boolean | undefined {
+    from: number,
+    end: number,
+  ): Offered | boolean | undefined {
+    if (end - from < CHOICES_TOGETHER) return undefined
     const { choices } = this.engine.programs.of(beat)
-    if (choices.length < CHOICES_TOGETHER) return undefined
+    const { bare, watched } = this.values
     const place = this.search.slots.place
-    const isAtPlace = this.values.isWritten(place) && this.values.bare[place] !== 0
+    const isBack = ({ to, rules }: ChoiceProgram) => to === TO_PLACE || rules?.some((rule) => rule.to === TO_PLACE)
+    if (!knows(place) && choices.slice(from, end).some(isBack)) void watched[place]
+    const isAtPlace = knows(place) && bare[place] !== 0
     // looked at first, as asking a condition that is known is noted
     const open: { choice: ChoiceProgram; address: string; isKnown: boolean; gate: Part }[] = []
-    for (const [at, { when, address }] of this.story.beats[beat]!.choices.entries()) {
+    for (let at = from; at < end; at += 1) {
+      const { when, address } = this.story.beats[beat]!.choices[at]!
       const choice = choices[at]!
       const slots = when?.expr === undefined ? [] : this.read.slotsIn(when.expr)
       const isKnown = slots.every(knows)
       const gate = isKnown ? true : this.leftOf(address, when!.expr!, inputs)
-      if (!leadsSomewhere(choice, isAtPlace) || gate === undefined || (!isKnown && choice.once)) return undefined
+      if (!leadsSomewhere(choice, isAtPlace) || gate === undefined) return undefined
       open.push({ choice, address, isKnown, gate })
     }
     const parts: Expr[] = []
     const gates: number[] = []
+    const unsure: [event: number, gate: Expr][] = []
     const names: string[] = []
     const { asked } = this.engine.events
+    const isTaken = ({ once, taken }: ChoiceProgram) => (!once ? false : knows(taken) ? bare[taken] !== 0 : undefined)
     for (const { choice, address, isKnown, gate } of open) {
+      const isOver = isTaken(choice)
       if (!isKnown && typeof gate === 'object') {
-        parts.push(gate.expr)
-        gates.push(choice.event)
-        names.push(gate.name)
+        if (isOver === false) gates.push(choice.event)
+        else unsure.push([choice.event, gate.expr])
+        if (isOver === true) continue
+        parts.push(isOver === false ? gate.expr : this.untakenWith(gate.name, gate.expr, address))
+        names.push(isOver === false ? gate.name : `${gate.name}!`)
         continue
       }
       if (!isKnown) asked[choice.event]! |= gate === true ? 2 : 1
       if (isKnown ? choice.when !== undefined && !choice.when() : gate !== true) continue
-      if (!choice.once) return true
-      if (!knows(choice.taken)) {
-        parts.push(this.untakenOf(address))
-        names.push(`!${address}`)
-      } else if (this.values.bare[choice.taken] === 0) return true
+      if (isOver === false) return true
+      if (isOver === true) continue
+      parts.push(this.untakenOf(address))
+      names.push(`!${address}`)
     }
-    if (parts.length === 0) return false
+    if (parts.length === 0) return unsure.length === 0 ? false : { some: undefined, gates, unsure }
     const key = names.join(' ')
     const some = this.known.get(key) ?? parts.reduce((left, right) => either(left, right))
     this.known.set(key, some)
-    return { some, gates }
+    return { some, gates, unsure }
   }
 
   /**
@@ -138,10 +161,18 @@ export class Offers {
         return undefined
       if (gate === undefined && !choice.once) return undefined
       const parts = [...(gate === undefined ? [] : [gate]), ...(choice.once ? [this.untakenOf(address)] : [])]
-      const open = parts.reduce((left, right): Expr => ({ ...NOWHERE, kind: 'and', left, right }))
+      const open = parts.reduce(both)
       some = some === undefined ? open : either(some, open)
     }
     return some
+  }
+
+  /** That a gate is open whose choice was not taken yet. */
+  private untakenWith(name: string, gate: Expr, choice: string): Expr {
+    const own = `${name}!`
+    const known = this.rests.get(own) ?? both(gate, this.untakenOf(choice))
+    this.rests.set(own, known)
+    return known
   }
 
   private untakenOf(choice: string): Expr {
@@ -170,6 +201,10 @@ function leadsSomewhere({ rules, to }: ChoiceProgram, isAtPlace: boolean): boole
 
 /** Where what nobody wrote stands. */
 const NOWHERE = { start: 0, end: 0 }
+
+function both(left: Expr, right: Expr): Expr {
+  return { ...NOWHERE, kind: 'and', left, right }
+}
 
 function either(left: Expr, right: Expr): Expr {
   return { ...NOWHERE, kind: 'or', left, right }

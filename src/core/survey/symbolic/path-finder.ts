@@ -28,6 +28,8 @@ export interface Path<T> extends Demand {
   readonly given: readonly Assignment[]
   readonly writes: readonly Assignment[]
   readonly outcome: T
+  /** Gates, by their events, that are asked on the way and false if more holds. */
+  readonly closed: readonly (readonly [event: number, conditions: readonly Decided[]])[]
 }
 
 /** Ways through one decision beyond which it is given up. */
@@ -60,8 +62,8 @@ export class PathFinder {
   /** Whether some choice is open, as one condition. */
   readonly offers: Offers
   private readonly read: ConditionReader
-  /** Whether it is heard what is known when a point is come to: then everything is asked one after another. */
-  protected isPointAsked = false
+  /** A condition, by the number of its part, of which it is heard what is known when it is asked; -1 for none. */
+  protected heard = -1
 
   constructor(
     protected readonly story: LinkedStory,
@@ -106,6 +108,7 @@ export class PathFinder {
       this.engine.machine.wasPutBack()
       const guards = [...demand.guards]
       const conditions = [...demand.conditions]
+      const asides: (readonly [event: number, gate: Expr])[] = []
       for (const [slot, value] of guards) if (slot >= 0) bare[slot] = value
       const free = new Set([...held, ...inputs])
       for (const [slot] of guards) free.delete(slot)
@@ -139,20 +142,24 @@ export class PathFinder {
         slot === -1 ||
         this.values.isWritten(slot) ||
         (!inputs.has(slot) && (!held.has(slot) || guards.some(([own]) => own === slot)))
-      this.engine.machine.offers = (beat) => {
-        if (this.isPointAsked) return undefined
-        const found = this.offers.now(beat, knows, inputs)
+      const isSomeOpen = (beat: number, from: number, end: number): boolean | undefined => {
+        const found = this.offers.now(beat, knows, inputs, from, end)
         if (typeof found !== 'object') return found
-        const known = conditions.find(([other]) => other === found.some)
-        if (known === undefined) {
-          waiting.push({ guards: [...guards], conditions: [...conditions, [found.some, true, true]] })
-          conditions.push([found.some, false])
+        const { some, unsure } = found
+        if (some !== undefined) {
+          const known = conditions.find(([other]) => other === some)
+          if (known === undefined) {
+            waiting.push({ guards: [...guards], conditions: [...conditions, [some, true, true]] })
+            conditions.push([some, false])
+          }
+          if (known?.[1] === true) return true
         }
-        if (known?.[1] === true) return true
+        asides.push(...unsure)
         const { asked } = this.engine.events
         for (const event of found.gates) asked[event]! |= 1
         return false
       }
+      this.engine.machine.offers = (beat) => this.isOffered(beat, isSomeOpen)
       let outcome: T
       try {
         outcome = this.values.watch(play)
@@ -167,9 +174,27 @@ export class PathFinder {
       const left = this.leftOpen(conditions, own, base)
       if (left === undefined) continue
       const given = guards.filter(isGiven).map(([slot, value]): Assignment => [slot < 0 ? changeOf(slot) : slot, value])
-      found.push({ guards: own, given, conditions: left, writes, outcome })
+      const closed = asides.flatMap(([event, gate]) => {
+        const more = this.leftOpen([...conditions, [gate, false]], own, base)
+        return more === undefined ? [] : [[event, more] as const]
+      })
+      found.push({ guards: own, given, conditions: left, writes, outcome, closed })
     }
     return found
+  }
+
+  /** Whether some choice of a beat is open, in the order of play; `isSomeOpen` says so of some of them as one condition, where it can. */
+  private isOffered(
+    beat: number,
+    isSomeOpen: (beat: number, from: number, end: number) => boolean | undefined,
+  ): boolean | undefined {
+    const { machine, programs } = this.engine
+    const { choices } = programs.of(beat)
+    const heard = this.heard === -1 ? -1 : choices.findIndex(({ event }) => event === this.heard)
+    if (heard === -1) return isSomeOpen(beat, 0, choices.length)
+    const isOpen = (from: number, end: number) =>
+      isSomeOpen(beat, from, end) ?? choices.slice(from, end).some((choice) => machine.isOpen(choice))
+    return isOpen(0, heard) || machine.isOpen(choices[heard]!) || isOpen(heard + 1, choices.length)
   }
 
   /** Of conditions those that guards do not settle; undefined where guards say otherwise than one of them. */
