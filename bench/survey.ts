@@ -165,7 +165,7 @@ for (const [name, make] of FAMILIES) {
 console.log('\nIn sets, as the command line does it. Power: how the time has grown with the size since the row before.')
 console.log(
   'family'.padEnd(34) +
-    ['size', 'states', 'ms', 'power', 'diagrams', 'levels', 'MB'].map((name) => name.padStart(12)).join(''),
+    ['size', 'states', 'ms', 'power', 'diagrams', 'MB'].map((name) => name.padStart(12)).join(''),
 )
 for (const [name, sizes, make] of IN_SETS) {
   if (only !== undefined && !name.includes(only)) continue
@@ -185,7 +185,6 @@ for (const [name, sizes, make] of IN_SETS) {
       ms.toFixed(0),
       power === '' ? '' : power.toFixed(1),
       inSets?.diagrams.nodes ?? 'one by one',
-      inSets?.levels.length ?? '',
       (figures.bytes / 1e6).toFixed(0),
     ]
     console.log(name.padEnd(34) + row.map((value) => String(value).padStart(12)).join(''))

@@ -4,8 +4,8 @@ import type { PlayState } from '../play/state'
 import { decide } from '../play/step'
 import type { LinkedBeat } from '../story/linked'
 import type { RouteItem } from '../story/types'
-import { EMPTY, unlessTooMuch } from '../survey/symbolic/node-table'
-import type { Level } from '../survey/symbolic/state-sets'
+import { unlessTooMuch } from '../survey/symbolic/node-table'
+import type { Distances } from '../survey/symbolic/distances'
 import type { SymbolicSearch } from '../survey/symbolic/symbolic-search'
 import type { Guide, Way } from './guide'
 import { slotReader } from './slot-reader'
@@ -17,7 +17,7 @@ export class SetGuide implements Guide {
 
   private constructor(
     private readonly sets: SymbolicSearch,
-    private readonly levels: readonly Level[],
+    private readonly distances: Distances,
   ) {
     this.read = slotReader(sets.search)
   }
@@ -26,16 +26,16 @@ export class SetGuide implements Guide {
   static to(sets: SymbolicSearch, ending: number): SetGuide | 'too much' | undefined {
     const goals = sets.ended(ending)
     if (goals.size === 0) return undefined
-    const levels = inOneGo(unlessTooMuch(sets.layersTo(goals)))
-    return levels === undefined ? 'too much' : new SetGuide(sets, levels)
+    const distances = inOneGo(unlessTooMuch(sets.distancesTo(goals)))
+    return distances === undefined ? 'too much' : new SetGuide(sets, distances)
   }
 
   begin(state: PlayState): void {
-    this.distance = this.distanceOf(state, 0)
+    this.distance = this.distanceOf(state)
   }
 
   given(state: PlayState): void {
-    this.distance = this.distanceOf(state, 0)
+    this.distance = this.distanceOf(state)
   }
 
   ways(state: PlayState): readonly Way[] {
@@ -43,8 +43,7 @@ export class SetGuide implements Guide {
     return this.decisions(story.beats[state.at]!, state).map((decision) => {
       const next = decide(story, state, decision)
       if (!next.ok) throw new Error(`internal: what is open can't be decided: ${next.error}`)
-      // one decision brings the ending no nearer than by one
-      return { decision, distance: this.distanceOf(next.value, this.distance - 1) }
+      return { decision, distance: this.distanceOf(next.value) }
     })
   }
 
@@ -62,16 +61,13 @@ export class SetGuide implements Guide {
     return program.typable.map((word) => ({ at: beat.address, word: search.wordOf(program, word) }))
   }
 
-  /** Looked for from a distance on which it can't be below. */
-  private distanceOf(state: PlayState, least: number): number {
-    const { sets, levels } = this
+  private distanceOf(state: PlayState): number {
+    const { sets, distances } = this
     if (state.status === 'endless' || state.status === 'nowhere') return Infinity
     const isStuckAfterWord = state.status === 'stuck' && sets.story.beats[state.at]!.ask !== undefined
     const location = isStuckAfterWord ? sets.story.beats.length + state.at : state.at
-    const values = sets.variablesFrom(location, this.read(state))
-    const found = levels.find(
-      ({ sets: at, distance }) => distance >= least && sets.diagrams.has(at.get(location) ?? EMPTY, values),
-    )
-    return found?.distance ?? Infinity
+    if (!sets.reached.has(location)) return Infinity
+    const one = sets.diagrams.withRoom(() => sets.stateOf(location, this.read(state)))
+    return distances.nearest(location, one)?.distance ?? Infinity
   }
 }

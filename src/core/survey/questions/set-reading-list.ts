@@ -9,7 +9,7 @@ import { CLOSED } from '../symbolic/actions'
 import type { GuardedCommand } from '../symbolic/commands'
 import { EMPTY } from '../symbolic/node-table'
 import type { Assignment } from '../symbolic/path-finder'
-import type { Level, Sets } from '../symbolic/state-sets'
+import type { Distances } from '../symbolic/distances'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
 import { SHOWN, type ReadingList, type ReadingRoute } from './reading-routes'
 
@@ -35,7 +35,7 @@ interface Draft {
 export function* readingListInSets(search: SymbolicSearch, stop: () => boolean): Slices<ReadingList | undefined> {
   const { story } = search
   const items = itemsOf(search)
-  const ways = new Ways(search, yield* search.layersTo(search.ended()))
+  const ways = new Ways(search, yield* search.distancesTo(search.ended()))
   const begun = shownBy(story, [])
   const opening = new Set(begun.shows)
   const left = new Set(items.map(({ name }) => name).filter((name) => !opening.has(name)))
@@ -96,7 +96,7 @@ class Ways {
   constructor(
     private readonly search: SymbolicSearch,
     /** From the endings backwards. */
-    private readonly toEnding: readonly Level[],
+    private readonly toEnding: Distances,
   ) {}
 
   /** A shortest way to an item, and from there to the nearest ending, if one can still be come to. */
@@ -106,8 +106,7 @@ class Ways {
     // what another search has seen is told by it
     if (way === undefined) return search.routeOf(witness)
     if (decision !== undefined) this.goOn(way, this.commandFor(way, decision))
-    const left = way.at === undefined ? -1 : this.toEnding.findIndex(({ sets }) => this.isIn(sets, way.at!))
-    const on = left === -1 ? [] : search.legsOn(way.at!.location, way.at!.set, this.toEnding, left)
+    const on = way.at === undefined ? [] : search.legsOn(this.toEnding, way.at.location, way.at.set)
     return search.told(way.given, [...way.legs, ...on])
   }
 
@@ -123,10 +122,12 @@ class Ways {
       const at = { location: start.location, set: search.one(start.location, start.set) }
       return { given: search.givenToBegin(start, at.set), legs: [], at }
     }
-    const { depth, location, command } = seen
-    const set = command === undefined ? seen.set : search.before(command, seen.set)
-    const one = search.one(location, set)
-    const way: Way = { ...search.pathInto(search.levels, depth, location, one), at: { location, set: one } }
+    const { near, location, command } = seen
+    const one = search.one(location, near.set)
+    const way: Way = {
+      ...search.pathInto(search.distances, { ...near, set: one }, location),
+      at: { location, set: one },
+    }
     if (command === undefined) return way
     if (witness.pick === -1) way.legs.push({ item: undefined, given: command.action.given })
     else this.goOn(way, command)
@@ -155,10 +156,6 @@ class Ways {
       .filter((command) => nameOf(search.decision(command)) === nameOf(decision) && command.action.to !== CLOSED)
       .sort((a, b) => others(a) - others(b))
       .find((command) => search.before(command, at.set) !== EMPTY)
-  }
-
-  private isIn(sets: Sets, { location, set }: Standing): boolean {
-    return this.search.diagrams.both(sets.get(location) ?? EMPTY, set) !== EMPTY
   }
 }
 

@@ -5,7 +5,8 @@ import { keyOfLoss, type LostEnding, type PromiseVerdict, type QuestEnd } from '
 import type { LazyRoute } from '../findings/finding'
 import { EMPTY } from './node-table'
 import type { GuardedCommand } from './commands'
-import type { Level, Sets } from './state-sets'
+import type { Distances, Near } from './distances'
+import type { Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
@@ -15,11 +16,10 @@ export interface Answers {
   readonly promises: Readonly<Record<string, PromiseVerdict>>
 }
 
-/** States of one level at one location. */
+/** States at one location that are as near as one another. */
 interface Spot {
-  readonly depth: number
+  readonly near: Near
   readonly location: number
-  readonly set: number
 }
 
 /** Answers what the search over single states answers with backward sweeps; stops to let others work. */
@@ -34,8 +34,7 @@ export function* answers(search: SymbolicSearch): Generator<void, Answers> {
 }
 
 function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, LostEnding[] | 'nowhere'> {
-  const { diagrams, levels } = search
-  const { beginnings } = search
+  const { diagrams, beginnings, distances } = search
   const canEndFrom = ({ location, set }: (typeof beginnings)[number]) =>
     diagrams.both(set, canEnd.get(location) ?? EMPTY)
   if (!beginnings.some((one) => canEndFrom(one) !== EMPTY)) return 'nowhere'
@@ -47,46 +46,31 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
     found.set('start', { key: 'start', by: undefined, route: { length: 0, take: () => diagrams.withRoom(take) } })
   }
   if ([...search.reached].every(([location, set]) => canEnd.get(location) === set)) return [...found.values()]
-  // which decisions lose an ending at all; where first is looked for only of these
-  const losing = new Map<number, GuardedCommand[]>()
+  const losing: (Spot & { readonly command: GuardedCommand })[] = []
   for (const [location, set] of search.reached) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
-    const those: GuardedCommand[] = []
     for (const command of search.commandsOf(location)) {
       yield
       const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
-      if (lost !== EMPTY) those.push(command)
+      const near = distances.nearest(location, search.comeFrom(command, lost, before))
+      if (near !== undefined) losing.push({ near, location, command })
     }
-    if (those.length > 0) losing.set(location, those)
   }
-  for (const { depth, location, set } of spots(levels, losing)) {
-    const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
-    if (before === EMPTY) continue
-    for (const command of losing.get(location)!) {
-      yield
-      const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
-      if (lost === EMPTY) continue
-      const decision = search.decision(command)
-      const key = keyOfLoss(decision, search.search.story.beats[location % search.search.story.beats.length]!.address)
-      if (!found.has(key))
-        found.set(key, {
-          key,
-          by: decision,
-          route: search.lazyRouteInto(levels, depth, location, search.comeFrom(command, lost, before), command),
-        })
-    }
+  for (const { near, location, command } of losing.sort((a, b) => a.near.step - b.near.step)) {
+    const decision = search.decision(command)
+    const key = keyOfLoss(decision, search.story.beats[location % search.story.beats.length]!.address)
+    if (!found.has(key))
+      found.set(key, { key, by: decision, route: search.lazyRouteInto(distances, near, location, command) })
   }
   return [...found.values()]
 }
 
 function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Generator<void, QuestEnd[]> {
-  const { diagrams, levels, reached } = search
+  const { diagrams, distances, reached } = search
   const { story, slots, layout, horizon } = search.search
   const found: QuestEnd[] = []
   // how far the end is, where that is asked
-  let toEnds: readonly Level[] = [{ sets: goals, distance: 0 }]
-  let isFar = false
-  const far = (depth: number, left: number) => levels[depth]!.distance + toEnds[left]!.distance
+  let toEnds: Distances | undefined
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
     const slot = slots.ofQuest[quest.index]!
@@ -106,72 +90,68 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
     const canClose = yield* search.comingTo(done, holds)
     for (let stage = 1; stage < quest.stages.length; stage += 1) {
       if (quest.outcomes[stage] !== undefined) continue
-      let stranded: LazyRoute | undefined
-      let open: { readonly spot: Spot; readonly left: number } | undefined
-      const strandedIn = (location: number, under: number) =>
-        search.isEnding(location) ? EMPTY : diagrams.minus(under, canClose.get(location) ?? EMPTY)
+      let stranded: Spot | undefined
+      let open: { readonly location: number; readonly distance: number; readonly set: number } | undefined
       const mayEndAt = (location: number) =>
         search.isEnding(location) || !has(horizon.ahead.row(location % story.beats.length), quest.index)
-      // where it is so at all; only there it is looked for where first
-      const some = new Set<number>()
       for (const [location, set] of reached) {
         if (!holds(location)) continue
         yield
         const under = search.having(location, set, slot, stage)
-        const isOpen = mayEndAt(location) && diagrams.both(under, canEnd.get(location) ?? EMPTY) !== EMPTY
-        if (isOpen && !search.isEnding(location) && !isFar) {
-          toEnds = yield* search.layersTo(goals)
-          isFar = true
+        if (!search.isEnding(location)) {
+          const caught = diagrams.minus(under, canClose.get(location) ?? EMPTY)
+          stranded = nearer(stranded, location, distances.nearest(location, caught))
         }
-        if (isOpen || strandedIn(location, under) !== EMPTY) some.add(location)
-      }
-      for (const { depth, location, set } of spots(levels, some)) {
-        yield
-        const under = search.having(location, set, slot, stage)
-        if (under === EMPTY) continue
-        const caught = stranded === undefined ? strandedIn(location, under) : EMPTY
-        if (caught !== EMPTY) stranded = search.lazyRouteInto(levels, depth, location, caught)
-        if (!mayEndAt(location)) continue
-        for (
-          let left = 0;
-          left < toEnds.length && far(depth, left) < (open === undefined ? Infinity : far(open.spot.depth, open.left));
-          left += 1
-        ) {
-          const near = diagrams.both(under, toEnds[left]!.sets.get(location) ?? EMPTY)
-          if (near !== EMPTY) open = { spot: { depth, location, set: near }, left }
-        }
+        const ending = mayEndAt(location) ? diagrams.both(under, canEnd.get(location) ?? EMPTY) : EMPTY
+        if (ending === EMPTY) continue
+        toEnds ??= yield* search.distancesTo(goals)
+        const through = distances.through(toEnds, location, ending)
+        if (through !== undefined && (open === undefined || through.distance < open.distance))
+          open = { location, ...through }
       }
       const name = { quest: quest.id, stage: quest.stages[stage]! }
-      if (stranded !== undefined) found.push({ kind: 'stranded-stage', ...name, route: stranded })
+      if (stranded !== undefined) {
+        const { near, location } = stranded
+        found.push({ kind: 'stranded-stage', ...name, route: search.lazyRouteInto(distances, near, location) })
+      }
       if (open !== undefined)
-        found.push({ kind: 'left-open', ...name, route: through(search, open.spot, toEnds, open.left) })
+        found.push({ kind: 'left-open', ...name, route: through(search, open.location, open, toEnds!) })
     }
   }
   return found
 }
 
-/** A way through one of some states on to an end that is so many decisions away. */
+/** The nearer of what was found before and the nearest states of another location. */
+function nearer(spot: Spot | undefined, location: number, near: Near | undefined): Spot | undefined {
+  return near !== undefined && (spot === undefined || near.step < spot.near.step) ? { near, location } : spot
+}
+
+/** A way through one of some states on to an end, which takes so many decisions in all. */
 function through(
   search: SymbolicSearch,
-  { depth, location, set }: Spot,
-  toEnds: readonly Level[],
-  left: number,
+  location: number,
+  { distance, set }: Pick<Near, 'distance' | 'set'>,
+  toEnds: Distances,
 ): LazyRoute {
-  const { diagrams, levels } = search
-  const take = (): RouteItem[] => diagrams.withRoom(along)
+  const { diagrams, distances } = search
   const along = (): RouteItem[] => {
     const one = search.one(location, set)
-    return search.routeInto(levels, depth, location, one, search.legsOn(location, one, toEnds, left))
+    return search.routeInto(
+      distances,
+      distances.nearest(location, one)!,
+      location,
+      search.legsOn(toEnds, location, one),
+    )
   }
-  return { length: levels[depth]!.distance + toEnds[left]!.distance, take }
+  return { length: distance, take: () => diagrams.withRoom(along) }
 }
 
 function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, PromiseVerdict> {
-  const { diagrams, levels } = search
+  const { diagrams, distances } = search
   const { kind } = linked.promise
-  const brokenAt = ({ depth, location, set }: Spot, by = levels): PromiseVerdict => ({
+  const brokenAt = ({ near, location }: Spot, by = distances): PromiseVerdict => ({
     verdict: 'broken',
-    route: search.routeInto(by, depth, location, set),
+    route: search.routeInto(by, near, location),
   })
   switch (kind) {
     case 'never':
@@ -202,58 +182,33 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
       return spot === undefined ? { verdict: 'kept' } : brokenAt(spot)
     }
     case 'inOrder': {
-      const seen: Sets = new Map()
-      const ways: Level[] = []
-      let next: Sets = new Map()
-      for (const { location, set } of search.beginnings) search.add(next, location, set)
-      for (let distance = 0; next.size > 0; distance += 1) {
-        const start = ways.length
-        for (let sets = next; sets.size > 0;) {
-          const depth = ways.push({ sets, distance }) - 1
-          for (const [location, set] of sets) {
-            yield
-            search.add(seen, location, set)
-            const left = diagrams.minus(set, search.where(location, set, linked.first!))
-            const met = search.where(location, left, linked.then!)
-            if (met !== EMPTY) return brokenAt({ depth, location, set: met }, ways)
-            sets.set(location, left)
-          }
-          const moved: Sets = new Map()
-          yield* search.follow(ways[depth]!.sets, true, moved)
-          sets = search.without(moved, seen)
-        }
-        const decided: Sets = new Map()
-        for (const { sets } of ways.slice(start)) yield* search.follow(sets, false, decided)
-        next = search.without(decided, seen)
+      // ways on which the first has not held yet
+      const before: Sets = new Map()
+      for (const [location, set] of search.reached) {
+        yield
+        const left = diagrams.minus(set, search.where(location, set, linked.first!))
+        if (left !== EMPTY) before.set(location, left)
       }
-      return { verdict: 'kept' }
+      const ways = yield* search.distancesWithin(before)
+      const spot = yield* nearest(search, (location, set) => search.where(location, set, linked.then!), ways, before)
+      return spot === undefined ? { verdict: 'kept' } : brokenAt(spot, ways)
     }
   }
 }
 
-/** The nearest of the states that are picked out of those of a location; first it is asked where there are some at all. */
+/** The nearest of the states that are picked out of those of a location. */
 function* nearest(
-  { levels, reached }: SymbolicSearch,
+  { distances, reached }: SymbolicSearch,
   pick: (location: number, set: number) => number,
+  by = distances,
+  among = reached,
 ): Generator<void, Spot | undefined> {
-  const some = new Set<number>()
-  for (const [location, set] of reached) {
+  let spot: Spot | undefined
+  for (const [location, set] of among) {
     yield
-    if (pick(location, set) !== EMPTY) some.add(location)
+    spot = nearer(spot, location, by.nearest(location, pick(location, set)))
   }
-  for (const spot of spots(levels, some)) {
-    yield
-    const set = pick(spot.location, spot.set)
-    if (set !== EMPTY) return { ...spot, set }
-  }
-  return undefined
-}
-
-/** All at some locations, nearest first. */
-function* spots(levels: readonly Level[], at: Pick<ReadonlySet<number>, 'size' | 'has'>): Generator<Spot, void> {
-  if (at.size === 0) return
-  for (const [depth, level] of levels.entries())
-    for (const [location, set] of level.sets) if (at.has(location)) yield { depth, location, set }
+  return spot
 }
 
 function memo(test: (location: number) => boolean): (location: number) => boolean {

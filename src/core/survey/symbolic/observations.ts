@@ -1,17 +1,17 @@
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
 import { MOVE, type Action } from './actions'
 import type { Assignment } from './path-finder'
 import { isEnding, type CommandGroup, type GuardedCommand } from './commands'
 import { EMPTY } from './node-table'
-import type { Level, Sets } from './state-sets'
+import type { Distances, Near } from './distances'
+import type { Sets } from './state-sets'
 
-/** States of one level from which something was seen. */
+/** The nearest states in which something was seen. */
 export interface Observation {
-  /** The level. */
-  readonly depth: number
+  readonly near: Near
   readonly location: number
-  readonly set: number
   /** What is decided there, or undefined for what is seen in the state itself. */
   readonly command: GuardedCommand | undefined
 }
@@ -20,7 +20,7 @@ export interface Observation {
 export interface Observable {
   readonly story: LinkedStory
   readonly events: EventLog
-  readonly levels: readonly Level[]
+  readonly distances: Distances
   readonly reached: Sets
   commandsOf(location: number): readonly GuardedCommand[]
   groupsOf(location: number): readonly CommandGroup[]
@@ -32,10 +32,19 @@ export interface Observable {
   stuckIn(location: number, set: number): number
 }
 
+/** The nearest states from which a command goes. */
+interface Seen extends Observation {
+  readonly command: GuardedCommand
+  /** Of what is as near, what is noted first. */
+  readonly order: number
+}
+
 /** What was seen where first: an event's witness is the number of an observation. */
 export class Observations {
   private readonly list: Observation[] = []
   private readonly asked: Uint8Array
+  /** By what was seen: after how many decisions at least. */
+  private readonly nearest = new Map<number, number>()
 
   constructor(private readonly search: Observable) {
     this.asked = new Uint8Array(search.events.asked.length)
@@ -46,58 +55,65 @@ export class Observations {
   }
 
   /** Notes what can be seen at each location and of each command, where that is first so. */
-  *make(): Generator<void, void> {
-    const { levels, reached } = this.search
-    const waiting = new Map<number, Set<GuardedCommand>>()
-    const possible = new Set<GuardedCommand>()
-    for (const location of reached.keys()) waiting.set(location, new Set(this.search.commandsOf(location)))
-    for (let first = 0; first < levels.length;) {
-      let end = first
-      while (end < levels.length && levels[end]!.distance === levels[first]!.distance) end += 1
-      for (const isMove of [true, false])
-        for (let depth = first; depth < end; depth += 1)
-          for (const [location, set] of levels[depth]!.sets)
-            yield* this.observeAt({ depth, location, set }, isMove, waiting.get(location)!, possible)
-      first = end
+  *make(): Slices<void> {
+    const { reached } = this.search
+    const seen: Seen[] = []
+    for (const [location, set] of reached) yield* this.observeAt(location, set, seen)
+    const { events } = this.search
+    seen.sort((a, b) => a.near.distance - b.near.distance || a.order - b.order || a.near.step - b.near.step)
+    for (const { near, location, command } of seen) {
+      const { action } = command
+      if (!this.isNews(action)) continue
+      const observation = this.list.push({ near, location, command }) - 1
+      this.note(action.here, action.asked, observation, -1)
+      this.note(action.onTheWay, [], observation, 0)
     }
     yield* this.observeDeadEnds()
-    this.search.events.asked.set(this.asked)
+    events.asked.set(this.asked)
   }
 
-  private *observeAt(
-    { depth, location, set }: Pick<Observation, 'depth' | 'location' | 'set'>,
-    isMove: boolean,
-    waiting: Set<GuardedCommand>,
-    possible: Set<GuardedCommand>,
-  ): Generator<void, void> {
+  /** From which states at a location commands go, by which something can be seen. */
+  private *observeAt(location: number, set: number, seen: Seen[]): Slices<void> {
     const { search } = this
     // of commands that are applied all at once none goes from there where they lead nowhere from there
     const idle = new Set<GuardedCommand>()
     for (const group of search.groupsOf(location)) {
-      if (group.isMove !== isMove || !group.commands.some((one) => waiting.has(one) && this.isNews(one.action)))
-        continue
+      if (!group.commands.some(({ action }) => this.isNews(action))) continue
       yield
       if (search.afterAny(group, set) === EMPTY) for (const one of group.commands) idle.add(one)
     }
-    for (const command of waiting) {
+    for (const command of search.commandsOf(location)) {
       const { action } = command
-      if ((action.decision === MOVE) !== isMove) continue
-      if (this.isNews(action)) {
-        if (idle.has(command)) continue
-        yield
-        if (search.before(command, set) === EMPTY) {
-          // what goes from none of all states is not looked at again
-          if (possible.has(command)) continue
-          if (search.before(command, search.reached.get(location)!) === EMPTY) waiting.delete(command)
-          else possible.add(command)
-          continue
-        }
-        const observation = this.list.push({ depth, location, set, command }) - 1
-        this.note(action.here, action.asked, observation, -1)
-        this.note(action.onTheWay, [], observation, 0)
-      }
-      waiting.delete(command)
+      if (idle.has(command) || !this.isNews(action)) continue
+      // what is seen by others that are as near is not looked for
+      const below = this.farthest(action)
+      if (below <= 0) continue
+      yield
+      const near = search.distances.nearest(location, search.before(command, set), below)
+      if (near === undefined) continue
+      seen.push({ near, location, command, order: action.decision === MOVE ? 0 : 1 })
+      this.eachIn(action, (name, later) => {
+        const distance = near.distance + later
+        if (distance < (this.nearest.get(name) ?? Infinity)) this.nearest.set(name, distance)
+      })
     }
+  }
+
+  /** From which distance on nothing is seen by an action that was not seen as near by others. */
+  private farthest(action: Action): number {
+    let farthest = 0
+    this.eachIn(action, (name, later) => {
+      farthest = Math.max(farthest, (this.nearest.get(name) ?? Infinity) - later)
+    })
+    return farthest
+  }
+
+  /** All that can be seen by an action, each under a number, and after how many decisions more. */
+  private eachIn({ here, onTheWay, asked, decision }: Action, hear: (name: number, later: number) => void): void {
+    for (const event of here) hear(event, 0)
+    for (const event of onTheWay) hear(event, decision === MOVE ? 0 : 1)
+    for (const [condition, outcome] of asked)
+      for (const one of [1, 2]) if ((outcome & one) !== 0) hear(-1 - (2 * condition + one - 1), 0)
   }
 
   /** Whether something that happens with it has not been noted yet. */
@@ -107,27 +123,22 @@ export class Observations {
     return here.some(isNew) || onTheWay.some(isNew) || asked.some(([one, how]) => (this.asked[one]! & how) !== how)
   }
 
-  private *observeDeadEnds(): Generator<void, void> {
-    const { search } = this
-    const { events, levels, story } = search
-    const stuck = new Set<number>()
-    for (const [location, set] of search.reached) {
+  private *observeDeadEnds(): Slices<void> {
+    const { distances, events, reached, story } = this.search
+    const found: Observation[] = []
+    for (const [location, set] of reached) {
       yield
-      if (!isEnding(story, location) && search.stuckIn(location, set) !== EMPTY) stuck.add(location)
+      if (isEnding(story, location)) continue
+      const near = distances.nearest(location, this.search.stuckIn(location, set))
+      if (near !== undefined) found.push({ near, location, command: undefined })
     }
-    if (stuck.size === 0) return
-    for (const [depth, { sets }] of levels.entries())
-      for (const [location, all] of sets) {
-        if (!stuck.has(location)) continue
-        const event = events.number('dead-end', story.beats[location % story.beats.length]!.address)
-        if (events.occurred[event] === 1) continue
-        yield
-        const set = search.stuckIn(location, all)
-        if (set === EMPTY) continue
-        events.state = this.list.push({ depth, location, set, command: undefined }) - 1
-        events.pick = -1
-        events.record(event)
-      }
+    for (const one of found.sort((a, b) => a.near.step - b.near.step)) {
+      const event = events.number('dead-end', story.beats[one.location % story.beats.length]!.address)
+      if (events.occurred[event] === 1) continue
+      events.state = this.list.push(one) - 1
+      events.pick = -1
+      events.record(event)
+    }
   }
 
   /** Events and outcomes of conditions that go with an observation, or with a beginning (a negative number). */

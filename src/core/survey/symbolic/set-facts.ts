@@ -53,28 +53,27 @@ export function* endingsClosed(search: SymbolicSearch): Slices<Map<string, Close
 
 /** A shortest route to the first of some occasions, with the decision. */
 export function routeToFirst(search: SymbolicSearch, occasions: readonly Occasion[]): RouteItem[] {
-  const { diagrams, levels } = search
-  for (const [depth, { sets }] of levels.entries()) {
-    for (const { command, set } of occasions) {
-      const some = diagrams.both(sets.get(command.from) ?? EMPTY, set)
-      if (some !== EMPTY) return search.lazyRouteInto(levels, depth, command.from, some, command).take()
-    }
-  }
-  throw new Error('internal: an occasion that is never come to')
+  const { distances } = search
+  const [first] = occasions
+    .flatMap(({ command, set }) => {
+      const near = distances.nearest(command.from, set)
+      return near === undefined ? [] : [{ command, near }]
+    })
+    .sort((a, b) => a.near.step - b.near.step)
+  if (first === undefined) throw new Error('internal: an occasion that is never come to')
+  return search.lazyRouteInto(distances, first.near, first.command.from, first.command).take()
 }
 
-/** The nearest of some states of a location: by which level, and a shortest route. */
+/** The nearest of some states of a location: how near they are, and a shortest route. */
 export function nearestOf(
   search: SymbolicSearch,
   location: number,
   set: number,
 ): { readonly nearness: number; readonly route: () => RouteItem[] } {
-  const { diagrams, levels } = search
-  for (const [depth, { sets }] of levels.entries()) {
-    const some = diagrams.both(sets.get(location) ?? EMPTY, set)
-    if (some !== EMPTY) return { nearness: depth, route: search.lazyRouteInto(levels, depth, location, some).take }
-  }
-  throw new Error('internal: states that are never come to')
+  const { distances } = search
+  const near = distances.nearest(location, set)
+  if (near === undefined) throw new Error('internal: states that are never come to')
+  return { nearness: near.step, route: search.lazyRouteInto(distances, near, location).take }
 }
 
 /** What sets a stage of a quest, by the part of the story that does: the quest's number, and the stage's. */

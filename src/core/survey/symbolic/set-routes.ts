@@ -6,19 +6,8 @@ import { MOVE } from './actions'
 import type { Assignment } from './path-finder'
 import type { GuardedCommand } from './commands'
 import { EMPTY } from './node-table'
-import { StateSets, type Level } from './state-sets'
-
-/** The levels from which a level is come to, and whether that is a decision. */
-export function levelsBefore(
-  levels: readonly Level[],
-  at: number,
-): { readonly from: number[]; readonly isMove: boolean } {
-  const { distance } = levels[at]!
-  if (at > 0 && levels[at - 1]!.distance === distance) return { from: [at - 1], isMove: true }
-  const from: number[] = []
-  for (let one = at - 1; one >= 0 && levels[one]!.distance === distance - 1; one -= 1) from.push(one)
-  return { from, isMove: false }
-}
+import type { Distances, Near } from './distances'
+import { StateSets, type Sets } from './state-sets'
 
 /** States in which the story can first rest, and what the game gives for that. */
 export interface Beginnings {
@@ -27,8 +16,10 @@ export interface Beginnings {
   readonly given: readonly Assignment[]
 }
 
-/** Routes into sets of states, read off the levels in which they were come to. */
+/** Routes into sets of states, read off how near states are. */
 export abstract class SetRoutes extends StateSets {
+  /** All states that were come to. */
+  abstract readonly reached: Sets
   /** Ways to begin, with the states that each leads to. */
   readonly beginnings: Beginnings[] = []
 
@@ -57,7 +48,7 @@ export abstract class SetRoutes extends StateSets {
   /** The states in which the story can first rest: what is held and was not asked for on the way may be anything that the game gives. */
   protected opening(location: number, values: readonly number[], given: readonly Assignment[]): number {
     const { slots, givens } = this.search
-    let set = this.single(location, values)
+    let set = this.stateOf(location, (slot) => values[slot]!)
     for (const slot of [...givens.plan.begin, ...givens.plan.held]) {
       if (!this.isHeldAt(location, slot) || given.some(([own]) => own === slot)) continue
       const one = slots.all[slot]!
@@ -89,86 +80,66 @@ export abstract class SetRoutes extends StateSets {
     return [...given, ...others]
   }
 
-  /** A way to one of some states at a location, which are come to at a depth. */
-  lazyRouteInto(
-    levels: readonly Level[],
-    depth: number,
-    location: number,
-    set: number,
-    last?: GuardedCommand,
-  ): LazyRoute {
+  /** A way to one of some states at a location that are as near as one another. */
+  lazyRouteInto(distances: Distances, near: Near, location: number, last?: GuardedCommand): LazyRoute {
     const isDecided = last !== undefined && last.action.decision !== MOVE
     return {
-      length: levels[depth]!.distance + (isDecided ? 1 : 0),
-      take: () => this.routeInto(levels, depth, location, set, last === undefined ? [] : [this.legOf(last)]),
+      length: near.distance + (isDecided ? 1 : 0),
+      take: () => this.routeInto(distances, near, location, last === undefined ? [] : [this.legOf(last)]),
     }
   }
 
-  /** A command from a state into one of some layers, and what of it comes there. */
-  private stepOn(
-    location: number,
-    state: number,
-    layers: readonly Level[],
-    into: readonly number[],
-    isMove: boolean,
-  ): { readonly command: GuardedCommand; readonly nearer: number; readonly layer: number } | undefined {
-    for (const command of this.commandsOf(location)) {
-      if ((command.action.decision === MOVE) !== isMove) continue
-      for (const layer of into) {
-        const goal = layers[layer]!.sets.get(command.action.to) ?? EMPTY
-        const nearer = this.diagrams.both(this.after(command, state), goal)
-        if (nearer !== EMPTY) return { command, nearer, layer }
-      }
-    }
-    return undefined
-  }
-
-  /** A way from a state of a layer on to the first of all. */
-  legsOn(location: number, state: number, layers: readonly Level[], layer: number): Leg[] {
+  /** A way from a state on to the nearest of those from which distances are. */
+  legsOn(distances: Distances, location: number, state: number): Leg[] {
     const legs: Leg[] = []
     let [at, one] = [location, state]
-    for (let left = layer; left > 0;) {
-      const { from, isMove } = levelsBefore(layers, left)
-      const step = this.stepOn(at, one, layers, from, isMove)
+    for (let near = distances.nearest(at, one); near !== undefined && near.step > 0;) {
+      const step = this.stepOn(distances, near, at, one)
       if (step === undefined) break
       legs.push(this.legOf(step.command))
       at = step.command.action.to
-      one = this.one(at, step.nearer)
-      left = step.layer
+      one = this.one(at, step.near.set)
+      near = step.near
     }
     return legs
   }
 
-  /** A way from the start to one of some states of a level, and on by some legs. */
-  routeInto(
-    levels: readonly Level[],
-    depth: number,
+  /** A command from a state to nearer ones. */
+  private stepOn(
+    distances: Distances,
+    from: Near,
     location: number,
-    set: number,
-    last: readonly Leg[] = [],
-  ): RouteItem[] {
+    state: number,
+  ): { readonly command: GuardedCommand; readonly near: Near } | undefined {
+    for (const command of this.commandsOf(location)) {
+      const near = distances.nearest(command.action.to, this.after(command, state))
+      if (near !== undefined && isBefore(near, from, command.action.decision === MOVE)) return { command, near }
+    }
+    return undefined
+  }
+
+  /** A way from the start to one of some states that are as near as one another, and on by some legs. */
+  routeInto(distances: Distances, near: Near, location: number, last: readonly Leg[] = []): RouteItem[] {
     return this.diagrams.withRoom(() => {
-      const { given, legs } = this.pathInto(levels, depth, location, set)
+      const { given, legs } = this.pathInto(distances, near, location)
       return this.told(given, [...legs, ...last])
     })
   }
 
   /** The same as legs, with what the story begins with. */
   pathInto(
-    levels: readonly Level[],
-    depth: number,
+    distances: Distances,
+    { set, ...near }: Near,
     location: number,
-    set: number,
   ): { readonly given: readonly Assignment[]; readonly legs: Leg[] } {
     const legs: Leg[] = []
-    let at = location
-    let goal = this.one(at, set)
-    for (let level = depth; levels[level]!.distance > 0 || levelsBefore(levels, level).isMove;) {
-      const step = this.stepInto(levels, level, at, goal)
+    let [at, goal] = [location, this.one(location, set)]
+    for (let left: Omit<Near, 'set'> = near; left.step > 0;) {
+      const step = this.stepInto(distances, left, at, goal)
       legs.push(this.legOf(step.command))
       at = step.command.from
-      goal = this.one(at, step.before)
-      level = step.level
+      goal = step.before
+      left = step.near
     }
     return { given: this.givenFor(at, goal), legs: legs.reverse() }
   }
@@ -182,27 +153,29 @@ export abstract class SetRoutes extends StateSets {
       : { choice: beat.choices[action.decision]!.address }
   }
 
+  /** A command from one nearer state to a state. */
   private stepInto(
-    levels: readonly Level[],
-    at: number,
+    distances: Distances,
+    to: Omit<Near, 'set'>,
     location: number,
     goal: number,
-  ): { readonly command: GuardedCommand; readonly before: number; readonly level: number } {
-    const { from, isMove } = levelsBefore(levels, at)
+  ): { readonly command: GuardedCommand; readonly before: number; readonly near: Near } {
     for (const group of this.into[location]!) {
-      if (group.isMove !== isMove) continue
-      for (const level of from) {
-        const set = levels[level]!.sets.get(group.from)
-        if (set === undefined) continue
-        const some = this.comeFromAny(group, goal, set)
-        if (some === EMPTY) continue
-        const one = this.one(group.from, some)
-        for (const command of group.commands) {
-          const before = this.comeFrom(command, goal, one)
-          if (before !== EMPTY) return { command, before, level }
-        }
+      const all = this.reached.get(group.from)
+      if (all === undefined) continue
+      const near = distances.nearest(group.from, this.comeFromAny(group, goal, all))
+      if (near === undefined || !isBefore(near, to, group.isMove)) continue
+      const one = this.one(group.from, near.set)
+      for (const command of group.commands) {
+        const before = this.comeFrom(command, goal, one)
+        if (before !== EMPTY) return { command, before, near }
       }
     }
     throw new Error('internal: a state without a predecessor')
   }
+}
+
+/** Whether what is one decision, or one change of what is given, nearer is so by that alone. */
+function isBefore(near: Near, than: Omit<Near, 'set'>, isMove: boolean): boolean {
+  return near.step < than.step && near.distance === than.distance - (isMove ? 0 : 1)
 }

@@ -235,10 +235,13 @@ export abstract class StateSets {
     return (slot) => held.get(slot) ?? [layout.knownAt(location, slot)]
   }
 
-  /** Values of the variables of a location's sets, in order; `read` tells what a slot holds. */
-  variablesFrom(location: number, read: (slot: number) => number): number[] {
+  /** The set of the one state of a location of which `read` tells what a slot holds; empty where no state can hold that. */
+  stateOf(location: number, read: (slot: number) => number): number {
+    const { slots, sizes } = this.locations[location]!
     const { all } = this.search.slots
-    return this.relations.slotsAt(location).map((slot) => read(slot) - all[slot]!.min)
+    const values = slots.map((slot) => read(slot) - all[slot]!.min)
+    const isPossible = values.every((value, at) => value >= 0 && value < sizes[at]!)
+    return isPossible ? this.diagrams.single(values, sizes) : EMPTY
   }
 
   /** States of a location with other values of slots that they hold. */
@@ -273,24 +276,16 @@ export abstract class StateSets {
     return left
   }
 
-  together(layers: readonly Level[]): Sets {
-    const all: Sets = new Map()
-    for (const { sets } of layers) for (const [location, set] of sets) this.add(all, location, set)
-    return all
+  /** What is in some sets and in others, too. */
+  both(sets: Sets, others: Sets): Sets {
+    return new Map(
+      [...sets].map(([location, set]) => [location, this.diagrams.both(set, others.get(location) ?? EMPTY)]),
+    )
   }
 
   /** The set of one of its states. */
   one(location: number, set: number): number {
     return this.diagrams.single(this.diagrams.pick(set), this.locations[location]!.sizes)
-  }
-
-  protected single(location: number, values: readonly number[]): number {
-    const { slots, sizes } = this.locations[location]!
-    const { all } = this.search.slots
-    return this.diagrams.single(
-      slots.map((slot) => values[slot]! - all[slot]!.min),
-      sizes,
-    )
   }
 
   /** Works out what can be decided at a location; false where that is too much. */

@@ -1,5 +1,6 @@
 import type { Followed } from '../interpreter/condition-compiler'
 import type { Witness } from '../interpreter/events'
+import type { Slices } from '../../base/slices'
 import type { RouteItem } from '../../story/types'
 import type { Search } from '../explicit/search'
 import type { Evidence } from '../findings/exploration'
@@ -9,6 +10,7 @@ import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
 import { type DiagramLimits, EMPTY, TooMuch } from './node-table'
 import { Observations, type Observation } from './observations'
+import { Layers, type Distances } from './distances'
 import { SetRoutes } from './set-routes'
 import type { Level, Sets } from './state-sets'
 
@@ -20,8 +22,8 @@ import type { Level, Sets } from './state-sets'
  * Depths, events and routes mean the same; a witness's state is the number of an observation.
  */
 export class SymbolicSearch extends SetRoutes implements Evidence {
-  /** States by how near they are to the start. */
-  readonly levels: Level[] = []
+  /** How far states are from the start. */
+  distances!: Distances
   /** What was given where the story began in such a way that something was seen: by observation, from −2 downwards. */
   private readonly begun: (readonly Assignment[])[] = []
   readonly reached: Sets = new Map()
@@ -39,7 +41,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     if (story.start === -1 || this.search.slots.all.some(isOpenRange)) return false
     const starts = this.actions.begin()
     if (starts === undefined) return false
-    let next: Sets = new Map()
+    const next: Sets = new Map()
     for (const { location, values, given, onTheWay, asked } of starts) {
       this.begun.push(given)
       this.observations.note(onTheWay, asked, -1 - this.begun.length, -1)
@@ -49,23 +51,44 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       this.beginnings.push({ location, set, given })
       this.add(next, location, set)
     }
-    for (let distance = 0; next.size > 0; distance += 1) {
-      const first = this.levels.length
-      // what comes of changes alone is as near
-      for (let level = next; level.size > 0;) {
-        this.levels.push({ sets: level, distance })
-        for (const [location, set] of level) this.add(this.reached, location, set)
-        const moved: Sets = new Map()
-        for (const location of level.keys()) if (!(yield* this.prepare(location))) return false
-        yield* this.follow(level, true, moved)
-        level = this.without(moved, this.reached)
-      }
-      const decided: Sets = new Map()
-      for (const { sets } of this.levels.slice(first)) yield* this.follow(sets, false, decided)
-      next = this.without(decided, this.reached)
-    }
+    const distances = yield* this.layersFrom(next, this.reached)
+    if (distances === undefined) return false
+    this.distances = distances
     yield* this.observations.make()
     return true
+  }
+
+  /**
+   * How far states are from some, in decisions, that lie on ways through states of `within` alone, if that is told. Adds them to `seen`;
+   * undefined where something there is too much.
+   */
+  private *layersFrom(starts: Sets, seen: Sets, within?: Sets): Slices<Distances | undefined> {
+    const levels: Level[] = []
+    const fresh = (sets: Sets) => this.without(within === undefined ? sets : this.both(sets, within), seen)
+    let next = fresh(starts)
+    for (let distance = 0; next.size > 0; distance += 1) {
+      const first = levels.length
+      // what comes of changes alone is as near
+      for (let level = next; level.size > 0;) {
+        levels.push({ sets: level, distance })
+        for (const [location, set] of level) this.add(seen, location, set)
+        const moved: Sets = new Map()
+        for (const location of level.keys()) if (!(yield* this.prepare(location))) return undefined
+        yield* this.follow(level, true, moved)
+        level = fresh(moved)
+      }
+      const decided: Sets = new Map()
+      for (const { sets } of levels.slice(first)) yield* this.follow(sets, false, decided)
+      next = fresh(decided)
+    }
+    return new Layers(this.diagrams, levels)
+  }
+
+  /** How far states are from the start on ways through states of `within` alone. */
+  *distancesWithin(within: Sets): Slices<Distances> {
+    const starts: Sets = new Map()
+    for (const { location, set } of this.beginnings) this.add(starts, location, set)
+    return (yield* this.layersFrom(starts, new Map(), within))!
   }
 
   get bytes(): number {
@@ -83,8 +106,8 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   decisionsOf({ state, pick, told }: Witness): number {
     if (told !== undefined) return told.decisions
     if (state < 0) return 0
-    const { depth, command } = this.observations.at(state)
-    return this.levels[depth]!.distance + (pick === -1 || command!.action.decision === MOVE ? 0 : 1)
+    const { near, command } = this.observations.at(state)
+    return near.distance + (pick === -1 || command!.action.decision === MOVE ? 0 : 1)
   }
 
   /** What the game gave where something was seen before anything was decided. */
@@ -100,26 +123,25 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   routeOf({ state, pick, told }: Witness): RouteItem[] {
     if (told !== undefined) return told.route()
     if (state < 0) return this.tellBegun(this.begunFor({ state }))
-    const { depth, location, set, command } = this.observations.at(state)
-    const some = command === undefined ? set : this.diagrams.withRoom(() => this.before(command, set))
-    if (command === undefined) return this.routeInto(this.levels, depth, location, some)
+    const { near, location, command } = this.observations.at(state)
+    if (command === undefined) return this.routeInto(this.distances, near, location)
     // what is seen in the state itself may be seen for what is given alone
     const last = pick === -1 ? { item: undefined, given: command.action.given } : this.legOf(command)
-    return this.routeInto(this.levels, depth, location, some, [last])
+    return this.routeInto(this.distances, near, location, [last])
   }
 
-  /** Distances of states to where they lead, nearest first: sets from which goals can be reached by so many decisions, each state in the first of them. */
-  *layersTo(goals: Sets, within: (location: number) => boolean = () => true): Generator<void, Level[]> {
+  /** How far goals are, in decisions, from the states that were come to and from which some of them can be. */
+  *distancesTo(goals: Sets): Slices<Distances> {
     const { diagrams } = this
     const all: Sets = new Map(goals)
     const layers: Level[] = []
-    const preimage = function* (search: SymbolicSearch, of: readonly Level[], isMove: boolean): Generator<void, Sets> {
+    const preimage = function* (search: SymbolicSearch, of: readonly Level[], isMove: boolean): Slices<Sets> {
       const before: Sets = new Map()
       for (const { sets } of of) {
         for (const [location, set] of sets) {
           for (const group of search.into[location] ?? []) {
             const { from } = group
-            if (!within(from) || group.isMove !== isMove) continue
+            if (group.isMove !== isMove) continue
             const known = all.get(from) ?? EMPTY
             const fresh = diagrams.minus(search.comeFromAny(group, set, search.reached.get(from)!), known)
             if (fresh !== EMPTY) {
@@ -139,7 +161,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
         layers.push({ sets, distance })
       next = yield* preimage(this, layers.slice(first), false)
     }
-    return layers
+    return new Layers(diagrams, layers)
   }
 
   /** All states that were come to and from which goals, some of them, can be reached. */
