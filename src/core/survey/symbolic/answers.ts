@@ -104,8 +104,10 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         }
         const ending = mayEndAt(location) ? diagrams.both(under, canEnd.get(location) ?? EMPTY) : EMPTY
         if (ending === EMPTY) continue
-        toEnds ??= yield* search.distancesTo(goals)
-        const through = distances.through(toEnds, location, ending)
+        if (!search.isEnding(location)) toEnds ??= yield* search.distancesTo(goals)
+        const through = search.isEnding(location)
+          ? distances.nearest(location, ending)
+          : distances.through(toEnds!, location, ending)
         if (through !== undefined && (open === undefined || through.distance < open.distance))
           open = { location, ...through }
       }
@@ -115,7 +117,7 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         found.push({ kind: 'stranded-stage', ...name, route: search.lazyRouteInto(distances, near, location) })
       }
       if (open !== undefined)
-        found.push({ kind: 'left-open', ...name, route: through(search, open.location, open, toEnds!) })
+        found.push({ kind: 'left-open', ...name, route: through(search, open.location, open, toEnds) })
     }
   }
   return found
@@ -131,17 +133,13 @@ function through(
   search: SymbolicSearch,
   location: number,
   { distance, set }: Pick<Near, 'distance' | 'set'>,
-  toEnds: Distances,
+  toEnds: Distances | undefined,
 ): LazyRoute {
   const { diagrams, distances } = search
   const along = (): RouteItem[] => {
     const one = search.one(location, set)
-    return search.routeInto(
-      distances,
-      distances.nearest(location, one)!,
-      location,
-      search.legsOn(toEnds, location, one),
-    )
+    const on = search.isEnding(location) ? [] : search.legsOn(toEnds!, location, one)
+    return search.routeInto(distances, distances.nearest(location, one)!, location, on)
   }
   return { length: distance, take: () => diagrams.withRoom(along) }
 }

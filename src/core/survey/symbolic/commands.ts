@@ -40,14 +40,23 @@ export interface CommandGroup {
   readonly within: number | undefined
 }
 
+/** Commands by which the story comes back to where it rests, all at once. */
+export interface Loops {
+  readonly relation: Relation
+  /** All states to which they lead and from which they go: those in which some choice is open, where that is told. */
+  readonly within: number | undefined
+  /** Those of the groups of which everything is among them. */
+  readonly whole: ReadonlySet<CommandGroup>
+}
+
 /** A location that has been come to. */
 export interface LocationCommands {
   readonly slots: readonly number[]
   readonly sizes: readonly number[]
   readonly commands: readonly GuardedCommand[]
   readonly groups: readonly CommandGroup[]
-  /** All commands without conditions that lead back to it. */
-  readonly loops: Relation
+  /** What leads back to it without conditions on where it goes from. */
+  readonly loops: Loops
   /** Leaves the states from which the story can go on by commands without conditions. */
   readonly goesOn: Relation
 }
@@ -95,12 +104,16 @@ export class CommandMaker {
       location,
       goOn.map(({ guards }) => ({ guards, writes: [] })),
     )
-    const loops = this.relations.of(
-      location,
-      location,
-      actions.filter(({ to, conditions }) => to === location && conditions.length === 0),
-    )
-    return { slots, sizes, commands, groups, goesOn, loops }
+    return { slots, sizes, commands, groups, goesOn, loops: this.loopsOf(location, groups) }
+  }
+
+  private loopsOf(location: number, groups: readonly CommandGroup[]): Loops {
+    const those = groups.filter(({ to, filter }) => to === location && filter.conditions.length === 0)
+    const actions = those.flatMap(({ commands }) => commands.map(({ action }) => action))
+    // a state in which no choice is open is left by none of them
+    const within = those.find((group) => group.within !== undefined)?.within
+    const whole = new Set(those.filter((group) => group.within === within))
+    return { relation: this.relations.of(location, location, actions), within, whole }
   }
 
   /** How many values each slot has that states of a location hold, in order. */

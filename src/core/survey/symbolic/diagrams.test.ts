@@ -1,30 +1,17 @@
-import { seededRandom, type Random } from '../../base/random'
+import {
+  commandsAmong,
+  everyMember,
+  listed,
+  built,
+  plain,
+  SIZES,
+  someMembers,
+  targetsOf,
+} from '../../../../test/small-sets'
+import { seededRandom } from '../../base/random'
 import { Diagrams } from './diagrams'
-import { EMPTY, UNIT } from './node-table'
-import { RelationMaker, type Step, type Variable } from './relation'
-
-/** A set written out: its members as texts. */
-type Plain = Set<string>
-
-const SIZES = [2, 3, 1, 4, 2]
-
-function someMembers(random: Random, sizes: readonly number[]): number[][] {
-  return Array.from({ length: random.below(30) }, () => sizes.map((size) => random.below(size)))
-}
-
-function built(diagrams: Diagrams, members: readonly number[][], sizes: readonly number[]): number {
-  return members.reduce((set, values) => diagrams.union(set, diagrams.single(values, sizes)), EMPTY)
-}
-
-const plain = (members: readonly number[][]): Plain => new Set(members.map((values) => values.join()))
-
-function listed(diagrams: Diagrams, set: number): string[] {
-  if (set === EMPTY) return []
-  if (set === UNIT) return ['']
-  return Array.from({ length: diagrams.sizeOf(set) }, (_, value) =>
-    listed(diagrams, diagrams.part(set, value)).map((rest) => (rest === '' ? String(value) : `${value},${rest}`)),
-  ).flat()
-}
+import { EMPTY } from './node-table'
+import { RelationMaker, type Variable } from './relation'
 
 test('sets are what lists of their members are', () => {
   const random = seededRandom(5)
@@ -70,37 +57,19 @@ test('commands lead where they lead member by member, all at once, and back', ()
       const from = isLoop || random.chance(0.8)
       return { size, from, to: isLoop || !from || random.chance(0.8) }
     })
-    const commands = Array.from({ length: random.below(7) }, () =>
-      variables.map(({ size, from, to }): Step => {
-        const guard = from && random.chance(0.3) ? random.below(size) : -1
-        return { guard, write: to && (!from || random.chance(0.3)) ? random.below(size) : -1 }
-      }),
-    )
+    const commands = commandsAmong(random, variables, random.below(7))
     const sizes = (side: 'from' | 'to') => variables.filter((one) => one[side]).map(({ size }) => size)
     const sources = someMembers(random, sizes('from'))
     const targets = someMembers(random, sizes('to'))
     const relation = maker.of(variables, commands)
-    const goes = (member: readonly number[]): string[] =>
-      commands.flatMap((steps) => {
-        const target: number[] = []
-        let at = 0
-        for (const [index, { guard, write }] of steps.entries()) {
-          const value = variables[index]!.from ? member[at++]! : -1
-          if (guard !== -1 && value !== guard) return []
-          if (variables[index]!.to) target.push(write === -1 ? value : write)
-        }
-        return [target.join()]
-      })
+    const goes = (member: readonly number[]) => targetsOf(member, variables, commands)
     const image = diagrams.image(relation, built(diagrams, sources, sizes('from')))
     const expected = sources.flatMap(goes)
     expect(listed(diagrams, image).sort()).toEqual([...new Set(expected)].sort())
     led += expected.length
     const back = diagrams.preimage(relation, built(diagrams, targets, sizes('to')))
     const wanted = plain(targets)
-    const all = sizes('from').reduce<number[][]>(
-      (members, size) => members.flatMap((member) => Array.from({ length: size }, (_, value) => [...member, value])),
-      [[]],
-    )
+    const all = everyMember(sizes('from'))
     expect(listed(diagrams, back).sort()).toEqual(
       [...plain(all.filter((member) => goes(member).some((target) => wanted.has(target))))].sort(),
     )
@@ -115,23 +84,15 @@ test('what comes to a set by any number of commands is found, within what there 
   const variables = SIZES.map((size): Variable => ({ size, from: true, to: true }))
   let added = 0
   for (let round = 0; round < 300; round += 1) {
-    const commands = Array.from({ length: 1 + random.below(8) }, () =>
-      variables.map(({ size }): Step => {
-        const guard = random.chance(0.4) ? random.below(size) : -1
-        return { guard, write: random.chance(0.3) ? random.below(size) : -1 }
-      }),
-    )
+    const commands = commandsAmong(random, variables, 1 + random.below(8))
     const within = plain([...someMembers(random, SIZES), ...someMembers(random, SIZES)])
     const found = new Set([...within].slice(0, 3))
     const start = [...found].map((one) => one.split(',').map(Number))
     const all = [...within].map((one) => one.split(',').map(Number))
-    const goes = (member: readonly number[], steps: readonly Step[]) =>
-      steps.every(({ guard }, at) => guard === -1 || member[at] === guard)
-        ? member.map((value, at) => (steps[at]!.write === -1 ? value : steps[at]!.write)).join()
-        : 'nowhere'
     for (let size = -1; size !== found.size;) {
       size = found.size
-      for (const member of all) if (commands.some((steps) => found.has(goes(member, steps)))) found.add(member.join())
+      for (const member of all)
+        if (targetsOf(member, variables, commands).some((target) => found.has(target))) found.add(member.join())
     }
     const closed = diagrams.closureBefore(
       maker.of(variables, commands),

@@ -171,6 +171,15 @@ export class Diagrams extends NodeTable {
     this.stack[place] = made
   }
 
+  /** The set with some sets for the values of its first variable. */
+  node(parts: readonly number[]): number {
+    const base = this.push(parts.length)
+    parts.forEach((part, value) => {
+      this.stack[base + value] = part
+    })
+    return this.pop(base, parts.length)
+  }
+
   /** Whether some values of its variables, in order, are a member of a set. */
   has(set: number, values: readonly number[]): boolean {
     let at = set

@@ -1,4 +1,5 @@
 import type { Diagrams } from './diagrams'
+import type { EdgeValues } from './edge-values'
 import { EMPTY } from './node-table'
 import type { Level } from './state-sets'
 
@@ -55,5 +56,40 @@ export class Layers implements Distances {
       if (left !== undefined) best = { distance: one.distance + left.distance, set: left.set }
     }
     return best
+  }
+}
+
+/** A function on the states of a location: a node, and what is added to all. */
+export interface Valued {
+  readonly offset: number
+  readonly node: number
+}
+
+/** Distances as functions on the states of each location; nothing given changes on the way. */
+export class EdgeDistances implements Distances {
+  constructor(
+    private readonly values: EdgeValues,
+    private readonly at: ReadonlyMap<number, Valued>,
+  ) {}
+
+  nearest(location: number, set: number, below = Infinity): Near | undefined {
+    const here = this.at.get(location)
+    if (here === undefined) return undefined
+    const least = this.values.least(here.node, set)
+    if (least === undefined || here.offset + least >= below) return undefined
+    const distance = here.offset + least
+    return { distance, step: distance, set: this.values.nearest(here.node, set) }
+  }
+
+  through(on: Distances, location: number, set: number): Pick<Near, 'distance' | 'set'> | undefined {
+    if (!(on instanceof EdgeDistances)) throw new Error('internal: distances of two kinds')
+    const [here, there] = [this.at.get(location), on.at.get(location)]
+    if (here === undefined || there === undefined) return undefined
+    const { values } = this
+    const one = values.restrict(here.node, set)
+    const { offset } = values
+    const least = values.leastSum(one, there.node)
+    if (least === undefined) return undefined
+    return { distance: here.offset + offset + there.offset + least, set: values.nearestSum(one, there.node) }
   }
 }

@@ -36,6 +36,8 @@ const LOOK = 0xffff
 export interface DiagramLimits {
   /** How many sets there may be. */
   readonly nodes?: number | undefined
+  /** How much may be worked out for distances as edge-valued diagrams before they are layers instead. */
+  readonly edges?: number | undefined
   /** Says that time or memory are used up. */
   readonly isOver?: (() => boolean) | undefined
 }
@@ -62,7 +64,7 @@ export class NodeTable {
   /** How often something was worked out. */
   work = 0
   private nodesMax: number
-  private readonly isOver: () => boolean
+  protected readonly isOver: () => boolean
 
   constructor({ nodes = NODES_MAX, isOver = () => false }: DiagramLimits = {}) {
     this.nodesMax = nodes
@@ -171,7 +173,12 @@ export class NodeTable {
     this.table = table
   }
 
-  private memoPlace(op: number, a: number, b: number): number {
+  /** How much is remembered at most. */
+  protected get entries(): number {
+    return this.memo.length / 4
+  }
+
+  protected memoPlace(op: number, a: number, b: number): number {
     let mixed = Math.imul(op, 0x9e3779b1) ^ Math.imul(a, 0x85ebca6b) ^ Math.imul(b, 0xc2b2ae35)
     mixed ^= mixed >>> 15
     mixed = Math.imul(mixed, 0x2c1b3c6d)

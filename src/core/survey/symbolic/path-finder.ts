@@ -245,9 +245,12 @@ export class PathFinder {
 
   /** Whether it is better to take a condition as true or false than to try the values that it asks for and that are not known: where there are several, or one that can have many. */
   private isBetterDecided(open: readonly number[]): boolean {
-    if (open.length !== 1) return open.length > 1
-    const { min, max } = this.search.slots.all[open[0]!]!
-    return max - min >= FEW
+    if (open.length === 0) return false
+    const ways = open.reduce((all, slot) => {
+      const { min, max } = this.search.slots.all[slot]!
+      return all * (max - min + 1)
+    }, 1)
+    return ways >= FEW
   }
 }
 

@@ -4,6 +4,9 @@ import { eachOwner } from '../../story/linked-parts'
 import { eachVariable, variablesOf } from '../summaries/variables'
 
 const ROUNDS = 40
+/** Values of a slot, less one, and one of how many groups it has to be in, from which on it stands before all others. */
+const MUCH = 16
+const SHARED = 3
 /** Slots of a group that tells who belongs together. */
 const SMALL = 6
 
@@ -30,7 +33,17 @@ export function slotOrder(story: LinkedStory, slots: Slots): Int32Array {
   let best: Float64Array = Float64Array.from({ length }, (_, slot) => slot)
   let least = spanOf(best)
   for (const start of [best, alongGroups(groups, groupsOfSlot)]) improve(start)
-  return Int32Array.from(best)
+  return Int32Array.from(placesOf(Int32Array.from(best.keys()).sort(byPlace)))
+
+  /** What very many draw on stands before all others, where it can hold much: what they do is then told apart by it at once. */
+  function isShared(slot: number): boolean {
+    const { min, max } = slots.all[slot]!
+    return max - min >= MUCH && groupsOfSlot[slot]!.length > groups.length / SHARED
+  }
+
+  function byPlace(a: number, b: number): number {
+    return Number(isShared(b)) - Number(isShared(a)) || best[a]! - best[b]!
+  }
 
   function improve(start: Float64Array): void {
     let places = start

@@ -7,7 +7,14 @@ import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import { Actions, MOVE } from './actions'
 import type { Assignment } from './path-finder'
-import { CommandMaker, type CommandGroup, type Filter, type GuardedCommand, type LocationCommands } from './commands'
+import {
+  CommandMaker,
+  type CommandGroup,
+  type Filter,
+  type GuardedCommand,
+  type LocationCommands,
+  type Loops,
+} from './commands'
 import { Diagrams } from './diagrams'
 import { type DiagramLimits, EMPTY, ifNotTooMuch, TooMuch } from './node-table'
 import type { Relation } from './relation'
@@ -127,11 +134,14 @@ export abstract class StateSets {
   /** Those of some states in which conditions turn out as they are meant. */
   private satisfying(filter: Filter, set: number): number {
     if (set === EMPTY || filter.conditions.length === 0) return set
-    const { diagrams } = this
-    if (filter.domain === undefined) {
-      filter.domain = this.domainOf(filter) ?? null
-    }
-    return filter.domain === null ? this.filtered(filter, set)! : diagrams.both(set, filter.domain)
+    const allowed = this.allowed(filter, () => set)
+    return allowed === filter.domain ? this.diagrams.both(set, allowed) : allowed
+  }
+
+  /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
+  allowed(filter: Filter, among: () => number): number {
+    if (filter.domain === undefined) filter.domain = this.domainOf(filter) ?? null
+    return filter.domain ?? this.filtered(filter, among())!
   }
 
   /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
@@ -192,6 +202,15 @@ export abstract class StateSets {
     const { diagrams } = this
     const those = within === undefined ? others : diagrams.both(others, within)
     return this.satisfying(filter, diagrams.both(diagrams.preimage(relation, those), set))
+  }
+
+  /** Some states of a location, and all others of `all` from which what leads back to it without conditions comes to them. */
+  closedBefore(location: number, set: number, all: number): number {
+    const { diagrams } = this
+    const { relation, within } = this.locations[location]!.loops
+    if (within === undefined) return diagrams.closureBefore(relation, set, all)
+    const closed = diagrams.closureBefore(relation, diagrams.both(set, within), diagrams.both(all, within))
+    return diagrams.union(set, closed)
   }
 
   /** Of some states at a location, those from which the story can't go on. */
@@ -260,6 +279,20 @@ export abstract class StateSets {
 
   groupsOf(location: number): readonly CommandGroup[] {
     return this.locations[location]!.groups
+  }
+
+  /** Commands that lead to a location. */
+  groupsInto(location: number): readonly CommandGroup[] {
+    return this.into[location] ?? []
+  }
+
+  loopsOf(location: number): Loops {
+    return this.locations[location]!.loops
+  }
+
+  /** All that states of a location could be. */
+  statesOf(location: number): number {
+    return this.diagrams.any(this.locations[location]!.sizes)
   }
 
   add(sets: Sets, location: number, set: number): void {

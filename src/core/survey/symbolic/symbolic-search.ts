@@ -8,11 +8,16 @@ import type { Slot } from '../analysis/slots'
 import { ENDLESS, MOVE, type Point } from './actions'
 import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
-import { type DiagramLimits, EMPTY, TooMuch } from './node-table'
+import { type DiagramLimits, EMPTY, TooMuch, unlessTooMuch } from './node-table'
 import { Observations, type Observation } from './observations'
 import { Layers, type Distances } from './distances'
+import { BACK, ONWARD } from './edge-values'
+import { EdgeSearch } from './edge-search'
 import { SetRoutes } from './set-routes'
 import type { Level, Sets } from './state-sets'
+
+/** What may be worked out for distances as edge-valued diagrams before they are layers instead. */
+const EDGES_MOST = 4_000_000
 
 /**
  * Breadth-first search over sets of states instead of states (symbolic model checking; Burch, Clarke, McMillan,
@@ -28,9 +33,12 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   private readonly begun: (readonly Assignment[])[] = []
   readonly reached: Sets = new Map()
   private readonly observations: Observations
+  private edges: EdgeSearch | undefined
+  private readonly limits: DiagramLimits | undefined
 
   constructor(search: Search, followed: Followed, limits?: DiagramLimits) {
     super(search, followed, limits)
+    this.limits = limits
     this.observations = new Observations(this)
   }
 
@@ -51,11 +59,33 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       this.beginnings.push({ location, set, given })
       this.add(next, location, set)
     }
-    const distances = yield* this.layersFrom(next, this.reached)
+    const found = this.search.hasMoves ? undefined : yield* this.alongEdges(next)
+    if (found === false) return false
+    const distances = found ?? (yield* this.layersFrom(next, this.reached))
     if (distances === undefined) return false
     this.distances = distances
     yield* this.observations.make()
     return true
+  }
+
+  /** How far states are from the start, as edge-valued diagrams; undefined where those are too large, false where something there is too much for any. */
+  private *alongEdges(starts: Sets): Slices<Distances | false | undefined> {
+    const edges = (this.edges = new EdgeSearch(this, this.limits))
+    edges.values.most = this.limits?.edges ?? EDGES_MOST
+    const isPrepared = (location: number) => this.prepare(location)
+    let isPossible = true
+    const prepare = function* (location: number): Slices<void> {
+      isPossible &&= yield* isPrepared(location)
+      if (!isPossible) throw new TooMuch()
+    }
+    const found = yield* unlessTooMuch(edges.from(starts, ONWARD, undefined, prepare))
+    edges.values.most = Infinity
+    if (found === undefined) {
+      this.edges = undefined
+      return isPossible ? undefined : false
+    }
+    for (const [location, set] of found.reached) this.reached.set(location, set)
+    return found.distances
   }
 
   /**
@@ -88,11 +118,17 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   *distancesWithin(within: Sets): Slices<Distances> {
     const starts: Sets = new Map()
     for (const { location, set } of this.beginnings) this.add(starts, location, set)
+    if (this.edges !== undefined) return (yield* this.edges.from(starts, ONWARD, within)).distances
     return (yield* this.layersFrom(starts, new Map(), within))!
   }
 
   get bytes(): number {
-    return this.diagrams.bytes
+    return this.diagrams.bytes + (this.edges?.values.bytes ?? 0)
+  }
+
+  /** How much has been done, in diagrams that were put together. */
+  get work(): number {
+    return this.diagrams.work + (this.edges?.values.work ?? 0)
   }
 
   /** States come to so far. */
@@ -132,6 +168,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
 
   /** How far goals are, in decisions, from the states that were come to and from which some of them can be. */
   *distancesTo(goals: Sets): Slices<Distances> {
+    if (this.edges !== undefined) return (yield* this.edges.from(goals, BACK, this.reached)).distances
     const { diagrams } = this
     const all: Sets = new Map(goals)
     const layers: Level[] = []
@@ -173,7 +210,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       const old = all.get(location) ?? EMPTY
       const grown = diagrams.union(old, more)
       if (grown === old) return
-      all.set(location, diagrams.closureBefore(this.locations[location]!.loops, grown, reached.get(location)!))
+      all.set(location, this.closedBefore(location, grown, reached.get(location)!))
       waiting.add(location)
     }
     for (const [location, set] of goals) grow(location, set)

@@ -23,7 +23,7 @@ export class SymbolicSurvey {
 
   /** How much has been done, in sets that were put together. */
   get work(): number {
-    return this.search.diagrams.work
+    return this.search.work
   }
 
   /** What can be true at a beat; undefined where that would take too much. */
