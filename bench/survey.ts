@@ -36,12 +36,12 @@ const FAMILIES: readonly (readonly [string, () => Story])[] = [
 
 /** What only sets decide: by family, sizes and the story of each. */
 const IN_SETS: readonly (readonly [string, readonly number[], (size: number) => Story])[] = [
-  ['sets: hub, of 4', [12, 24, 48, 96], (count) => questsAroundHub(count)],
+  ['sets: hub, of 4', [12, 24, 48, 96, 192], (count) => questsAroundHub(count)],
   ['sets: hub, of 6', [20, 40, 60], (count) => questsAroundHub(count, 6)],
   ['sets: pairs of rivals', [12, 20, 30, 60], rivals],
   ['sets: gates on the next', [12, 24, 48], (count) => gatesAcross(count, 1)],
-  ['sets: gates five further', [12, 24, 48], (count) => gatesAcross(count, 5)],
-  ['sets: one budget', [22, 26, 30], (count) => unevenBudget(count, Math.floor(count * 1.5))],
+  ['sets: gates five further', [12, 24, 48, 60], (count) => gatesAcross(count, 5)],
+  ['sets: one budget', [22, 26, 30, 40], (count) => unevenBudget(count, Math.floor(count * 1.5))],
 ]
 
 const EDITS = 7
@@ -164,8 +164,7 @@ for (const [name, make] of FAMILIES) {
 
 console.log('\nIn sets, as the command line does it. Power: how the time has grown with the size since the row before.')
 console.log(
-  'family'.padEnd(34) +
-    ['size', 'states', 'ms', 'power', 'diagrams', 'MB'].map((name) => name.padStart(12)).join(''),
+  'family'.padEnd(34) + ['size', 'states', 'ms', 'power', 'diagrams', 'MB'].map((name) => name.padStart(12)).join(''),
 )
 for (const [name, sizes, make] of IN_SETS) {
   if (only !== undefined && !name.includes(only)) continue

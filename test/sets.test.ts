@@ -111,6 +111,14 @@ test('gates of choices that are made once do not multiply the ways on', () => {
   expect(survey.inSets!.commandsOf(0).length).toBeLessThan(1000)
 })
 
+test('distances of very many quests around a hub are small', () => {
+  // in layers they take four times as much
+  const survey = new Survey(linkStory(questsAroundHub(40, 5)), { ...IN_SETS, limits: { nodes: 8000 } })
+  while (!survey.advance() && !survey.search.done && survey.progress.states < 100);
+  expect(survey.isInSets).toBe(true)
+  expect(survey.result().reached.endings.end!.decisions).toBe(40 * 5 + 1)
+})
+
 test('a gate that would take too much to look at everywhere is told of as far as it was seen', () => {
   const open = questsAroundHub(6)
   const [hub] = open.scenes

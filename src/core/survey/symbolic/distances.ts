@@ -1,6 +1,7 @@
 import type { Diagrams } from './diagrams'
 import type { EdgeValues } from './edge-values'
 import { EMPTY } from './node-table'
+import type { Relation } from './relation'
 import type { Level } from './state-sets'
 
 /** Those of some states that are nearest, all of them as near. */
@@ -75,10 +76,31 @@ export class EdgeDistances implements Distances {
   nearest(location: number, set: number, below = Infinity): Near | undefined {
     const here = this.at.get(location)
     if (here === undefined) return undefined
-    const least = this.values.least(here.node, set)
-    if (least === undefined || here.offset + least >= below) return undefined
-    const distance = here.offset + least
-    return { distance, step: distance, set: this.values.nearest(here.node, set) }
+    return this.near(here, this.values.least(here.node, set), () => set, below)
+  }
+
+  /** The nearest of those states of a location from which a relation goes, which `set` gives. */
+  nearestBefore(location: number, relation: Relation, set: () => number, below: number): Near | undefined {
+    const here = this.at.get(location)
+    return here && this.near(here, this.values.leastBefore(relation, here.node), set, below)
+  }
+
+  private near(
+    { node, offset }: Valued,
+    least: number | undefined,
+    set: () => number,
+    below: number,
+  ): Near | undefined {
+    if (least === undefined || offset + least >= below) return undefined
+    const { values } = this
+    // most are never asked which they are
+    return {
+      distance: offset + least,
+      step: offset + least,
+      get set() {
+        return values.nearest(node, set())
+      },
+    }
   }
 
   through(on: Distances, location: number, set: number): Pick<Near, 'distance' | 'set'> | undefined {

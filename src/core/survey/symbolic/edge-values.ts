@@ -12,7 +12,9 @@ const MEMBERS = -4
 const LEAST = -5
 const NEAREST = -6
 const LEAST_SUM = -7
-const NEAREST_SUM = -8
+const NEAREST_SUM = 0
+/** Followed by the relation. */
+const LEAST_BEFORE = -8
 const KINDS = 8
 
 /** Which way a relation is gone. */
@@ -264,6 +266,35 @@ export class EdgeValues extends NodeTable {
       if (below !== NONE) least = Math.min(least, plus + below)
     }
     return this.remember(LEAST, one, set, least)
+  }
+
+  /** The least number of what commands of a relation go from; undefined where they go from nothing that has one. */
+  leastBefore(relation: Relation, one: number): number | undefined {
+    const least = this.leastBeforeOf(relation, one, 0)
+    return least === NONE ? undefined : least
+  }
+
+  private leastBeforeOf(relation: Relation, one: number, step: number): number {
+    if (one === EMPTY) return NONE
+    if (relation.isDone) return 0
+    if (step >= relation.end) return NONE
+    const op = LEAST_BEFORE - KINDS * relation.number
+    const known = this.known(op, step, one)
+    if (known !== -1) return known
+    const { size, from, to } = relation.variables[step]!
+    const edges = relation.edges[step] ?? NO_EDGES
+    let least = NONE
+    const hear = (then: Relation, value: number) => {
+      const plus = from ? this.part(one, 2 * value) : 0
+      if (plus >= least) return
+      const below = this.leastBeforeOf(then, from ? this.part(one, 2 * value + 1) : one, step + 1)
+      if (below !== NONE) least = Math.min(least, plus + below)
+    }
+    if (from && to && step + 1 < relation.end) for (let value = 0; value < size; value += 1) hear(relation, value)
+    for (const { guard, then } of edges)
+      for (let value = Math.max(0, guard); value < (guard === -1 ? (from ? size : 1) : guard + 1); value += 1)
+        hear(then, value)
+    return this.remember(op, step, one, least)
   }
 
   /** Those members of a set that have the least number. */

@@ -26,8 +26,8 @@ export interface Observable {
   groupsOf(location: number): readonly CommandGroup[]
   /** Where any of some commands leads from some states. */
   afterAny(group: CommandGroup, set: number): number
-  /** Those of some states from which a command goes. */
-  before(command: GuardedCommand, set: number): number
+  /** The nearest of all states at a location from which a command goes. */
+  nearestBefore(command: GuardedCommand, set: number, below: number): Near | undefined
   /** Those of some states at a location from which the story can't go on. */
   stuckIn(location: number, set: number): number
 }
@@ -89,7 +89,7 @@ export class Observations {
       const below = this.farthest(action)
       if (below <= 0) continue
       yield
-      const near = search.distances.nearest(location, search.before(command, set), below)
+      const near = search.nearestBefore(command, set, below)
       if (near === undefined) continue
       seen.push({ near, location, command, order: action.decision === MOVE ? 0 : 1 })
       this.eachIn(action, (name, later) => {

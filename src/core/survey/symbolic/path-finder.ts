@@ -36,7 +36,7 @@ export interface Path<T> extends Demand {
 const PATHS_MAX = 20_000
 /** Ways between two looks whether time is left. */
 const PATHS_LOOK = 64
-/** A condition on one slot of up to so many values is told apart by them, as others may ask for it too. */
+/** A condition that reads what may be in fewer ways is told apart by them, as others may ask for it too. */
 const FEW = 16
 
 export interface Standing {
@@ -93,6 +93,19 @@ export class PathFinder {
     return this.paths(standing, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
       outcome ? [guards] : [],
     )
+  }
+
+  /** In how many ways what a condition reads may be, where a state rests. */
+  waysOf(location: number, expr: Expr): number {
+    const { held } = this.standingAt(location)
+    return this.waysIn(this.read.slotsIn(expr).filter((slot) => held.has(slot)))
+  }
+
+  private waysIn(slots: readonly number[]): number {
+    return slots.reduce((all, slot) => {
+      const { min, max } = this.search.slots.all[slot]!
+      return all * (max - min + 1)
+    }, 1)
   }
 
   /** Every way through something that is played where a state rests; undefined where there are too many. */
@@ -243,14 +256,9 @@ export class PathFinder {
     return (one.kind === 'entry' ? one.given?.options : undefined) ?? []
   }
 
-  /** Whether it is better to take a condition as true or false than to try the values that it asks for and that are not known: where there are several, or one that can have many. */
+  /** Whether it is better to take a condition as true or false than to try the values that it asks for and that are not known: where those may be in many ways. */
   private isBetterDecided(open: readonly number[]): boolean {
-    if (open.length === 0) return false
-    const ways = open.reduce((all, slot) => {
-      const { min, max } = this.search.slots.all[slot]!
-      return all * (max - min + 1)
-    }, 1)
-    return ways >= FEW
+    return open.length > 0 && this.waysIn(open) >= FEW
   }
 }
 

@@ -36,6 +36,25 @@ export interface Level {
 /** Sets that may be made for all states from which a command goes. */
 const DOMAIN_NODES = 50_000
 
+/** Parts of a condition, of which one has to hold, from which on those that ask for little are asked all at once. */
+const MANY_PARTS = 4
+/** What that is: so many ways in which what they read may be. */
+const FEW_WAYS = 64
+
+interface Narrow {
+  readonly relation: Relation
+  readonly others: readonly Expr[]
+}
+
+/** The parts of a condition of which one has to hold. */
+function eitherOf(expr: Expr): Expr[] {
+  const parts: Expr[] = []
+  // chains of hundreds lean to the left
+  let rest = expr
+  for (; rest.kind === 'or'; rest = rest.left) parts.push(...eitherOf(rest.right).reverse())
+  return [...parts, rest].reverse()
+}
+
 /** Sets of states: what of them meets a condition, what commands make of them. */
 export abstract class StateSets {
   readonly diagrams: Diagrams
@@ -49,6 +68,7 @@ export abstract class StateSets {
   protected readonly maker: CommandMaker
   /** By location, by what is given there, and by condition. */
   private readonly holding: (Map<string, Map<Expr, Relation>> | undefined)[] = []
+  private readonly narrow = new Map<Expr, Map<string, Narrow>>()
   private readonly beats: number
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
@@ -81,6 +101,14 @@ export abstract class StateSets {
       case 'and':
         return this.where(location, this.where(location, set, expr.left, given), expr.right, given)
       case 'or': {
+        const narrow = this.narrowOf(location, expr, given)
+        if (narrow !== undefined) {
+          const some = diagrams.image(narrow.relation, set)
+          return narrow.others.reduce(
+            (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
+            some,
+          )
+        }
         const left = this.where(location, set, expr.left, given)
         return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right, given))
       }
@@ -104,6 +132,25 @@ export abstract class StateSets {
     }
   }
 
+  /**
+   * Of a condition of many parts, of which one has to hold: what leaves the states in which one of those does that ask for little, all at
+   * once, and the others.
+   */
+  private narrowOf(location: number, expr: Expr, given: readonly Assignment[]): Narrow | undefined {
+    const parts = eitherOf(expr)
+    if (parts.length < MANY_PARTS) return undefined
+    const key = `${location} ${given.join(' ')}`
+    const here = this.narrow.get(expr) ?? new Map<string, Narrow>()
+    this.narrow.set(expr, here)
+    const known = here.get(key)
+    if (known !== undefined) return known
+    const narrow = parts.filter((part) => this.actions.waysOf(location, part) <= FEW_WAYS)
+    const values = narrow.flatMap((part) => this.valuesOf(location, part, given))
+    const made = { relation: this.keeping(location, values), others: parts.filter((part) => !narrow.includes(part)) }
+    here.set(key, made)
+    return made
+  }
+
   /** For a condition that has no parts: what leaves the states with the values for which it holds. */
   private relationFor(location: number, expr: Expr, given: readonly Assignment[]): Relation {
     const here = (this.holding[location] ??= new Map())
@@ -112,18 +159,28 @@ export abstract class StateSets {
     here.set(key, at)
     const known = at.get(expr)
     if (known !== undefined) return known
+    const relation = this.keeping(location, this.valuesOf(location, expr, given))
+    at.set(expr, relation)
+    return relation
+  }
+
+  /** The values of slots for which a condition holds at a location. */
+  private valuesOf(location: number, expr: Expr, given: readonly Assignment[]): readonly (readonly Assignment[])[] {
     const { resting } = this.actions.engine
     resting.beat = location % this.beats
     resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr, given)
     if (values === undefined) throw new TooMuch()
-    const relation = this.relations.of(
+    return values
+  }
+
+  /** Leaves the states of a location that have the values of any of some lists. */
+  private keeping(location: number, values: readonly (readonly Assignment[])[]): Relation {
+    return this.relations.of(
       location,
       location,
       values.map((guards) => ({ guards, writes: [] })),
     )
-    at.set(expr, relation)
-    return relation
   }
 
   /** Those of some states from which a command goes. */

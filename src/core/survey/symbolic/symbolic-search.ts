@@ -10,7 +10,7 @@ import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
 import { type DiagramLimits, EMPTY, TooMuch, unlessTooMuch } from './node-table'
 import { Observations, type Observation } from './observations'
-import { Layers, type Distances } from './distances'
+import { EdgeDistances, Layers, type Distances, type Near } from './distances'
 import { BACK, ONWARD } from './edge-values'
 import { EdgeSearch } from './edge-search'
 import { SetRoutes } from './set-routes'
@@ -131,12 +131,12 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     return this.diagrams.work + (this.edges?.values.work ?? 0)
   }
 
-  /** States come to so far. */
+  /** States come to so far; where they are more than a number can tell, the largest. */
   get states(): number {
     const known = new Map<number, number>()
     let count = 0
     for (const set of this.reached.values()) count += this.diagrams.members(set, known)
-    return count
+    return Math.min(count, Number.MAX_VALUE)
   }
 
   decisionsOf({ state, pick, told }: Witness): number {
@@ -199,6 +199,16 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       next = yield* preimage(this, layers.slice(first), false)
     }
     return new Layers(diagrams, layers)
+  }
+
+  /** The nearest of some states of a location, of those that were come to, from which a command goes. */
+  nearestBefore(command: GuardedCommand, set: number, below: number): Near | undefined {
+    const { distances } = this
+    const { filter, from } = command
+    const before = () => this.before(command, set)
+    return distances instanceof EdgeDistances && filter.conditions.length === 0
+      ? distances.nearestBefore(from, command.guard, before, below)
+      : distances.nearest(from, before(), below)
   }
 
   /** All states that were come to and from which goals, some of them, can be reached. */
