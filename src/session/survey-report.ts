@@ -46,6 +46,11 @@ export class SurveyReport {
     this.undecided = this.withMany(ends.undecided, VERDICT.undecided)
   }
 
+  /** How many beats the story has. */
+  get beats(): number {
+    return this.verdicts.beats.length
+  }
+
   of(what: Reachable, address: string): Said {
     if (what === 'beats' || what === 'choices') {
       const verdict = this.verdicts[what][this.addresses[what].indexOf(address)]

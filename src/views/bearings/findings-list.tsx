@@ -22,9 +22,10 @@ import { useSession, useSessionState } from '../shared/session/use-session'
 import { FindingRow } from './finding-row'
 import { EditQuiet } from '../shared/fields/edits'
 
-/** Each mend that is offered was tried by a survey of its own: none is among more findings than this, or where a survey takes longer, in milliseconds. */
+/** Each mend that is offered was tried by a survey of its own: none is among more findings than this, or in a larger story. */
 const MENDS_MAX = 60
-const MENDS_MS = 400
+const MENDS_STATES = 100_000
+const MENDS_BEATS = 2000
 /** A story that is only begun can have thousands; they are drawn so many at a time. */
 const SHOWN = 120
 
@@ -33,7 +34,11 @@ const PLURALS: Readonly<Record<Level, string>> = { error: 'errors', warning: 'wa
 /** What is wrong or worth a look, by level and kind; what was looked at and is meant so can be set aside, with the reason. */
 export function Findings() {
   const findings = useFindings()
-  const quick = useSessionState((state) => (state.survey.report?.took ?? Infinity) < MENDS_MS)
+  const isSmall = useSessionState(({ survey: { report } }) => {
+    if (report === undefined) return false
+    const { states, transitions } = report.figures
+    return Math.max(states, transitions) < MENDS_STATES && report.beats < MENDS_BEATS
+  })
   const setAside = useSessionState((state) => state.story.setAside) ?? []
   const [hidden, setHidden] = useState<ReadonlySet<Level>>(new Set())
   const [kind, setKind] = useState<FindingKind>()
@@ -99,7 +104,7 @@ export function Findings() {
         <FindingRow
           key={nameOfFinding(finding)}
           finding={finding}
-          mends={quick && findings.length <= MENDS_MAX}
+          mends={isSmall && findings.length <= MENDS_MAX}
           onSetAside={() => setPutting(finding)}
         />
       ))}
