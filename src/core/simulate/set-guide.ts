@@ -66,8 +66,6 @@ export class SetGuide implements Guide {
     if (state.status === 'endless' || state.status === 'nowhere') return Infinity
     const isStuckAfterWord = state.status === 'stuck' && sets.story.beats[state.at]!.ask !== undefined
     const location = isStuckAfterWord ? sets.story.beats.length + state.at : state.at
-    if (!sets.reached.has(location)) return Infinity
-    const one = sets.diagrams.withRoom(() => sets.stateOf(location, this.read(state)))
-    return distances.nearest(location, one)?.distance ?? Infinity
+    return distances.of(location, sets.variablesFrom(location, this.read(state))) ?? Infinity
   }
 }

@@ -98,16 +98,15 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         if (!holds(location)) continue
         yield
         const under = search.having(location, set, slot, stage)
-        if (!search.isEnding(location)) {
+        const isEnding = search.isEnding(location)
+        if (!isEnding) {
           const caught = diagrams.minus(under, canClose.get(location) ?? EMPTY)
           stranded = nearer(stranded, location, distances.nearest(location, caught))
         }
         const ending = mayEndAt(location) ? diagrams.both(under, canEnd.get(location) ?? EMPTY) : EMPTY
         if (ending === EMPTY) continue
-        if (!search.isEnding(location)) toEnds ??= yield* search.distancesTo(goals)
-        const through = search.isEnding(location)
-          ? distances.nearest(location, ending)
-          : distances.through(toEnds!, location, ending)
+        if (!isEnding) toEnds ??= yield* search.distancesTo(goals)
+        const through = isEnding ? distances.nearest(location, ending) : distances.through(toEnds!, location, ending)
         if (through !== undefined && (open === undefined || through.distance < open.distance))
           open = { location, ...through }
       }

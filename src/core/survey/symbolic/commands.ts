@@ -99,10 +99,9 @@ export class CommandMaker {
     const groups = this.grouped(location, commands)
     yield
     const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
-    const goesOn = this.relations.of(
+    const goesOn = this.relations.keeping(
       location,
-      location,
-      goOn.map(({ guards }) => ({ guards, writes: [] })),
+      goOn.map(({ guards }) => guards),
     )
     return { slots, sizes, commands, groups, goesOn, loops: this.loopsOf(location, groups) }
   }
@@ -180,7 +179,7 @@ export class CommandMaker {
       action,
       filter: this.filterOf(from, conditions),
       get guard() {
-        return (guard ??= relations.of(from, from, [{ guards, writes: [] }]))
+        return (guard ??= relations.keeping(from, [guards]))
       },
       get relation() {
         return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, writes }]))

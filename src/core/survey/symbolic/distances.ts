@@ -1,5 +1,6 @@
 import type { Diagrams } from './diagrams'
-import type { EdgeValues } from './edge-values'
+import type { EdgeImages } from './edge-images'
+import type { Valued } from './edge-values'
 import { EMPTY } from './node-table'
 import type { Relation } from './relation'
 import type { Level } from './state-sets'
@@ -17,6 +18,10 @@ export interface Near {
 export interface Distances {
   /** The nearest of some states of a location; undefined where none of them has a distance, or one below what is asked. */
   nearest(location: number, set: number, below?: number): Near | undefined
+  /** The same of those from which a relation goes, which `set` gives. */
+  nearestBefore(location: number, relation: Relation, set: () => number, below?: number): Near | undefined
+  /** How near one state of a location is, told by the values of its variables in order; undefined where it has no distance. */
+  of(location: number, values: readonly number[]): number | undefined
   /** Of some states of a location, those for which this distance and another, taken together, are the least. */
   through(on: Distances, location: number, set: number): Pick<Near, 'distance' | 'set'> | undefined
 }
@@ -48,6 +53,14 @@ export class Layers implements Distances {
     return undefined
   }
 
+  nearestBefore(location: number, _: Relation, set: () => number, below?: number): Near | undefined {
+    return this.nearest(location, set(), below)
+  }
+
+  of(location: number, values: readonly number[]): number | undefined {
+    return this.at.get(location)?.find(({ set }) => this.diagrams.has(set, values))?.distance
+  }
+
   through(on: Distances, location: number, set: number): Pick<Near, 'distance' | 'set'> | undefined {
     let best: Pick<Near, 'distance' | 'set'> | undefined
     for (const one of this.at.get(location) ?? []) {
@@ -60,16 +73,10 @@ export class Layers implements Distances {
   }
 }
 
-/** A function on the states of a location: a node, and what is added to all. */
-export interface Valued {
-  readonly offset: number
-  readonly node: number
-}
-
 /** Distances as functions on the states of each location; nothing given changes on the way. */
 export class EdgeDistances implements Distances {
   constructor(
-    private readonly values: EdgeValues,
+    private readonly values: EdgeImages,
     private readonly at: ReadonlyMap<number, Valued>,
   ) {}
 
@@ -79,8 +86,7 @@ export class EdgeDistances implements Distances {
     return this.near(here, this.values.least(here.node, set), () => set, below)
   }
 
-  /** The nearest of those states of a location from which a relation goes, which `set` gives. */
-  nearestBefore(location: number, relation: Relation, set: () => number, below: number): Near | undefined {
+  nearestBefore(location: number, relation: Relation, set: () => number, below = Infinity): Near | undefined {
     const here = this.at.get(location)
     return here && this.near(here, this.values.leastBefore(relation, here.node), set, below)
   }
@@ -93,7 +99,7 @@ export class EdgeDistances implements Distances {
   ): Near | undefined {
     if (least === undefined || offset + least >= below) return undefined
     const { values } = this
-    // most are never asked which they are
+    // of most nobody asks which it is
     return {
       distance: offset + least,
       step: offset + least,
@@ -103,15 +109,19 @@ export class EdgeDistances implements Distances {
     }
   }
 
+  of(location: number, values: readonly number[]): number | undefined {
+    const here = this.at.get(location)
+    return here && this.values.of(here, values)
+  }
+
   through(on: Distances, location: number, set: number): Pick<Near, 'distance' | 'set'> | undefined {
     if (!(on instanceof EdgeDistances)) throw new Error('internal: distances of two kinds')
     const [here, there] = [this.at.get(location), on.at.get(location)]
     if (here === undefined || there === undefined) return undefined
     const { values } = this
-    const one = values.restrict(here.node, set)
-    const { offset } = values
-    const least = values.leastSum(one, there.node)
+    const { node, offset } = values.restricted(here, set)
+    const least = values.leastSum(node, there.node)
     if (least === undefined) return undefined
-    return { distance: here.offset + offset + there.offset + least, set: values.nearestSum(one, there.node) }
+    return { distance: offset + there.offset + least, set: values.nearestSum(node, there.node) }
   }
 }

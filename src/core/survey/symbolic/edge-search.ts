@@ -1,7 +1,8 @@
 import type { Slices } from '../../base/slices'
 import type { CommandGroup } from './commands'
-import { EdgeDistances, type Valued } from './distances'
-import { EdgeValues, ONWARD, type Direction } from './edge-values'
+import { EdgeDistances } from './distances'
+import { EdgeImages, ONWARD, type Direction } from './edge-images'
+import type { Valued } from './edge-values'
 import { EMPTY, type DiagramLimits } from './node-table'
 import type { Sets, StateSets } from './state-sets'
 
@@ -13,13 +14,13 @@ export type Roads = Pick<StateSets, 'allowed' | 'diagrams' | 'groupsInto' | 'gro
  * back to it. Where nothing changes as the game gives it.
  */
 export class EdgeSearch {
-  readonly values: EdgeValues
+  readonly values: EdgeImages
 
   constructor(
     private readonly roads: Roads,
     limits?: DiagramLimits,
   ) {
-    this.values = new EdgeValues(roads.diagrams, limits)
+    this.values = new EdgeImages(roads.diagrams, limits)
   }
 
   /**
@@ -35,26 +36,19 @@ export class EdgeSearch {
     const { roads, values } = this
     const at = new Map<number, Valued>()
     const waiting = new Set<number>()
-    const grow = (location: number, node: number, offset: number) => {
-      const set = within?.get(location) ?? (within === undefined ? undefined : EMPTY)
-      const more = set === undefined ? node : values.restrict(node, set)
-      if (more === EMPTY) return
-      const plus = offset + (set === undefined ? 0 : values.offset)
+    const grow = (location: number, one: Valued) => {
+      const set = within === undefined ? undefined : (within.get(location) ?? EMPTY)
+      const more = this.narrowed(one, set)
+      if (more.node === EMPTY) return
       const known = at.get(location)
-      const isNearer = known === undefined || plus < known.offset
-      const all =
-        known === undefined
-          ? more
-          : isNearer
-            ? values.lesser(more, known.node, known.offset - plus)
-            : values.lesser(known.node, more, plus - known.offset)
-      if (!isNearer && all === known.node) return
-      at.set(location, { node: this.closed(location, all, direction, set), offset: isNearer ? plus : known.offset })
+      const all = known === undefined ? more : values.lesserOf(known, more)
+      if (all.node === known?.node && all.offset === known.offset) return
+      at.set(location, this.closed(location, all, direction, set))
       waiting.add(location)
     }
     for (const [location, set] of starts) {
       if (prepare !== undefined) yield* prepare(location)
-      grow(location, values.zero(set), 0)
+      grow(location, { node: values.zero(set), offset: 0 })
     }
     for (const location of waiting) {
       waiting.delete(location)
@@ -63,9 +57,8 @@ export class EdgeSearch {
         const next = direction === ONWARD ? group.to : group.from
         if (prepare !== undefined) yield* prepare(next)
         yield
-        const { node, offset } = at.get(location)!
-        const made = this.along(group, node, direction)
-        grow(next, made, offset + values.offset + 1)
+        const { node, offset } = this.along(group, at.get(location)!, direction)
+        grow(next, { node, offset: offset + 1 })
       }
     }
     return { distances: new EdgeDistances(values, at), reached: this.members(at) }
@@ -76,33 +69,30 @@ export class EdgeSearch {
   }
 
   /** A function on the states of a location with all that leads back to it. */
-  private closed(location: number, node: number, direction: Direction, within?: number): number {
+  private closed(location: number, one: Valued, direction: Direction, within?: number): Valued {
     const { roads, values } = this
     const { relation, within: open } = roads.loopsOf(location)
-    const { diagrams } = roads
     const own = open ?? roads.statesOf(location)
-    const all = within === undefined ? own : diagrams.both(own, within)
-    const some = values.restrict(node, all)
-    if (some === EMPTY) return node
-    const { offset } = values
-    return values.lesser(node, values.closed(relation, some, all, direction), offset)
+    const all = within === undefined ? own : roads.diagrams.both(own, within)
+    const { node, offset } = values.restricted(one, all)
+    return values.lesserOf(one, { node: values.closed(relation, node, all, direction), offset })
   }
 
-  /** Where commands lead, or from where they do; the offset of it is the last one. */
-  private along({ relation, filter, within }: CommandGroup, node: number, direction: Direction): number {
-    const { roads, values } = this
-    const narrow = (one: number, more: number, set: number | undefined): number => {
-      const made = set === undefined ? one : values.restrict(one, set)
-      values.offset = set === undefined ? more : more + values.offset
-      return made
-    }
-    const asked = (one: number) =>
-      filter.conditions.length === 0 ? undefined : roads.allowed(filter, () => values.members(one))
-    const [first, last] = direction === ONWARD ? [asked(node), within] : [within, undefined]
-    const before = narrow(node, 0, first)
-    const start = values.offset
-    const made = values.along(relation, before, direction)
-    const after = narrow(made, start + values.offset, last)
-    return direction === ONWARD ? after : narrow(after, values.offset, asked(after))
+  /** Where commands lead, or from where they do. */
+  private along({ relation, filter, within }: CommandGroup, one: Valued, direction: Direction): Valued {
+    const asked = (some: Valued) =>
+      filter.conditions.length === 0
+        ? some
+        : this.narrowed(
+            some,
+            this.roads.allowed(filter, () => this.values.members(some.node)),
+          )
+    return direction === ONWARD
+      ? this.narrowed(this.values.led(relation, asked(one), direction), within)
+      : asked(this.values.led(relation, this.narrowed(one, within), direction))
+  }
+
+  private narrowed(one: Valued, set: number | undefined): Valued {
+    return set === undefined ? one : this.values.restricted(one, set)
   }
 }

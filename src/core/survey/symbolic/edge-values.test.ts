@@ -10,7 +10,8 @@ import {
 } from '../../../../test/small-sets'
 import { seededRandom, type Random } from '../../base/random'
 import { Diagrams } from './diagrams'
-import { BACK, EdgeValues, ONWARD } from './edge-values'
+import { BACK, EdgeImages, ONWARD } from './edge-images'
+import { EdgeValues, type Valued } from './edge-values'
 import { EMPTY, UNIT } from './node-table'
 import { RelationMaker, type Variable } from './relation'
 
@@ -24,22 +25,14 @@ function made(
   diagrams: Diagrams,
   sizes: readonly number[],
 ): { readonly node: number; readonly offset: number; readonly plain: PlainFunction } {
-  let [node, offset] = [EMPTY, 0]
+  let all: Valued = { node: EMPTY, offset: 0 }
   const written: PlainFunction = new Map()
   for (const member of someMembers(random, sizes)) {
     const number = random.below(6)
-    const one = values.zero(built(diagrams, [member], sizes))
-    const [less, more] = node === EMPTY || number < offset ? [number, offset] : [offset, number]
-    node =
-      node === EMPTY
-        ? one
-        : less === number
-          ? values.lesser(one, node, more - less)
-          : values.lesser(node, one, more - less)
-    offset = less
+    all = values.lesserOf(all, { node: values.zero(built(diagrams, [member], sizes)), offset: number })
     written.set(member.join(), Math.min(number, written.get(member.join()) ?? Infinity))
   }
-  return { node, offset, plain: written }
+  return { ...all, plain: written }
 }
 
 function writtenOut(values: EdgeValues, node: number, offset: number): [string, number][] {
@@ -81,6 +74,7 @@ test('functions are what lists of their numbers are', () => {
     expect(listed(diagrams, values.nearest(a.node, set)).sort()).toEqual(
       [...part.keys()].filter((member) => part.get(member) === nearest).sort(),
     )
+    for (const member of members) expect(values.of(a, member)).toBe(a.plain.get(member.join()))
     const sums = new Map(
       [...a.plain].flatMap(([member, number]) =>
         b.plain.has(member) ? [[member, number + b.plain.get(member)!] as const] : [],
@@ -99,7 +93,7 @@ test('functions are what lists of their numbers are', () => {
 test('commands make of numbers what they make of each, on and back, once and any number of times', () => {
   const random = seededRandom(12)
   const diagrams = new Diagrams()
-  const values = new EdgeValues(diagrams)
+  const values = new EdgeImages(diagrams)
   const maker = new RelationMaker()
   let [led, nearer] = [0, 0]
   for (let round = 0; round < 500; round += 1) {

@@ -1,8 +1,5 @@
 import type { Diagrams } from './diagrams'
 import { EMPTY, NodeTable, TooMuch, UNIT, type DiagramLimits } from './node-table'
-import type { Edge, Relation } from './relation'
-
-const NO_EDGES: readonly Edge[] = []
 
 /** What is done, beside with a relation; that of the lesser of two is followed by what is added to the other. */
 const LESSER = -1
@@ -12,48 +9,34 @@ const MEMBERS = -4
 const LEAST = -5
 const NEAREST = -6
 const LEAST_SUM = -7
-const NEAREST_SUM = 0
+const NEAREST_SUM = -8
 /** Followed by the relation. */
-const LEAST_BEFORE = -8
-const KINDS = 8
-
-/** Which way a relation is gone. */
-export const ONWARD = 0
-export const BACK = 1
-export type Direction = typeof ONWARD | typeof BACK
-/** Added for what is closed under it. */
-const CLOSED = 2
-
-/** Where commands lead that begin with a value, and what they do after it. */
-interface Firing {
-  readonly put: number
-  readonly then: Relation
-}
-
-interface Firings {
-  readonly order: readonly number[]
-  readonly from: readonly (readonly Firing[])[]
-}
-
-/** An order of the nodes of a graph in which each comes before those to which it leads, but for circles: from what a search in depth leaves last to what it leaves first. */
-function onwardFirst(to: readonly (readonly number[])[]): number[] {
-  const left: number[] = []
-  const seen = new Set<number>()
-  const visit = (node: number) => {
-    if (seen.has(node)) return
-    seen.add(node)
-    for (const next of to[node]!) visit(next)
-    left.push(node)
-  }
-  for (const node of to.keys()) visit(node)
-  return left.reverse()
-}
+export const LEAST_BEFORE = -9
+export const KINDS = 9
 
 /** What is worked out between two looks whether time and room are left, less one. */
 const WORK_LOOK = 0xffff
 
-/** No member has a value. */
-const NONE = 0x7fffffff
+/** Nothing has a number. */
+export const NONE = 0x7fffffff
+
+/** What a function is looked at together with: a set, or another function; `at` is the place of a part of the function. */
+interface Other {
+  readonly least: number
+  readonly nearest: number
+  readonly plus: (beside: number, at: number) => number
+  readonly part: (beside: number, at: number) => number
+}
+
+export function told(least: number): number | undefined {
+  return least === NONE ? undefined : least
+}
+
+/** A function: a node, and what is added to all of its numbers. */
+export interface Valued {
+  readonly offset: number
+  readonly node: number
+}
 
 /**
  * Functions from assignments of values to variables to numbers, or to nothing, as edge-valued decision diagrams: what is on the edges
@@ -66,16 +49,51 @@ export class EdgeValues extends NodeTable {
   offset = 0
   /** How much may be worked out. */
   most = Infinity
-  /** By variable of a relation. */
-  private readonly orders = new Map<number, Firings>()
+  private readonly ofSets: Other = {
+    least: LEAST,
+    nearest: NEAREST,
+    plus: () => 0,
+    part: (set, at) => this.sets.part(set, at / 2),
+  }
+  private readonly ofFunctions: Other = {
+    least: LEAST_SUM,
+    nearest: NEAREST_SUM,
+    plus: (other, at) => this.part(other, at),
+    part: (other, at) => this.part(other, at + 1),
+  }
   /** By place in the memory of what was worked out. */
   private offsets = new Int32Array(0)
 
   constructor(
-    private readonly sets: Diagrams,
+    protected readonly sets: Diagrams,
     limits?: DiagramLimits,
   ) {
     super(limits)
+  }
+
+  /** The lesser of two functions. */
+  lesserOf(a: Valued, b: Valued): Valued {
+    if (a.node === EMPTY || b.node === EMPTY) return a.node === EMPTY ? b : a
+    const [one, other] = a.offset <= b.offset ? [a, b] : [b, a]
+    const node = this.lesser(one.node, other.node, other.offset - one.offset)
+    return { node, offset: one.offset }
+  }
+
+  /** A function of the members of a set alone. */
+  restricted({ node, offset }: Valued, set: number): Valued {
+    const made = this.restrict(node, set)
+    return { node: made, offset: offset + this.offset }
+  }
+
+  /** What a function says of values of its variables, in order; undefined where that is nothing. */
+  of({ node, offset }: Valued, values: readonly number[]): number | undefined {
+    let [at, sum] = [node, offset]
+    for (const value of values) {
+      if (at === EMPTY || value < 0 || 2 * value >= this.sizeOf(at)) return undefined
+      sum += this.part(at, 2 * value)
+      at = this.part(at, 2 * value + 1)
+    }
+    return at === UNIT ? sum : undefined
   }
 
   /** 0 for the members of a set. */
@@ -121,7 +139,7 @@ export class EdgeValues extends NodeTable {
     return this.keep(op, a, b, 0, this.pop(base, length))
   }
 
-  /** A function of the members of a set alone. */
+  /** The same of a node. */
   restrict(one: number, set: number): number {
     this.offset = 0
     if (one === EMPTY || set === EMPTY) return EMPTY
@@ -137,106 +155,6 @@ export class EdgeValues extends NodeTable {
     return this.normal(RESTRICT, one, set, base, length)
   }
 
-  /** What commands of a relation make of a function; nothing is added for them. */
-  along(relation: Relation, one: number, direction: Direction, step = 0): number {
-    this.offset = 0
-    if (one === EMPTY) return EMPTY
-    const same = relation.isDone ? one : EMPTY
-    if (step >= relation.end) return same
-    const made = this.alongFrom(relation, one, direction, step)
-    if (same === EMPTY) return made
-    return this.lesser(same, made, this.offset)
-  }
-
-  private alongFrom(relation: Relation, one: number, direction: Direction, step: number): number {
-    const op = 4 * relation.number + direction
-    const known = this.recall(op, step, one)
-    if (known !== -1) return known
-    const { size, from, to } = relation.variables[step]!
-    const [reads, puts] = direction === ONWARD ? [from, to] : [to, from]
-    const length = puts ? 2 * size : 2
-    const base = this.room(length / 2)
-    if (from && to && step + 1 < relation.end)
-      for (let value = 0; value < size; value += 1) {
-        const child = this.part(one, 2 * value + 1)
-        if (child === EMPTY) continue
-        const made = this.alongFrom(relation, child, direction, step + 1)
-        this.put(base + 2 * value, this.part(one, 2 * value) + this.offset, made)
-      }
-    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES) {
-      const end = guard === -1 ? (from ? size : 1) : guard + 1
-      for (let value = Math.max(0, guard); value < end; value += 1) {
-        const other = write === -1 ? value : write
-        const [read, put] = direction === ONWARD ? [value, other] : [other, value]
-        const plus = reads ? this.part(one, 2 * read) : 0
-        const made = this.along(then, reads ? this.part(one, 2 * read + 1) : one, direction, step + 1)
-        this.join(base + (puts ? 2 * put : 0), plus + this.offset, made)
-      }
-    }
-    if (puts) return this.normal(op, step, one, base, length)
-    this.height = base
-    return this.keep(op, step, one, this.stack[base]!, this.stack[base + 1]!)
-  }
-
-  /**
-   * The least numbers, where each command adds 1, of what commands lead to by members of `within` alone; to that the function belongs,
-   * and all variables are told at both ends. By saturation, as sets are closed.
-   */
-  closed(relation: Relation, one: number, within: number, direction: Direction, step = 0): number {
-    this.offset = 0
-    if (one === EMPTY || step >= relation.end) return one
-    const op = 4 * (relation.place + step) + direction + CLOSED
-    const known = this.recall(op, one, within)
-    if (known !== -1) return known
-    const { size } = relation.variables[step]!
-    const { order, from } = this.firings(relation, step, direction)
-    const base = this.room(size)
-    for (let value = 0; value < size; value += 1)
-      this.put(base + 2 * value, this.part(one, 2 * value), this.part(one, 2 * value + 1))
-    // values whose numbers got less since what leads on from them was last gone along
-    const isFresh = new Uint8Array(size).fill(1)
-    for (let grows = true; grows;) {
-      grows = false
-      for (const read of order) {
-        if (isFresh[read] === 0) continue
-        isFresh[read] = 0
-        const open = this.stack[base + 2 * read + 1]!
-        if (open === EMPTY) continue
-        const source = this.closed(relation, open, this.sets.part(within, read), direction, step + 1)
-        this.stack[base + 2 * read + 1] = source
-        for (const { put, then } of from[read]!) {
-          const all = this.sets.part(within, put)
-          if (all === EMPTY) continue
-          const led = this.along(then, source, direction, step + 1)
-          const plus = this.stack[base + 2 * read]! + this.offset + 1
-          const made = this.restrict(led, all)
-          if (!this.join(base + 2 * put, plus + this.offset, made)) continue
-          isFresh[put] = 1
-          grows = true
-        }
-      }
-    }
-    return this.keep(op, one, within, 0, this.pop(base, 2 * size))
-  }
-
-  /** By the value from which one goes along commands that begin with a variable: to which; and an order in which few have to be gone along again. */
-  private firings(relation: Relation, step: number, direction: Direction): Firings {
-    const key = 2 * (relation.place + step) + direction
-    const known = this.orders.get(key)
-    if (known !== undefined) return known
-    const { size } = relation.variables[step]!
-    const from: Firing[][] = Array.from({ length: size }, () => [])
-    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES)
-      for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
-        const other = write === -1 ? value : write
-        const [read, put] = direction === ONWARD ? [value, other] : [other, value]
-        from[read]!.push({ put, then })
-      }
-    const made = { order: onwardFirst(from.map((all) => all.map(({ put }) => put))), from }
-    this.orders.set(key, made)
-    return made
-  }
-
   /** All that has a number. */
   members(one: number): number {
     if (one <= UNIT) return one
@@ -249,121 +167,69 @@ export class EdgeValues extends NodeTable {
 
   /** The least number of members of a set; undefined where none has one. */
   least(one: number, set: number): number | undefined {
-    const least = this.leastIn(one, set)
-    return least === NONE ? undefined : least
-  }
-
-  private leastIn(one: number, set: number): number {
-    if (one === EMPTY || set === EMPTY) return NONE
-    if (one === UNIT) return 0
-    const known = this.known(LEAST, one, set)
-    if (known !== -1) return known
-    let least = NONE
-    for (let at = 0; at < this.sizeOf(one); at += 2) {
-      const plus = this.part(one, at)
-      if (plus >= least) continue
-      const below = this.leastIn(this.part(one, at + 1), this.sets.part(set, at / 2))
-      if (below !== NONE) least = Math.min(least, plus + below)
-    }
-    return this.remember(LEAST, one, set, least)
-  }
-
-  /** The least number of what commands of a relation go from; undefined where they go from nothing that has one. */
-  leastBefore(relation: Relation, one: number): number | undefined {
-    const least = this.leastBeforeOf(relation, one, 0)
-    return least === NONE ? undefined : least
-  }
-
-  private leastBeforeOf(relation: Relation, one: number, step: number): number {
-    if (one === EMPTY) return NONE
-    if (relation.isDone) return 0
-    if (step >= relation.end) return NONE
-    const op = LEAST_BEFORE - KINDS * relation.number
-    const known = this.known(op, step, one)
-    if (known !== -1) return known
-    const { size, from, to } = relation.variables[step]!
-    const edges = relation.edges[step] ?? NO_EDGES
-    let least = NONE
-    const hear = (then: Relation, value: number) => {
-      const plus = from ? this.part(one, 2 * value) : 0
-      if (plus >= least) return
-      const below = this.leastBeforeOf(then, from ? this.part(one, 2 * value + 1) : one, step + 1)
-      if (below !== NONE) least = Math.min(least, plus + below)
-    }
-    if (from && to && step + 1 < relation.end) for (let value = 0; value < size; value += 1) hear(relation, value)
-    for (const { guard, then } of edges)
-      for (let value = Math.max(0, guard); value < (guard === -1 ? (from ? size : 1) : guard + 1); value += 1)
-        hear(then, value)
-    return this.remember(op, step, one, least)
+    return told(this.leastWith(this.ofSets, one, set))
   }
 
   /** Those members of a set that have the least number. */
   nearest(one: number, set: number): number {
-    const least = this.leastIn(one, set)
-    if (least === NONE) return EMPTY
-    if (one === UNIT) return UNIT
-    const known = this.known(NEAREST, one, set)
-    if (known !== -1) return known
-    const parts: number[] = []
-    for (let at = 0; at < this.sizeOf(one); at += 2) {
-      const [child, those] = [this.part(one, at + 1), this.sets.part(set, at / 2)]
-      const below = this.leastIn(child, those)
-      parts.push(below !== NONE && this.part(one, at) + below === least ? this.nearest(child, those) : EMPTY)
-    }
-    return this.remember(NEAREST, one, set, this.sets.node(parts))
+    return this.nearestWith(this.ofSets, one, set)
   }
 
   /** The least sum of two functions; undefined where nothing has a number in both. */
   leastSum(a: number, b: number): number | undefined {
-    const least = this.leastSumOf(a, b)
-    return least === NONE ? undefined : least
-  }
-
-  private leastSumOf(a: number, b: number): number {
-    if (a === EMPTY || b === EMPTY) return NONE
-    if (a === UNIT) return 0
-    const known = this.known(LEAST_SUM, a, b)
-    if (known !== -1) return known
-    let least = NONE
-    for (let at = 0; at < this.sizeOf(a); at += 2) {
-      const plus = this.part(a, at) + this.part(b, at)
-      if (plus >= least) continue
-      const below = this.leastSumOf(this.part(a, at + 1), this.part(b, at + 1))
-      if (below !== NONE) least = Math.min(least, plus + below)
-    }
-    return this.remember(LEAST_SUM, a, b, least)
+    return told(this.leastWith(this.ofFunctions, a, b))
   }
 
   /** What has the least sum. */
   nearestSum(a: number, b: number): number {
-    const least = this.leastSumOf(a, b)
+    return this.nearestWith(this.ofFunctions, a, b)
+  }
+
+  private leastWith(other: Other, one: number, beside: number): number {
+    if (one === EMPTY || beside === EMPTY) return NONE
+    if (one === UNIT) return 0
+    const known = this.known(other.least, one, beside)
+    if (known !== -1) return known
+    let least = NONE
+    for (let at = 0; at < this.sizeOf(one); at += 2) {
+      const plus = this.part(one, at) + other.plus(beside, at)
+      if (plus >= least) continue
+      const below = this.leastWith(other, this.part(one, at + 1), other.part(beside, at))
+      if (below !== NONE) least = Math.min(least, plus + below)
+    }
+    return this.remember(other.least, one, beside, least)
+  }
+
+  private nearestWith(other: Other, one: number, beside: number): number {
+    const least = this.leastWith(other, one, beside)
     if (least === NONE) return EMPTY
-    if (a === UNIT) return UNIT
-    const known = this.known(NEAREST_SUM, a, b)
+    if (one === UNIT) return UNIT
+    const known = this.known(other.nearest, one, beside)
     if (known !== -1) return known
     const parts: number[] = []
-    for (let at = 0; at < this.sizeOf(a); at += 2) {
-      const below = this.leastSumOf(this.part(a, at + 1), this.part(b, at + 1))
-      const isLeast = below !== NONE && this.part(a, at) + this.part(b, at) + below === least
-      parts.push(isLeast ? this.nearestSum(this.part(a, at + 1), this.part(b, at + 1)) : EMPTY)
+    for (let at = 0; at < this.sizeOf(one); at += 2) {
+      const [child, those] = [this.part(one, at + 1), other.part(beside, at)]
+      const below = this.leastWith(other, child, those)
+      const isLeast = below !== NONE && this.part(one, at) + other.plus(beside, at) + below === least
+      parts.push(isLeast ? this.nearestWith(other, child, those) : EMPTY)
     }
-    return this.remember(NEAREST_SUM, a, b, this.sets.node(parts))
+    return this.remember(other.nearest, one, beside, this.sets.node(parts))
   }
 
   /** Room on the stack for a node with so many parts that have no number for anything. */
-  private room(size: number): number {
+  protected room(size: number): number {
     const base = this.push(2 * size)
     this.stack.fill(0, base, base + 2 * size)
     return base
   }
 
-  private put(place: number, offset: number, node: number): void {
+  protected put(place: number, offset: number, node: number): void {
     this.stack[place] = node === EMPTY ? 0 : offset
     this.stack[place + 1] = node
   }
 
   /** Makes a function on the stack the lesser of itself and another; says whether it is another one then. */
-  private join(place: number, offset: number, node: number): boolean {
+  protected join(place: number, offset: number, node: number): boolean {
     if (node === EMPTY) return false
     const [plus, own] = [this.stack[place]!, this.stack[place + 1]!]
     if (own === EMPTY || offset < plus) {
@@ -377,7 +243,7 @@ export class EdgeValues extends NodeTable {
   }
 
   /** The node whose parts are on the stack, with the least number as its offset; it is kept. */
-  private normal(op: number, a: number, b: number, base: number, length: number): number {
+  protected normal(op: number, a: number, b: number, base: number, length: number): number {
     const { stack } = this
     let least = NONE
     for (let at = base; at < base + length; at += 2) if (stack[at + 1] !== EMPTY) least = Math.min(least, stack[at]!)
@@ -386,13 +252,13 @@ export class EdgeValues extends NodeTable {
     return this.keep(op, a, b, least, this.pop(base, length))
   }
 
-  private recall(op: number, a: number, b: number): number {
+  protected recall(op: number, a: number, b: number): number {
     const known = this.known(op, a, b)
     if (known !== -1) this.offset = this.offsets[this.memoPlace(op, a, b) >> 2]!
     return known
   }
 
-  private keep(op: number, a: number, b: number, offset: number, node: number): number {
+  protected keep(op: number, a: number, b: number, offset: number, node: number): number {
     this.remember(op, a, b, node)
     if (this.work > this.most || ((this.work & WORK_LOOK) === 0 && this.isOver())) throw new TooMuch()
     if (this.offsets.length !== this.entries) this.offsets = new Int32Array(this.entries)

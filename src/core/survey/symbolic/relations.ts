@@ -55,10 +55,19 @@ export class Relations {
     return this.maker.of(variables, steps)
   }
 
+  /** Leaves the states of a location that have the values of any of some lists. */
+  keeping(location: number, values: readonly (readonly Assignment[])[]): Relation {
+    return this.of(
+      location,
+      location,
+      values.map((guards) => ({ guards, writes: [] })),
+    )
+  }
+
   /** Leaves the states in which a slot that they hold has a value. */
   having(location: number, slot: number, value: number): Relation {
     const key = `${location} ${slot} ${value}`
-    const known = this.filters.get(key) ?? this.of(location, location, [{ guards: [[slot, value]], writes: [] }])
+    const known = this.filters.get(key) ?? this.keeping(location, [[[slot, value]]])
     this.filters.set(key, known)
     return known
   }

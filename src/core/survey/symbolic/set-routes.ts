@@ -48,7 +48,8 @@ export abstract class SetRoutes extends StateSets {
   /** The states in which the story can first rest: what is held and was not asked for on the way may be anything that the game gives. */
   protected opening(location: number, values: readonly number[], given: readonly Assignment[]): number {
     const { slots, givens } = this.search
-    let set = this.stateOf(location, (slot) => values[slot]!)
+    const variables = this.variablesFrom(location, (slot) => values[slot]!)
+    let set = this.diagrams.single(variables, this.locations[location]!.sizes)
     for (const slot of [...givens.plan.begin, ...givens.plan.held]) {
       if (!this.isHeldAt(location, slot) || given.some(([own]) => own === slot)) continue
       const one = slots.all[slot]!

@@ -36,13 +36,14 @@ export interface Level {
 /** Sets that may be made for all states from which a command goes. */
 const DOMAIN_NODES = 50_000
 
-/** Parts of a condition, of which one has to hold, from which on those that ask for little are asked all at once. */
-const MANY_PARTS = 4
-/** What that is: so many ways in which what they read may be. */
+/** A part of a condition asks for little where what it reads may be in so many ways at most. */
 const FEW_WAYS = 64
 
-interface Narrow {
+/** What leaves the states in which a condition holds. */
+interface Keeping {
+  /** By parts that ask for little, all at once. */
   readonly relation: Relation
+  /** Others of which one has to hold where none of those does. */
   readonly others: readonly Expr[]
 }
 
@@ -67,8 +68,7 @@ export abstract class StateSets {
   protected readonly relations: Relations
   protected readonly maker: CommandMaker
   /** By location, by what is given there, and by condition. */
-  private readonly holding: (Map<string, Map<Expr, Relation>> | undefined)[] = []
-  private readonly narrow = new Map<Expr, Map<string, Narrow>>()
+  private readonly holding: (Map<string, Map<Expr, Keeping>> | undefined)[] = []
   private readonly beats: number
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
@@ -76,7 +76,7 @@ export abstract class StateSets {
   constructor(
     readonly search: Search,
     followed: Followed,
-    limits?: DiagramLimits,
+    protected readonly limits?: DiagramLimits,
   ) {
     this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
@@ -100,18 +100,6 @@ export abstract class StateSets {
     switch (expr.kind) {
       case 'and':
         return this.where(location, this.where(location, set, expr.left, given), expr.right, given)
-      case 'or': {
-        const narrow = this.narrowOf(location, expr, given)
-        if (narrow !== undefined) {
-          const some = diagrams.image(narrow.relation, set)
-          return narrow.others.reduce(
-            (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
-            some,
-          )
-        }
-        const left = this.where(location, set, expr.left, given)
-        return diagrams.union(left, this.where(location, diagrams.minus(set, left), expr.right, given))
-      }
       case 'not':
         return diagrams.minus(set, this.where(location, set, expr.operand, given))
       case 'arithmetic':
@@ -123,45 +111,37 @@ export abstract class StateSets {
       case 'in':
       case 'int':
       case 'negate':
+      case 'or':
       case 'order':
       case 'quest':
       case 'string':
       case 'taken':
-      case 'visits':
-        return diagrams.image(this.relationFor(location, expr, given), set)
+      case 'visits': {
+        const { relation, others } = this.keepingFor(location, expr, given)
+        return others.reduce(
+          (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
+          diagrams.image(relation, set),
+        )
+      }
     }
   }
 
-  /**
-   * Of a condition of many parts, of which one has to hold: what leaves the states in which one of those does that ask for little, all at
-   * once, and the others.
-   */
-  private narrowOf(location: number, expr: Expr, given: readonly Assignment[]): Narrow | undefined {
-    const parts = eitherOf(expr)
-    if (parts.length < MANY_PARTS) return undefined
-    const key = `${location} ${given.join(' ')}`
-    const here = this.narrow.get(expr) ?? new Map<string, Narrow>()
-    this.narrow.set(expr, here)
-    const known = here.get(key)
-    if (known !== undefined) return known
-    const narrow = parts.filter((part) => this.actions.waysOf(location, part) <= FEW_WAYS)
-    const values = narrow.flatMap((part) => this.valuesOf(location, part, given))
-    const made = { relation: this.keeping(location, values), others: parts.filter((part) => !narrow.includes(part)) }
-    here.set(key, made)
-    return made
-  }
-
-  /** For a condition that has no parts: what leaves the states with the values for which it holds. */
-  private relationFor(location: number, expr: Expr, given: readonly Assignment[]): Relation {
+  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
     const here = (this.holding[location] ??= new Map())
     const key = given.join(' ')
-    const at = here.get(key) ?? new Map<Expr, Relation>()
+    const at = here.get(key) ?? new Map<Expr, Keeping>()
     here.set(key, at)
     const known = at.get(expr)
     if (known !== undefined) return known
-    const relation = this.keeping(location, this.valuesOf(location, expr, given))
-    at.set(expr, relation)
-    return relation
+    const parts = eitherOf(expr)
+    const isLittle = (part: Expr) => parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS
+    const values = parts.filter(isLittle).flatMap((part) => this.valuesOf(location, part, given))
+    const made = {
+      relation: this.relations.keeping(location, values),
+      others: parts.filter((part) => !isLittle(part)),
+    }
+    at.set(expr, made)
+    return made
   }
 
   /** The values of slots for which a condition holds at a location. */
@@ -172,15 +152,6 @@ export abstract class StateSets {
     const values = this.actions.valuesFor(location, expr, given)
     if (values === undefined) throw new TooMuch()
     return values
-  }
-
-  /** Leaves the states of a location that have the values of any of some lists. */
-  private keeping(location: number, values: readonly (readonly Assignment[])[]): Relation {
-    return this.relations.of(
-      location,
-      location,
-      values.map((guards) => ({ guards, writes: [] })),
-    )
   }
 
   /** Those of some states from which a command goes. */
@@ -311,13 +282,10 @@ export abstract class StateSets {
     return (slot) => held.get(slot) ?? [layout.knownAt(location, slot)]
   }
 
-  /** The set of the one state of a location of which `read` tells what a slot holds; empty where no state can hold that. */
-  stateOf(location: number, read: (slot: number) => number): number {
-    const { slots, sizes } = this.locations[location]!
+  /** Values of the variables of a location's sets, in order; `read` tells what a slot holds. */
+  variablesFrom(location: number, read: (slot: number) => number): number[] {
     const { all } = this.search.slots
-    const values = slots.map((slot) => read(slot) - all[slot]!.min)
-    const isPossible = values.every((value, at) => value >= 0 && value < sizes[at]!)
-    return isPossible ? this.diagrams.single(values, sizes) : EMPTY
+    return this.relations.slotsAt(location).map((slot) => read(slot) - all[slot]!.min)
   }
 
   /** States of a location with other values of slots that they hold. */

@@ -10,8 +10,8 @@ import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
 import { type DiagramLimits, EMPTY, TooMuch, unlessTooMuch } from './node-table'
 import { Observations, type Observation } from './observations'
-import { EdgeDistances, Layers, type Distances, type Near } from './distances'
-import { BACK, ONWARD } from './edge-values'
+import { Layers, type Distances, type Near } from './distances'
+import { BACK, ONWARD } from './edge-images'
 import { EdgeSearch } from './edge-search'
 import { SetRoutes } from './set-routes'
 import type { Level, Sets } from './state-sets'
@@ -34,11 +34,9 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   readonly reached: Sets = new Map()
   private readonly observations: Observations
   private edges: EdgeSearch | undefined
-  private readonly limits: DiagramLimits | undefined
 
   constructor(search: Search, followed: Followed, limits?: DiagramLimits) {
     super(search, followed, limits)
-    this.limits = limits
     this.observations = new Observations(this)
   }
 
@@ -204,10 +202,10 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   /** The nearest of some states of a location, of those that were come to, from which a command goes. */
   nearestBefore(command: GuardedCommand, set: number, below: number): Near | undefined {
     const { distances } = this
-    const { filter, from } = command
+    const { filter, from, guard } = command
     const before = () => this.before(command, set)
-    return distances instanceof EdgeDistances && filter.conditions.length === 0
-      ? distances.nearestBefore(from, command.guard, before, below)
+    return filter.conditions.length === 0
+      ? distances.nearestBefore(from, guard, before, below)
       : distances.nearest(from, before(), below)
   }
 

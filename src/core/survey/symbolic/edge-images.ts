@@ -1,0 +1,172 @@
+import { Worklist } from '../analysis/worklist'
+import { EdgeValues, KINDS, LEAST_BEFORE, NONE, told, type Valued } from './edge-values'
+import { EMPTY } from './node-table'
+import type { Edge, Relation } from './relation'
+
+const NO_EDGES: readonly Edge[] = []
+
+/** Which way a relation is gone. */
+export const ONWARD = 0
+export const BACK = 1
+export type Direction = typeof ONWARD | typeof BACK
+/** Added for what is closed under it. */
+const CLOSED = 2
+
+/** Where commands lead that begin with a value, and what they do after it. */
+interface Firing {
+  readonly put: number
+  readonly then: Relation
+}
+
+interface Firings {
+  readonly order: Int32Array
+  readonly from: readonly (readonly Firing[])[]
+}
+
+/** An order of the nodes of a graph in which each comes before those to which it leads, but for circles: from what a search in depth leaves last to what it leaves first. */
+function onwardFirst(to: readonly (readonly number[])[]): Int32Array {
+  const left: number[] = []
+  const seen = new Set<number>()
+  const visit = (node: number) => {
+    if (seen.has(node)) return
+    seen.add(node)
+    for (const next of to[node]!) visit(next)
+    left.push(node)
+  }
+  for (const node of to.keys()) visit(node)
+  return Int32Array.from(left.reverse())
+}
+
+/** Functions as edge-valued diagrams, and what relations make of them. Throws TooMuch. */
+export class EdgeImages extends EdgeValues {
+  /** By variable of a relation. */
+  private readonly orders = new Map<number, Firings>()
+
+  /** What commands of a relation make of a function; nothing is added for them. */
+  led(relation: Relation, { node, offset }: Valued, direction: Direction): Valued {
+    const made = this.along(relation, node, direction)
+    return { node: made, offset: offset + this.offset }
+  }
+
+  /** The same of a node. */
+  along(relation: Relation, one: number, direction: Direction, step = 0): number {
+    this.offset = 0
+    if (one === EMPTY) return EMPTY
+    const same = relation.isDone ? one : EMPTY
+    if (step >= relation.end) return same
+    const made = this.alongFrom(relation, one, direction, step)
+    if (same === EMPTY) return made
+    return this.lesser(same, made, this.offset)
+  }
+
+  private alongFrom(relation: Relation, one: number, direction: Direction, step: number): number {
+    const op = 4 * relation.number + direction
+    const known = this.recall(op, step, one)
+    if (known !== -1) return known
+    const { size, from, to } = relation.variables[step]!
+    const [reads, puts] = direction === ONWARD ? [from, to] : [to, from]
+    const length = puts ? 2 * size : 2
+    const base = this.room(length / 2)
+    if (from && to && step + 1 < relation.end)
+      for (let value = 0; value < size; value += 1) {
+        const child = this.part(one, 2 * value + 1)
+        if (child === EMPTY) continue
+        const made = this.alongFrom(relation, child, direction, step + 1)
+        this.put(base + 2 * value, this.part(one, 2 * value) + this.offset, made)
+      }
+    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES) {
+      const end = guard === -1 ? (from ? size : 1) : guard + 1
+      for (let value = Math.max(0, guard); value < end; value += 1) {
+        const other = write === -1 ? value : write
+        const [read, put] = direction === ONWARD ? [value, other] : [other, value]
+        const plus = reads ? this.part(one, 2 * read) : 0
+        const made = this.along(then, reads ? this.part(one, 2 * read + 1) : one, direction, step + 1)
+        this.join(base + (puts ? 2 * put : 0), plus + this.offset, made)
+      }
+    }
+    if (puts) return this.normal(op, step, one, base, length)
+    this.height = base
+    return this.keep(op, step, one, this.stack[base]!, this.stack[base + 1]!)
+  }
+
+  /**
+   * The least numbers, where each command adds 1, of what commands lead to by members of `within` alone; to that the function belongs,
+   * and all variables are told at both ends. By saturation, as sets are closed.
+   */
+  closed(relation: Relation, one: number, within: number, direction: Direction, step = 0): number {
+    this.offset = 0
+    if (one === EMPTY || step >= relation.end) return one
+    const op = 4 * (relation.place + step) + direction + CLOSED
+    const known = this.recall(op, one, within)
+    if (known !== -1) return known
+    const { size } = relation.variables[step]!
+    const { order, from } = this.firings(relation, step, direction)
+    const base = this.room(size)
+    for (let value = 0; value < size; value += 1)
+      this.put(base + 2 * value, this.part(one, 2 * value), this.part(one, 2 * value + 1))
+    // values whose numbers got less since what leads on from them was last gone along
+    const fresh = new Worklist(order)
+    fresh.addAll()
+    for (let read = fresh.take(); read !== -1; read = fresh.take()) {
+      const open = this.stack[base + 2 * read + 1]!
+      if (open === EMPTY) continue
+      const source = this.closed(relation, open, this.sets.part(within, read), direction, step + 1)
+      this.stack[base + 2 * read + 1] = source
+      for (const { put, then } of from[read]!) {
+        const all = this.sets.part(within, put)
+        if (all === EMPTY) continue
+        const led = this.along(then, source, direction, step + 1)
+        const plus = this.stack[base + 2 * read]! + this.offset + 1
+        const made = this.restrict(led, all)
+        if (this.join(base + 2 * put, plus + this.offset, made)) fresh.add(put)
+      }
+    }
+    return this.keep(op, one, within, 0, this.pop(base, 2 * size))
+  }
+
+  /** By the value from which one goes along commands that begin with a variable: to which; and an order in which few have to be gone along again. */
+  private firings(relation: Relation, step: number, direction: Direction): Firings {
+    const key = 2 * (relation.place + step) + direction
+    const known = this.orders.get(key)
+    if (known !== undefined) return known
+    const { size } = relation.variables[step]!
+    const from: Firing[][] = Array.from({ length: size }, () => [])
+    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES)
+      for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
+        const other = write === -1 ? value : write
+        const [read, put] = direction === ONWARD ? [value, other] : [other, value]
+        from[read]!.push({ put, then })
+      }
+    const made = { order: onwardFirst(from.map((all) => all.map(({ put }) => put))), from }
+    this.orders.set(key, made)
+    return made
+  }
+
+  /** The least number of what commands of a relation go from; undefined where they go from nothing that has one. */
+  leastBefore(relation: Relation, one: number): number | undefined {
+    return told(this.leastBeforeOf(relation, one, 0))
+  }
+
+  private leastBeforeOf(relation: Relation, one: number, step: number): number {
+    if (one === EMPTY) return NONE
+    if (relation.isDone) return 0
+    if (step >= relation.end) return NONE
+    const op = LEAST_BEFORE - KINDS * relation.number
+    const known = this.known(op, step, one)
+    if (known !== -1) return known
+    const { size, from, to } = relation.variables[step]!
+    const edges = relation.edges[step] ?? NO_EDGES
+    let least = NONE
+    const hear = (then: Relation, value: number) => {
+      const plus = from ? this.part(one, 2 * value) : 0
+      if (plus >= least) return
+      const below = this.leastBeforeOf(then, from ? this.part(one, 2 * value + 1) : one, step + 1)
+      if (below !== NONE) least = Math.min(least, plus + below)
+    }
+    if (from && to && step + 1 < relation.end) for (let value = 0; value < size; value += 1) hear(relation, value)
+    for (const { guard, then } of edges)
+      for (let value = Math.max(0, guard); value < (guard === -1 ? (from ? size : 1) : guard + 1); value += 1)
+        hear(then, value)
+    return this.remember(op, step, one, least)
+  }
+}
