@@ -1,7 +1,7 @@
 import type { Random } from '../src/core/base/random'
 import type { Diagrams } from '../src/core/survey/symbolic/diagrams'
 import { EMPTY, UNIT } from '../src/core/survey/symbolic/node-table'
-import type { Step, Variable } from '../src/core/survey/symbolic/relation'
+import { isIdle, type PlacedStep, type Step, type Variable } from '../src/core/survey/symbolic/relation'
 
 /** A set written out: its members as texts. */
 export type Plain = Set<string>
@@ -41,6 +41,13 @@ export function commandsAmong(random: Random, variables: readonly Variable[], co
       const guard = from && random.chance(0.35) ? random.below(size) : -1
       return { guard, write: to && (!from || random.chance(0.3)) ? random.below(size) : -1 }
     }),
+  )
+}
+
+/** The steps of commands that do something. */
+export function stepsOf(variables: readonly Variable[], commands: readonly (readonly Step[])[]): PlacedStep[][] {
+  return commands.map((steps) =>
+    steps.map((step, at) => ({ at, ...step })).filter((step) => !isIdle(variables[step.at]!, step)),
   )
 }
 

@@ -1,6 +1,7 @@
 import { inOneGo, type Slices } from '../../base/slices'
 import { ENDLESS } from '../interpreter/machine'
-import { PathFinder, type Assignment, type Demand, type Path, type Standing } from './path-finder'
+import { PathFinder, type Assignment, type Demand, type Path } from './path-finder'
+import { standing, type Standing } from './standing'
 
 export { ENDLESS }
 
@@ -20,6 +21,8 @@ export interface Action extends Demand {
   readonly onTheWay: readonly number[]
   /** Conditions that are asked, by the numbers of their parts, with how they turn out. */
   readonly asked: readonly Assignment[]
+  /** Conditions that are asked and false, beside those. */
+  readonly shut: readonly number[]
   /** Each time the point that was asked about was come to: what is known of slots by what was asked and set until then. */
   readonly passed: readonly (readonly Assignment[])[]
 }
@@ -30,11 +33,8 @@ export const MOVE = -1
 /** The choice is closed. */
 export const CLOSED = -2
 
-/** How a condition turned out, among what is asked. */
-const FALSE = 1
-
 /** What is asked on a way, apart from where it leads. */
-const SEEN_ALONE = { writes: [], goesOn: false, to: CLOSED, here: [], onTheWay: [], passed: [] }
+const SEEN_ALONE = { writes: [], goesOn: false, to: CLOSED, here: [], onTheWay: [], asked: [], passed: [] }
 
 /** A moment of the play: when the lines of a beat have been shown, or when a condition is asked. */
 export interface Point {
@@ -50,6 +50,7 @@ export interface Beginning {
   readonly given: readonly Assignment[]
   readonly onTheWay: readonly number[]
   readonly asked: readonly Assignment[]
+  readonly shut: readonly number[]
   /** Each time the point that was asked about was come to: what the slots that were asked about hold then. */
   readonly passed: readonly (readonly Assignment[])[]
 }
@@ -64,22 +65,18 @@ export class Actions extends PathFinder {
   ): Beginning[] | undefined {
     const { machine, events } = this.engine
     const { begin, held, free } = this.search.givens.plan
-    const standing: Standing = {
-      location: -1,
-      base: Int32Array.from(this.search.slots.all, ({ initial }) => initial),
-      held: new Set(),
-      inputs: new Set([...begin, ...held, ...free]),
-    }
+    const initial = Int32Array.from(this.search.slots.all, (slot) => slot.initial)
+    const before = standing(-1, initial, new Set(), new Set([...begin, ...held, ...free]))
     let found: Beginning[] | undefined
     this.tell((shows) => {
-      found = this.paths(standing, () => {
+      found = this.paths(before, () => {
         events.asked.fill(0)
         let location = -1
         const passed: Assignment[][] = []
         const onTheWay = this.listening(
           point,
           () => {
-            this.touch(slots, standing)
+            this.touch(slots, before)
             passed.push(slots.map((slot) => [slot, this.values.bare[slot]!]))
             hear(this.values.bare)
           },
@@ -92,7 +89,7 @@ export class Actions extends PathFinder {
           asked: this.askedNow(),
           passed,
         }
-      })?.map(({ given, outcome }) => ({ ...outcome, given }))
+      })?.map(({ given, shut, outcome }) => ({ ...outcome, given, shut }))
     })
     return found
   }
@@ -113,7 +110,7 @@ export class Actions extends PathFinder {
     const program = programs.of(location % length)
     const found: Action[] = []
     const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
-      let paths: Path<Omit<Action, 'guards' | 'conditions' | 'writes' | 'given' | 'decision'>>[] | undefined
+      let paths: Path<Omit<Action, keyof Path<never> | 'decision'>>[] | undefined
       this.tell((shows) => {
         paths = this.paths(this.standingAt(location), () => {
           events.asked.fill(0)
@@ -132,10 +129,10 @@ export class Actions extends PathFinder {
         })
       })
       if (paths === undefined) return false
-      for (const { guards, conditions, writes, given, outcome, closed } of paths) {
-        found.push({ guards, conditions, writes, given, ...outcome, decision })
+      for (const { guards, conditions, writes, given, outcome, closed, shut } of paths) {
+        found.push({ guards, conditions, writes, given, shut, ...outcome, decision })
         for (const [event, more] of closed)
-          found.push({ ...SEEN_ALONE, guards, conditions: more, given, asked: [[event, FALSE]], decision })
+          found.push({ ...SEEN_ALONE, guards, conditions: more, given, shut: [event], decision })
       }
       return true
     }

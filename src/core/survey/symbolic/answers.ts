@@ -7,6 +7,7 @@ import { EMPTY } from './node-table'
 import type { GuardedCommand } from './commands'
 import type { Distances, Near } from './distances'
 import type { Sets } from './state-sets'
+import { SureEnds } from './sure-ends'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** What sets of states say about what can still come. */
@@ -49,7 +50,7 @@ function* lostEndings(search: SymbolicSearch, canEnd: Sets): Generator<void, Los
   const losing: (Spot & { readonly command: GuardedCommand })[] = []
   for (const [location, set] of search.reached) {
     const before = diagrams.both(set, canEnd.get(location) ?? EMPTY)
-    for (const command of search.commandsOf(location)) {
+    for (const command of search.joinedAt(location)) {
       yield
       const lost = diagrams.minus(search.after(command, before), canEnd.get(command.action.to) ?? EMPTY)
       const near = distances.nearest(location, search.comeFrom(command, lost, before))
@@ -71,6 +72,7 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
   const found: QuestEnd[] = []
   // how far the end is, where that is asked
   let toEnds: Distances | undefined
+  const sureEnds = new SureEnds(search)
   for (const quest of story.quests) {
     if (!quest.outcomes.some((outcome) => outcome !== undefined)) continue
     const slot = slots.ofQuest[quest.index]!
@@ -79,15 +81,10 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         has(horizon.observed.row(location % story.beats.length), quest.index) &&
         layout.fieldsOf(location).some((field) => field.slot === slot),
     )
-    const done: Sets = new Map()
-    for (const [location, set] of reached) {
-      if (!holds(location)) continue
-      quest.outcomes.forEach((outcome, stage) => {
-        if (outcome !== undefined) search.add(done, location, search.having(location, set, slot, stage))
-      })
-    }
-    for (const [location, set] of done) if (set === EMPTY) done.delete(location)
-    const canClose = yield* search.comingTo(done, holds)
+    const outcomes = quest.outcomes.flatMap((outcome, stage) => (outcome === undefined ? [] : [stage]))
+    const sure = sureEnds.of(slot, outcomes, holds)
+    // what is not sure takes sets
+    let canClose: Sets | undefined
     for (let stage = 1; stage < quest.stages.length; stage += 1) {
       if (quest.outcomes[stage] !== undefined) continue
       let stranded: Spot | undefined
@@ -96,10 +93,14 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         search.isEnding(location) || !has(horizon.ahead.row(location % story.beats.length), quest.index)
       for (const [location, set] of reached) {
         if (!holds(location)) continue
+        const isEnding = search.isEnding(location)
+        const mayStrand = !isEnding && !sure.get(location)!.has(stage)
+        if (!mayStrand && !mayEndAt(location)) continue
         yield
         const under = search.having(location, set, slot, stage)
-        const isEnding = search.isEnding(location)
-        if (!isEnding) {
+        if (under === EMPTY) continue
+        if (mayStrand) {
+          canClose ??= yield* search.comingTo(havingAny(search, slot, outcomes, holds), holds)
           const caught = diagrams.minus(under, canClose.get(location) ?? EMPTY)
           stranded = nearer(stranded, location, distances.nearest(location, caught))
         }
@@ -117,6 +118,24 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
       }
       if (open !== undefined)
         found.push({ kind: 'left-open', ...name, route: through(search, open.location, open, toEnds) })
+    }
+  }
+  return found
+}
+
+/** Of all states at some locations those in which a slot has one of some values. */
+function havingAny(
+  search: SymbolicSearch,
+  slot: number,
+  values: readonly number[],
+  at: (location: number) => boolean,
+): Sets {
+  const found: Sets = new Map()
+  for (const [location, set] of search.reached) {
+    if (!at(location)) continue
+    for (const value of values) {
+      const having = search.having(location, set, slot, value)
+      if (having !== EMPTY) search.add(found, location, having)
     }
   }
   return found

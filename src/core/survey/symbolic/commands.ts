@@ -2,7 +2,8 @@ import type { Expr } from '../../expression/ast'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
-import { MOVE, type Action, type Actions } from './actions'
+import { CLOSED, MOVE, type Action, type Actions } from './actions'
+import { joinedActions } from './joined-actions'
 import type { Decided } from './path-finder'
 import { TooMuch } from './node-table'
 import type { Relation } from './relation'
@@ -19,6 +20,11 @@ export interface GuardedCommand {
   readonly relation: Relation | undefined
 }
 
+/** A command for all actions that lead to the same, whichever way some conditions turn out. */
+export interface JoinedCommand extends GuardedCommand {
+  readonly parts: readonly GuardedCommand[]
+}
+
 /** Conditions on states of a location that are asked together. */
 export interface Filter {
   readonly location: number
@@ -33,7 +39,7 @@ export interface CommandGroup {
   readonly to: number
   /** Whether they are changes of what is given, and no decisions. */
   readonly isMove: boolean
-  readonly commands: readonly GuardedCommand[]
+  readonly commands: readonly JoinedCommand[]
   readonly filter: Filter
   readonly relation: Relation
   /** All states to which they lead, where conditions of theirs say no more than that it is one of these. */
@@ -53,7 +59,10 @@ export interface Loops {
 export interface LocationCommands {
   readonly slots: readonly number[]
   readonly sizes: readonly number[]
+  /** One for each action. */
   readonly commands: readonly GuardedCommand[]
+  /** The same, of those that lead somewhere, as few as can be. */
+  readonly joined: readonly JoinedCommand[]
   readonly groups: readonly CommandGroup[]
   /** What leads back to it without conditions on where it goes from. */
   readonly loops: Loops
@@ -96,14 +105,28 @@ export class CommandMaker {
       return this.command(location, action)
     })
     yield
-    const groups = this.grouped(location, commands)
+    const joined = this.joined(location, commands)
     yield
-    const goOn = actions.filter(({ goesOn, conditions }) => goesOn && conditions.length === 0)
+    const groups = this.grouped(location, joined)
+    yield
+    const goOn = joined.filter(({ action }) => action.goesOn && action.conditions.length === 0)
     const goesOn = this.relations.keeping(
       location,
-      goOn.map(({ guards }) => guards),
+      goOn.map(({ action }) => action.guards),
     )
-    return { slots, sizes, commands, groups, goesOn, loops: this.loopsOf(location, groups) }
+    return { slots, sizes, commands, joined, groups, goesOn, loops: this.loopsOf(location, groups) }
+  }
+
+  private joined(location: number, commands: readonly GuardedCommand[]): JoinedCommand[] {
+    const made = new Map(commands.map((command) => [command.action, command]))
+    const leading = commands.flatMap(({ action }) => (action.to === CLOSED ? [] : [action]))
+    return joinedActions(leading, ([expr]) => this.numbered(expr)).map(({ action, parts }) =>
+      this.command(
+        location,
+        action,
+        parts.map((part) => made.get(part)!),
+      ),
+    )
   }
 
   private loopsOf(location: number, groups: readonly CommandGroup[]): Loops {
@@ -125,8 +148,8 @@ export class CommandMaker {
   }
 
   /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
-  private grouped(from: number, commands: readonly GuardedCommand[]): CommandGroup[] {
-    type Group = Pick<CommandGroup, 'filter' | 'within'> & { readonly commands: GuardedCommand[] }
+  private grouped(from: number, commands: readonly JoinedCommand[]): CommandGroup[] {
+    type Group = Pick<CommandGroup, 'filter' | 'within'> & { readonly commands: JoinedCommand[] }
     const together = new Map<Filter, Map<string, Group>>()
     for (const command of commands) {
       const { action } = command
@@ -168,7 +191,7 @@ export class CommandMaker {
     }
   }
 
-  command(from: number, action: Action): GuardedCommand {
+  command(from: number, action: Action, parts: readonly GuardedCommand[] = []): JoinedCommand {
     const { to, guards, writes, conditions } = action
     const { relations } = this
     // most are applied with others alone, so their own are made when they are wanted
@@ -177,6 +200,7 @@ export class CommandMaker {
     return {
       from,
       action,
+      parts,
       filter: this.filterOf(from, conditions),
       get guard() {
         return (guard ??= relations.keeping(from, [guards]))

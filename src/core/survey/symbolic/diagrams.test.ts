@@ -6,6 +6,7 @@ import {
   plain,
   SIZES,
   someMembers,
+  stepsOf,
   targetsOf,
 } from '../../../../test/small-sets'
 import { seededRandom } from '../../base/random'
@@ -61,7 +62,7 @@ test('commands lead where they lead member by member, all at once, and back', ()
     const sizes = (side: 'from' | 'to') => variables.filter((one) => one[side]).map(({ size }) => size)
     const sources = someMembers(random, sizes('from'))
     const targets = someMembers(random, sizes('to'))
-    const relation = maker.of(variables, commands)
+    const relation = maker.of(variables, stepsOf(variables, commands))
     const goes = (member: readonly number[]) => targetsOf(member, variables, commands)
     const image = diagrams.image(relation, built(diagrams, sources, sizes('from')))
     const expected = sources.flatMap(goes)
@@ -95,7 +96,7 @@ test('what comes to a set by any number of commands is found, within what there 
         if (targetsOf(member, variables, commands).some((target) => found.has(target))) found.add(member.join())
     }
     const closed = diagrams.closureBefore(
-      maker.of(variables, commands),
+      maker.of(variables, stepsOf(variables, commands)),
       built(diagrams, start, SIZES),
       built(diagrams, all, SIZES),
     )

@@ -1,6 +1,6 @@
 import { Worklist } from '../analysis/worklist'
 import { EdgeValues, KINDS, LEAST_BEFORE, NONE, told, type Valued } from './edge-values'
-import { EMPTY } from './node-table'
+import { EMPTY, UNIT } from './node-table'
 import type { Edge, Relation } from './relation'
 
 const NO_EDGES: readonly Edge[] = []
@@ -37,10 +37,27 @@ function onwardFirst(to: readonly (readonly number[])[]): Int32Array {
   return Int32Array.from(left.reverse())
 }
 
+/** The one value of one variable that commands ask for which do nothing else, where all of them do; `at` is the place of the variable. */
+function onlyGuard({
+  edges,
+  end,
+  isDone,
+  variables,
+}: Relation): { readonly at: number; readonly guard: number } | undefined {
+  const own = edges[end - 1]
+  const [edge] = own ?? []
+  if (isDone || own?.length !== 1 || edges.some((one) => one !== undefined && one !== own)) return undefined
+  const { guard, write, then } = edge!
+  const isAlone = guard !== -1 && write === -1 && then.isDone && then.end === 0
+  return isAlone && variables.every(({ from, to }) => from && to) ? { at: end - 1, guard } : undefined
+}
+
 /** Functions as edge-valued diagrams, and what relations make of them. Throws TooMuch. */
 export class EdgeImages extends EdgeValues {
   /** By variable of a relation. */
   private readonly orders = new Map<number, Firings>()
+  /** By function, variable and value: the least number of what has that value. */
+  private readonly leastByValue = new Map<number, readonly ReadonlyMap<number, number>[]>()
 
   /** What commands of a relation make of a function; nothing is added for them. */
   led(relation: Relation, { node, offset }: Valued, direction: Direction): Valued {
@@ -142,9 +159,34 @@ export class EdgeImages extends EdgeValues {
     return made
   }
 
+  /** From level to level, as the least number of each node is 0. */
+  private leastByValues(one: number): Map<number, number>[] {
+    const found: Map<number, number>[] = []
+    for (let level = new Map([[one, 0]]); level.size > 0 && !level.has(UNIT) && !level.has(EMPTY);) {
+      const least = new Map<number, number>()
+      const next = new Map<number, number>()
+      const lower = (to: Map<number, number>, key: number, number: number) =>
+        void (number < (to.get(key) ?? NONE) && to.set(key, number))
+      for (const [node, before] of level)
+        for (let at = 0; at < this.sizeOf(node); at += 2) {
+          const child = this.part(node, at + 1)
+          if (child === EMPTY) continue
+          lower(least, at / 2, before + this.part(node, at))
+          lower(next, child, before + this.part(node, at))
+        }
+      found.push(least)
+      level = next
+    }
+    return found
+  }
+
   /** The least number of what commands of a relation go from; undefined where they go from nothing that has one. */
   leastBefore(relation: Relation, one: number): number | undefined {
-    return told(this.leastBeforeOf(relation, one, 0))
+    const only = onlyGuard(relation)
+    if (only === undefined) return told(this.leastBeforeOf(relation, one, 0))
+    const least = this.leastByValue.get(one) ?? this.leastByValues(one)
+    this.leastByValue.set(one, least)
+    return least[only.at]?.get(only.guard)
   }
 
   private leastBeforeOf(relation: Relation, one: number, step: number): number {

@@ -6,6 +6,7 @@ import {
   plain,
   SIZES,
   someMembers,
+  stepsOf,
   targetsOf,
 } from '../../../../test/small-sets'
 import { seededRandom, type Random } from '../../base/random'
@@ -103,7 +104,7 @@ test('commands make of numbers what they make of each, on and back, once and any
       return { size, from, to: isLoop || !from || random.chance(0.8) }
     })
     const commands = commandsAmong(random, variables, 1 + random.below(7))
-    const relation = maker.of(variables, commands)
+    const relation = maker.of(variables, stepsOf(variables, commands))
     const sizes = (side: 'from' | 'to') => variables.filter((one) => one[side]).map(({ size }) => size)
     const roads = everyMember(sizes('from')).flatMap((member) =>
       targetsOf(member, variables, commands).map((target) => [member.join(), target] as const),

@@ -2,7 +2,6 @@ import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
 import { MOVE, type Action } from './actions'
-import type { Assignment } from './path-finder'
 import { isEnding, type CommandGroup, type GuardedCommand } from './commands'
 import { EMPTY } from './node-table'
 import type { Distances, Near } from './distances'
@@ -39,6 +38,12 @@ interface Seen extends Observation {
   readonly order: number
 }
 
+/** How a condition turned out, among what is asked. */
+const FALSE = 1
+const TRUE = 2
+
+const NOTHING = { asked: [], shut: [] }
+
 /** What was seen where first: an event's witness is the number of an observation. */
 export class Observations {
   private readonly list: Observation[] = []
@@ -65,8 +70,8 @@ export class Observations {
       const { action } = command
       if (!this.isNews(action)) continue
       const observation = this.list.push({ near, location, command }) - 1
-      this.note(action.here, action.asked, observation, -1)
-      this.note(action.onTheWay, [], observation, 0)
+      this.note(action.here, action, observation, -1)
+      this.note(action.onTheWay, NOTHING, observation, 0)
     }
     yield* this.observeDeadEnds()
     events.asked.set(this.asked)
@@ -78,9 +83,10 @@ export class Observations {
     // of commands that are applied all at once none goes from there where they lead nowhere from there
     const idle = new Set<GuardedCommand>()
     for (const group of search.groupsOf(location)) {
-      if (!group.commands.some(({ action }) => this.isNews(action))) continue
+      const commands = group.commands.flatMap(({ parts }) => parts)
+      if (!commands.some(({ action }) => this.isNews(action))) continue
       yield
-      if (search.afterAny(group, set) === EMPTY) for (const one of group.commands) idle.add(one)
+      if (search.afterAny(group, set) === EMPTY) for (const one of commands) idle.add(one)
     }
     for (const command of search.commandsOf(location)) {
       const { action } = command
@@ -109,18 +115,25 @@ export class Observations {
   }
 
   /** All that can be seen by an action, each under a number, and after how many decisions more. */
-  private eachIn({ here, onTheWay, asked, decision }: Action, hear: (name: number, later: number) => void): void {
+  private eachIn({ here, onTheWay, asked, shut, decision }: Action, hear: (name: number, later: number) => void): void {
     for (const event of here) hear(event, 0)
     for (const event of onTheWay) hear(event, decision === MOVE ? 0 : 1)
     for (const [condition, outcome] of asked)
-      for (const one of [1, 2]) if ((outcome & one) !== 0) hear(-1 - (2 * condition + one - 1), 0)
+      for (const one of [FALSE, TRUE]) if ((outcome & one) !== 0) hear(-1 - (2 * condition + one - 1), 0)
+    for (const condition of shut) hear(-1 - 2 * condition, 0)
   }
 
   /** Whether something that happens with it has not been noted yet. */
-  private isNews({ here, onTheWay, asked }: Action): boolean {
+  private isNews({ here, onTheWay, asked, shut }: Action): boolean {
     const { occurred } = this.search.events
     const isNew = (event: number) => occurred[event] === 0
-    return here.some(isNew) || onTheWay.some(isNew) || asked.some(([one, how]) => (this.asked[one]! & how) !== how)
+    const isNewOutcome = (one: number, how: number) => (this.asked[one]! & how) !== how
+    return (
+      here.some(isNew) ||
+      onTheWay.some(isNew) ||
+      asked.some(([one, how]) => isNewOutcome(one, how)) ||
+      shut.some((one) => isNewOutcome(one, FALSE))
+    )
   }
 
   private *observeDeadEnds(): Slices<void> {
@@ -142,11 +155,17 @@ export class Observations {
   }
 
   /** Events and outcomes of conditions that go with an observation, or with a beginning (a negative number). */
-  note(occurring: readonly number[], asked: readonly Assignment[], observation: number, pick: number): void {
+  note(
+    occurring: readonly number[],
+    { asked, shut }: Pick<Action, 'asked' | 'shut'>,
+    observation: number,
+    pick: number,
+  ): void {
     const { events } = this.search
     events.state = observation
     events.pick = pick
     for (const event of occurring) events.record(event)
     for (const [condition, outcome] of asked) this.asked[condition]! |= outcome
+    for (const condition of shut) this.asked[condition]! |= FALSE
   }
 }

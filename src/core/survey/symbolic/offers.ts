@@ -4,6 +4,7 @@ import type { Search } from '../explicit/search'
 import type { Engine } from '../interpreter/engine'
 import { TO_PLACE, type ChoiceProgram } from '../interpreter/programs'
 import type { ConditionReader } from './condition-reader'
+import type { Standing } from './standing'
 import type { WatchedValues } from './watched-values'
 
 /** Choices of a beat that are asked about together, at least. */
@@ -22,6 +23,25 @@ export interface Offered {
   readonly unsure: readonly (readonly [event: number, gate: Expr])[]
 }
 
+/** The gate of a choice: whether it is known, and else what is left to be asked; undefined where that is not told. */
+interface Gate {
+  readonly choice: ChoiceProgram
+  readonly address: string
+  readonly slots: readonly number[]
+  readonly isKnown: boolean
+  readonly left: Part
+}
+
+/** The gates of some choices where nothing was told, by their places: of which too little is told, which are settled, and by slot which ask for it. */
+interface Gates {
+  readonly all: Gate[]
+  readonly untold: number[]
+  readonly known: number[]
+  readonly asking: Map<number, number[]>
+  /** Whether one of them is open, by what is otherwise where something was told. */
+  readonly together: Map<string, Offered | false>
+}
+
 /** Tells as one condition whether some choice of a beat is open, so that not every choice parts the ways. */
 export class Offers {
   /** By choice and by what is known of its gate: what is left of that. */
@@ -30,6 +50,11 @@ export class Offers {
   private readonly untaken = new Map<string, Expr>()
   /** By the choices that it asks about: whether one of them is open. */
   private readonly known = new Map<string, Expr>()
+  /** By beat and range of choices, for the standing that was asked about last. */
+  private gates: { readonly of: Standing | undefined; readonly known: Map<string, Gates> } = {
+    of: undefined,
+    known: new Map(),
+  }
 
   constructor(
     private readonly story: LinkedStory,
@@ -40,57 +65,87 @@ export class Offers {
   ) {}
 
   /**
-   * Whether some choice of a beat, of those from one place to before another, is open: as far as it is known, or as one condition on
-   * what is not, so that not every choice parts the way. Undefined where it takes more than that, or asks for what the game gives
-   * (`inputs`), which no state holds.
+   * Whether some choice of a beat, of those from one place to before another, is open where the story comes to it from a standing in
+   * which some slots were told: as far as it is known, or as one condition on what is not, so that not every choice parts the way.
+   * Undefined where it takes more than that, or asks for what the game gives, which no state holds.
    */
   now(
     beat: number,
-    knows: (slot: number) => boolean,
-    inputs: ReadonlySet<number>,
+    standing: Standing,
+    guarded: readonly number[],
     from: number,
     end: number,
   ): Offered | boolean | undefined {
     if (end - from < CHOICES_TOGETHER) return undefined
-    const { choices } = this.engine.programs.of(beat)
     const { bare, watched } = this.values
-    const place = this.search.slots.place
-    const isBack = ({ to, rules }: ChoiceProgram) => to === TO_PLACE || rules?.some((rule) => rule.to === TO_PLACE)
-    if (!knows(place) && choices.slice(from, end).some(isBack)) void watched[place]
-    const isAtPlace = knows(place) && bare[place] !== 0
-    // looked at first, as asking a condition that is known is noted
-    const open: { choice: ChoiceProgram; address: string; isKnown: boolean; gate: Part }[] = []
-    for (let at = from; at < end; at += 1) {
-      const { when, address } = this.story.beats[beat]!.choices[at]!
-      const choice = choices[at]!
-      const slots = when?.expr === undefined ? [] : this.read.slotsIn(when.expr)
-      const isKnown = slots.every(knows)
-      const gate = isKnown ? true : this.leftOf(address, when!.expr!, inputs)
-      if (!leadsSomewhere(choice, isAtPlace) || gate === undefined) return undefined
-      open.push({ choice, address, isKnown, gate })
+    const gates = this.gatesOf(beat, standing, from, end)
+    const { all, untold, known, asking } = gates
+    const told = new Set([...guarded, ...this.values.writes])
+    const isTold = (slot: number) => told.has(slot) || isFixed(standing, slot)
+    const { place } = this.search.slots
+    if (!isTold(place) && asking.has(place)) {
+      void watched[place]
+      told.add(place)
     }
+    // what was told changes few of them
+    const changed = new Map<number, Gate>()
+    for (const slot of told)
+      for (const at of asking.get(slot) ?? [])
+        if (!changed.has(at)) changed.set(at, this.gateOf(beat, from + at, standing, isTold))
+    for (const { left } of changed.values()) if (left === undefined) return undefined
+    for (const at of untold) if (!changed.has(at)) return undefined
+    // in the order of play, as asking a condition that is known is noted
+    const { asked } = this.engine.events
+    const settled = changed.size === 0 ? known : [...new Set([...known, ...changed.keys()])].sort((a, b) => a - b)
+    const open = new Set<number>()
+    for (const at of settled) {
+      const { choice, isKnown, left } = changed.get(at) ?? all[at]!
+      if (typeof left === 'object') continue
+      if (!isKnown) asked[choice.event]! |= left === true ? 2 : 1
+      if (isKnown ? choice.when !== undefined && !choice.when() : left !== true) continue
+      if (!choice.once || (isTold(choice.taken) && bare[choice.taken] === 0)) return true
+      if (!isTold(choice.taken)) open.add(at)
+    }
+    const isOver = ({ choice: { once, taken } }: Gate) =>
+      !once ? false : isTold(taken) ? bare[taken] !== 0 : undefined
+    const key = [...changed]
+      .sort(([one], [other]) => one - other)
+      .map(([at, gate]) => `${at} ${nameOf(gate, open.has(at))} ${isOver(gate)}`)
+      .join('|')
+    const made =
+      gates.together.get(key) ??
+      this.together(
+        all.map((gate, at) => changed.get(at) ?? gate),
+        open,
+        isOver,
+      )
+    gates.together.set(key, made)
+    return made
+  }
+
+  /** Whether one of some gates is open as one condition; `open` are those that are known to be, but for their choices having been taken. */
+  private together(
+    all: readonly Gate[],
+    open: ReadonlySet<number>,
+    isOver: (gate: Gate) => boolean | undefined,
+  ): Offered | false {
     const parts: Expr[] = []
     const gates: number[] = []
     const unsure: [event: number, gate: Expr][] = []
     const names: string[] = []
-    const { asked } = this.engine.events
-    const isTaken = ({ once, taken }: ChoiceProgram) => (!once ? false : knows(taken) ? bare[taken] !== 0 : undefined)
-    for (const { choice, address, isKnown, gate } of open) {
-      const isOver = isTaken(choice)
-      if (!isKnown && typeof gate === 'object') {
-        if (isOver === false) gates.push(choice.event)
-        else unsure.push([choice.event, gate.expr])
-        if (isOver === true) continue
-        parts.push(isOver === false ? gate.expr : this.untakenWith(gate.name, gate.expr, address))
-        names.push(isOver === false ? gate.name : `${gate.name}!`)
-        continue
+    for (const [at, gate] of all.entries()) {
+      const { choice, address, left } = gate
+      if (typeof left === 'object') {
+        const over = isOver(gate)
+        if (over === false) gates.push(choice.event)
+        else unsure.push([choice.event, left.expr])
+        if (over === true) continue
+        parts.push(over === false ? left.expr : this.untakenWith(left.name, left.expr, address))
+        names.push(over === false ? left.name : `${left.name}!`)
+      } else if (open.has(at)) {
+        parts.push(this.untakenOf(address))
+        names.push(`!${address}`)
       }
-      if (!isKnown) asked[choice.event]! |= gate === true ? 2 : 1
-      if (isKnown ? choice.when !== undefined && !choice.when() : gate !== true) continue
-      if (isOver === false) return true
-      if (isOver === true) continue
-      parts.push(this.untakenOf(address))
-      names.push(`!${address}`)
     }
     if (parts.length === 0) return unsure.length === 0 ? false : { some: undefined, gates, unsure }
     const key = names.join(' ')
@@ -99,16 +154,57 @@ export class Offers {
     return { some, gates, unsure }
   }
 
+  /** The gates of choices where nothing was told. */
+  private gatesOf(beat: number, standing: Standing, from: number, end: number): Gates {
+    if (this.gates.of !== standing) this.gates = { of: standing, known: new Map() }
+    const key = `${beat} ${from} ${end}`
+    const found = this.gates.known.get(key)
+    if (found !== undefined) return found
+    const made: Gates = { all: [], untold: [], known: [], asking: new Map(), together: new Map() }
+    for (let at = 0; at < end - from; at += 1) {
+      const gate = this.gateOf(beat, from + at, standing)
+      const { choice, slots, left } = gate
+      made.all.push(gate)
+      if (left === undefined) made.untold.push(at)
+      else if (typeof left !== 'object') made.known.push(at)
+      const place = isBack(choice) ? [this.search.slots.place] : []
+      for (const slot of new Set([...slots, ...(choice.once ? [choice.taken] : []), ...place])) {
+        const those = made.asking.get(slot) ?? []
+        made.asking.set(slot, those)
+        those.push(at)
+      }
+    }
+    this.gates.known.set(key, made)
+    return made
+  }
+
+  /** The gate of a choice by what is told now; without `isTold` by what is the same in all states of the standing. */
+  private gateOf(beat: number, at: number, standing: Standing, isTold?: (slot: number) => boolean): Gate {
+    const { place } = this.search.slots
+    const { when, address } = this.story.beats[beat]!.choices[at]!
+    const choice = this.engine.programs.of(beat).choices[at]!
+    const slots = when?.expr === undefined ? [] : this.read.slotsIn(when.expr)
+    const isKnown = slots.every(isTold ?? ((slot) => isFixed(standing, slot)))
+    const isAtPlace =
+      isTold === undefined
+        ? isFixed(standing, place) && standing.base[place] !== 0
+        : isTold(place) && this.values.bare[place] !== 0
+    const isSet = (slot: number) => isTold !== undefined && this.values.isWritten(slot)
+    const leads = leadsSomewhere(choice, isAtPlace)
+    const left = !leads ? undefined : isKnown ? true : this.leftOf(address, when!.expr!, standing.inputs, isSet)
+    return { choice, address, slots, isKnown, left }
+  }
+
   /**
    * What is left of a condition on states where some of what it asks for was set meanwhile; undefined where a part asks for both, or for
    * what the game gives.
    */
-  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>): Part {
+  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>, isWritten: (slot: number) => boolean): Part {
     // which parts are known, and how they turn out
     let outcomes = ''
     const left = (part: Expr): Expr | boolean | undefined => {
       const slots = this.read.slotsIn(part).filter((slot) => slot !== -1)
-      const isSet = slots.filter((slot) => this.values.isWritten(slot)).length
+      const isSet = slots.filter(isWritten).length
       if (isSet === slots.length) {
         const outcome = this.read.testOf(part)()
         outcomes += outcome ? '1' : '0'
@@ -191,6 +287,20 @@ type Part = { readonly expr: Expr; readonly name: string } | boolean | undefined
 
 function notOf(part: Expr & { kind: 'not' }, operand: Expr): Expr {
   return operand === part.operand ? part : { ...part, operand }
+}
+
+/** What is left of a gate, by name. */
+function nameOf({ left }: Gate, isOpen: boolean): string {
+  return typeof left === 'object' ? left.name : isOpen ? 'open' : 'closed'
+}
+
+function isBack({ to, rules }: ChoiceProgram): boolean {
+  return to === TO_PLACE || rules?.some((rule) => rule.to === TO_PLACE) === true
+}
+
+/** Whether a slot is the same in all states of a standing. */
+function isFixed({ inputs, held }: Standing, slot: number): boolean {
+  return slot === -1 || (!inputs.has(slot) && !held.has(slot))
 }
 
 /** Whether a choice leads somewhere wherever its gate is open: by its road, or by a rule that has no gate. */

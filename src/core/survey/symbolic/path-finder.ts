@@ -5,6 +5,7 @@ import { Engine } from '../interpreter/engine'
 import type { Search } from '../explicit/search'
 import { ConditionReader } from './condition-reader'
 import { Offers } from './offers'
+import { standing, type Standing } from './standing'
 import { WatchedCompiler } from './watched-compiler'
 import { WatchedValues } from './watched-values'
 
@@ -30,6 +31,8 @@ export interface Path<T> extends Demand {
   readonly outcome: T
   /** Gates, by their events, that are asked on the way and false if more holds. */
   readonly closed: readonly (readonly [event: number, conditions: readonly Decided[]])[]
+  /** Those that are asked and false: most of a place, so ways that find them so share the list. */
+  readonly shut: readonly number[]
 }
 
 /** Ways through one decision beyond which it is given up. */
@@ -38,14 +41,6 @@ const PATHS_MAX = 20_000
 const PATHS_LOOK = 64
 /** A condition that reads what may be in fewer ways is told apart by them, as others may ask for it too. */
 const FEW = 16
-
-export interface Standing {
-  readonly location: number
-  readonly base: Int32Array
-  readonly held: ReadonlySet<number>
-  /** Slots that the game gives, and that states do not hold. */
-  readonly inputs: ReadonlySet<number>
-}
 
 /**
  * Plays something in the interpreter on every path: first with the smallest values of all that is read and with
@@ -56,7 +51,7 @@ export class PathFinder {
   readonly engine: Engine
   protected readonly values: WatchedValues
   private readonly compiler: WatchedCompiler
-  private standing: Standing | undefined
+  private lastStanding: Standing | undefined
   /** What a slot is changed to in what is being played. */
   protected pick: (slot: number) => number = () => 0
   /** Whether some choice is open, as one condition. */
@@ -89,9 +84,8 @@ export class PathFinder {
    * undefined where there are too many.
    */
   valuesFor(location: number, expr: Expr, given: readonly Assignment[] = []): (readonly Assignment[])[] | undefined {
-    const standing = this.withGiven(this.standingAt(location), given)
-    return this.paths(standing, this.compiler.bareTest(expr))?.flatMap(({ guards, outcome }) =>
-      outcome ? [guards] : [],
+    return this.paths(this.withGiven(this.standingAt(location), given), this.compiler.bareTest(expr))?.flatMap(
+      ({ guards, outcome }) => (outcome ? [guards] : []),
     )
   }
 
@@ -109,7 +103,8 @@ export class PathFinder {
   }
 
   /** Every way through something that is played where a state rests; undefined where there are too many. */
-  protected paths<T>({ base, held, inputs }: Standing, play: () => T): Path<T>[] | undefined {
+  protected paths<T>(from: Standing, play: () => T): Path<T>[] | undefined {
+    const { base, inputs } = from
     const { slots } = this.search
     const { bare } = this.values
     const found: Path<T>[] = []
@@ -122,11 +117,13 @@ export class PathFinder {
       const guards = [...demand.guards]
       const conditions = [...demand.conditions]
       const asides: (readonly [event: number, gate: Expr])[] = []
+      const shut: (readonly number[])[] = []
       for (const [slot, value] of guards) if (slot >= 0) bare[slot] = value
-      const free = new Set([...held, ...inputs])
-      for (const [slot] of guards) free.delete(slot)
+      const free = from.free.slice()
+      for (const [slot] of guards) if (slot >= 0) free[slot] = 0
       this.values.onRead = (slot) => {
-        if (!free.delete(slot)) return
+        if (free[slot] === 0) return
+        free[slot] = 0
         const [first, ...others] = inputs.has(slot) ? this.optionsOf(slot) : valuesOf(slots.all[slot]!)
         for (const value of others) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
         guards.push([slot, first!])
@@ -146,17 +143,14 @@ export class PathFinder {
         if (asked.some((slot) => this.values.isWritten(slot) || inputs.has(slot))) return undefined
         const known = conditions.find(([other]) => other === expr)
         if (known !== undefined) return known[1]
-        if (!this.isBetterDecided(asked.filter((slot) => free.has(slot)))) return undefined
+        if (!this.isBetterDecided(asked.filter((slot) => free[slot] === 1))) return undefined
         waiting.push({ guards: [...guards], conditions: [...conditions, [expr, true]] })
         conditions.push([expr, false])
         return false
       }
-      const knows = (slot: number) =>
-        slot === -1 ||
-        this.values.isWritten(slot) ||
-        (!inputs.has(slot) && (!held.has(slot) || guards.some(([own]) => own === slot)))
-      const isSomeOpen = (beat: number, from: number, end: number): boolean | undefined => {
-        const found = this.offers.now(beat, knows, inputs, from, end)
+      const isSomeOpen = (beat: number, first: number, end: number): boolean | undefined => {
+        const guarded = guards.flatMap(([slot]) => (slot < 0 || inputs.has(slot) ? [] : [slot]))
+        const found = this.offers.now(beat, from, guarded, first, end)
         if (typeof found !== 'object') return found
         const { some, unsure } = found
         if (some !== undefined) {
@@ -168,8 +162,7 @@ export class PathFinder {
           if (known?.[1] === true) return true
         }
         asides.push(...unsure)
-        const { asked } = this.engine.events
-        for (const event of found.gates) asked[event]! |= 1
+        shut.push(found.gates)
         return false
       }
       this.engine.machine.offers = (beat) => this.isOffered(beat, isSomeOpen)
@@ -191,7 +184,15 @@ export class PathFinder {
         const more = this.leftOpen([...conditions, [gate, false]], own, base)
         return more === undefined ? [] : [[event, more] as const]
       })
-      found.push({ guards: own, given, conditions: left, writes, outcome, closed })
+      found.push({
+        guards: own,
+        given,
+        conditions: left,
+        writes,
+        outcome,
+        closed,
+        shut: shut.length === 1 ? shut[0]! : shut.flat(),
+      })
     }
     return found
   }
@@ -230,24 +231,24 @@ export class PathFinder {
 
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. */
   protected standingAt(location: number): Standing {
-    if (this.standing?.location === location) return this.standing
+    if (this.lastStanding?.location === location) return this.lastStanding
     const { slots, layout } = this.search
     const base = Int32Array.from(slots.all, ({ index }) => layout.knownAt(location, index))
     const held = new Set(layout.fieldsOf(location).map(({ slot }) => slot))
     for (const slot of held) base[slot] = slots.all[slot]!.min
     const inputs = new Set(this.search.givens.plan.free)
-    return (this.standing = { location, base, held, inputs })
+    return (this.lastStanding = standing(location, base, held, inputs))
   }
 
-  private withGiven(standing: Standing, given: readonly Assignment[]): Standing {
-    if (given.length === 0) return standing
-    const base = standing.base.slice()
-    const inputs = new Set(standing.inputs)
+  private withGiven(own: Standing, given: readonly Assignment[]): Standing {
+    if (given.length === 0) return own
+    const base = own.base.slice()
+    const inputs = new Set(own.inputs)
     for (const [slot, value] of given) {
       base[slot] = value
       inputs.delete(slot)
     }
-    return { ...standing, base, inputs }
+    return standing(own.location, base, own.held, inputs)
   }
 
   /** What the game may give for a slot. */

@@ -38,44 +38,58 @@ export interface Relation {
   readonly end: number
 }
 
+/** What a command does to the variable at a place among all. */
+export interface PlacedStep extends Step {
+  readonly at: number
+}
+
+/** A command from one of its steps on. */
+interface Rest {
+  readonly steps: readonly PlacedStep[]
+  readonly next: number
+}
+
 /** Makes relations, each with a number of its own. */
 export class RelationMaker {
   private count = 0
   private places = 0
 
-  /** The relation of some commands, each with a step for each variable. */
-  of(variables: readonly Variable[], commands: readonly (readonly Step[])[], first = 0): Relation {
-    const groups = new Map<
-      string,
-      { readonly at: number; readonly step: Step; readonly commands: (readonly Step[])[] }
-    >()
+  /** The relation of some commands, each told by the steps that do something, in the order of variables. */
+  of(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Relation {
+    const made = this.from(
+      variables,
+      commands.map((steps) => ({ steps, next: 0 })),
+    )
+    // only whole relations are closed under
+    this.places += variables.length
+    return made
+  }
+
+  private from(variables: readonly Variable[], commands: readonly Rest[]): Relation {
+    const groups = new Map<string, { readonly step: PlacedStep; readonly rests: Rest[] }>()
     let isDone = false
-    for (const steps of commands) {
-      let at = first
-      while (at < variables.length && isSame(variables[at]!, steps[at]!)) at += 1
-      if (at === variables.length) {
+    for (const { steps, next } of commands) {
+      const step = steps[next]
+      if (step === undefined) {
         isDone = true
         continue
       }
-      const step = steps[at]!
-      const key = `${at} ${step.guard} ${step.write}`
-      const group = groups.get(key)
-      if (group === undefined) groups.set(key, { at, step, commands: [steps] })
-      else group.commands.push(steps)
+      const key = `${step.at} ${step.guard} ${step.write}`
+      const group = groups.get(key) ?? { step, rests: [] }
+      groups.set(key, group)
+      group.rests.push({ steps, next: next + 1 })
     }
     const edges: Edge[][] = []
-    for (const { at, step, commands: those } of groups.values()) {
-      const { guard, write } = step
-      ;(edges[at] ??= []).push({ guard, write, then: this.of(variables, those, at + 1) })
+    for (const { step, rests } of groups.values()) {
+      const { at, guard, write } = step
+      ;(edges[at] ??= []).push({ guard, write, then: this.from(variables, rests) })
     }
     this.count += 1
-    // only whole relations are closed under
-    const place = this.places
-    if (first === 0) this.places += variables.length
-    return { number: this.count, place, variables, isDone, edges, end: edges.length }
+    return { number: this.count, place: this.places, variables, isDone, edges, end: edges.length }
   }
 }
 
-function isSame({ from, to }: Variable, { guard, write }: Step): boolean {
+/** Whether a step does nothing to a variable. */
+export function isIdle({ from, to }: Variable, { guard, write }: Step): boolean {
   return from && to && guard === -1 && write === -1
 }

@@ -1,7 +1,7 @@
 import type { Layout } from '../states/layout'
 import type { Slots } from '../analysis/slots'
 import type { Assignment } from './path-finder'
-import { RelationMaker, type Relation, type Step, type Variable } from './relation'
+import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './relation'
 
 /** A slot that states hold before or after a command. */
 interface HeldSlot extends Variable {
@@ -9,6 +9,13 @@ interface HeldSlot extends Variable {
   readonly min: number
   /** What it is set to where no command says so: its value at the target where only that has it. */
   readonly unset: number
+}
+
+/** The slots on the way from one location to another, in order, with the place of each, and what happens to those that no command touches. */
+interface Way {
+  readonly variables: readonly HeldSlot[]
+  readonly places: ReadonlyMap<number, number>
+  readonly idle: ReadonlyMap<number, Step>
 }
 
 /** What a command asks for and sets. */
@@ -20,8 +27,9 @@ export interface Command {
 /** Makes relations out of what actions ask and set; which slots sets tell at a location is what states hold there. */
 export class Relations {
   private readonly held: (readonly number[] | undefined)[] = []
+  private readonly heldSets: (ReadonlySet<number> | undefined)[] = []
   /** By two locations. */
-  private readonly variables = new Map<string, readonly HeldSlot[]>()
+  private readonly ways = new Map<string, Way>()
   /** By location, slot and value. */
   private readonly filters = new Map<string, Relation>()
   private readonly maker = new RelationMaker()
@@ -35,22 +43,24 @@ export class Relations {
 
   /** What leads from states at one location to states at another by any of some commands. */
   of(from: number, to: number, commands: readonly Command[]): Relation {
-    const variables = this.variablesOn(from, to)
-    const places = new Map(variables.map(({ slot }, at) => [slot, at]))
-    const idle = variables.map(({ unset }): Step => ({ guard: -1, write: unset }))
+    const { variables, places, idle } = this.wayFrom(from, to)
     const steps = commands.map(({ guards, writes }) => {
-      const own = [...idle]
+      const own = new Map<number, Step>(idle)
       for (const [slot, value] of guards) {
         const at = places.get(slot)!
-        own[at] = { ...own[at]!, guard: value - variables[at]!.min }
+        own.set(at, { guard: value - variables[at]!.min, write: variables[at]!.unset })
       }
       for (const [slot, value] of writes) {
         const at = places.get(slot)
         if (at === undefined || !variables[at]!.to) continue
+        const guard = own.get(at)?.guard ?? -1
         const write = value - variables[at]!.min
-        own[at] = { ...own[at]!, write: write === own[at]!.guard ? -1 : write }
+        own.set(at, { guard, write: write === guard ? -1 : write })
       }
-      return own
+      return [...own]
+        .map(([at, step]): PlacedStep => ({ at, ...step }))
+        .filter((step) => !isIdle(variables[step.at]!, step))
+        .sort((a, b) => a.at - b.at)
     })
     return this.maker.of(variables, steps)
   }
@@ -72,23 +82,32 @@ export class Relations {
     return known
   }
 
-  /** The slots that states hold at either of two locations, in order, as they go from one to the other where nothing is asked or set. */
-  private variablesOn(from: number, to: number): readonly HeldSlot[] {
+  private wayFrom(from: number, to: number): Way {
     const key = `${from} ${to}`
-    const known = this.variables.get(key)
+    const known = this.ways.get(key)
     if (known !== undefined) return known
     const { layout, slots } = this
-    const [before, after] = [this.slotsAt(from), this.slotsAt(to)]
+    const [before, after] = [this.heldAt(from), this.heldAt(to)]
     const variables = [...new Set([...before, ...after])]
       .sort((a, b) => this.order[a]! - this.order[b]!)
       .map((slot): HeldSlot => {
         const { min, max } = slots.all[slot]!
-        const isBefore = before.includes(slot)
+        const isBefore = before.has(slot)
         const unset = isBefore ? -1 : layout.knownAt(from, slot) - min
-        return { slot, min, size: max - min + 1, from: isBefore, to: after.includes(slot), unset }
+        return { slot, min, size: max - min + 1, from: isBefore, to: after.has(slot), unset }
       })
-    this.variables.set(key, variables)
-    return variables
+    const made = {
+      variables,
+      places: new Map(variables.map(({ slot }, at) => [slot, at])),
+      idle: new Map(
+        variables.flatMap((one, at) => {
+          const step = { guard: -1, write: one.unset }
+          return isIdle(one, step) ? [] : [[at, step] as const]
+        }),
+      ),
+    }
+    this.ways.set(key, made)
+    return made
   }
 
   /** The slots that states hold at a location, in order. */
@@ -97,5 +116,9 @@ export class Relations {
       .fieldsOf(location)
       .map(({ slot }) => slot)
       .sort((a, b) => this.order[a]! - this.order[b]!))
+  }
+
+  heldAt(location: number): ReadonlySet<number> {
+    return (this.heldSets[location] ??= new Set(this.slotsAt(location)))
   }
 }

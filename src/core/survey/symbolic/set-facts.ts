@@ -29,9 +29,9 @@ export function* endingsClosed(search: SymbolicSearch): Slices<Map<string, Close
   for (const ending of endings.keys()) {
     const can = yield* search.comingTo(search.ended(ending))
     for (const [location, open] of can) {
-      for (const command of search.commandsOf(location)) {
+      for (const command of search.joinedAt(location)) {
         const { decision, to } = command.action
-        if (decision === MOVE || to === CLOSED) continue
+        if (decision === MOVE) continue
         yield
         const before = search.before(command, open)
         if (before === EMPTY) continue

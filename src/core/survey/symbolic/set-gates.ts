@@ -1,5 +1,6 @@
 import type { Expr } from '../../expression/ast'
 import { GateObservations } from '../interpreter/gate-observations'
+import type { Action } from './actions'
 import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
 import type { Assignment } from './path-finder'
 import type { SymbolicSearch } from './symbolic-search'
@@ -29,7 +30,8 @@ function lookAt(
   const slots = [...new Set(reads.flat())]
   search.passedAtStart({ condition }, slots, (values) => seen.look(tests, values))
   for (const [location, set] of search.reached) {
-    if (!search.commandsOf(location).some(({ action }) => action.asked.some(([asked]) => asked === condition))) continue
+    const isAsked = ({ asked, shut }: Action) => shut.includes(condition) || asked.some(([one]) => one === condition)
+    if (!search.commandsOf(location).some(({ action }) => isAsked(action))) continue
     const commands = search.commandsPassing(location, { condition }, slots)
     if (commands === undefined) throw new TooMuch()
     for (const command of commands) {

@@ -112,7 +112,7 @@ export abstract class SetRoutes extends StateSets {
     location: number,
     state: number,
   ): { readonly command: GuardedCommand; readonly near: Near } | undefined {
-    for (const command of this.commandsOf(location)) {
+    for (const command of this.joinedAt(location)) {
       const near = distances.nearest(command.action.to, this.after(command, state))
       if (near !== undefined && isBefore(near, from, command.action.decision === MOVE)) return { command, near }
     }

@@ -39,6 +39,9 @@ const DOMAIN_NODES = 50_000
 /** A part of a condition asks for little where what it reads may be in so many ways at most. */
 const FEW_WAYS = 64
 
+/** Commands with conditions that are asked one after another. */
+const FEW_ASKING = 8
+
 /** What leaves the states in which a condition holds. */
 interface Keeping {
   /** By parts that ask for little, all at once. */
@@ -244,15 +247,15 @@ export abstract class StateSets {
   /** Of some states at a location, those from which the story can't go on. */
   stuckIn(location: number, set: number): number {
     const { diagrams } = this
-    const { goesOn, commands } = this.locations[location]!
+    const { goesOn, joined } = this.locations[location]!
+    const asking = joined.filter(({ action }) => action.goesOn && action.conditions.length > 0)
     let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
-    const offered = this.offeredAt(location)
+    // where there are many it is asked all at once whether some choice is open
+    const offered = asking.length > FEW_ASKING && stuck !== EMPTY ? this.offeredAt(location) : undefined
     if (offered !== undefined) stuck = diagrams.minus(stuck, offered)
-    for (const command of commands) {
-      const { action } = command
+    for (const command of asking) {
       if (stuck === EMPTY) return EMPTY
-      // no choice is open in what is left
-      if (action.goesOn && action.conditions.length > 0 && (offered === undefined || action.decision === MOVE))
+      if (offered === undefined || command.action.decision === MOVE)
         stuck = diagrams.minus(stuck, this.before(command, stuck))
     }
     return stuck
@@ -295,11 +298,15 @@ export abstract class StateSets {
 
   /** Whether states at a location hold a slot. */
   isHeldAt(location: number, slot: number): boolean {
-    return this.relations.slotsAt(location).includes(slot)
+    return this.relations.heldAt(location).has(slot)
   }
 
   commandsOf(location: number): readonly GuardedCommand[] {
     return this.locations[location]!.commands
+  }
+
+  joinedAt(location: number): readonly GuardedCommand[] {
+    return this.locations[location]!.joined
   }
 
   groupsOf(location: number): readonly CommandGroup[] {

@@ -48,9 +48,9 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     const starts = this.actions.begin()
     if (starts === undefined) return false
     const next: Sets = new Map()
-    for (const { location, values, given, onTheWay, asked } of starts) {
+    for (const { location, values, given, onTheWay, asked, shut } of starts) {
       this.begun.push(given)
-      this.observations.note(onTheWay, asked, -1 - this.begun.length, -1)
+      this.observations.note(onTheWay, { asked, shut }, -1 - this.begun.length, -1)
       if (location === ENDLESS) continue
       if (!(yield* this.prepare(location))) return false
       const set = this.opening(location, values, given)
