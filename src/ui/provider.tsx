@@ -5,6 +5,7 @@ import { CacheProvider } from '@emotion/react'
 import { ChakraProvider } from '@chakra-ui/react'
 import { useServerInsertedHTML } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
+import { useLeaveFirst } from './leave-first'
 import { NonceContext } from './nonce'
 import { system } from './theme'
 
@@ -32,6 +33,7 @@ export function UiProvider({ nonce, children }: { nonce: string | undefined; chi
       },
     }
   })
+  useLeaveFirst()
   useServerInsertedHTML(() => {
     const names = flush()
     if (names.length === 0) return null

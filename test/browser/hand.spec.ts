@@ -76,11 +76,14 @@ test('what is typed is kept on every way out', async ({ page, app }) => {
   // an effect, by the browser's Back
   await desk(page, app, id)
   await page.keyboard.press('Alt+2')
+  await page.waitForURL('**/quests*')
   await page.keyboard.press('Alt+1')
+  await page.waitForURL('**/desk*')
   await addTo(page, 'bank.morning.ask', 'do')
   await expect(page.locator(field('bank.morning.ask?do1:edit'))).toBeFocused()
   await page.keyboard.type('paid = true')
   await page.goBack()
+  await page.waitForURL('**/quests*')
   await expect.poll(async () => (await morning(app, id)).choices![1]!.do).toEqual(['paid = true'])
   // a destination, and a name, by a click elsewhere
   await desk(page, app, id)

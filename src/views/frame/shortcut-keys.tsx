@@ -71,16 +71,6 @@ export function ShortcutKeys({ id, open, onOpen: setOpen }: Props) {
       ),
     [commands],
   )
-  // whatever is being written in when the page is left, by Back or for good, is left first, so that it is kept
-  useEffect(() => {
-    const leave = () => document.activeElement instanceof HTMLElement && document.activeElement.blur()
-    window.addEventListener('popstate', leave, true)
-    window.addEventListener('pagehide', leave, true)
-    return () => {
-      window.removeEventListener('popstate', leave, true)
-      window.removeEventListener('pagehide', leave, true)
-    }
-  }, [])
   const close = () => setOpen(undefined)
   if (open === 'palette') return <Palette id={id} commands={commands} onClose={close} />
   if (open === 'replace') return <ReplaceDialog onClose={close} />
