@@ -76,7 +76,8 @@ export class EventLog {
     capacity: number,
   ) {
     this.occurred = new Uint8Array(capacity)
-    this.asked = new Uint8Array(capacity)
+    // looked through four at a time
+    this.asked = new Uint8Array(4 * Math.ceil(capacity / 4))
     this.states = new Int32Array(capacity)
     this.picks = new Int32Array(capacity)
     this.firsts = new Int32Array(story.beats.length).fill(-1)

@@ -211,9 +211,13 @@ export class Actions extends PathFinder {
 
   private askedNow(): Assignment[] {
     const { asked } = this.engine.events
+    const fours = new Uint32Array(asked.buffer)
     const found: Assignment[] = []
-    for (let number = 0; number < asked.length; number += 1)
-      if (asked[number] !== 0) found.push([number, asked[number]!])
+    for (let four = 0; four < fours.length; four += 1) {
+      if (fours[four] === 0) continue
+      for (let number = 4 * four; number < 4 * four + 4; number += 1)
+        if (asked[number] !== 0) found.push([number, asked[number]!])
+    }
     return found
   }
 

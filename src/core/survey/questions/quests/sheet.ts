@@ -98,6 +98,8 @@ export abstract class Sheet<Occasion> {
   protected readonly whereabouts: Whereabouts
   private readonly cells = new Map<string, (Gathered<Occasion> | undefined)[]>()
   private readonly candidates = new Map<string, readonly Slot[]>()
+  /** By choice and what it shows. */
+  private readonly said = new Map<string, Pick<Playing, 'line' | 'beat'>>()
   private readonly setBy = new Map<string, { readonly quest: number; readonly stage: number }[]>()
 
   constructor(
@@ -127,22 +129,12 @@ export abstract class Sheet<Occasion> {
   protected abstract keep(occasions: Occasion[], one: Occasion): void
 
   protected note({ choice, column, shown, states, values, talk, occasion }: Approach<Occasion>): void {
-    const { story, log } = this
     const person = choice.who!
     let row = this.cells.get(person)
     if (row === undefined)
       this.cells.set(person, (row = new Array<Gathered<Occasion> | undefined>(this.columns.length)))
     const cell = (row[column] ??= { found: new Map(), offers: new Set(), movesOn: false })
-    const kinds = shown.map((event) => log.at(event))
-    const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
-    // a beat that sends the player elsewhere is marked as well, but shows nothing
-    const sentOn = new Set<string | undefined>(
-      kinds.flatMap(({ kind, key }) => (kind === 'redirect' ? [ownerOf(key[0]!)] : [])),
-    )
-    const beat =
-      (line === undefined ? undefined : ownerOf(line)) ??
-      kinds.find(({ kind, key }) => kind === 'beat' && !sentOn.has(key[0]))?.key[0] ??
-      story.beats[choice.beat]!.address
+    const { line, beat } = this.saidBy(choice, shown)
     const name = `${choice.address} ${line ?? beat}`
     let found = cell.found.get(name)
     if (found === undefined) {
@@ -160,6 +152,26 @@ export abstract class Sheet<Occasion> {
     // what it offers: at once, or as the conversation goes on
     this.sets(choice.address, column, cell)
     for (const owner of talk()) this.sets(owner, column, cell)
+  }
+
+  /** What is said first of what is shown, and the beat that says it. */
+  private saidBy(choice: LinkedChoice, shown: readonly number[]): Pick<Playing, 'line' | 'beat'> {
+    const key = `${choice.index} ${shown.join(' ')}`
+    const known = this.said.get(key)
+    if (known !== undefined) return known
+    const kinds = shown.map((event) => this.log.at(event))
+    const line = kinds.find(({ kind }) => kind === 'line')?.key[0]
+    // a beat that sends the player elsewhere is marked as well, but shows nothing
+    const sentOn = new Set<string | undefined>(
+      kinds.flatMap(({ kind, key: [address] }) => (kind === 'redirect' ? [ownerOf(address!)] : [])),
+    )
+    const beat =
+      (line === undefined ? undefined : ownerOf(line)) ??
+      kinds.find(({ kind, key: [address] }) => kind === 'beat' && !sentOn.has(address))?.key[0] ??
+      this.story.beats[choice.beat]!.address
+    const made = { line, beat }
+    this.said.set(key, made)
+    return made
   }
 
   /** Whether a choice sets a stage. */
