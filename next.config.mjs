@@ -14,6 +14,8 @@ const config = (phase) => ({
   typescript: { ignoreBuildErrors: true },
   experimental: {
     optimizePackageImports: ['@chakra-ui/react'],
+    // each page is read when it is opened first: all at once take longer than everything else at the start
+    preloadEntriesOnStart: false,
     // nothing reads them where the application is served
     turbopackSourceMaps: phase === PHASE_DEVELOPMENT_SERVER,
   },

@@ -24,7 +24,7 @@ export default defineConfig({
         '--disable-sync',
         '--no-first-run',
         // pages are open for seconds: what is made fast for those who stay takes more of the processors than it gives back
-        '--js-flags=--no-opt --no-maglev',
+        '--js-flags=--no-opt --no-maglev --single-threaded-gc --liftoff-only',
       ],
     },
   },

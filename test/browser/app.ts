@@ -6,6 +6,9 @@ import { join, resolve } from 'node:path'
 import { freePort } from '../free-port'
 import { shortStory } from '../short-story'
 
+/** The database is not made fast for those who stay: that takes more of the processors than it gives back. */
+const SOON = '--liftoff-only'
+
 /** The built application in a process of its own, on a data folder of its own. */
 export class App {
   private process: ChildProcess | undefined
@@ -23,7 +26,7 @@ export class App {
 
   /** Starts it; gives once the first page can be opened, or the process has ended. */
   async start(): Promise<{ readonly ready: boolean }> {
-    const child = spawn(process.execPath, [resolve('scripts/start.mjs')], {
+    const child = spawn(process.execPath, [SOON, resolve('scripts/start.mjs')], {
       env: {
         ...process.env,
         PORT: String(this.port),
