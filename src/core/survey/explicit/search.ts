@@ -15,11 +15,12 @@ const HOT = 100
 const FIRST_CODE = 512
 const NEXT_CODE = 4
 
-/** So many cells of a state take as long again as all else that a transition takes. */
-const CELLS_A_TRANSITION = 2
-/** What is done in one go, by what transitions cost: some 50 milliseconds; and how many states first, when nobody knows yet. */
+/** So many slots of a state of several words take as long again as all else that a transition takes. */
+const FIELDS_A_TRANSITION = 4
+/** What is done in one go, by what transitions cost: some 50 milliseconds; and how many states first, when nobody knows yet how many each has. */
 const COST_A_TURN = 100_000
 const STATES_FIRST = 64
+const COST_FIRST = 1000
 
 export interface SearchLimits {
   readonly backward?: BackwardLimits
@@ -107,13 +108,15 @@ export class Search extends TransitionPlayer {
 
   /** What a transition costs, where one of a state of one cell costs about 1: longer states are packed for longer. */
   get costOfTransition(): number {
-    return 1 + this.layout.cells / CELLS_A_TRANSITION
+    return 1 + this.layout.fields / FIELDS_A_TRANSITION
   }
 
   /** How many states are expanded before others get their turn. */
   private inOneGo(count: number): number {
-    const forOne = this.costOfTransition * Math.max(1, this.transitions / Math.max(1, this.expanded))
-    return Math.min(count, this.expanded === 0 ? STATES_FIRST : Math.max(1, Math.floor(COST_A_TURN / forOne)))
+    const { costOfTransition, expanded, transitions } = this
+    if (expanded === 0) return Math.min(count, STATES_FIRST, Math.max(1, Math.floor(COST_FIRST / costOfTransition)))
+    const forOne = costOfTransition * Math.max(1, transitions / expanded)
+    return Math.min(count, Math.max(1, Math.floor(COST_A_TURN / forOne)))
   }
 
   /**

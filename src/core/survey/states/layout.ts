@@ -38,6 +38,8 @@ export class Layout {
   readonly cells: number
   /** Bits that tell all packed states apart. */
   readonly bits: number
+  /** Slots of states of more than one word, at most. */
+  readonly fields: number
   /** The first cells of states are below this. */
   readonly space: number
   private readonly beats: number
@@ -86,6 +88,7 @@ export class Layout {
     this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
     this.bases = new Int32Array(locations + 1)
     let cells = 1
+    let fields = 0
     let base = 0
     for (let location = 0; location < locations; location += 1) {
       this.bases[location] = base
@@ -95,10 +98,12 @@ export class Layout {
       }
       const plan = this.place(this.digitsAt(location))
       cells = Math.max(cells, plan[plan.length - FIELD + 1]! + 1)
+      fields = Math.max(fields, plan.length / FIELD)
       base += firstWordOf(plan)
     }
     this.bases[locations] = base
     this.cells = cells
+    this.fields = fields
     this.space = base
     this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * locations)))
     this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
