@@ -6,7 +6,6 @@ import { inOneGo } from '../src/core/base/slices'
 import { linkStory } from '../src/core/story/link'
 import { Survey } from '../src/core/survey/survey'
 import { EMPTY } from '../src/core/survey/symbolic/node-table'
-import type { Sets } from '../src/core/survey/symbolic/state-sets'
 import { SureEnds } from '../src/core/survey/symbolic/sure-ends'
 
 test('what is sure to end from a stage can end from every state at it', () => {
@@ -26,10 +25,7 @@ test('what is sure to end from a stage can end from every state at it', () => {
       const slot = search.search.slots.ofQuest[quest.index]!
       const outcomes = quest.outcomes.flatMap((outcome, stage) => (outcome === undefined ? [] : [stage]))
       const found = ends.of(slot, outcomes, (location) => search.isHeldAt(location, slot))
-      const goals: Sets = new Map()
-      for (const [location, set] of search.reached)
-        for (const stage of outcomes) search.add(goals, location, search.having(location, set, slot, stage))
-      const can = inOneGo(search.comingTo(goals))
+      const can = inOneGo(search.comingTo(search.havingAny(slot, outcomes)))
       for (const [location, set] of search.reached)
         for (const stage of quest.stages.keys()) {
           if (outcomes.includes(stage)) continue

@@ -100,7 +100,7 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
         const under = search.having(location, set, slot, stage)
         if (under === EMPTY) continue
         if (mayStrand) {
-          canClose ??= yield* search.comingTo(havingAny(search, slot, outcomes, holds), holds)
+          canClose ??= yield* search.comingTo(search.havingAny(slot, outcomes, holds), holds)
           const caught = diagrams.minus(under, canClose.get(location) ?? EMPTY)
           stranded = nearer(stranded, location, distances.nearest(location, caught))
         }
@@ -118,24 +118,6 @@ function* endsOfQuests(search: SymbolicSearch, goals: Sets, canEnd: Sets): Gener
       }
       if (open !== undefined)
         found.push({ kind: 'left-open', ...name, route: through(search, open.location, open, toEnds) })
-    }
-  }
-  return found
-}
-
-/** Of all states at some locations those in which a slot has one of some values. */
-function havingAny(
-  search: SymbolicSearch,
-  slot: number,
-  values: readonly number[],
-  at: (location: number) => boolean,
-): Sets {
-  const found: Sets = new Map()
-  for (const [location, set] of search.reached) {
-    if (!at(location)) continue
-    for (const value of values) {
-      const having = search.having(location, set, slot, value)
-      if (having !== EMPTY) search.add(found, location, having)
     }
   }
   return found

@@ -121,11 +121,7 @@ export class CommandMaker {
     const made = new Map(commands.map((command) => [command.action, command]))
     const leading = commands.flatMap(({ action }) => (action.to === CLOSED ? [] : [action]))
     return joinedActions(leading, ([expr]) => this.numbered(expr)).map(({ action, parts }) =>
-      this.command(
-        location,
-        action,
-        parts.map((part) => made.get(part)!),
-      ),
+      Object.assign(this.command(location, action), { parts: parts.map((part) => made.get(part)!) }),
     )
   }
 
@@ -191,7 +187,7 @@ export class CommandMaker {
     }
   }
 
-  command(from: number, action: Action, parts: readonly GuardedCommand[] = []): JoinedCommand {
+  command(from: number, action: Action): GuardedCommand {
     const { to, guards, writes, conditions } = action
     const { relations } = this
     // most are applied with others alone, so their own are made when they are wanted
@@ -200,7 +196,6 @@ export class CommandMaker {
     return {
       from,
       action,
-      parts,
       filter: this.filterOf(from, conditions),
       get guard() {
         return (guard ??= relations.keeping(from, [guards]))

@@ -4,7 +4,6 @@ import type { Share } from '../findings/exploration'
 import { CLOSED, MOVE } from './actions'
 import type { GuardedCommand } from './commands'
 import { EMPTY, TooMuch } from './node-table'
-import type { Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** A decision in some of the states in which it can be taken. */
@@ -162,13 +161,8 @@ export function* finishInSets(search: SymbolicSearch, quest: number): Slices<Map
   const { story, slots } = search.search
   const { outcomes, stages } = story.quests[quest]!
   const slot = slots.ofQuest[quest]!
-  const goals: Sets = new Map()
-  for (const [location, set] of reached)
-    for (const [stage, outcome] of outcomes.entries()) {
-      const done = outcome === undefined ? EMPTY : search.having(location, set, slot, stage)
-      if (done !== EMPTY) search.add(goals, location, done)
-    }
-  const can = yield* search.comingTo(goals)
+  const ended = outcomes.flatMap((outcome, stage) => (outcome === undefined ? [] : [stage]))
+  const can = yield* search.comingTo(search.havingAny(slot, ended))
   const shares = new Map<number, Share>()
   for (const stage of stages.keys()) {
     let some = false

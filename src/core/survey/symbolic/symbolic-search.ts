@@ -270,6 +270,19 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       .map((action) => this.maker.command(location, action))
   }
 
+  /** All states, at some locations, in which a slot has one of some values. */
+  havingAny(slot: number, values: readonly number[], at: (location: number) => boolean = () => true): Sets {
+    const found: Sets = new Map()
+    for (const [location, set] of this.reached) {
+      if (!at(location)) continue
+      for (const value of values) {
+        const having = this.having(location, set, slot, value)
+        if (having !== EMPTY) this.add(found, location, having)
+      }
+    }
+    return found
+  }
+
   /** All states in which the story has ended, in just one way where that is given by its number. */
   ended(ending?: number): Sets {
     const { beats } = this.story
