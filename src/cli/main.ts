@@ -1,11 +1,4 @@
 import { Command } from 'commander'
-import { buildCommand, bundleCommand } from './build'
-import { backupCommand, moveCommand, restoreCommand } from './data'
-import { carryCommand } from './carry'
-import { exportCommand } from './export'
-import { importCommand } from './import'
-import { simulateCommand } from './simulate'
-import { surveyCommand } from './survey'
 import { VERSION } from './version'
 
 /** A fault of the program, as sysexits.h has it: never taken for a verdict. */
@@ -22,22 +15,26 @@ function fault(error: unknown): never {
 process.on('uncaughtException', fault)
 process.on('unhandledRejection', fault)
 
+/** By name; each is loaded only where it may be the one that was called. */
+const COMMANDS = new Map<string | undefined, () => Promise<Command>>([
+  ['survey', async () => (await import('./survey')).surveyCommand()],
+  ['carry', async () => (await import('./carry')).carryCommand()],
+  ['simulate', async () => (await import('./simulate')).simulateCommand()],
+  ['bundle', async () => (await import('./build')).bundleCommand()],
+  ['build', async () => (await import('./build')).buildCommand()],
+  ['export', async () => (await import('./export')).exportCommand()],
+  ['import', async () => (await import('./import')).importCommand()],
+  ['backup', async () => (await import('./data')).backupCommand()],
+  ['restore', async () => (await import('./data')).restoreCommand()],
+  ['move', async () => (await import('./data')).moveCommand()],
+])
+
 const program = new Command('paper-compass')
   .description('Decides what every route through a story comes to.')
   .version(VERSION)
-for (const command of [
-  surveyCommand(),
-  carryCommand(),
-  simulateCommand(),
-  bundleCommand(),
-  buildCommand(),
-  exportCommand(),
-  importCommand(),
-  backupCommand(),
-  restoreCommand(),
-  moveCommand(),
-])
-  program.addCommand(command.option('--debug', 'tell where a fault of the program comes from'))
+const called = COMMANDS.get(process.argv[2])
+for (const make of called === undefined ? COMMANDS.values() : [called])
+  program.addCommand((await make()).option('--debug', 'tell where a fault of the program comes from'))
 // A call that can't be understood is like a file that can't be read: 2, not commander's 1.
 for (const command of [program, ...program.commands]) {
   command.exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : 2))

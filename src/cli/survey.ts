@@ -12,7 +12,6 @@ import { print } from './output'
 import { readInput } from './read-input'
 import type { Surveyed } from './surveyed'
 import { VERSION } from './version'
-import { writeSurveyJunit } from './write-junit'
 
 const FORMATS = ['text', 'json', 'sarif', 'junit'] as const
 
@@ -24,26 +23,35 @@ interface Flags extends Bounds {
   readonly strict?: true
 }
 
-function* write({ format }: Flags, all: readonly Surveyed[], fails: (finding: Finding) => boolean): Generator<string> {
+async function written(
+  { format }: Flags,
+  all: readonly Surveyed[],
+  fails: (finding: Finding) => boolean,
+): Promise<Iterable<string>> {
   switch (format) {
     case 'text':
-      yield all.map(({ input, result }) => writeSurveyText(input.name, result)).join('\n')
-      return
+      return [all.map(({ input, result }) => writeSurveyText(input.name, result)).join('\n')]
     case 'json':
-      for (const { result } of all) yield* writeSurveyJson(result)
-      return
+      return jsonOf(all)
     case 'sarif':
-      yield writeSurveySarif(
-        VERSION,
-        all.map(({ input, result }) => ({ file: input.name, result, placeOf: locator(input.text, input.story) })),
-      )
-      return
-    case 'junit':
-      yield writeSurveyJunit(all, fails)
-      return
+      return [
+        writeSurveySarif(
+          VERSION,
+          all.map(({ input, result }) => ({ file: input.name, result, placeOf: locator(input.text, input.story) })),
+        ),
+      ]
+    case 'junit': {
+      // loaded here, since what writes XML is large
+      const { writeSurveyJunit } = await import('./write-junit')
+      return [writeSurveyJunit(all, fails)]
+    }
     default:
       return never(format)
   }
+}
+
+function* jsonOf(all: readonly Surveyed[]): Generator<string> {
+  for (const { result } of all) yield* writeSurveyJson(result)
 }
 
 export function surveyCommand(): Command {
@@ -83,7 +91,7 @@ async function run(paths: readonly string[], flags: Flags): Promise<void> {
     all.push({ input: input.value, result })
   }
   const fails = ({ level }: Finding) => level === 'error' || (flags.strict === true && level === 'warning')
-  await print(write(flags, all, fails))
+  await print(await written(flags, all, fails))
   const isUndecided = flags.strict === true && all.some(({ result }) => !result.complete)
   process.exitCode = all.some(({ result }) => result.findings.some(fails)) ? 1 : isUndecided ? 3 : 0
 }
