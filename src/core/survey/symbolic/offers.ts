@@ -32,15 +32,36 @@ interface Gate {
   readonly left: Part
 }
 
-/** The gates of some choices where nothing was told, by their places: of which too little is told, which are settled, and by slot which ask for it. */
+/** The gates of some choices where some slots were told, by their places: of which too little is told, which are settled, and by other slots which ask for it. */
 interface Gates {
   readonly all: Gate[]
   readonly untold: number[]
   readonly known: number[]
-  readonly asking: Map<number, number[]>
-  /** Whether one of them is open, by what is otherwise where something was told. */
+  readonly asking: ReadonlyMap<number, readonly number[]>
+  /** By place: how a settled gate that nothing else was told of turned out, where that was asked. */
+  readonly outcomes: (boolean | undefined)[]
+  /** Whether one of them is open, by what is otherwise where something else was told. */
   readonly together: Map<string, Offered | false>
 }
+
+/** Gates where nothing was told. */
+interface BareGates extends Gates {
+  /** Slots for which most of them ask. */
+  readonly common: readonly number[]
+  /** The same gates where some of those were told, by what they hold. */
+  readonly told: Map<string, Gates>
+}
+
+/** What is known of slots where a gate is looked at. */
+interface Told {
+  isTold(slot: number): boolean
+  /** Whether it was set on the way. */
+  isSet(slot: number): boolean
+  valueOf(slot: number): number
+}
+
+/** Ways in which slots that most gates ask for were told that are kept. */
+const TOLD_MAX = 256
 
 /** Tells as one condition whether some choice of a beat is open, so that not every choice parts the ways. */
 export class Offers {
@@ -51,7 +72,7 @@ export class Offers {
   /** By the choices that it asks about: whether one of them is open. */
   private readonly known = new Map<string, Expr>()
   /** By beat and range of choices, for the standing that was asked about last. */
-  private gates: { readonly of: Standing | undefined; readonly known: Map<string, Gates> } = {
+  private gates: { readonly of: Standing | undefined; readonly known: Map<string, BareGates> } = {
     of: undefined,
     known: new Map(),
   }
@@ -78,20 +99,23 @@ export class Offers {
   ): Offered | boolean | undefined {
     if (end - from < CHOICES_TOGETHER) return undefined
     const { bare, watched } = this.values
-    const gates = this.gatesOf(beat, standing, from, end)
-    const { all, untold, known, asking } = gates
+    const nothingTold = this.gatesOf(beat, standing, from, end)
     const told = new Set([...guarded, ...this.values.writes])
-    const isTold = (slot: number) => told.has(slot) || isFixed(standing, slot)
     const { place } = this.search.slots
-    if (!isTold(place) && asking.has(place)) {
+    const isTold = (slot: number) => told.has(slot) || isFixed(standing, slot)
+    if (!isTold(place) && nothingTold.asking.has(place)) {
       void watched[place]
       told.add(place)
     }
-    // what was told changes few of them
+    const common = nothingTold.common.filter((slot) => told.has(slot))
+    const gates = common.length === 0 ? nothingTold : this.gatesWhere(common, nothingTold, beat, standing, from)
+    const { all, untold, known, asking } = gates
+    // what else was told changes few of them
+    const now: Told = { isTold, isSet: (slot) => this.values.isWritten(slot), valueOf: (slot) => bare[slot]! }
     const changed = new Map<number, Gate>()
     for (const slot of told)
       for (const at of asking.get(slot) ?? [])
-        if (!changed.has(at)) changed.set(at, this.gateOf(beat, from + at, standing, isTold))
+        if (!changed.has(at)) changed.set(at, this.gateOf(beat, from + at, standing, now))
     for (const { left } of changed.values()) if (left === undefined) return undefined
     for (const at of untold) if (!changed.has(at)) return undefined
     // in the order of play, as asking a condition that is known is noted
@@ -99,10 +123,16 @@ export class Offers {
     const settled = changed.size === 0 ? known : [...new Set([...known, ...changed.keys()])].sort((a, b) => a - b)
     const open = new Set<number>()
     for (const at of settled) {
-      const { choice, isKnown, left } = changed.get(at) ?? all[at]!
+      const other = changed.get(at)
+      const { choice, isKnown, left } = other ?? all[at]!
       if (typeof left === 'object') continue
-      if (!isKnown) asked[choice.event]! |= left === true ? 2 : 1
-      if (isKnown ? choice.when !== undefined && !choice.when() : left !== true) continue
+      const outcome = !isKnown
+        ? left === true
+        : other !== undefined
+          ? isOpen(choice)
+          : (gates.outcomes[at] ??= isOpen(choice))
+      if (choice.when !== undefined) asked[choice.event]! |= outcome ? 2 : 1
+      if (!outcome) continue
       if (!choice.once || (isTold(choice.taken) && bare[choice.taken] === 0)) return true
       if (!isTold(choice.taken)) open.add(at)
     }
@@ -114,7 +144,7 @@ export class Offers {
         open,
         isOver,
       )
-    // where most are changed, as by a purse that all ask for, it is seldom the same again
+    // where most are changed it is seldom the same again
     if (2 * changed.size > all.length) return tell()
     const key = [...changed]
       .sort(([one], [other]) => one - other)
@@ -157,43 +187,71 @@ export class Offers {
   }
 
   /** The gates of choices where nothing was told. */
-  private gatesOf(beat: number, standing: Standing, from: number, end: number): Gates {
+  private gatesOf(beat: number, standing: Standing, from: number, end: number): BareGates {
     if (this.gates.of !== standing) this.gates = { of: standing, known: new Map() }
     const key = `${beat} ${from} ${end}`
     const found = this.gates.known.get(key)
     if (found !== undefined) return found
-    const made: Gates = { all: [], untold: [], known: [], asking: new Map(), together: new Map() }
-    for (let at = 0; at < end - from; at += 1) {
-      const gate = this.gateOf(beat, from + at, standing)
-      const { choice, slots, left } = gate
-      made.all.push(gate)
-      if (left === undefined) made.untold.push(at)
-      else if (typeof left !== 'object') made.known.push(at)
+    const nothing: Told = {
+      isTold: (slot) => isFixed(standing, slot),
+      isSet: () => false,
+      valueOf: (slot) => standing.base[slot]!,
+    }
+    const all = Array.from({ length: end - from }, (_, at) => this.gateOf(beat, from + at, standing, nothing))
+    const asking = new Map<number, number[]>()
+    for (const [at, { choice, slots }] of all.entries()) {
       const place = isBack(choice) ? [this.search.slots.place] : []
       for (const slot of new Set([...slots, ...(choice.once ? [choice.taken] : []), ...place])) {
-        const those = made.asking.get(slot) ?? []
-        made.asking.set(slot, those)
+        const those = asking.get(slot) ?? []
+        asking.set(slot, those)
         those.push(at)
       }
     }
+    const common = [...asking].flatMap(([slot, those]) => (2 * those.length > all.length ? [slot] : []))
+    const made = { ...gatesAmong(all, asking), common, told: new Map<string, Gates>() }
     this.gates.known.set(key, made)
     return made
   }
 
-  /** The gate of a choice by what is told now; without `isTold` by what is the same in all states of the standing. */
-  private gateOf(beat: number, at: number, standing: Standing, isTold?: (slot: number) => boolean): Gate {
+  /** The gates of choices where just some slots for which most of them ask were told. */
+  private gatesWhere(
+    common: readonly number[],
+    { all, asking, told }: BareGates,
+    beat: number,
+    standing: Standing,
+    from: number,
+  ): Gates {
+    const { bare } = this.values
+    const isSet = (slot: number) => common.includes(slot) && this.values.isWritten(slot)
+    const key = common.map((slot) => `${slot} ${bare[slot]} ${isSet(slot)}`).join(' ')
+    const found = told.get(key)
+    if (found !== undefined) return found
+    const now: Told = {
+      isTold: (slot) => common.includes(slot) || isFixed(standing, slot),
+      isSet,
+      valueOf: (slot) => (common.includes(slot) ? bare : standing.base)[slot]!,
+    }
+    const changed = new Set(common.flatMap((slot) => asking.get(slot)!))
+    const others = new Map(asking)
+    for (const slot of common) others.delete(slot)
+    const made = gatesAmong(
+      all.map((gate, at) => (changed.has(at) ? this.gateOf(beat, from + at, standing, now) : gate)),
+      others,
+    )
+    if (told.size >= TOLD_MAX) told.clear()
+    told.set(key, made)
+    return made
+  }
+
+  private gateOf(beat: number, at: number, { inputs }: Standing, told: Told): Gate {
     const { place } = this.search.slots
     const { when, address } = this.story.beats[beat]!.choices[at]!
     const choice = this.engine.programs.of(beat).choices[at]!
     const slots = when?.expr === undefined ? [] : this.read.slotsIn(when.expr)
-    const isKnown = slots.every(isTold ?? ((slot) => isFixed(standing, slot)))
-    const isAtPlace =
-      isTold === undefined
-        ? isFixed(standing, place) && standing.base[place] !== 0
-        : isTold(place) && this.values.bare[place] !== 0
-    const isSet = (slot: number) => isTold !== undefined && this.values.isWritten(slot)
+    const isKnown = slots.every((slot) => told.isTold(slot))
+    const isAtPlace = told.isTold(place) && told.valueOf(place) !== 0
     const leads = leadsSomewhere(choice, isAtPlace)
-    const left = !leads ? undefined : isKnown ? true : this.leftOf(address, when!.expr!, standing.inputs, isSet)
+    const left = !leads ? undefined : isKnown ? true : this.leftOf(address, when!.expr!, inputs, told)
     return { choice, address, slots, isKnown, left }
   }
 
@@ -201,12 +259,12 @@ export class Offers {
    * What is left of a condition on states where some of what it asks for was set meanwhile; undefined where a part asks for both, or for
    * what the game gives.
    */
-  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>, isWritten: (slot: number) => boolean): Part {
+  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>, told: Told): Part {
     // which parts are known, and how they turn out
     let outcomes = ''
     const left = (part: Expr): Expr | boolean | undefined => {
       const slots = this.read.slotsIn(part).filter((slot) => slot !== -1)
-      const isSet = slots.filter(isWritten).length
+      const isSet = slots.filter((slot) => told.isSet(slot)).length
       if (isSet === slots.length) {
         const outcome = this.read.testOf(part)()
         outcomes += outcome ? '1' : '0'
@@ -294,6 +352,21 @@ function notOf(part: Expr & { kind: 'not' }, operand: Expr): Expr {
 /** What is left of a gate, by name. */
 function nameOf({ left }: Gate, isOpen: boolean): string {
   return typeof left === 'object' ? left.name : isOpen ? 'open' : 'closed'
+}
+
+function gatesAmong(all: Gate[], asking: Gates['asking']): Gates {
+  const untold: number[] = []
+  const known: number[] = []
+  for (const [at, { left }] of all.entries()) {
+    if (left === undefined) untold.push(at)
+    else if (typeof left !== 'object') known.push(at)
+  }
+  return { all, untold, known, asking, outcomes: [], together: new Map() }
+}
+
+/** Whether the gate of a choice is open by what is known of it. */
+function isOpen({ when }: ChoiceProgram): boolean {
+  return when === undefined || when()
 }
 
 function isBack({ to, rules }: ChoiceProgram): boolean {
