@@ -132,6 +132,30 @@ test('a question is posted, answered, and forgotten', async () => {
   expect(answer.ok && answer.value!.length).toBeGreaterThan(0)
 })
 
+test('that a question takes long is known until it is answered, or whoever asked has left', async () => {
+  const { handle, worker, now } = opened()
+  worker.work()
+  const leaving = new AbortController()
+  const left = handle.ask('reading-list', {}, leaving.signal)
+  const stays = handle.ask('no-return', {})
+  const tell = (request: number) =>
+    worker.onmessage!({ data: { type: 'answering', request, name: 'reading-list', took: 2500 } })
+  tell(1)
+  expect(now().answering).toEqual({ request: 1, name: 'reading-list', took: 2500 })
+  leaving.abort()
+  expect(worker.posted.at(-1)).toEqual({ type: 'withdraw', request: 1 })
+  worker.work()
+  expect(await left).toEqual({ ok: false, error: 'it was stopped' })
+  expect((await stays).ok).toBe(true)
+  expect(now().answering).toBeUndefined()
+  // too late
+  tell(1)
+  expect(now().answering).toBeUndefined()
+  const posted = worker.posted.length
+  handle.withdraw(1)
+  expect(worker.posted).toHaveLength(posted)
+})
+
 test('a worker that ends by an error leaves nobody waiting, and says so', async () => {
   const { handle, worker, now } = opened()
   const asked = [handle.ask('no-return', {}), handle.ask('reading-list', {})]

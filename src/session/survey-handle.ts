@@ -21,6 +21,8 @@ export interface SurveyState {
   /** Why there is no bearing, where it could not be worked out. */
   readonly bearingFailure: string | undefined
   readonly failure: string | undefined
+  /** A question that takes long, and for how long it has been worked at, in milliseconds. */
+  readonly answering: { readonly request: number; readonly name: QuestionName; readonly took: number } | undefined
 }
 
 export const NO_SURVEY: SurveyState = {
@@ -30,6 +32,7 @@ export const NO_SURVEY: SurveyState = {
   bearing: undefined,
   bearingFailure: undefined,
   failure: undefined,
+  answering: undefined,
 }
 
 /** A worker that has nothing to do: a new one that warms up, or that of a story that was closed. It opens the next story several times as fast as one just started. */
@@ -112,8 +115,11 @@ export class SurveyHandle {
     if (!this.isDown) this.post({ type: 'watch', beat })
   }
 
-  /** Asks one of the questions; a question that fails, or that nobody can answer any more, says why. */
-  ask<N extends QuestionName>(name: N, ask: Ask<N>): Promise<Result<Answer<N>>> {
+  /**
+   * Asks one of the questions; a question that fails, or that nobody can answer any more, says why. With the signal whoever asked
+   * says that they don't wait any more.
+   */
+  ask<N extends QuestionName>(name: N, ask: Ask<N>, signal?: AbortSignal): Promise<Result<Answer<N>>> {
     const far = this.farRoute(name, ask)
     if (far !== undefined) return Promise.resolve(ok(far as Answer<N>))
     const request = (this.requests += 1)
@@ -121,7 +127,13 @@ export class SurveyHandle {
       if (this.isOver || this.isDown) return answer(fail('the survey is not running'))
       this.asked.set(request, answer as (answer: Result<unknown>) => void)
       this.post({ type: 'ask', request, name, ask } as ToSurvey)
+      signal?.addEventListener('abort', () => this.withdraw(request), { once: true })
     })
+  }
+
+  /** Ends the work at a question; who asked it is told that it was stopped. */
+  withdraw(request: number): void {
+    if (this.asked.has(request)) this.post({ type: 'withdraw', request })
   }
 
   stop(): void {
@@ -154,7 +166,7 @@ export class SurveyHandle {
     this.isDown = true
     this.failures += 1
     this.settleAll(message)
-    this.set({ running: undefined, failure: message })
+    this.set({ running: undefined, failure: message, answering: undefined })
     // one that fails each time waits for a story that may be another's
     if (this.failures < RESTARTS) this.restart = setTimeout(() => this.startAnew(), RESTART_MS * this.failures)
   }
@@ -207,7 +219,13 @@ export class SurveyHandle {
     if (message.type === 'answered') {
       const answer = this.asked.get(message.request)
       this.asked.delete(message.request)
+      if (this.state.answering?.request === message.request) this.set({ answering: undefined })
       return answer?.(message.answer)
+    }
+    if (message.type === 'answering') {
+      const { request, name, took } = message
+      // it was withdrawn meanwhile by somebody who left
+      return this.asked.has(request) ? this.set({ answering: { request, name, took } }) : undefined
     }
     // each report leaves out what the last one told, so none may be passed over
     if (message.type === 'report') {

@@ -17,6 +17,8 @@ const config = defineConfig({
     '[data-toured]': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '3px' },
     '::selection': { bg: 'needle.wash' },
     'button, a': { cursor: 'pointer' },
+    // a text that takes several lines is read from the left, on a button too
+    '.wrapped': { textAlign: 'left' },
     '.comment-mark': {
       display: 'block',
       maxWidth: '100%',

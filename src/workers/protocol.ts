@@ -14,6 +14,8 @@ export type ToSurvey =
   | { readonly type: 'change'; readonly change: Change; readonly version: number }
   /** Answer with what is decided so far. */
   | { readonly type: 'stop' }
+  /** Nobody waits for the answer to a question any more. */
+  | { readonly type: 'withdraw'; readonly request: number }
   /** Forget the story: another will be opened. */
   | { readonly type: 'close' }
   /** Which beat's bearing to send after every survey; undefined: none. */
@@ -52,6 +54,8 @@ export type FromSurvey =
   /** The edit changed nothing that a verdict depends on: the last report still holds. */
   | { readonly type: 'unchanged'; readonly version: number }
   | { readonly type: 'bearing'; readonly version: number; readonly bearing: Result<Bearing | undefined> }
+  /** A question is being worked at for so long, in milliseconds. */
+  | { readonly type: 'answering'; readonly request: number; readonly name: QuestionName; readonly took: number }
   /** The answer to a question, or why there is none. */
   | { readonly type: 'answered'; readonly request: number; readonly answer: Result<unknown> }
   /** The survey failed; the next edit begins another. */

@@ -23,10 +23,12 @@ import type { SurveyResult } from '../core/survey/result'
 import { surveyInSlices, type Survey } from '../core/survey/survey'
 import type { Answer, Ask, Compared, QuestionName } from './questions'
 
-/** A survey that answers a question about another story takes no longer, in milliseconds. */
+/** What nobody asked for takes no longer, in milliseconds. */
 const ASIDE_MS = 5_000
-/** A reading list and a call sheet may take longer: somebody asked for them. */
-const READING_MS = 10_000
+/** What somebody asked for may take as long as a survey; it is told of meanwhile, and can be stopped. */
+const ASKED_MS = 30_000
+/** What becomes of saves is looked at after every edit once a version is out. */
+const CARRY_MS = 10_000
 /** Routes to what is reached are told when they are asked for. */
 export const ON_REQUEST = { routes: 'none' } as const
 
@@ -69,29 +71,29 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   'reading-list': {
     about: 'story',
     isLong: true,
-    work: (_, { survey, within }) => readingList(survey, within(READING_MS)),
+    work: (_, { survey, within }) => readingList(survey, within(ASKED_MS)),
   },
-  find: { about: 'story', work: (ask, { story, within }) => findRoute(story, ask.condition, within(ASIDE_MS)) },
+  find: { about: 'story', work: (ask, { story, within }) => findRoute(story, ask.condition, within(ASKED_MS)) },
   'what-if': {
     about: 'story',
     *work(ask, of) {
       const applied = applyChange(of.story, ask.change)
       if (!applied.ok) throw new Error(applied.error)
-      return compared(of.result(), yield* aside(applied.value.story, of))
+      return compared(of.result(), yield* aside(applied.value.story, of, ASKED_MS))
     },
   },
   compare: {
     about: 'itself',
     isLong: true,
     *work(ask, of) {
-      const before = yield* aside(ask.before, of)
-      return compared(before, yield* aside(ask.after, of))
+      const before = yield* aside(ask.before, of, ASKED_MS)
+      return compared(before, yield* aside(ask.after, of, ASKED_MS))
     },
   },
   carry: {
     about: 'itself',
     isLong: true,
-    work: (ask, { within }) => carryOver(linkStory(ask.before), linkStory(ask.after), within(READING_MS)),
+    work: (ask, { within }) => carryOver(linkStory(ask.before), linkStory(ask.after), within(CARRY_MS)),
   },
   'chart-by-roads': {
     about: 'roads',
@@ -114,12 +116,12 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
     return decisions && playThrough(linked, decisions, from).steps.flatMap(({ beats }) => beats)
   }),
   uses: about(({ of, id }, { linked }) => usesIn(linked).filter((use) => use.of === of && use.id === id)),
-  outlook: { about: 'story', isLong: true, work: (_, { survey, within }) => outlook(survey, within(READING_MS)) },
+  outlook: { about: 'story', isLong: true, work: (_, { survey, within }) => outlook(survey, within(ASKED_MS)) },
   'call-sheet': {
     about: 'story',
     isLong: true,
     *work({ axis }, { story, within }) {
-      const stop = within(READING_MS)
+      const stop = within(ASKED_MS)
       const made = yield* axis === undefined ? meetings(story, stop) : callSheet(withoutPromises(story), axis, stop)
       return made ?? 'too many'
     },
@@ -133,7 +135,7 @@ export const ANSWERS: { readonly [N in Exclude<QuestionName, Early>]: Answering<
   },
   mend: {
     about: 'story',
-    work: (ask, of) => provenMend(of.story, ask.finding, of.survey, of.result(), (other) => aside(other, of)),
+    work: (ask, of) => provenMend(of.story, ask.finding, of.survey, of.result(), (other) => aside(other, of, ASIDE_MS)),
   },
 }
 
@@ -147,8 +149,8 @@ function about<N extends QuestionName>(answer: (ask: Ask<N>, of: Asked) => Answe
   }
 }
 
-function* aside(story: Story, { linked, within }: Asked): Slices<SurveyResult> {
-  const stop = within(ASIDE_MS)
+function* aside(story: Story, { linked, within }: Asked, limit: number): Slices<SurveyResult> {
+  const stop = within(limit)
   const other = linkStory(story, linked)
   yield
   return yield* surveyInSlices(other, ON_REQUEST, stop)

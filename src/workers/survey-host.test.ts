@@ -171,7 +171,7 @@ test('an edit is heard between two slices of a question, which is then answered 
   expect(answer(request)).toMatchObject({ ok: true, value: { kind: 'unreadable' } })
 })
 
-test('stop ends the question that is being worked at, and the next one is answered', () => {
+test('a question that takes long is told of from time to time, ends when it is withdrawn, and the next one is answered', () => {
   const { host, said, work, ask, answer, pass } = hosted({
     'reading-list': {
       about: 'story',
@@ -187,8 +187,21 @@ test('stop ends the question that is being worked at, and the next one is answer
   while (!said.some(({ type }) => type === 'report')) host.slice()
   const endless = ask('reading-list', {})
   const next = ask('route-to', QUESTIONS['route-to'])
-  for (let slices = 0; slices < 20; slices += 1) expect(host.slice()).toBe(true)
-  host.hear({ type: 'stop' })
+  const told = () => said.flatMap((one) => (one.type === 'answering' ? [one] : []))
+  for (let slices = 0; slices < 60; slices += 1) expect(host.slice()).toBe(true)
+  expect(told()).toEqual([])
+  for (let slices = 0; slices < 60; slices += 1) expect(host.slice()).toBe(true)
+  expect(told().length).toBeGreaterThan(1)
+  expect(told().length).toBeLessThan(6)
+  expect(told()[0]).toMatchObject({ request: endless, name: 'reading-list' })
+  expect(told()[0]!.took).toBeGreaterThanOrEqual(2000)
+  // an edit has it begun anew
+  host.hear({ type: 'change', change: edit(JSON.parse(sample) as Story), version: 2 })
+  while (said.at(-1)!.type !== 'report') host.slice()
+  const before = told().length
+  for (let slices = 0; slices < 60; slices += 1) expect(host.slice()).toBe(true)
+  expect(told()).toHaveLength(before)
+  host.hear({ type: 'withdraw', request: endless })
   work()
   expect(answer(endless)).toEqual({ ok: false, error: 'it was stopped' })
   expect(answer(next)?.ok).toBe(true)
@@ -215,8 +228,7 @@ test('what can take seconds is begun after all else, and is not left for what co
   while (!begun.includes('call-sheet')) host.slice()
   expect(answer(requests[1]!)?.ok).toBe(true)
   requests.push(ask('no-return', {}))
-  // of those that were begun the first is stopped, whatever waits before it
-  host.hear({ type: 'stop' })
+  host.hear({ type: 'withdraw', request: requests[0]! })
   work()
   expect(begun).toEqual(['quest-facts', 'call-sheet', 'no-return', 'reading-list'])
   expect(requests.map((request) => answer(request)?.ok)).toEqual([false, true, true, true])

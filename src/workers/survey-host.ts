@@ -21,6 +21,9 @@ const SLICE_MS = 25
 const TIME_MS = 30_000
 const MEMORY_BYTES = 1_500_000_000
 const PROGRESS_MS = 200
+/** A question that is worked at for longer is told of, and then so often, in milliseconds. */
+const LONG_MS = 2_000
+const LONG_TOLD_MS = 500
 /** States between two looks at the clock. */
 const STRIDE = 512
 
@@ -67,6 +70,9 @@ interface Question {
   readonly ask: Ask<QuestionName>
   /** Begun; taken up from the beginning when an edit comes in between. */
   slices?: Slices<unknown>
+  /** When it was begun, and when that it goes on is told next. */
+  since?: number
+  tellAt?: number
 }
 
 const NOTHING_TOLD: {
@@ -147,8 +153,10 @@ export class SurveyHost {
       case 'change':
         return this.change(message.change, message.version)
       case 'stop':
-        if (this.running !== undefined) return this.finish(this.running)
-        return this.stopAnswering()
+        if (this.running !== undefined) this.finish(this.running)
+        return
+      case 'withdraw':
+        return this.withdraw(message.request)
       case 'close':
         this.forget()
         return this.surroundings.post({ type: 'closed', version: this.version })
@@ -161,11 +169,10 @@ export class SurveyHost {
     }
   }
 
-  private stopAnswering(): void {
-    const question = this.nextQuestion
-    if (question === undefined) return
-    this.questions.splice(this.questions.indexOf(question), 1)
-    this.settle(question, 'it was stopped')
+  private withdraw(request: number): void {
+    const at = this.questions.findIndex((question) => question.request === request)
+    // it may have been answered meanwhile
+    if (at !== -1) for (const question of this.questions.splice(at, 1)) this.settle(question, 'it was stopped')
   }
 
   private change(change: Change, version: number): void {
@@ -185,7 +192,12 @@ export class SurveyHost {
 
   /** What is asked about the story is asked about the story as it is now. */
   private askAnew(): void {
-    for (const question of this.questions) if (this.answers[question.name].about !== 'itself') delete question.slices
+    for (const question of this.questions) {
+      if (this.answers[question.name].about === 'itself') continue
+      delete question.slices
+      delete question.since
+      delete question.tellAt
+    }
   }
 
   private begin(): void {
@@ -251,6 +263,7 @@ export class SurveyHost {
   private carryOnAnswering(question: Question, until: number): boolean {
     try {
       const slices = (question.slices ??= this.begun(question))
+      this.tellOf(question)
       for (;;) {
         const step = slices.next()
         if (step.done === true) {
@@ -265,6 +278,16 @@ export class SurveyHost {
       this.settle(question, messageOf(error))
       return true
     }
+  }
+
+  /** Says from time to time that a question takes long. */
+  private tellOf(question: Question): void {
+    const { request, name } = question
+    const at = this.surroundings.now()
+    const since = (question.since ??= at)
+    if (at < (question.tellAt ??= since + LONG_MS)) return
+    question.tellAt = at + LONG_TOLD_MS
+    this.surroundings.post({ type: 'answering', request, name, took: at - since })
   }
 
   private begun({ name, ask }: Question): Slices<unknown> {

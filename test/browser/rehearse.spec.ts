@@ -1,4 +1,4 @@
-import { expect, field, openStory, settled, test } from './app'
+import { expect, field, openStory, settled, test, turnTo } from './app'
 
 const story = {
   paperCompass: 1,
@@ -263,4 +263,62 @@ test('an empty answer stands for its default, and the journal shows what it read
   await expect(journal).toContainText('Wren has 3 cases to load.')
   await page.getByRole('button', { name: /Go on/ }).click()
   await expect(journal).toContainText('Wren has 1 case to load.')
+})
+
+test('a question that takes long says so and is stopped, also by leaving it', async ({ page, app }) => {
+  const jars = Array.from({ length: 8 }, (_, at) => `jar${at}`)
+  // nothing reads the jars, so that the survey is done at once, and whoever asks for all of them waits
+  await openStory(page, app, {
+    paperCompass: 1,
+    title: 'Jars',
+    language: 'en',
+    start: 'shed.bench',
+    ledger: jars.map((id) => ({ id, kind: 'counter', min: 0, max: 50, initial: 25 })),
+    endings: [{ id: 'home', name: 'Home' }],
+    scenes: [
+      {
+        id: 'shed',
+        title: 'The shed',
+        beats: [
+          {
+            id: 'bench',
+            choices: [
+              ...jars.map((id, at) => ({
+                id: `pour${at}`,
+                text: `Pour ${at}`,
+                do: [`${id} += 1`, `${jars[(at + 1) % 8]} += 1`, `${jars[(at + 2) % 8]} -= 1`],
+                to: 'shed.bench',
+              })),
+              { id: 'go', text: 'Go home', to: 'shed.home' },
+            ],
+          },
+          { id: 'home', ending: 'home' },
+        ],
+      },
+    ],
+  })
+  await turnTo(page, 'rehearse')
+  const dialog = page.getByRole('dialog')
+  const begin = dialog.getByRole('button', { name: 'Begin there' })
+  const ask = async () => {
+    await page.getByRole('button', { name: 'Begin elsewhere' }).click()
+    await page.locator(field('begin:with')).click()
+    await page.locator(field('begin:with:edit')).fill(jars.map((id, at) => `${id} == ${(at % 3) * 7}`).join(' && '))
+    await page.keyboard.press('Enter')
+    await begin.click()
+    await expect(dialog.locator('[data-answering=find]')).toContainText(/working out a route · \d+ s/)
+  }
+  await ask()
+  await dialog.getByRole('button', { name: 'Stop' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('it was stopped')
+  await expect(begin).toBeEnabled()
+  await page.keyboard.press('Escape')
+  await ask()
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  await expect(page.locator('[data-answering]')).toHaveCount(0)
+  // the worker answers what is asked next
+  await page.getByRole('button', { name: 'Begin elsewhere' }).click()
+  await begin.click()
+  await expect(dialog).toHaveCount(0)
 })

@@ -36,12 +36,18 @@ export interface OverlayFacts {
   readonly uses: readonly Use[] | undefined
   readonly outlook: Outlook | undefined
   readonly noReturn: readonly NoReturn[] | 'too many' | undefined
+  /** Why one of the two is not known. */
+  readonly trouble: string | undefined
   readonly players: SimulationResult | undefined
   readonly playtests: PlaytestFigures | undefined
   readonly findings: readonly Finding[]
 }
 
 const LOOKING: Overlay = { says: 'Looking …', legend: [], beat: () => undefined }
+
+function looking({ trouble }: OverlayFacts): Overlay {
+  return trouble === undefined ? LOOKING : { ...LOOKING, says: `This could not be worked out: ${trouble}.` }
+}
 
 /** The overlay of an id; `of`: the entry, ending, person or language that it is about. */
 export function overlayOf(
@@ -61,10 +67,10 @@ export function overlayOf(
       return of === undefined
         ? undefined
         : facts.outlook === undefined
-          ? LOOKING
+          ? looking(facts)
           : endingOverlay(words, of, facts.outlook, facts.noReturn)
     case 'no-return':
-      return noReturnOverlay(words, facts.noReturn)
+      return facts.noReturn === undefined ? looking(facts) : noReturnOverlay(words, facts.noReturn)
     case 'players':
       return facts.players === undefined ? LOOKING : playersOverlay(words, facts.players, 'playthrough')
     case 'playtests':
@@ -195,8 +201,7 @@ function sharesOf({ beats, endings, shares }: Outlook, ending: string): Map<stri
   return new Map(beats.map((address, beat) => [address, SHARES[shares[beat * endings.length + at] ?? 0]]))
 }
 
-function noReturnOverlay(words: ChartWords, noReturn: OverlayFacts['noReturn']): Overlay {
-  if (noReturn === undefined) return LOOKING
+function noReturnOverlay(words: ChartWords, noReturn: NonNullable<OverlayFacts['noReturn']>): Overlay {
   if (noReturn === 'too many') return { ...LOOKING, says: 'Too much is open at once to look at every case.' }
   const at = new Map<number, NoReturn[]>()
   for (const point of noReturn)

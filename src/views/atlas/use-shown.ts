@@ -53,9 +53,13 @@ export function useShown(
       used!.startsWith('quest.') ? { of: 'quest', id: used!.slice(6) } : { of: 'entry', id: used! },
     ),
   )
-  const outlook = answerOf(useAnswer('outlook', isEarly ? undefined : 'outlook', () => ({})))
+  const outlooks = useAnswer('outlook', isEarly ? undefined : 'outlook', () => ({}))
+  const outlook = answerOf(outlooks)
   const asksNoReturn = id === 'ending' || id === 'no-return'
-  const noReturn = answerOf(useAnswer('no-return', asksNoReturn ? 'asked' : undefined, () => ({})))
+  const points = useAnswer('no-return', asksNoReturn ? 'asked' : undefined, () => ({}))
+  const noReturn = answerOf(points)
+  const trouble =
+    outlooks.status === 'failed' ? outlooks.message : points.status === 'failed' ? points.message : undefined
   const decisions =
     id === 'rehearsal'
       ? rehearsal.decisions
@@ -67,8 +71,8 @@ export function useShown(
     useAnswer('path', decisions && JSON.stringify([decisions, from]), () => ({ decisions: decisions!, from })),
   )
   const overlay = useMemo(
-    () => overlayOf(id, of, words, { uses, outlook, noReturn, players, playtests, findings }),
-    [id, of, words, uses, outlook, noReturn, players, playtests, findings],
+    () => overlayOf(id, of, words, { uses, outlook, noReturn, trouble, players, playtests, findings }),
+    [id, of, words, uses, outlook, noReturn, trouble, players, playtests, findings],
   )
   const isFollowing = decisions !== undefined
   const route = useMemo(

@@ -24,7 +24,7 @@ export function PointsOfNoReturn() {
       <Heading as="h2" fontFamily="story" fontSize="lg" fontWeight={500} mb="2">
         Points of no return
       </Heading>
-      {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+      {asked.status === 'failed' && <NoAnswer {...asked} />}
       {points === 'too many' && <Text color="faded">The story has too many states to list them.</Text>}
       {points?.length === 0 && <Text color="faded">No decision closes an ending before the story ends.</Text>}
       {(points === 'too many' ? [] : (points ?? [])).slice(0, SHOWN).map((point) => (

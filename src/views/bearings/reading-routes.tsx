@@ -10,6 +10,7 @@ import type { Route } from '../../core/story/types'
 import { itemName } from '../../session/names'
 import { Plain, Quiet } from '../../ui/buttons'
 import { EditPlain } from '../shared/fields/edits'
+import { useAsk } from '../shared/session/use-ask'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { useWalk } from '../shared/session/use-walk'
 import { said } from '../shared/said'
@@ -22,9 +23,11 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
   const [made, setMade] = useState<{ readonly of: SurveyReport; readonly list: ReadingList | 'too many' }>()
   const [busy, setBusy] = useState(false)
   const list = made?.of === result ? made.list : undefined
+  const ask = useAsk()
   const make = async () => {
     setBusy(true)
-    const found = await session.survey.ask('reading-list', {})
+    const found = await ask('reading-list', {})
+    if (found === undefined) return
     setBusy(false)
     if (found.ok) setMade({ of: result, list: found.value })
     else session.tell(`The reading list could not be made: ${found.error}.`)
@@ -54,7 +57,7 @@ export function ReadingRoutes({ result }: { result: SurveyReport }) {
           {list === undefined
             ? 'The fewest playthroughs found in which every choice is taken and every line and variant is read.'
             : list === 'too many'
-              ? 'The story has too many states to make one.'
+              ? 'Too much is open at once to make one.'
               : list.routes.length === 0
                 ? 'The story shows nothing to read yet.'
                 : `${said(list.routes.length, 'playthrough')}, ${list.decisions} decisions in all, show everything that any route shows.`}

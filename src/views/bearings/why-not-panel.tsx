@@ -19,7 +19,7 @@ export function WhyNotPanel({ address }: { address: string }) {
   return (
     <Box mt="2" ml="6" pl="3" borderLeft="2px solid" borderColor="edge" data-why={address}>
       {why.status === 'asking' && <Text color="faded">Looking …</Text>}
-      {why.status === 'failed' && <NoAnswer message={why.message} />}
+      {why.status === 'failed' && <NoAnswer {...why} />}
       {why.status === 'ready' &&
         why.answer.causes.map((cause, at) => <CauseView key={at} cause={cause} story={story} />)}
     </Box>

@@ -8,6 +8,7 @@ import type { SurveyReport } from '../../session/survey-report'
 import { Quiet } from '../../ui/buttons'
 import { LevelMark, Needle } from '../../ui/marks'
 import type { SurveyState } from '../../session/survey-handle'
+import { Answering } from '../shared/session/answering'
 import { useFindings } from '../shared/session/findings'
 import { useTravel } from '../shared/session/use-travel'
 import { useSession, useSessionState } from '../shared/session/use-session'
@@ -63,10 +64,11 @@ export function NeedleBar({ id }: { id: string }) {
         )}
       </Box>
       {survey.running !== undefined && survey.running.states > 0 && (
-        <Quiet onClick={() => session.survey.stop()} title="Answer with what is decided so far">
+        <Quiet color="needle" onClick={() => session.survey.stop()} title="Answer with what is decided so far">
           Stop
         </Quiet>
       )}
+      <Answering />
       <Box flex="1" />
       <ByOther />
       {changed !== undefined && (

@@ -33,10 +33,11 @@ export function Comparison({ from, to }: { from: number; to: number }) {
   const current = useSessionState(({ story }) => story)
   const [state, setState] = useState<State>({ kind: 'reading' })
   useEffect(() => {
-    let left = false
+    const leaving = new AbortController()
+    const { signal } = leaving
     void (async () => {
       const [before, after] = await Promise.all([api.at(session.id, from), api.at(session.id, to)])
-      if (left) return
+      if (signal.aborted) return
       if (!before.ok || !after.ok)
         return setState({
           kind: 'failed',
@@ -49,12 +50,11 @@ export function Comparison({ from, to }: { from: number; to: number }) {
         things: compareStories(before.value.story, after.value.story),
       } as const
       setState({ ...ready, compared: undefined })
-      const compared = await session.survey.ask('compare', { before: before.value.story, after: after.value.story })
-      if (!left) setState({ ...ready, compared })
+      const stories = { before: before.value.story, after: after.value.story }
+      const compared = await session.survey.ask('compare', stories, signal)
+      if (!signal.aborted) setState({ ...ready, compared })
     })()
-    return () => {
-      left = true
-    }
+    return () => leaving.abort()
   }, [session, from, to])
   const shown = state.kind === 'ready' ? state.after : undefined
   const isNow = useMemo(() => shown !== undefined && isSame(shown, current), [shown, current])

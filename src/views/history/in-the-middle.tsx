@@ -20,13 +20,12 @@ export function InTheMiddle({ before, after, isNow }: { before: Story; after: St
   const session = useSession()
   const [carried, setCarried] = useState<Result<Carried>>()
   useEffect(() => {
-    let left = false
-    void session.survey.ask('carry', { before, after }).then((answer) => {
-      if (!left) setCarried(answer)
+    const leaving = new AbortController()
+    const { signal } = leaving
+    void session.survey.ask('carry', { before, after }, signal).then((answer) => {
+      if (!signal.aborted) setCarried(answer)
     })
-    return () => {
-      left = true
-    }
+    return () => leaving.abort()
   }, [session, before, after])
   return (
     <Box as="section" aria-label="Players in the middle">

@@ -14,6 +14,7 @@ import { useGrowing } from '../../ui/use-growing'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { AddForm } from '../shared/fields/add-form'
 import { EntryRow } from './entry-row'
+import { NoAnswer } from '../shared/session/no-answer'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
 import { Section } from './section'
 import { TableFile } from './table-file'
@@ -68,7 +69,8 @@ export function Entries() {
     }
     return found
   }, [linked])
-  const taken = answerOf(useAnswer('entry-values', 'all', () => ({})))
+  const asked = useAnswer('entry-values', 'all', () => ({}))
+  const taken = answerOf(asked)
   const near = useMemo(() => nearNames(entries.map(({ id }) => id)), [entries])
   const add = (name: string) => {
     const id = freshId(idFrom(name, 'entry'), (taken) => entries.some((entry) => entry.id === taken))
@@ -94,6 +96,7 @@ export function Entries() {
         </Box>
         <TableFile />
       </Flex>
+      {asked.status === 'failed' && <NoAnswer {...asked} />}
       {groups.length === 0 && search !== '' && <Text color="faded">No entry is like that.</Text>}
       {firstOf(groups, shown).map((group) => (
         <Box key={group.title} mb="3">

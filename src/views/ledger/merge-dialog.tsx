@@ -7,6 +7,7 @@ import { mergeEntries } from '../../core/story/rename/merge-entries'
 import type { Entry } from '../../core/story/types'
 import { Main, Plain } from '../../ui/buttons'
 import { Dialog } from '../../ui/dialog'
+import { Answering } from '../shared/session/answering'
 import { NoAnswer } from '../shared/session/no-answer'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
 import { sayDifference } from '../shared/naming/say-difference'
@@ -58,7 +59,8 @@ export function MergeDialog({ entry, near, onClose }: { entry: Entry; near: stri
             {merged.value.mentions} {merged.value.mentions === 1 ? 'place is' : 'places are'} rewritten.
           </Text>
           {asked.status === 'asking' && <Text color="faded">Surveying what would become of the story …</Text>}
-          {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+          {asked.status === 'asking' && <Answering />}
+          {asked.status === 'failed' && <NoAnswer {...asked} />}
           {compared !== undefined && said.length === 0 && <Text color="faded">Every verdict stays as it is.</Text>}
           {said.map((line) => (
             <Text key={line}>{line}</Text>

@@ -58,7 +58,7 @@ export function CallSheetView({ quest }: { quest: Quest }) {
         </select>
       </Flex>
       {asked.status === 'asking' && <Text color="faded">Working it out …</Text>}
-      {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+      {asked.status === 'failed' && <NoAnswer {...asked} />}
       {asked.status === 'ready' &&
         (asked.answer === 'too many' ? (
           <Text color="faded">The story has too many states to tell within the time for it.</Text>

@@ -24,6 +24,7 @@ import { QuestHead } from './quest-head'
 import { StageRows } from './stage-rows'
 import { Track } from './track'
 import { useAddressed } from '../shared/session/use-addressed'
+import { NoAnswer } from '../shared/session/no-answer'
 import { answerOf, useAnswer } from '../shared/session/use-answer'
 
 /** Every quest as a track of stages, and who says what at which of them. */
@@ -134,7 +135,8 @@ function QuestList({
 
 function QuestPage({ quest, at, onId }: { quest: Quest; at: number; onId: (id: string) => void }) {
   const session = useSession()
-  const facts = answerOf(useAnswer('quest-facts', 'all', () => ({})))
+  const asked = useAnswer('quest-facts', 'all', () => ({}))
+  const facts = answerOf(asked)
   const own = facts === 'too many' ? undefined : facts?.[quest.id]
   const replace = (item: Quest) => session.edit({ op: 'replace', in: { list: 'quests' }, id: quest.id, at, item })
   const name = (text: string) => {
@@ -152,6 +154,7 @@ function QuestPage({ quest, at, onId }: { quest: Quest; at: number; onId: (id: s
       {facts === 'too many' && (
         <Text color="faded">The story has too many states to tell which choices make which move.</Text>
       )}
+      {asked.status === 'failed' && <NoAnswer {...asked} />}
       <StageRows quest={quest} facts={own} onChange={replace} />
       <MoveRows quest={quest} facts={own} onChange={replace} />
       <Connections quest={quest} />

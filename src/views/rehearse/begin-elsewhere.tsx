@@ -11,12 +11,13 @@ import type { PlayState } from '../../core/play/state'
 import type { LinkedStory } from '../../core/story/linked'
 import type { Story } from '../../core/story/types'
 import { storyNames } from '../../session/names'
-import type { StorySession } from '../../session/story-session'
 import { Main, Plain } from '../../ui/buttons'
 import { Combo } from '../../ui/combo'
 import { Dialog } from '../../ui/dialog'
 import { MarginNote } from '../expression/margin-note'
 import { beatOptions } from '../shared/fields/beat-field'
+import { Answering } from '../shared/session/answering'
+import { useAsk } from '../shared/session/use-ask'
 import { useSession, useSessionState } from '../shared/session/use-session'
 import { ByHand } from './by-hand'
 
@@ -47,11 +48,13 @@ export function BeginElsewhere({
     setText(address)
     setSaid(undefined)
   }
+  const ask = useAsk()
   const begin = async () => {
     setBusy(true)
-    const asked = await session.survey.ask('find', {
+    const asked = await ask('find', {
       condition: `at('${text}')${condition === '' ? '' : ` && (${condition})`}`,
     })
+    if (asked === undefined) return
     if (!asked.ok) {
       setSaid(`This could not be worked out: ${asked.error}.`)
       return setBusy(false)
@@ -60,7 +63,7 @@ export function BeginElsewhere({
     if (found.kind === 'route') {
       session.rehearse(found.route)
       return onClose()
-    } else if (found.kind === 'none') setSaid(await whyNone(session, story, text, condition))
+    } else if (found.kind === 'none') setSaid(await whyNone(ask, story, text, condition))
     else setSaid(found.kind === 'undecided' ? 'The story is too large to tell within the time for it.' : found.message)
     setBusy(false)
   }
@@ -121,6 +124,7 @@ export function BeginElsewhere({
               {said}
             </Text>
           )}
+          {busy && <Answering />}
           <Flex gap="2">
             <Main disabled={!known || busy} onClick={() => void begin()}>
               {busy ? 'Looking …' : 'Begin there'}
@@ -137,10 +141,10 @@ export function BeginElsewhere({
 const PARTS_MAX = 6
 
 /** Why nobody can begin there: the beat, the parts that are never true at it, or that they are never true together. */
-async function whyNone(session: StorySession, story: Story, beat: string, condition: string): Promise<string> {
+async function whyNone(ask: ReturnType<typeof useAsk>, story: Story, beat: string, condition: string): Promise<string> {
   const never = async (part: string) => {
-    const asked = await session.survey.ask('find', { condition: `at('${beat}')${part === '' ? '' : ` && (${part})`}` })
-    return asked.ok && asked.value.kind === 'none'
+    const asked = await ask('find', { condition: `at('${beat}')${part === '' ? '' : ` && (${part})`}` })
+    return asked?.ok === true && asked.value.kind === 'none'
   }
   if (await never(''))
     return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'

@@ -16,7 +16,8 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
   const session = useSession()
   const [found, setFound] = useState<FoundRoute>()
   useEffect(() => {
-    let left = false
+    const leaving = new AbortController()
+    const { signal } = leaving
     const beat = linked.beats[first.at]
     if (beat === undefined) return
     const expected = expectationCondition({
@@ -27,12 +28,10 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
       ),
     })
     const condition = `at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`
-    void session.survey.ask('find', { condition }).then((answer) => {
-      if (!left) setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error })
+    void session.survey.ask('find', { condition }, signal).then((answer) => {
+      if (!signal.aborted) setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error })
     })
-    return () => {
-      left = true
-    }
+    return () => leaving.abort()
     // asked once for the values one began with
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [session, from])

@@ -10,6 +10,7 @@ import { beatsRemoval, removal } from '../../../core/story/rename/removal'
 import { sayAddress, thingName } from '../../../session/names'
 import { Main, Plain } from '../../../ui/buttons'
 import { Dialog } from '../../../ui/dialog'
+import { Answering } from '../session/answering'
 import { NoAnswer } from '../session/no-answer'
 import { answerOf, useAnswer } from '../session/use-answer'
 import { sayDifference } from './say-difference'
@@ -204,7 +205,8 @@ function RemoveDialog({ what, onClose }: { what: readonly Named[]; onClose: () =
         )}
         <Box aria-live="polite" mt="2" data-what-if={answer === undefined ? 'asking' : 'told'}>
           {asked.status === 'asking' && <Text color="faded">Surveying what would become of the story …</Text>}
-          {asked.status === 'failed' && <NoAnswer message={asked.message} />}
+          {asked.status === 'asking' && <Answering />}
+          {asked.status === 'failed' && <NoAnswer {...asked} />}
           {answer !== undefined && said.length === 0 && (
             <Text color="faded">Every beat, choice, ending and stage that is reached now stays reached.</Text>
           )}

@@ -9,7 +9,7 @@ import { useSession, useSessionState } from './use-session'
 /** What is known of a question. `isFresh`: it was answered about the story as it is now. */
 export type Answered<T> =
   | { readonly status: 'asking' }
-  | { readonly status: 'failed'; readonly message: string }
+  | { readonly status: 'failed'; readonly message: string; readonly askAgain: () => void }
   | { readonly status: 'ready'; readonly answer: T; readonly isFresh: boolean }
 
 /**
@@ -28,22 +28,31 @@ export function useAnswer<N extends QuestionName>(
     readonly key: string
     readonly answer: Result<Answer<N>>
   }>()
+  const [round, setRound] = useState(0)
   useEffect(() => {
     const asked = report === undefined || key === undefined ? undefined : ask()
     if (report === undefined || key === undefined || asked === undefined) return
-    let left = false
-    void session.survey.ask(name, asked).then((answer) => !left && setKnown({ of: report, key, answer }))
-    return () => {
-      left = true
-    }
+    const leaving = new AbortController()
+    const { signal } = leaving
+    void session.survey
+      .ask(name, asked, signal)
+      .then((answer) => !signal.aborted && setKnown({ of: report, key, answer }))
+    return () => leaving.abort()
     // the key says all that is asked for
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [session, report, name, key])
+  }, [session, report, name, key, round])
   if (known === undefined || known.key !== key) return { status: 'asking' }
   const { answer } = known
   return answer.ok
     ? { status: 'ready', answer: answer.value, isFresh: known.of === report }
-    : { status: 'failed', message: answer.error }
+    : {
+        status: 'failed',
+        message: answer.error,
+        askAgain: () => {
+          setKnown(undefined)
+          setRound(round + 1)
+        },
+      }
 }
 
 /** The answer, once there is one. */
