@@ -6,6 +6,7 @@ import { cookies, headers } from 'next/headers'
 import type { ReactNode } from 'react'
 import { UiProvider } from '../ui/provider'
 import { THEME_COOKIE } from '../ui/theme-choice'
+import { preloadFonts } from './fonts'
 import { storyBytes } from './server/story-limit'
 
 export const metadata: Metadata = {
@@ -14,6 +15,7 @@ export const metadata: Metadata = {
 }
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
+  preloadFonts()
   const nonce = (await headers()).get('x-nonce') ?? undefined
   const kept = (await cookies()).get(THEME_COOKIE)?.value
   const theme = kept === 'dark' || kept === 'light' ? kept : undefined

@@ -4,6 +4,8 @@ import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
 const semantic = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } })
 
 const config = defineConfig({
+  // a rule of a layer that comes late has the browser read its fonts and lay out the whole page anew
+  disableLayers: true,
   globalCss: {
     'html, body': {
       bg: 'ground',
@@ -108,6 +110,8 @@ const config = defineConfig({
         },
         fg: { DEFAULT: { value: '{colors.ink}' }, muted: { value: '{colors.faded}' } },
         border: { DEFAULT: { value: '{colors.hairline}' } },
+        // of fields
+        gray: { focusRing: { value: '{colors.needle}' } },
       },
     },
   },

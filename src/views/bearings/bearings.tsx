@@ -53,16 +53,16 @@ export function Bearings() {
                 px="0"
                 me="5"
                 h="7"
-                _selected={{ color: 'ink', _before: { bg: 'needle' } }}
+                _selected={{ color: 'ink', _horizontal: { '--indicator-color': 'colors.needle' } }}
               >
                 {one.name}
               </Tabs.Trigger>
             ))}
           </Tabs.List>
-          <Tabs.Content value="players" p="0">
+          <Tabs.Content value="players" _horizontal={{ pt: '0' }}>
             <Players />
           </Tabs.Content>
-          <Tabs.Content value="found" p="0">
+          <Tabs.Content value="found" _horizontal={{ pt: '0' }}>
             <Found result={result} />
           </Tabs.Content>
         </Tabs.Root>
