@@ -50,7 +50,7 @@ async function gating(page: Page): Promise<number[]> {
     const name = await field.getAttribute('data-field')
     await field.click()
     const edit = page.locator(`[data-field="${name}:edit"]`)
-    const gate = await edit.inputValue()
+    const gate = (await edit.textContent()) ?? ''
     await edit.fill(gate.startsWith('!') ? gate.slice(2, -1) : `!(${gate})`)
     await paintedIn(page)
     await edit.press('Enter')

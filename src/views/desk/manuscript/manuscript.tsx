@@ -3,7 +3,7 @@
 import { focusSoon } from '../../../ui/named-fields'
 import { Box, Text } from '@chakra-ui/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useState } from 'react'
+import { useDeferredValue, useEffect, useState } from 'react'
 import { inBeat, parseAddress } from '../../../core/base/address'
 import { titleScene } from '../../../core/story/reshape/naming'
 import type { Beat, Scene } from '../../../core/story/types'
@@ -18,6 +18,8 @@ import { addBeat, addScene } from '../outline/structure'
 
 /** A scene of more beats is drawn only where it is seen. */
 const WHOLE_MAX = 40
+/** So many beats of a scene fill a window; one of them may be a long one. */
+const FIRST_BEATS = 6
 /** How high a beat is taken to be before it was drawn. */
 const BEAT_PX = 240
 
@@ -84,7 +86,7 @@ export function Manuscript() {
             {scene.beats.length > WHOLE_MAX ? (
               <SeenBeats key={scene.id} scene={scene} box={box} />
             ) : (
-              <AllBeats scene={scene} />
+              <AllBeats key={scene.id} scene={scene} />
             )}
             {scene.beats.length === 0 && (
               <Box py="6">
@@ -128,13 +130,22 @@ function useShown(scene: Scene, show: (index: number) => void): void {
 }
 
 function AllBeats({ scene }: { scene: Scene }) {
+  const session = useSession()
+  const [first] = useState(() => {
+    const { beat } = session.getState()
+    const at = scene.beats.findIndex(({ id }) => `${scene.id}.${id}` === beat)
+    return Math.max(FIRST_BEATS, at + 2)
+  })
+  // those that one sees stand there before the others are drawn
+  const isWhole = useDeferredValue(true, false)
   useShown(scene, (index) => {
     const section = document.getElementById(`${scene.id}.${scene.beats[index]!.id}`)
     // the first beat is seen best with the scene's title above it
     if (index === 0) section?.closest('[data-manuscript]')?.scrollTo({ top: 0 })
     else section?.scrollIntoView({ block: 'start' })
   })
-  return scene.beats.map((beat) => <BeatView key={beat.id} scene={scene.id} beat={beat} />)
+  const drawn = isWhole ? scene.beats : scene.beats.slice(0, first)
+  return drawn.map((beat) => <BeatView key={beat.id} scene={scene.id} beat={beat} />)
 }
 
 /** Only the beats that are seen, and some before and after them. */

@@ -188,34 +188,47 @@ const FilterField = memo(function FilterField({
   onChange: (filter: Filter) => void
 }) {
   const { story } = useNaming()
+  // a story may have hundreds of entries: they are listed once somebody comes to the field
+  const [isCome, setCome] = useState(false)
+  const come = () => setCome(true)
   const entries = [...(story.ledger ?? []), ...story.scenes.flatMap(({ ledger }) => ledger ?? [])]
   return (
     <Box asChild w="100%" mt="1" color="faded" fontSize="sm" className="field">
-      <select aria-label="Show beats" value={filter} onChange={(event) => onChange(event.target.value as Filter)}>
+      <select
+        aria-label="Show beats"
+        value={filter}
+        onChange={(event) => onChange(event.target.value as Filter)}
+        onPointerEnter={come}
+        onFocus={come}
+      >
         {FILTERS.map(({ value, label }) => (
           <option key={value} value={value}>
             {label}
           </option>
         ))}
-        <optgroup label="where somebody speaks or is met">
-          {(story.cast ?? []).map(({ id, name }) => (
-            <option key={id} value={`person:${id}`}>
-              {name}
-            </option>
-          ))}
-        </optgroup>
-        <optgroup label="that read or change">
-          {entries.map(({ id, name }) => (
-            <option key={id} value={`entry:${id}`}>
-              {name ?? plainId(id)}
-            </option>
-          ))}
-          {(story.quests ?? []).map(({ id, name }) => (
-            <option key={id} value={`quest:${id}`}>
-              {name}
-            </option>
-          ))}
-        </optgroup>
+        {isCome && (
+          <>
+            <optgroup label="where somebody speaks or is met">
+              {(story.cast ?? []).map(({ id, name }) => (
+                <option key={id} value={`person:${id}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="that read or change">
+              {entries.map(({ id, name }) => (
+                <option key={id} value={`entry:${id}`}>
+                  {name ?? plainId(id)}
+                </option>
+              ))}
+              {(story.quests ?? []).map(({ id, name }) => (
+                <option key={id} value={`quest:${id}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+          </>
+        )}
       </select>
     </Box>
   )
