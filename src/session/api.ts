@@ -37,10 +37,15 @@ export interface ApiError {
 }
 
 /** Asks the server for something of a shape; an answer of another is told as one that can't be read. */
-export async function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {}): Promise<Result<T, ApiError>> {
+export function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {}): Promise<Result<T, ApiError>> {
+  return answerTo(fetch(path, init), shape)
+}
+
+/** The answer to what was asked. */
+async function answerTo<T>(asked: Promise<Response>, shape: z.ZodType<T>): Promise<Result<T, ApiError>> {
   let response: Response
   try {
-    response = await fetch(path, init)
+    response = await asked
   } catch {
     return fail({ kind: 'away', message: 'The server can not be reached.' })
   }
@@ -111,7 +116,8 @@ export const api = {
           body: file,
         }),
   importProgress: (id: string) => ask(`/api/imports/${id}`, progressSchema),
-  open: (id: string) => ask(`/api/stories/${id}`, openedSchema),
+  /** `asked`: what was asked for already. */
+  open: (id: string, asked = fetch(`/api/stories/${id}`)) => answerTo(asked, openedSchema),
   remove: (id: string) => ask(`/api/stories/${id}`, madeSchema, { method: 'DELETE' }),
   restore: (id: string) => post(`/api/stories/${id}/restore`, madeSchema),
   duplicate: (id: string) => post(`/api/stories/${id}/duplicate`, madeSchema),

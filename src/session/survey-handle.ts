@@ -97,7 +97,7 @@ export class SurveyHandle {
     if (this.isOver) return
     this.version += 1
     if (this.isDown) return this.startAnew()
-    this.set({ running: { states: 0, waiting: 0 } })
+    this.set({ running: { states: 0, waiting: 0 }, answering: undefined })
     this.post({ type: 'open', story: JSON.stringify(story), version: this.version })
   }
 
@@ -105,7 +105,8 @@ export class SurveyHandle {
     if (this.isOver) return
     this.version += 1
     if (this.isDown) return this.startAnew()
-    this.set({ running: this.state.running ?? { states: 0, waiting: 0 } })
+    // what is about the story is begun anew
+    this.set({ running: this.state.running ?? { states: 0, waiting: 0 }, answering: undefined })
     this.post({ type: 'change', change, version: this.version })
   }
 

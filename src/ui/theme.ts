@@ -1,4 +1,7 @@
-import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react'
+import { createSystem, defineConfig } from '@chakra-ui/react'
+// not the preset of both, which makes a system of its own at each start of a page
+import { defaultBaseConfig } from '@chakra-ui/react/preset-base'
+import { defaultThemeConfig } from '@chakra-ui/react/theme'
 
 /** Paper, ink and a compass needle. Every colour has a light and a dark value; contrast is at least 4.5 to 1 for text. */
 const semantic = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } })
@@ -117,4 +120,4 @@ const config = defineConfig({
   },
 })
 
-export const system = createSystem(defaultConfig, config)
+export const system = createSystem(defaultBaseConfig, defaultThemeConfig, config)

@@ -3,9 +3,9 @@
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useParams, usePathname } from 'next/navigation'
 import { useEffect, useState, type DragEvent, type ReactNode } from 'react'
-import { api } from '../../session/api'
 import type { Since } from '../../core/contract/comments'
 import type { Story } from '../../core/story/types'
+import { openStory } from '../../session/first-opening'
 import { keepRehearsal } from '../../session/kept-rehearsal'
 import { StorySession } from '../../session/story-session'
 import { prepareSurvey } from '../../session/survey-handle'
@@ -85,7 +85,7 @@ export function StoryFrame({ children }: { children: ReactNode }) {
     let session: StorySession | undefined
     let left = false
     prepareSurvey()
-    void api.open(id).then((opened) => {
+    void openStory(id).then((opened) => {
       if (left) return
       if (!opened.ok) {
         setOpening({ kind: 'failed', message: opened.error.message })

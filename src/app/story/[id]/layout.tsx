@@ -1,9 +1,11 @@
 import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
+import { headers } from 'next/headers'
 import { connection } from 'next/server'
 import { cache, type ReactNode } from 'react'
 import { allowed } from '../../../accounts/seat'
 import { ok } from '../../../core/base/result'
+import { openingScript } from '../../../session/first-opening'
 import { StoryFrame } from '../../../views/frame/story-frame'
 import { SelfProvider } from '../../../views/members/self'
 import { Away } from '../../../views/shared/away'
@@ -33,11 +35,18 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 }
 
 export default async function StoryLayout({ params, children }: Props) {
-  const found = await titleOf((await params).id)
+  const { id } = await params
+  const found = await titleOf(id)
   if (!found.ok) return <Away reason={found.error} />
   if (found.value.title === undefined) notFound()
   return (
     <SelfProvider self={found.value.self}>
+      <script
+        nonce={(await headers()).get('x-nonce') ?? undefined}
+        // the browser shows nobody the nonce of a script
+        suppressHydrationWarning
+        dangerouslySetInnerHTML={{ __html: openingScript(id) }}
+      />
       <StoryFrame>{children}</StoryFrame>
     </SelfProvider>
   )
