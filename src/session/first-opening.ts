@@ -2,7 +2,7 @@ import { api } from './api'
 
 /** What a page asked for while it was loaded, before there was anything else of it. */
 interface Early {
-  readonly id: string
+  readonly path: string
   readonly asked: Promise<Response>
 }
 
@@ -11,9 +11,8 @@ const NAME = 'paperCompassOpening'
 
 /** The first script of a page about a story: asks for it at once. */
 export function openingScript(id: string): string {
-  const path = `/api/stories/${encodeURIComponent(id)}`
   // whoever takes it hears of a failure
-  return `{const asked=fetch(${JSON.stringify(path)});asked.catch(()=>0);self.${NAME}={id:decodeURIComponent(${JSON.stringify(encodeURIComponent(id))}),asked}}`
+  return `{const path=${JSON.stringify(pathOf(id))},asked=fetch(path);asked.catch(()=>0);self.${NAME}={path,asked}}`
 }
 
 /** Asks the server for a story; what was asked for while the page was loaded is taken once. */
@@ -21,5 +20,9 @@ export function openStory(id: string): ReturnType<typeof api.open> {
   const left = globalThis as { [NAME]?: Early }
   const early = left[NAME]
   delete left[NAME]
-  return api.open(id, early?.id === id ? early.asked : undefined)
+  return api.open(id, early?.path === pathOf(id) ? early.asked : undefined)
+}
+
+function pathOf(id: string): string {
+  return `/api/stories/${encodeURIComponent(id)}`
 }

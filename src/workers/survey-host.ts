@@ -1,4 +1,4 @@
-import { fail, ok } from '../core/base/result'
+import { fail, ok, type Result } from '../core/base/result'
 import type { Slices } from '../core/base/slices'
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
@@ -68,11 +68,15 @@ interface Question {
   readonly request: number
   readonly name: QuestionName
   readonly ask: Ask<QuestionName>
-  /** Begun; taken up from the beginning when an edit comes in between. */
-  slices?: Slices<unknown>
-  /** When it was begun, and when that it goes on is told next. */
-  since?: number
-  tellAt?: number
+  /** Taken up from the beginning when an edit comes in between. */
+  begun?: Begun
+}
+
+interface Begun {
+  readonly slices: Slices<unknown>
+  readonly since: number
+  /** When that it goes on is told next. */
+  tellAt: number
 }
 
 const NOTHING_TOLD: {
@@ -136,7 +140,7 @@ export class SurveyHost {
   private get nextQuestion(): Question | undefined {
     const isLong = ({ name }: Question) => (this.answers[name] as Answers).isLong === true
     return (
-      this.questions.find(({ slices }) => slices !== undefined) ??
+      this.questions.find(({ begun }) => begun !== undefined) ??
       this.questions.find((question) => !isLong(question)) ??
       this.questions[0]
     )
@@ -170,9 +174,9 @@ export class SurveyHost {
   }
 
   private withdraw(request: number): void {
-    const at = this.questions.findIndex((question) => question.request === request)
+    const question = this.questions.find((one) => one.request === request)
     // it may have been answered meanwhile
-    if (at !== -1) for (const question of this.questions.splice(at, 1)) this.settle(question, 'it was stopped')
+    if (question !== undefined) this.settle(question, fail('it was stopped'))
   }
 
   private change(change: Change, version: number): void {
@@ -192,12 +196,7 @@ export class SurveyHost {
 
   /** What is asked about the story is asked about the story as it is now. */
   private askAnew(): void {
-    for (const question of this.questions) {
-      if (this.answers[question.name].about === 'itself') continue
-      delete question.slices
-      delete question.since
-      delete question.tellAt
-    }
+    for (const question of this.questions) if (this.answers[question.name].about !== 'itself') delete question.begun
   }
 
   private begin(): void {
@@ -262,35 +261,36 @@ export class SurveyHost {
   /** False when the time is over before the answer is there. */
   private carryOnAnswering(question: Question, until: number): boolean {
     try {
-      const slices = (question.slices ??= this.begun(question))
-      this.tellOf(question)
+      const begun = (question.begun ??= this.started(question))
+      this.tellOf(question, begun)
       for (;;) {
-        const step = slices.next()
+        const step = begun.slices.next()
         if (step.done === true) {
-          this.surroundings.post({ type: 'answered', request: question.request, answer: ok(step.value) })
-          this.questions.splice(this.questions.indexOf(question), 1)
+          this.settle(question, ok(step.value))
           return true
         }
         if (this.surroundings.now() >= until) return false
       }
     } catch (error) {
-      this.questions.splice(this.questions.indexOf(question), 1)
-      this.settle(question, messageOf(error))
+      this.settle(question, fail(messageOf(error)))
       return true
     }
   }
 
   /** Says from time to time that a question takes long. */
-  private tellOf(question: Question): void {
-    const { request, name } = question
+  private tellOf({ request, name }: Question, begun: Begun): void {
     const at = this.surroundings.now()
-    const since = (question.since ??= at)
-    if (at < (question.tellAt ??= since + LONG_MS)) return
-    question.tellAt = at + LONG_TOLD_MS
-    this.surroundings.post({ type: 'answering', request, name, took: at - since })
+    if (at < begun.tellAt) return
+    begun.tellAt = at + LONG_TOLD_MS
+    this.surroundings.post({ type: 'answering', request, name, took: at - begun.since })
   }
 
-  private begun({ name, ask }: Question): Slices<unknown> {
+  private started(question: Question): Begun {
+    const since = this.surroundings.now()
+    return { slices: this.workOf(question), since, tellAt: since + LONG_MS }
+  }
+
+  private workOf({ name, ask }: Question): Slices<unknown> {
     const { finished, story, linked } = this
     const answering = this.answers[name] as Answers
     if (answering.about === 'roads') {
@@ -313,14 +313,15 @@ export class SurveyHost {
     return answering.work(ask, of)
   }
 
-  /** Answers a question with why it is not answered. */
-  private settle({ request }: Question, message: string): void {
-    this.surroundings.post({ type: 'answered', request, answer: fail(message) })
+  /** A question is answered, or told why it is not. */
+  private settle(question: Question, answer: Result<unknown>): void {
+    this.surroundings.post({ type: 'answered', request: question.request, answer })
+    this.questions.splice(this.questions.indexOf(question), 1)
   }
 
   /** As if just started; what has run often stays quick. */
   private forget(): void {
-    for (const question of this.questions.splice(0)) this.settle(question, 'the story was closed')
+    for (const question of [...this.questions]) this.settle(question, fail('the story was closed'))
     this.story = undefined
     this.surveyed = undefined
     this.linked = undefined
