@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { bundle } from './bundle.mjs'
-import { builtFrom, root } from './ensure.mjs'
+import { builtFrom, root, surveyor } from './ensure.mjs'
 
 const ENTRIES = {
   thread: 'src/store/worker/thread.ts',
@@ -24,11 +24,12 @@ function ensureCluster() {
 /** Bundles the server's threads and its live line into dist/server when their sources have changed; gives the folder. */
 export async function ensureServer() {
   await ensureCluster()
-  const sources = ['src/core', 'src/store', 'src/live', 'scripts/bundle.mjs', 'package-lock.json']
+  const sources = ['src/core', 'src/workers', 'src/store', 'src/live', 'scripts/bundle.mjs', 'package-lock.json']
   const server = await builtFrom(sources, join(root, 'dist', 'server'), (outdir) =>
     bundle({
       entryPoints: Object.entries(ENTRIES).map(([out, file]) => ({ out, in: join(root, file) })),
       external: ['ws', 'pg-boss'],
+      define: { 'process.env.SURVEYOR': JSON.stringify(surveyor()) },
       outdir,
     }),
   )

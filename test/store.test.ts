@@ -8,7 +8,11 @@ import { seededRandom } from '../src/core/base/random'
 import type { Facts, Order } from '../src/core/contract/answers'
 import type { Change } from '../src/core/story/changes/types'
 import { readStory } from '../src/core/story/read'
+import { linkStory } from '../src/core/story/link'
 import type { Story } from '../src/core/story/types'
+import { keptSurvey, type KeptSurvey } from '../src/core/survey/kept-survey'
+import { storyFacts } from '../src/core/survey/questions/story-facts'
+import { Survey, surveyStory } from '../src/core/survey/survey'
 import type { Database } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
 import { Stories } from '../src/store/stories'
@@ -386,6 +390,34 @@ describe.each(PLACES)('the store in a database %s', (place) => {
     expect(await now(a!)).toMatchObject({ isSurveyed: true, facts: { errors: 2, words: 30 } })
     const copy = await stories.duplicate(a!)
     expect(await now(copy!)).toMatchObject({ isSurveyed: true, facts: { errors: 2 } })
+  })
+
+  test('all that a survey said is there for whoever opens the story next, until an edit', async () => {
+    const stories = new Stories(database)
+    const story = randomStory(6)
+    const id = await create(story)
+    const facts = storyFacts(story, surveyStory(linkStory(story)))
+    const survey = new Survey(linkStory(story))
+    while (!survey.advance());
+    const kept = (took: number) => keptSurvey(survey.brief(), took, 'this')!
+    const opened = async (of: string | undefined = id) =>
+      (JSON.parse((await stories.openText(of))!) as { survey: KeptSurvey | null }).survey
+    expect(await opened()).toBeNull()
+    await stories.keepFacts(id, 0, facts)
+    expect(await opened()).toBeNull()
+    await stories.keepFacts(id, 0, facts, kept(1))
+    expect(await opened()).toEqual(JSON.parse(JSON.stringify(kept(1))))
+    expect(await opened(await stories.duplicate(id))).toMatchObject({ took: 1 })
+    await stories.change(id, { op: 'set-story', values: { title: 'Kept' } }, randomUUID())
+    expect(await opened()).toBeNull()
+    expect(await opened(await stories.duplicate(id))).toBeNull()
+    // what comes late, and what is of no revision yet
+    await stories.keepFacts(id, 0, facts, kept(2))
+    await stories.keepFacts(id, 7, facts, kept(3))
+    expect(await opened()).toBeNull()
+    await stories.keepFacts(id, 1, facts, kept(4))
+    await stories.keepFacts(id, 0, facts, kept(5))
+    expect(await opened()).toMatchObject({ took: 4 })
   })
 
   test('the journal can not be rewritten', async () => {

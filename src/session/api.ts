@@ -20,6 +20,7 @@ import {
   type Order,
 } from '../core/contract/answers'
 import type { PlayRecord } from '../core/formats/playtest/read'
+import type { KeptSurvey } from '../core/survey/kept-survey'
 import type { Change } from '../core/story/changes/types'
 import { windowId } from './window-id'
 
@@ -138,6 +139,9 @@ export const api = {
   /** Sent even while the page is being left. */
   keepFacts: (id: string, revision: number, facts: Facts) =>
     post(`/api/stories/${id}/facts`, z.object({}), { revision, facts }, { keepalive: true }),
+  /** With all that the survey said: too much to be sent while the page is being left. */
+  keepSurvey: (id: string, revision: number, facts: Facts, survey: KeptSurvey) =>
+    post(`/api/stories/${id}/facts`, z.object({}), { revision, facts, survey }),
   search: (id: string, text: string) =>
     ask(`/api/stories/${id}/search?q=${encodeURIComponent(text)}`, z.array(hitSchema)),
   playtests: (id: string) => ask(`/api/stories/${id}/playtests`, playtestsSchema),

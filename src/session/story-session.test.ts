@@ -4,6 +4,9 @@ import type { Story } from '../core/story/types'
 /** A page without a browser: storage, a worker that keeps silent, and a server that can be away. */
 const stored = new Map<string, string>()
 const posted: unknown[] = []
+const workers: { onmessage: ((event: { data: unknown }) => void) | undefined }[] = []
+// as a built program has it
+process.env.SURVEYOR = 'this'
 Object.assign(globalThis, {
   localStorage: {
     getItem: (name: string) => stored.get(name) ?? null,
@@ -11,6 +14,10 @@ Object.assign(globalThis, {
     removeItem: (name: string) => void stored.delete(name),
   },
   Worker: class {
+    onmessage: ((event: { data: unknown }) => void) | undefined
+    constructor() {
+      workers.push(this)
+    }
     addEventListener() {}
     postMessage(message: unknown) {
       posted.push(message)
@@ -20,6 +27,9 @@ Object.assign(globalThis, {
 })
 
 const { StorySession } = await import('./story-session')
+const { keptSurvey } = await import('../core/survey/kept-survey')
+const { linkStory } = await import('../core/story/link')
+const { Survey } = await import('../core/survey/survey')
 
 const story: Story = {
   paperCompass: 1,
@@ -33,6 +43,7 @@ const opened = {
   role: 'owner' as const,
   since: null,
   released: [],
+  survey: null,
   id: 'one',
   sample: false,
   story,
@@ -78,6 +89,35 @@ test('an edit shows at once, is saved, and the survey hears of it', async () => 
   expect(session.getState().saving).toEqual({ kind: 'saved' })
   expect(posted.at(-1)).toMatchObject({ type: 'change', change: rename('New') })
   session.close()
+})
+
+test('what was kept of a survey shows at once; what this page finds is kept when one pauses', async () => {
+  const survey = new Survey(linkStory(story))
+  while (!survey.advance());
+  const kept = keptSurvey(survey.brief(), 7, 'this')!
+  const session = new StorySession('one', { ...opened, survey: kept })
+  expect(session.getState().survey.report).toBeUndefined()
+  session.recall()
+  expect(session.getState().survey).toMatchObject({ running: undefined, report: { complete: true, took: 7 } })
+  const { findings, ...brief } = survey.brief()
+  const addresses = { beats: ['quay.here'], choices: [] }
+  const report = { ...brief, addresses, findings: { first: 0, between: findings, last: 0 }, took: 9 }
+  await jest.advanceTimersByTimeAsync(60_000)
+  expect(sent).toEqual([])
+  workers.at(-1)!.onmessage!({ data: { type: 'report', version: 1, report } })
+  await jest.advanceTimersByTimeAsync(60_000)
+  expect(sent.map(({ path, body }) => ({ path, body }))).toMatchObject([
+    { path: '/api/stories/one/facts', body: { revision: 0, facts: { complete: true } } },
+    { path: '/api/stories/one/facts', body: { revision: 0, survey: { surveyor: 'this', took: 9 } } },
+  ])
+  expect(sent[0]!.body).not.toHaveProperty('survey')
+  session.close()
+  // edits that were not sent yet make it another story
+  stored.set('paper-compass.pending.one', JSON.stringify([{ request: 'r-1', change: rename('Kept') }]))
+  const later = new StorySession('one', { ...opened, survey: kept })
+  later.recall()
+  expect(later.getState().survey).toMatchObject({ running: { states: 0 }, report: undefined })
+  later.close()
 })
 
 test('while the server is away edits are kept, shown as not saved, and sent in order when it answers', async () => {

@@ -8,16 +8,18 @@ import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
+import { keptSurvey, recalledSurvey } from '../core/survey/kept-survey'
+import { storyFacts } from '../core/survey/questions/story-facts'
 import { api } from './api'
 import type { KeptPlaytest, Opened } from '../core/contract/answers'
 import type { Jobs } from '../core/contract/jobs'
-import { FactsKeeper } from './facts-keeper'
 import { namingOf, type Naming } from './naming'
 import { PendingStore } from './pending'
 import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { StorySync, type Synced } from './story-sync'
 import { ServerWork } from './server-work'
+import { SurveyKeeper, type SurveyedAt } from './survey-keeper'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 import { ReleasedWatch, type Released } from './released'
 import { ALONE, Together, type TogetherState } from './together'
@@ -73,6 +75,12 @@ export function runName(decisions: readonly RouteItem[]): string {
   return JSON.stringify(decisions)
 }
 
+/** Which state of the program surveys here; none while it is worked on, and then nothing is kept. */
+const SURVEYOR = process.env.SURVEYOR ?? ''
+/** After a survey, until what the library says of it is kept, and until all of it is: who goes on typing has the next one soon. In milliseconds. */
+const FACTS_MS = 400
+const SURVEY_MS = 3_000
+
 /** One open story on this page: the document, its edits on their way to the server, and its survey. */
 export class StorySession {
   private state: SessionState
@@ -90,14 +98,21 @@ export class StorySession {
   readonly work: ServerWork
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
-  private readonly facts = new FactsKeeper(
-    () => {
-      const { story, survey } = this.state
-      const isSettled = survey.running === undefined && survey.failure === undefined
-      return { story, revision: this.sync.revision, report: isSettled ? survey.report : undefined }
-    },
-    (revision, facts) => this.mayWrite && void api.keepFacts(this.id, revision, facts),
+  private readonly facts = new SurveyKeeper(
+    FACTS_MS,
+    () => this.surveyed,
+    (revision, story, report) => this.mayWrite && void api.keepFacts(this.id, revision, storyFacts(story, report)),
   )
+  private readonly surveys = new SurveyKeeper(
+    SURVEY_MS,
+    () => this.surveyed,
+    (revision, story, report) => {
+      const kept = keptSurvey(report.brief, report.took, SURVEYOR)
+      if (kept !== undefined && this.mayWrite) void api.keepSurvey(this.id, revision, storyFacts(story, report), kept)
+    },
+  )
+  /** What was kept of a survey, and of which story, until it is read. */
+  private unread: Pick<Opened, 'story' | 'survey'> | undefined
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
@@ -112,6 +127,7 @@ export class StorySession {
       notice: (notice, offered) => this.set({ notice, offered }),
     })
     const { story } = this.sync.state
+    this.unread = story === opened.story ? opened : undefined
     const scene = story.scenes[0]
     this.state = {
       ...this.sync.state,
@@ -148,7 +164,7 @@ export class StorySession {
     this.survey = new SurveyHandle(
       (survey) => {
         this.set({ survey })
-        this.facts.touch()
+        this.touchSurveyed()
         this.released?.touch()
         this.work.touch()
       },
@@ -197,8 +213,19 @@ export class StorySession {
     return () => this.listeners.delete(listener)
   }
 
+  /** Shows what was kept of an earlier survey, if there is none yet: once the story is drawn, since a long one takes a while to be read. */
+  recall(): void {
+    const { unread } = this
+    this.unread = undefined
+    const { story, survey } = this.state
+    if (unread?.story !== story || survey.report !== undefined) return
+    const recalled = recalledSurvey(unread.survey, story, SURVEYOR)
+    if (recalled !== undefined) this.survey.recall(recalled.far, recalled.took)
+  }
+
   close(): void {
     this.facts.close()
+    this.surveys.stop()
     this.sync.close()
     this.events.close()
     this.survey.close()
@@ -253,11 +280,23 @@ export class StorySession {
   /** The story, or how it stands with the server, has changed. */
   private follow(part: Partial<Synced>, by: Change | 'anew' | undefined): void {
     this.set(part)
-    this.facts.touch()
+    this.touchSurveyed()
     if (by === undefined) return
     if (by === 'anew') this.survey.open(this.state.story)
     else this.survey.change(by)
     this.settleBeat()
+  }
+
+  private touchSurveyed(): void {
+    this.facts.touch()
+    this.surveys.touch()
+  }
+
+  /** The survey that was made here of the story as it is now. */
+  private get surveyed(): SurveyedAt {
+    const { story, survey } = this.state
+    const isSettled = survey.running === undefined && survey.failure === undefined && !this.survey.isRecalled
+    return { story, revision: this.sync.revision, report: isSettled ? survey.report : undefined }
   }
 
   /** Turns every view to a beat and shows it. */

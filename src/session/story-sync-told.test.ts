@@ -13,7 +13,7 @@ afterEach(() => void jest.useRealTimers())
 
 /** Answers one after another; whatever is asked beyond them never comes back. */
 function scripted(
-  opened: Partial<Omit<Opened, 'role' | 'since' | 'released'>> = {},
+  opened: Partial<Omit<Opened, 'role' | 'since' | 'released' | 'survey'>> = {},
   kept: readonly PendingChange[] = [],
 ) {
   const asked: string[] = []
@@ -52,7 +52,7 @@ const told = (revision: number, change: Change, more: Partial<Told> = {}): Told 
   canRedo: false,
   ...more,
 })
-const opened = (revision: number, changed: Partial<Story>): Omit<Opened, 'role' | 'since' | 'released'> => ({
+const opened = (revision: number, changed: Partial<Story>): Omit<Opened, 'role' | 'since' | 'released' | 'survey'> => ({
   id: 'one',
   sample: false,
   story: { ...story, ...changed },

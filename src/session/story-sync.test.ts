@@ -55,7 +55,7 @@ class Server {
   readonly api: { -readonly [Name in keyof StoryServer]: StoryServer[Name] } = {
     open: () =>
       this.carry(() =>
-        ok<Omit<Opened, 'role' | 'since' | 'released'>>({
+        ok<Omit<Opened, 'role' | 'since' | 'released' | 'survey'>>({
           id: 'one',
           sample: false,
           story: this.story,

@@ -8,7 +8,7 @@ import type { Opened, Saved, Told } from '../core/contract/answers'
 import type { PendingChange, PendingStore, RefusedChange } from './pending'
 
 /** A story as the server has it, whatever one may do with it. */
-type Standing = Omit<Opened, 'role' | 'since' | 'released'>
+type Standing = Omit<Opened, 'role' | 'since' | 'released' | 'survey'>
 
 /** Whether what one sees is on disk. */
 export type Saving =

@@ -5,6 +5,7 @@ import type { Story } from '../core/story/types'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import { SurveyHost } from '../workers/survey-host'
 import { linkStory } from '../core/story/link'
+import { keptSurvey, recalledSurvey } from '../core/survey/kept-survey'
 import { surveyStory } from '../core/survey/survey'
 import { prepareSurvey, SurveyHandle, type SurveyState } from './survey-handle'
 
@@ -121,6 +122,51 @@ test('each beat, choice, ending and stage is said to be what the whole survey sa
   for (const finding of whole.findings)
     if (finding.key[0]!.includes('#'))
       expect(report.at(finding.key[0]!).map(({ kind }) => kind)).toContain(finding.kind)
+})
+
+test('what was kept is shown while the story is surveyed anew, and holds until an edit', () => {
+  const first = opened()
+  first.worker.work()
+  const known = first.now().report!
+  const far = recalledSurvey(keptSurvey(known.brief, 7, 'this')!, sample, 'this')!.far
+  const { handle, worker, now } = opened()
+  handle.recall(far, 7)
+  const recalled = now().report!
+  expect(now()).toMatchObject({ running: undefined, before: undefined })
+  expect(recalled.brief).toEqual(known.brief)
+  expect(handle.isRecalled).toBe(true)
+  const hear = (data: FromSurvey) => worker.onmessage!({ data })
+  hear({ type: 'progress', version: 1, states: 77, waiting: 7 })
+  expect(now().running).toBeUndefined()
+  worker.work()
+  // found here now, and no edit made the difference
+  expect(handle.isRecalled).toBe(false)
+  expect(now()).toMatchObject({ running: undefined, before: undefined })
+  expect(now().report).not.toBe(recalled)
+
+  const next = opened()
+  next.handle.recall(far, 7)
+  const before = next.now().report
+  next.handle.change({ op: 'set-story', values: { start: 'nowhere.at_all' } })
+  expect(next.now().running).toBeDefined()
+  next.worker.onmessage!({ data: { type: 'progress', version: 2, states: 77, waiting: 7 } })
+  expect(next.now().running).toEqual({ states: 77, waiting: 7 })
+  next.worker.work()
+  expect(next.now().before).toBe(before)
+  expect(next.now().report!.unreached.endings.length).toBeGreaterThan(0)
+})
+
+test('a survey that is cut short does not take the place of what was kept', () => {
+  const first = opened()
+  first.worker.work()
+  const far = recalledSurvey(keptSurvey(first.now().report!.brief, 7, 'this')!, sample, 'this')!.far
+  const { handle, worker, now } = opened()
+  handle.recall(far, 7)
+  const recalled = now().report
+  handle.stop()
+  worker.work()
+  expect(now()).toMatchObject({ running: undefined, report: { complete: true } })
+  expect(now().report).toBe(recalled)
 })
 
 test('a question is posted, answered, and forgotten', async () => {

@@ -73,6 +73,8 @@ export class SurveyHandle {
   private restart: ReturnType<typeof setTimeout> | undefined
   private watched: string | undefined
   private told: SurveyReport | undefined
+  /** What was kept with the story, which holds for this version of it. */
+  private recalled: { readonly report: SurveyReport; readonly version: number } | undefined
   /** What was said elsewhere. */
   private far: { readonly report: SurveyReport; readonly routes: FarSurvey['routes'] } | undefined
   private state = NO_SURVEY
@@ -139,6 +141,18 @@ export class SurveyHandle {
 
   stop(): void {
     this.post({ type: 'stop' })
+  }
+
+  /** Shows what was kept of an earlier survey of just this story, while it is surveyed anew. */
+  recall(far: FarSurvey, took: number): void {
+    this.adopt(far, took)
+    this.recalled = { report: this.state.report!, version: this.version }
+    this.set({ running: undefined })
+  }
+
+  /** Whether what is shown was kept, and not found by this page. */
+  get isRecalled(): boolean {
+    return this.recalled !== undefined && this.state.report === this.recalled.report
   }
 
   /** Takes over what a longer survey of the same story said elsewhere. */
@@ -235,14 +249,17 @@ export class SurveyHandle {
     }
     // An answer to an earlier edit is overtaken.
     if (message.version !== this.version && message.type !== 'bearing') return
+    const isRecalled = this.isRecalled && this.recalled?.version === this.version
     switch (message.type) {
       case 'progress':
-        return this.set({ running: { states: message.states, waiting: message.waiting } })
+        return isRecalled ? undefined : this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
         return this.set({
           running: undefined,
-          report: this.told,
-          before: this.state.report,
+          // one that was cut short says less than what was kept
+          report: isRecalled && this.told?.complete === false ? this.state.report : this.told,
+          // what was recalled was of the same story
+          before: isRecalled ? this.state.before : this.state.report,
           bearingFailure: undefined,
           failure: undefined,
         })

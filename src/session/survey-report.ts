@@ -1,5 +1,5 @@
 import { beatOf, ownerOf } from '../core/base/address'
-import { VERDICT, type Figures, type Reachable, type Reached } from '../core/survey/result'
+import { VERDICT, type Figures, type Reachable, type Reached, type SurveyBrief } from '../core/survey/result'
 import { columnOf, type Finding } from '../core/survey/findings/finding'
 import type { PromiseVerdict } from '../core/survey/findings/exploration'
 import type { Report } from '../workers/protocol'
@@ -28,6 +28,7 @@ export class SurveyReport {
   private rows: Map<string, Finding[]> | undefined
   private readonly addresses: Readonly<Record<Many, Addresses>>
   private readonly verdicts: Readonly<Record<Many, Uint8Array>>
+  private readonly ends: SurveyBrief['ends']
 
   constructor(report: Report, before: SurveyReport | undefined) {
     const { complete, ends, promises, figures, took, beats, choices } = report
@@ -42,6 +43,7 @@ export class SurveyReport {
         ? before!.addresses
         : { beats: new Addresses(report.addresses.beats), choices: new Addresses(report.addresses.choices) }
     this.verdicts = { beats, choices }
+    this.ends = ends
     this.unreached = this.withMany(ends.unreached, VERDICT.unreached)
     this.undecided = this.withMany(ends.undecided, VERDICT.undecided)
   }
@@ -49,6 +51,12 @@ export class SurveyReport {
   /** How many beats the story has. */
   get beats(): number {
     return this.verdicts.beats.length
+  }
+
+  /** The same as the survey told it. */
+  get brief(): SurveyBrief {
+    const { complete, ends, promises, findings, figures } = this
+    return { complete, ...this.verdicts, ends, promises, findings, figures }
   }
 
   of(what: Reachable, address: string): Said {

@@ -2,8 +2,9 @@ import { readdir, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { linkStory } from '../core/story/link'
 import { formatMalformed, readStory } from '../core/story/read'
+import { keptSurvey } from '../core/survey/kept-survey'
 import { storyFacts } from '../core/survey/questions/story-facts'
-import { surveyStory } from '../core/survey/survey'
+import { Survey } from '../core/survey/survey'
 import { backUpDaily } from './backup'
 import type { Database } from './database'
 import { freeBytes, openFolder } from './folder'
@@ -100,7 +101,10 @@ async function loadSamples(stories: Stories, folder: string): Promise<void> {
     const story = readStory(await readFile(join(folder, name), 'utf8'))
     if (!story.ok) throw new Error(`the sample ${name} is malformed: ${formatMalformed(story.error)}`)
     const id = await stories.create(story.value, name.replace('.story.json', ''))
-    const facts = storyFacts(story.value, surveyStory(linkStory(story.value), { routes: 'none' }))
-    await stories.keepFacts(id, 0, facts)
+    const since = performance.now()
+    const survey = new Survey(linkStory(story.value), { routes: 'none' })
+    while (!survey.advance());
+    const kept = keptSurvey(survey.brief(), performance.now() - since, process.env.SURVEYOR ?? '')
+    await stories.keepFacts(id, 0, storyFacts(story.value, survey.result()), kept)
   }
 }

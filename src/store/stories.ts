@@ -4,6 +4,7 @@ import type { Since } from '../core/contract/comments'
 import { isUuid } from '../core/base/ids'
 import type { PlayRecord } from '../core/formats/playtest/read'
 import type { Story } from '../core/story/types'
+import type { KeptSurvey } from '../core/survey/kept-survey'
 import { findWords } from './find-words'
 import type { Held } from './held-stories'
 import { keepable, keepableJson, readHistory, undoInfo, type UndoInfo } from './journal'
@@ -85,12 +86,19 @@ export class Stories extends StoryEdits {
   }
 
   /** Keeps what a survey said of a story as it was after a revision; what is older than what is known is let go. */
-  async keepFacts(id: string, revision: number, facts: Facts): Promise<void> {
+  async keepFacts(id: string, revision: number, facts: Facts, survey?: KeptSurvey): Promise<void> {
     if (!isUuid(id)) return
     await this.database.query(
       `update story set facts = $3, facts_revision = $2
        where id = $1 and revision >= $2 and coalesce(facts_revision, -1) <= $2`,
       [id, revision, JSON.stringify(facts)],
+    )
+    if (survey === undefined) return
+    await this.database.query(
+      `insert into story_survey (story_id, revision, said) select id, $2, $3 from story where id = $1 and revision >= $2
+       on conflict (story_id) do update set revision = excluded.revision, said = excluded.said
+       where story_survey.revision <= excluded.revision`,
+      [id, revision, JSON.stringify(survey)],
     )
   }
 
@@ -172,6 +180,11 @@ export class Stories extends StoryEdits {
          where story.id = $1 and of.id = $2 and of.facts_revision = of.revision`,
         [copy, id],
       )
+      await this.database.query(
+        `insert into story_survey (story_id, revision, said) select $1, 0, said from story_survey of
+         where of.story_id = $2 and of.revision = $3`,
+        [copy, id, held.revision],
+      )
       return copy
     })
   }
@@ -190,7 +203,12 @@ export class Stories extends StoryEdits {
     if (opened === undefined) return undefined
     const { story, ...rest } = opened
     const released = (await listVersions(this.database, id)).filter(({ releasedAt }) => releasedAt !== null)
-    return `${JSON.stringify({ ...rest, role, since: since ?? null, released }).slice(0, -1)},"story":${await this.textOf(story, 0)}}`
+    const [kept] = await this.database.query<{ said: string }>(
+      'select said from story_survey where story_id = $1 and revision = $2',
+      [id, opened.revision],
+    )
+    const head = JSON.stringify({ ...rest, role, since: since ?? null, released }).slice(0, -1)
+    return `${head},"survey":${kept?.said ?? 'null'},"story":${await this.textOf(story, 0)}}`
   }
 
   /** The story's file, and its title. */

@@ -75,6 +75,34 @@ test('a survey’s worker that ends in the middle of a question leaves nobody wa
   await expect(page.locator('[data-saving]')).toHaveAttribute('data-saving', 'saved')
 })
 
+test('a story that was surveyed before shows what was found at once, and any edit has it surveyed anew', async ({
+  context,
+  page,
+  app,
+}) => {
+  const id = await openStory(page, app, story)
+  const said = (await needle(page).textContent())!.replace(/\d+ ms$/, '')
+  const kept = async () => (await app.get<{ survey: { took: number } | null }>(`/api/stories/${id}`)).survey
+  await expect.poll(kept).not.toBeNull()
+  // a page whose survey never comes to anything
+  const other = await context.newPage()
+  await other.addInitScript(() => {
+    window.Worker.prototype.postMessage = () => undefined
+  })
+  await other.goto(page.url())
+  await settled(other)
+  await expect(needle(other)).toContainText(said)
+  await expect(other.getByTitle('All findings (F8: the next one)')).toHaveText(
+    (await page.getByTitle('All findings (F8: the next one)').textContent())!,
+  )
+  await other.locator(field('quay.here#line1')).fill('Another line.')
+  await expect(other.locator('[data-saving]')).toHaveAttribute('data-saving', 'saved')
+  expect(await kept()).toBeNull()
+  await other.getByRole('link', { name: 'Library' }).click()
+  await other.goto(page.url())
+  await expect(other.locator('[data-needle]')).toHaveAttribute('data-needle', 'moving')
+})
+
 test('two windows on one beat: both lines are kept, and of two texts for one line the later is kept with its words', async ({
   page,
   app,

@@ -58,6 +58,8 @@ export const openedSchema = z.object({
   since: sinceSchema.nullable(),
   /** Versions that players have, the latest first. */
   released: z.array(versionSchema).readonly(),
+  /** What the last survey of just this story said, as some version of the program kept it; read once the story is drawn. */
+  survey: z.unknown(),
 })
 export type Opened = Readonly<z.infer<typeof openedSchema>>
 

@@ -23,6 +23,8 @@ import { JOB_OPERATIONS } from './job-operations'
 import { MEMBER_OPERATIONS } from './member-operations'
 import type { Operation } from './operation'
 
+/** What pages of one version of the program keep for each other. */
+const keptSurvey = z.looseObject({ surveyor: z.string() })
 const decided = z.object({ decisions: z.int(), route: z.array(z.unknown()).optional() })
 const addresses = z.array(z.string())
 const surveySchema = z.looseObject({
@@ -116,7 +118,7 @@ export const OPERATIONS: readonly Operation[] = [
     path: '/api/stories/{id}',
     id: 'openStory',
     says: 'A story with the revision that it is at.',
-    answer: openedSchema.extend({ story: z.unknown() }),
+    answer: openedSchema.extend({ story: z.unknown(), survey: keptSurvey.nullable() }),
   },
   { method: 'delete', path: '/api/stories/{id}', id: 'deleteStory', says: 'Deletes a story.', answer: madeSchema },
   {
@@ -212,8 +214,8 @@ export const OPERATIONS: readonly Operation[] = [
     method: 'post',
     path: '/api/stories/{id}/facts',
     id: 'keepFacts',
-    says: 'Keeps what a survey said of the story, for the library.',
-    body: z.object({ revision: z.int(), facts: factsSchema }),
+    says: 'Keeps what a survey said of the story: the facts for the library, all of it for whoever opens the story next.',
+    body: z.object({ revision: z.int(), facts: factsSchema, survey: keptSurvey.optional() }),
     answer: z.object({}),
     refusals: [400],
   },

@@ -3,12 +3,15 @@ import { nameOfFinding } from './findings/finding'
 import type { SurveyBrief } from './result'
 import type { Survey } from './survey'
 
+/** A brief that JSON can hold. */
+export interface FarBrief extends Omit<SurveyBrief, 'beats' | 'choices'> {
+  readonly beats: readonly number[]
+  readonly choices: readonly number[]
+}
+
 /** A survey as whoever did not do it can show it: every verdict, and the route that shows each finding and end. JSON can hold it. */
 export interface FarSurvey {
-  readonly brief: Omit<SurveyBrief, 'beats' | 'choices'> & {
-    readonly beats: readonly number[]
-    readonly choices: readonly number[]
-  }
+  readonly brief: FarBrief
   readonly addresses: { readonly beats: readonly string[]; readonly choices: readonly string[] }
   /** By the name of a finding, and of an ending or stage (`endOf`). */
   readonly routes: Readonly<Record<string, readonly RouteItem[]>>
@@ -18,9 +21,13 @@ export function endOf(what: 'endings' | 'stages', id: string): string {
   return `${what}:${id}`
 }
 
+export function farBrief({ beats, choices, ...brief }: SurveyBrief): FarBrief {
+  return { ...brief, beats: [...beats], choices: [...choices] }
+}
+
 /** What a survey says, to be sent elsewhere. */
 export function farSurvey(survey: Survey): FarSurvey {
-  const { beats, choices, ...brief } = survey.brief()
+  const brief = survey.brief()
   const routes: Record<string, readonly RouteItem[]> = {}
   const note = (name: string, route: readonly RouteItem[] | undefined) => {
     if (route !== undefined) routes[name] = route
@@ -30,7 +37,7 @@ export function farSurvey(survey: Survey): FarSurvey {
     for (const id of Object.keys(brief.ends.reached[what])) note(endOf(what, id), survey.routeTo(what, id))
   const { story } = survey
   return {
-    brief: { ...brief, beats: [...beats], choices: [...choices] },
+    brief: farBrief(brief),
     addresses: {
       beats: story.beats.map(({ address }) => address),
       choices: story.choices.map(({ address }) => address),

@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads'
 import * as z from 'zod'
+import type { KeptSurvey } from '../../core/survey/kept-survey'
 import type { Cards, Facts, History, Hit, KeptPlaytest, Saved } from '../../core/contract/answers'
 import type { PlayRecord } from '../../core/formats/playtest/read'
 import { fail, ok, type Result } from '../../core/base/result'
@@ -65,7 +66,7 @@ export interface StoreCalls extends MemberCalls {
   /** That the database answers. */
   ping(): Promise<void>
   list(asked: Listed): Promise<Cards>
-  keepFacts(id: string, revision: number, facts: Facts): Promise<void>
+  keepFacts(id: string, revision: number, facts: Facts, survey?: KeptSurvey): Promise<void>
   create(title: string, language: string, maker?: Maker): Promise<string>
   /** `id` names the import, for who asks how far it is. */
   importText(text: Uint8Array, id?: string, maker?: Maker): Promise<Result<string, Refused>>
@@ -157,7 +158,7 @@ export function storeCalls(
     visited: (id, member, revision) => threads.visited(id, member, revision),
     ping: async () => void (await database.query('select 1')),
     list: (asked) => stories.list(asked),
-    keepFacts: (id, revision, facts) => stories.keepFacts(id, revision, facts),
+    keepFacts: (id, revision, facts, survey) => stories.keepFacts(id, revision, facts, survey),
     create: (title, language, maker) => stories.create(newStory(title, language), undefined, maker),
     importText: async (text, id, maker) => {
       const incoming = await readElsewhere(reader, text)

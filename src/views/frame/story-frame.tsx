@@ -107,6 +107,16 @@ export function StoryFrame({ children }: { children: ReactNode }) {
 
   const open = opening.kind === 'open' ? opening.session : undefined
   useEffect(() => {
+    if (open === undefined) return
+    // the browser shows the story first
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const frame = requestAnimationFrame(() => (timer = setTimeout(() => open.recall())))
+    return () => {
+      cancelAnimationFrame(frame)
+      clearTimeout(timer)
+    }
+  }, [open])
+  useEffect(() => {
     const turn = () => open?.goTo(window.location.hash.slice(1) || undefined)
     window.addEventListener('hashchange', turn)
     return () => window.removeEventListener('hashchange', turn)

@@ -4,13 +4,8 @@ import { DOCUMENT_DEPTH } from '../../base/limits'
 import { parseJson } from '../../base/parse-json'
 import { fail, ok, type Result } from '../../base/result'
 import { explain, formatMalformed } from '../../story/read'
+import { routeItemSchema } from '../../story/route-schema'
 
-const value = z.union([z.boolean(), z.int(), z.string().max(10_000)])
-const item = z.union([
-  z.strictObject({ choice: z.string() }),
-  z.strictObject({ at: z.string(), word: z.string().max(10_000) }),
-  z.strictObject({ given: z.record(z.string(), value) }),
-])
 const seconds = z.number().min(0).max(1e7)
 
 /** The most steps of a record; nobody plays more by hand. */
@@ -23,7 +18,7 @@ export const playRecordSchema = z.looseObject({
   version: z.string(),
   title: z.string(),
   language: z.string(),
-  steps: z.array(z.looseObject({ item, at: z.string(), seconds })).max(STEPS_MAX),
+  steps: z.array(z.looseObject({ item: routeItemSchema, at: z.string(), seconds })).max(STEPS_MAX),
   stopped: z.looseObject({ at: z.string(), status: z.string(), ending: z.string().optional(), seconds }),
 })
 

@@ -1,13 +1,8 @@
-import type { Facts } from '../core/contract/answers'
 import type { Story } from '../core/story/types'
-import { storyFacts } from '../core/survey/questions/story-facts'
 import type { SurveyReport } from './survey-report'
 
-/** After a survey, until its facts are kept: who goes on typing has the next one soon. In milliseconds. */
-const SETTLED_MS = 400
-
 /** What it looks at: all of one moment. */
-export interface FactsAt {
+export interface SurveyedAt {
   readonly story: Story
   /** The revision that the story is at; undefined while edits are on their way. */
   readonly revision: number | undefined
@@ -15,25 +10,32 @@ export interface FactsAt {
   readonly report: SurveyReport | undefined
 }
 
-/** Has the facts of each survey kept with the story, for the library. */
-export class FactsKeeper {
+/** Has what each survey said kept with the story. */
+export class SurveyKeeper {
   private timer: ReturnType<typeof setTimeout> | undefined
   private kept: number | undefined
 
   constructor(
-    private readonly look: () => FactsAt,
-    private readonly keep: (revision: number, facts: Facts) => void,
+    /** After a survey, until what it said is kept, in milliseconds. */
+    private readonly settledMs: number,
+    private readonly look: () => SurveyedAt,
+    private readonly keep: (revision: number, story: Story, report: SurveyReport) => void,
   ) {}
 
-  /** Something has changed that may make facts. */
+  /** Something has changed that there may be a survey of. */
   touch(): void {
     clearTimeout(this.timer)
-    this.timer = setTimeout(() => this.settle(), SETTLED_MS)
+    this.timer = setTimeout(() => this.settle(), this.settledMs)
   }
 
   /** Keeps what is known now; the page is being left. */
   close(): void {
     if (this.timer !== undefined) this.settle()
+  }
+
+  /** Keeps nothing more. */
+  stop(): void {
+    clearTimeout(this.timer)
   }
 
   private settle(): void {
@@ -42,6 +44,6 @@ export class FactsKeeper {
     const { story, revision, report } = this.look()
     if (revision === undefined || report === undefined || revision === this.kept) return
     this.kept = revision
-    this.keep(revision, storyFacts(story, report))
+    this.keep(revision, story, report)
   }
 }
