@@ -66,6 +66,36 @@ test('counters that nothing reads add up instead of multiplying, and their overr
   ).toEqual(scores.map((id, at) => [id, 21 + at]))
 })
 
+test('what is only handed on within its range multiplies nothing', () => {
+  const cups = Array.from({ length: 12 }, (_, at): Entry => ({
+    id: `cup${at}`,
+    kind: 'counter',
+    min: 0,
+    max: 11,
+    initial: at,
+  }))
+  const swaps = cups.slice(1).map((_, at) => ({
+    id: `swap${at}`,
+    text: 'Swap',
+    do: [`held = cup${at}`, `cup${at} = cup${at + 1}`, `cup${at + 1} = held`],
+    to: 'quay.here',
+  }))
+  const leave = { id: 'leave', text: 'Leave', to: 'quay.end' }
+  const held: Entry = { id: 'held', kind: 'counter', min: 0, max: 11 }
+  const result = whole(small([held, ...cups], [...swaps, leave])).result()
+  expect(result.complete).toBe(true)
+  expect(result.figures.states).toBe(2)
+  // one that holds less than the others: enough for what is handed on, or not
+  const less = whole(
+    small([held, ...cups.slice(0, 4), { ...cups[4]!, max: 4 } as Entry], [...swaps.slice(0, 4), leave]),
+  ).result()
+  expect(less.findings.filter(({ kind }) => kind === 'overrun')).toEqual([])
+  const more = whole(
+    small([held, ...cups.slice(0, 3), { ...cups[3]!, max: 3 } as Entry, cups[4]!], [...swaps.slice(0, 4), leave]),
+  ).result()
+  expect(more.findings.filter(({ kind }) => kind === 'overrun').map(({ key }) => key[0])).toEqual(['cup3'])
+})
+
 test('families of stories have the states that their arithmetic says', () => {
   // five stages each, but the ending is taken once all are done
   expect(whole(questsAroundHub(4)).search.states).toBe(5 ** 4 + 1)

@@ -1,5 +1,6 @@
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
 import { eachEffect } from '../../story/linked-parts'
+import { boundsOf } from './number-bounds'
 import { usedEntries } from './used-entries'
 
 /** Counters and items that an effect may take out of their range: those that something reads, and those that nothing does. */
@@ -11,35 +12,48 @@ export function rangedEntries(
   const ranged = story.entries.filter(
     ({ kind, index }) => (kind === 'counter' || kind === 'item') && written[index] === 1,
   )
+  const leaving = leavingRange(story, ranged).map(({ index }) => index)
   return {
-    read: ranged.filter(({ index }) => read[index] === 1).map(({ index }) => index),
-    unread: ranged.filter((entry) => read[entry.index] === 0 && !staysInRange(story, entry)).map(({ index }) => index),
+    read: leaving.filter((entry) => read[entry] === 1),
+    unread: leaving.filter((entry) => read[entry] === 0),
   }
 }
 
+/** What all effects on an entry can come to, whatever the order: from `lowest` − `down` to `highest` + `up`. */
+interface Reach {
+  lowest: number
+  highest: number
+  up: number
+  down: number
+}
+
 /**
- * Whether it is plain that no effect takes the entry out of its range: each change is by a fixed
- * amount and made by a choice that can be taken once, so that all of them together are the most.
+ * Without those of which it is plain that no effect takes them out of their range: what they are set to lies in it, and
+ * all else is a change by a fixed amount that a choice makes which can be taken once, so that all of them together are
+ * the most.
  */
-function staysInRange(story: LinkedStory, entry: LinkedEntry): boolean {
+function leavingRange(story: LinkedStory, ranged: readonly LinkedEntry[]): LinkedEntry[] {
+  if (ranged.length === 0) return []
+  const reaches = new Map<string, Reach>(
+    ranged.map(({ id, initial }) => [id, { lowest: Number(initial), highest: Number(initial), up: 0, down: 0 }]),
+  )
   const onceOnly = new Set<string>(story.choices.filter((choice) => choice.once).map((choice) => choice.address))
-  let lowest = Number(entry.initial)
-  let highest = lowest
-  let up = 0
-  let down = 0
-  let plain = true
   eachEffect(story, ({ effect }, owner) => {
-    if (effect.kind === 'stage' || effect.entry !== entry.id) return
-    if (effect.value.kind !== 'int') plain = false
-    else if (effect.kind === 'set') {
-      lowest = Math.min(lowest, effect.value.value)
-      highest = Math.max(highest, effect.value.value)
-    } else {
-      if (!onceOnly.has(owner)) plain = false
-      const by = effect.kind === 'add' ? effect.value.value : -effect.value.value
-      if (by > 0) up += by
-      else down -= by
+    const reach = effect.kind === 'stage' ? undefined : reaches.get(effect.entry)
+    if (reach === undefined) return
+    const [low, high] = boundsOf(story, effect.value, Number.MAX_SAFE_INTEGER)
+    if (effect.kind === 'set') {
+      reach.lowest = Math.min(reach.lowest, low)
+      reach.highest = Math.max(reach.highest, high)
+      return
     }
+    const isOnce = onceOnly.has(owner)
+    const [most, least] = effect.kind === 'add' ? [high, low] : [-low, -high]
+    if (most > 0) reach.up += isOnce ? most : Infinity
+    if (least < 0) reach.down += isOnce ? -least : Infinity
   })
-  return plain && highest + up <= entry.max && lowest - down >= entry.min
+  return ranged.filter(({ id, min, max }) => {
+    const { lowest, highest, up, down } = reaches.get(id)!
+    return lowest - down < min || highest + up > max
+  })
 }
