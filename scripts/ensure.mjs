@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
-import { dirname, join } from 'node:path'
+import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)))
@@ -35,7 +35,7 @@ function sameVersions(lock, installed) {
   )
 }
 
-/** A fingerprint of files and folders: it changes when any of their contents does. */
+/** A fingerprint of files and folders: it changes when any of their contents does, and is the same wherever the program lies. */
 export function fingerprint(paths) {
   const hash = createHash('sha256')
   const visit = (path) => {
@@ -44,7 +44,7 @@ export function fingerprint(paths) {
       for (const name of readdirSync(path).sort()) visit(join(path, name))
       return
     }
-    hash.update(path).update(readFileSync(path))
+    hash.update(relative(root, path)).update(readFileSync(path))
   }
   for (const path of paths) visit(join(root, path))
   return hash.digest('hex')

@@ -104,14 +104,22 @@ test('what was kept of a survey shows at once; what this page finds is kept when
   const report = { ...brief, addresses, findings: { first: 0, between: findings, last: 0 }, took: 9 }
   await jest.advanceTimersByTimeAsync(60_000)
   expect(sent).toEqual([])
-  workers.at(-1)!.onmessage!({ data: { type: 'report', version: 1, report } })
+  const tell = () => workers.at(-1)!.onmessage!({ data: { type: 'report', version: 1, report } })
+  tell()
+  await jest.advanceTimersByTimeAsync(60_000)
+  // it says what is kept already
+  expect(sent).toEqual([])
+  session.close()
+  const first = new StorySession('one', opened)
+  first.recall()
+  tell()
   await jest.advanceTimersByTimeAsync(60_000)
   expect(sent.map(({ path, body }) => ({ path, body }))).toMatchObject([
     { path: '/api/stories/one/facts', body: { revision: 0, facts: { complete: true } } },
     { path: '/api/stories/one/facts', body: { revision: 0, survey: { surveyor: 'this', took: 9 } } },
   ])
   expect(sent[0]!.body).not.toHaveProperty('survey')
-  session.close()
+  first.close()
   // edits that were not sent yet make it another story
   stored.set('paper-compass.pending.one', JSON.stringify([{ request: 'r-1', change: rename('Kept') }]))
   const later = new StorySession('one', { ...opened, survey: kept })

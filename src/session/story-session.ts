@@ -112,7 +112,7 @@ export class StorySession {
     },
   )
   /** What was kept of a survey, and of which story, until it is read. */
-  private unread: Pick<Opened, 'story' | 'survey'> | undefined
+  private unread: Pick<Opened, 'story' | 'revision' | 'survey'> | undefined
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
@@ -220,7 +220,9 @@ export class StorySession {
     const { story, survey } = this.state
     if (unread?.story !== story || survey.report !== undefined) return
     const recalled = recalledSurvey(unread.survey, story, SURVEYOR)
-    if (recalled !== undefined) this.survey.recall(recalled.far, recalled.took)
+    if (recalled === undefined) return
+    const report = this.survey.recall(recalled.far, recalled.took)
+    for (const keeper of [this.facts, this.surveys]) keeper.know(unread.revision, report)
   }
 
   close(): void {
@@ -292,10 +294,10 @@ export class StorySession {
     this.surveys.touch()
   }
 
-  /** The survey that was made here of the story as it is now. */
+  /** The survey of the story as it is now. */
   private get surveyed(): SurveyedAt {
     const { story, survey } = this.state
-    const isSettled = survey.running === undefined && survey.failure === undefined && !this.survey.isRecalled
+    const isSettled = survey.running === undefined && survey.failure === undefined
     return { story, revision: this.sync.revision, report: isSettled ? survey.report : undefined }
   }
 

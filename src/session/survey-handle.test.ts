@@ -134,15 +134,13 @@ test('what was kept is shown while the story is surveyed anew, and holds until a
   const recalled = now().report!
   expect(now()).toMatchObject({ running: undefined, before: undefined })
   expect(recalled.brief).toEqual(known.brief)
-  expect(handle.isRecalled).toBe(true)
   const hear = (data: FromSurvey) => worker.onmessage!({ data })
   hear({ type: 'progress', version: 1, states: 77, waiting: 7 })
   expect(now().running).toBeUndefined()
   worker.work()
-  // found here now, and no edit made the difference
-  expect(handle.isRecalled).toBe(false)
+  // found here now, and as nothing is different, nothing is shown or asked anew
   expect(now()).toMatchObject({ running: undefined, before: undefined })
-  expect(now().report).not.toBe(recalled)
+  expect(now().report).toBe(recalled)
 
   const next = opened()
   next.handle.recall(far, 7)
@@ -154,6 +152,20 @@ test('what was kept is shown while the story is surveyed anew, and holds until a
   next.worker.work()
   expect(next.now().before).toBe(before)
   expect(next.now().report!.unreached.endings.length).toBeGreaterThan(0)
+})
+
+test('what was kept and is wrong gives way to what is found', () => {
+  const first = opened()
+  first.worker.work()
+  const known = first.now().report!
+  const far = recalledSurvey(keptSurvey(known.brief, 7, 'this')!, sample, 'this')!.far
+  const { handle, worker, now } = opened()
+  handle.recall({ ...far, brief: { ...far.brief, beats: far.brief.beats.map(() => 0) } }, 7)
+  expect(now().report!.unreached.beats).toHaveLength(known.beats)
+  worker.work()
+  expect(now().report!.brief).toEqual(known.brief)
+  // no edit made the difference
+  expect(now().before).toBeUndefined()
 })
 
 test('a survey that is cut short does not take the place of what was kept', () => {

@@ -143,25 +143,30 @@ export class SurveyHandle {
     this.post({ type: 'stop' })
   }
 
-  /** Shows what was kept of an earlier survey of just this story, while it is surveyed anew. */
-  recall(far: FarSurvey, took: number): void {
-    this.adopt(far, took)
-    this.recalled = { report: this.state.report!, version: this.version }
+  /** Shows what was kept of an earlier survey of just this story, while it is surveyed anew; gives it. */
+  recall(far: FarSurvey, took: number): SurveyReport {
+    const report = this.adopt(far, took)
+    this.recalled = { report, version: this.version }
     this.set({ running: undefined })
+    return report
   }
 
-  /** Whether what is shown was kept, and not found by this page. */
-  get isRecalled(): boolean {
-    return this.recalled !== undefined && this.state.report === this.recalled.report
+  /** What is shown once the story was surveyed of which something was recalled. */
+  private afterRecall(recalled: SurveyReport, told: SurveyReport): SurveyReport {
+    // one that was cut short says less
+    if (!told.complete) return recalled
+    // the very same, so that nobody asks anew
+    return told.saysAs(recalled) ? recalled : told
   }
 
   /** Takes over what a longer survey of the same story said elsewhere. */
-  adopt({ brief: { beats, choices, findings, ...rest }, addresses, routes }: FarSurvey, took: number): void {
+  adopt({ brief: { beats, choices, findings, ...rest }, addresses, routes }: FarSurvey, took: number): SurveyReport {
     const verdicts = { beats: Uint8Array.from(beats), choices: Uint8Array.from(choices) }
     const told = { ...rest, ...verdicts, addresses, findings: spliced([], findings), took }
     const report = new SurveyReport(told, undefined)
     this.far = { report, routes }
     this.set({ report })
+    return report
   }
 
   /** A route that only the survey elsewhere knows. */
@@ -249,15 +254,15 @@ export class SurveyHandle {
     }
     // An answer to an earlier edit is overtaken.
     if (message.version !== this.version && message.type !== 'bearing') return
-    const isRecalled = this.isRecalled && this.recalled?.version === this.version
+    const { recalled } = this
+    const isRecalled = recalled?.version === this.version && recalled.report === this.state.report
     switch (message.type) {
       case 'progress':
         return isRecalled ? undefined : this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
         return this.set({
           running: undefined,
-          // one that was cut short says less than what was kept
-          report: isRecalled && this.told?.complete === false ? this.state.report : this.told,
+          report: isRecalled ? this.afterRecall(this.state.report!, this.told!) : this.told,
           // what was recalled was of the same story
           before: isRecalled ? this.state.before : this.state.report,
           bearingFailure: undefined,

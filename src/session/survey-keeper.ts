@@ -13,7 +13,8 @@ export interface SurveyedAt {
 /** Has what each survey said kept with the story. */
 export class SurveyKeeper {
   private timer: ReturnType<typeof setTimeout> | undefined
-  private kept: number | undefined
+  /** What was kept last. */
+  private kept: { readonly revision: number; readonly report: SurveyReport } | undefined
 
   constructor(
     /** After a survey, until what it said is kept, in milliseconds. */
@@ -21,6 +22,11 @@ export class SurveyKeeper {
     private readonly look: () => SurveyedAt,
     private readonly keep: (revision: number, story: Story, report: SurveyReport) => void,
   ) {}
+
+  /** It is kept already. */
+  know(revision: number, report: SurveyReport): void {
+    this.kept = { revision, report }
+  }
 
   /** Something has changed that there may be a survey of. */
   touch(): void {
@@ -42,8 +48,9 @@ export class SurveyKeeper {
     clearTimeout(this.timer)
     this.timer = undefined
     const { story, revision, report } = this.look()
-    if (revision === undefined || report === undefined || revision === this.kept) return
-    this.kept = revision
+    if (revision === undefined || report === undefined) return
+    if (this.kept?.revision === revision && this.kept.report === report) return
+    this.know(revision, report)
     this.keep(revision, story, report)
   }
 }

@@ -1,4 +1,6 @@
 import { beatOf, ownerOf } from '../core/base/address'
+import { isSame } from '../core/base/same'
+import { farBrief } from '../core/survey/far-survey'
 import { VERDICT, type Figures, type Reachable, type Reached, type SurveyBrief } from '../core/survey/result'
 import { columnOf, type Finding } from '../core/survey/findings/finding'
 import type { PromiseVerdict } from '../core/survey/findings/exploration'
@@ -57,6 +59,12 @@ export class SurveyReport {
   get brief(): SurveyBrief {
     const { complete, ends, promises, findings, figures } = this
     return { complete, ...this.verdicts, ends, promises, findings, figures }
+  }
+
+  /** Whether another report says the same, whatever it cost. */
+  saysAs(other: SurveyReport): boolean {
+    const said = ({ brief }: SurveyReport) => ({ ...farBrief(brief), figures: undefined })
+    return isSame(said(this), said(other))
   }
 
   of(what: Reachable, address: string): Said {
