@@ -1,4 +1,4 @@
-import { PHASE_DEVELOPMENT_SERVER } from 'next/constants.js'
+import { PHASE_DEVELOPMENT_SERVER, PHASE_PRODUCTION_BUILD } from 'next/constants.js'
 import { surveyor } from './scripts/ensure.mjs'
 
 // alone on a machine nothing goes through a network: to pack and unpack would take longer than to read
@@ -6,8 +6,8 @@ const isShared = (process.env.PAPER_COMPASS_DATABASE_URL ?? '').trim() !== ''
 
 /** @type {(phase: string) => import('next').NextConfig} */
 const config = (phase) => ({
-  // while it is being worked on it changes under what was kept
-  env: phase === PHASE_DEVELOPMENT_SERVER ? {} : { SURVEYOR: surveyor() },
+  // written in where it is built; while it is being worked on it would change under what was kept
+  env: phase === PHASE_PRODUCTION_BUILD ? { SURVEYOR: surveyor() } : {},
   serverExternalPackages: ['@electric-sql/pglite', 'fractional-indexing'],
   compress: isShared,
   poweredByHeader: false,

@@ -124,11 +124,16 @@ test('each beat, choice, ending and stage is said to be what the whole survey sa
       expect(report.at(finding.key[0]!).map(({ kind }) => kind)).toContain(finding.kind)
 })
 
+/** What the survey of the sample says, and what is recalled of it once it was kept. */
+function surveyedBefore() {
+  const { worker, now } = opened()
+  worker.work()
+  const known = now().report!
+  return { known, far: recalledSurvey(keptSurvey(known.brief, 7, 'this')!, sample, 'this')!.far }
+}
+
 test('what was kept is shown while the story is surveyed anew, and holds until an edit', () => {
-  const first = opened()
-  first.worker.work()
-  const known = first.now().report!
-  const far = recalledSurvey(keptSurvey(known.brief, 7, 'this')!, sample, 'this')!.far
+  const { known, far } = surveyedBefore()
   const { handle, worker, now } = opened()
   handle.recall(far, 7)
   const recalled = now().report!
@@ -155,10 +160,7 @@ test('what was kept is shown while the story is surveyed anew, and holds until a
 })
 
 test('what was kept and is wrong gives way to what is found', () => {
-  const first = opened()
-  first.worker.work()
-  const known = first.now().report!
-  const far = recalledSurvey(keptSurvey(known.brief, 7, 'this')!, sample, 'this')!.far
+  const { known, far } = surveyedBefore()
   const { handle, worker, now } = opened()
   handle.recall({ ...far, brief: { ...far.brief, beats: far.brief.beats.map(() => 0) } }, 7)
   expect(now().report!.unreached.beats).toHaveLength(known.beats)
@@ -169,9 +171,7 @@ test('what was kept and is wrong gives way to what is found', () => {
 })
 
 test('a survey that is cut short does not take the place of what was kept', () => {
-  const first = opened()
-  first.worker.work()
-  const far = recalledSurvey(keptSurvey(first.now().report!.brief, 7, 'this')!, sample, 'this')!.far
+  const { far } = surveyedBefore()
   const { handle, worker, now } = opened()
   handle.recall(far, 7)
   const recalled = now().report
