@@ -1,3 +1,4 @@
+import { questsAroundHub } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
 import { inOneGo } from '../src/core/base/slices'
 import { seededRandom, type Random } from '../src/core/base/random'
@@ -8,7 +9,9 @@ import { begin, decide } from '../src/core/play/step'
 import { openness } from '../src/core/play/choices'
 import { linkStory } from '../src/core/story/link'
 import type { Beat, Entry, Story } from '../src/core/story/types'
+import { CARRIED_KINDS } from '../src/core/survey/carry/carried'
 import { carryOver } from '../src/core/survey/carry/carry'
+import { hubStory } from './hub-story'
 import { withoutWayBack } from './onward-story'
 import { carriedItems, plainCarried } from './plain/carried'
 import { seeds } from './seeds'
@@ -98,19 +101,23 @@ test('what becomes of saves is what becomes of each of them, loaded rule by rule
     const plain = plainCarried(old, now, STATES_MAX)
     if (plain === undefined) continue
     compared += 1
-    const carried = inOneGo(carryOver(old, now))
-    const items = carriedItems(carried.findings)
-    const missing = [...plain].filter((item) => !items.has(item))
-    const extra = [...items].filter((item) => !plain.has(item))
-    expect({ seed, complete: carried.complete, missing, extra }).toEqual({
-      seed,
-      complete: true,
-      missing: [],
-      extra: [],
-    })
-    for (const { kind, route } of carried.findings) {
-      kinds.add(kind)
-      expect({ seed, kind, refused: replay(old, route).refused }).toEqual({ seed, kind, refused: undefined })
+    // one by one, and in sets
+    for (const explicit of [Infinity, 0]) {
+      const carried = inOneGo(carryOver(old, now, undefined, explicit))
+      const items = carriedItems(carried.findings)
+      const missing = [...plain].filter((item) => !items.has(item))
+      const extra = [...items].filter((item) => !plain.has(item))
+      expect({ seed, explicit, complete: carried.complete, missing, extra }).toEqual({
+        seed,
+        explicit,
+        complete: true,
+        missing: [],
+        extra: [],
+      })
+      for (const { kind, route } of carried.findings) {
+        kinds.add(kind)
+        expect({ seed, kind, refused: replay(old, route).refused }).toEqual({ seed, kind, refused: undefined })
+      }
     }
   }
   expect(compared).toBeGreaterThan(SEEDS / 3)
@@ -120,6 +127,61 @@ test('what becomes of saves is what becomes of each of them, loaded rule by rule
     'carried-moved',
     'carried-no-way-out',
     'carried-stage-lost',
+  ])
+})
+
+/** Another version of a story around a hub: some of what could be done there is gone. */
+function cut(story: Story, random: Random): Story {
+  const next = structuredClone(story)
+  const [hub] = next.scenes[0]!.beats
+  for (let count = 1 + random.below(3); count > 0; count -= 1)
+    hub!.choices!.splice(random.below(hub!.choices!.length), 1)
+  if (random.chance(0.5)) next.quests![0]!.stages[0]!.id = 'renamed'
+  return random.chance(0.7)
+    ? next
+    : (JSON.parse(
+        JSON.stringify(next).replaceAll('"hub.start"', '"hub.square"').replace('"id":"start"', '"id":"square"'),
+      ) as Story)
+}
+
+test('sets of saves say what single saves say, of many quests at once', () => {
+  const kinds = new Set<string>()
+  for (const seed of seeds(40)) {
+    const doc = hubStory(seededRandom(seed), 2 + (seed % 3))
+    const [old, now] = [linkStory(doc), linkStory(cut(doc, seededRandom(seed)))]
+    const [single, sets] = [Infinity, 0].map((explicit) => inOneGo(carryOver(old, now, undefined, explicit)))
+    expect({ seed, ...sets, findings: [...carriedItems(sets!.findings)].sort() }).toEqual({
+      seed,
+      ...single,
+      findings: [...carriedItems(single!.findings)].sort(),
+    })
+    for (const { kind, route } of sets!.findings) {
+      kinds.add(kind)
+      expect({ seed, kind, refused: replay(old, route).refused }).toEqual({ seed, kind, refused: undefined })
+    }
+  }
+  expect([...kinds].sort()).toEqual(
+    Object.keys(CARRIED_KINDS)
+      .filter((kind) => kind !== 'carried-endless')
+      .sort(),
+  )
+})
+
+test('more saves than could be looked at one by one are carried over', () => {
+  const doc = questsAroundHub(40, 5)
+  const next = structuredClone(doc)
+  const hub = next.scenes[0]!.beats[0]!
+  hub.choices = hub.choices!.filter(({ id }) => id !== 'do_7_4')
+  const { complete, findings, figures } = inOneGo(carryOver(linkStory(doc), linkStory(next)))
+  expect(figures.saves).toBeGreaterThan(1e27)
+  expect(complete).toBe(true)
+  expect([...carriedItems(findings)]).toEqual([
+    'carried-dead-end error hub.start in 199',
+    'carried-no-way-out error hub.start in 0',
+    'carried-stranded warning q7 | s0 in 1',
+    'carried-stranded warning q7 | s1 in 2',
+    'carried-stranded warning q7 | s2 in 3',
+    'carried-stranded warning q7 | s3 in 4',
   ])
 })
 

@@ -3,9 +3,10 @@ import type { Choice, Story } from '../src/core/story/types'
 
 /**
  * A story around a hub: quests open at once with gates on each other, a purse that everything draws on, things done once, a
- * yard with choices of its own, a way on when nothing is left to do. Much of it goes wrong somewhere.
+ * yard with choices of its own, a way on when nothing is left to do. Much of it goes wrong somewhere. With `abreast` a quest
+ * begins only after the one so many before it came to its last stage: many quests, and still not too many single states.
  */
-export function hubStory(random: Random, quests: number): Story {
+export function hubStory(random: Random, quests: number, abreast = quests): Story {
   const stages = 2 + random.below(2)
   const names = Array.from({ length: quests }, (_, at) => `q${at}`)
   const stage = (at: number) => `s${at}`
@@ -24,6 +25,7 @@ export function hubStory(random: Random, quests: number): Story {
         return ''
     }
   }
+  const after = (own: number) => (own < 0 ? '' : ` && quest.${names[own]!} == '${stage(stages - 1)}'`)
   const costs = (): string[] => (random.chance(0.4) ? [`coins -= ${1 + random.below(2)}`] : [])
   const steps = names.flatMap((quest, own) =>
     Array.from({ length: stages }, (_, at): Choice => {
@@ -31,7 +33,7 @@ export function hubStory(random: Random, quests: number): Story {
       return {
         id: `${quest}_${at}`,
         text: 'On',
-        when: `quest.${quest} == '${before}'${more(own)}`,
+        when: `quest.${quest} == '${before}'${at === 0 ? after(own - abreast) : ''}${more(own)}`,
         do: [`quest.${quest} = '${stage(at)}'`, ...costs()],
         to: random.chance(0.2) ? 'hub.yard' : 'hub.start',
       }

@@ -77,8 +77,12 @@ function agreeBothWays(number: number, story: LinkedStory, states: number, nodes
         cause.kind === 'gate' ? { ...cause, remove: cause.remove.length } : cause,
       ),
     )
+  // with so little room a gate may be told of only as far as it was seen
+  const isWhole = (address: string) =>
+    whyNot(sets, address).causes.every((one) => one.kind !== 'gate' || !one.isPartial)
   for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 4))
-    expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
+    if (nodes === undefined || isWhole(key[0]!))
+      expect({ number, key, why: plainly(sets, key[0]!) }).toEqual({ number, key, why: plainly(single, key[0]!) })
   for (const { kind, route } of found.findings)
     if (route !== undefined && kind !== 'route-broken')
       expect({ number, kind, refused: replay(story, route).refused }).toEqual({ number, kind, refused: undefined })
@@ -96,14 +100,24 @@ test('sets of states say what single states say, also where there are too many f
   expect(compared).toBeGreaterThan(26)
 })
 
-// in each run of the tests two that are small for so many quests, else all of which there are not too many single states
+// in each run of the tests one that is small for so many quests, else all of which there are not too many single states
 test('stories of eight to fourteen quests at once are decided alike by single states and by sets', () => {
   let compared = 0
-  for (const seed of isMuch ? seeds(30) : [42, 49]) {
+  for (const seed of isMuch ? seeds(30) : [49]) {
     const story = linkStory(hubStory(seededRandom(seed), 8 + (seed % 7)))
     if (agreeBothWays(seed, story, 400_000, 400_000)) compared += 1
   }
   expect(compared).toBeGreaterThan(0)
+})
+
+test('stories of eight to fourteen quests of which some are open at once are decided alike, too', () => {
+  const all = [...seeds(isMuch ? 120 : 8)]
+  let compared = 0
+  for (const seed of all) {
+    const story = linkStory(hubStory(seededRandom(seed), 8 + (seed % 7), 2 + (seed % 4)))
+    if (agreeBothWays(seed, story, 60_000, 800_000)) compared += 1
+  }
+  expect(compared).toBeGreaterThan(all.length / 3)
 })
 
 test('gates of choices that are made once do not multiply the ways on', () => {

@@ -1,5 +1,5 @@
 import type { Carried } from '../../survey/carry/carried'
-import { sayRoute } from '../survey-text/write'
+import { sayCount, sayRoute } from '../survey-text/write'
 
 /** What becomes of saves, as the command line prints it (docs/story-document.md, "Saves"). */
 export function* writeCarriedJson({ complete, findings, figures }: Carried): Generator<string> {
@@ -15,7 +15,7 @@ export function* writeCarriedJson({ complete, findings, figures }: Carried): Gen
 /** The same to be read. */
 export function writeCarriedText(names: readonly [string, string], { complete, findings, figures }: Carried): string {
   const [old, now] = names
-  const head = `${old} to ${now}: ${figures.saves} different saves${complete ? '' : ', not all looked at'}`
+  const head = `${old} to ${now}: ${sayCount(figures.saves)} different saves${complete ? '' : ', not all looked at'}`
   const lines = findings.map(({ kind, level, key, message, route }) => {
     const by = route.length === 0 ? '' : `\n            by ${sayRoute(route)}`
     return `  ${level.padEnd(7)} ${kind} ${key.join(' ')}: ${message}${by}`

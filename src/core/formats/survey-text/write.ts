@@ -17,7 +17,7 @@ export function writeSurveyText(name: string, result: SurveyResult): string {
     result.undecided.stages.length
   const lines = [
     name,
-    `  ${ends} of ${all} endings and stages reached · ${result.complete ? 'exact' : 'cut short: some things are undecided'} · ${counted(figures.states)} states`,
+    `  ${ends} of ${all} endings and stages reached · ${result.complete ? 'exact' : 'cut short: some things are undecided'} · ${sayCount(figures.states)} states`,
     ...Object.entries({ ...reached.endings, ...reached.stages }).map(
       ([id, { decisions }]) => `  reached ${id} in ${decisions} decision${decisions === 1 ? '' : 's'}`,
     ),
@@ -27,7 +27,7 @@ export function writeSurveyText(name: string, result: SurveyResult): string {
 }
 
 /** A number of states as it is read: those beyond a thousand million million are told by their size. */
-function counted(states: number): string {
+export function sayCount(states: number): string {
   if (states < 1e15) return String(states)
   if (states === Number.MAX_VALUE) return 'more than 10^308'
   const [digits, power] = states.toExponential(1).split('e+')

@@ -5,20 +5,31 @@ import { endingProspects, prospects, type OneProspect, type Prospects } from '..
 import { Routes } from '../explicit/routes'
 import { Search } from '../explicit/search'
 import { NO_STATE } from '../states/state-set'
-import { CARRIED_KINDS, type Carried, type CarriedFinding, type CarriedKind } from './carried'
+import type { Carried, CarriedFinding, CarriedKind } from './carried'
+import { FoundSaves } from './found-saves'
+import { SetCarry } from './in-sets'
 import { demandsOnNew, demandsOnOld, keptSlots, TakeOver, wordsOf, type Sides } from './take-over'
 
 /** States between two looks whether time is left. */
 const STRIDE = 512
+/** Where there are more states than this they are looked at in sets too; with more bytes, in sets alone. */
+const EXPLICIT = 100_000
+const EXPLICIT_BYTES = 600_000_000
 /** Backward reachability answers this many quests at once. */
 const GROUP = 32
 
 /**
  * What becomes, in another version of a story, of every save that a player of this one can have. Exact: the search over
  * the old story holds all that either story reads, so that all saves of one state become the same; what can come of
- * them is a search over the new story that begins in each. What was not looked at when `stop` says so is left out.
+ * them is a search over the new story that begins in each. Where that comes to more states than `explicit`, they are looked
+ * at in sets. What was not looked at when `stop` says so is left out.
  */
-export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boolean = () => false): Slices<Carried> {
+export function* carryOver(
+  old: LinkedStory,
+  now: LinkedStory,
+  stop: () => boolean = () => false,
+  explicit = EXPLICIT,
+): Slices<Carried> {
   const sides: Sides = { old, now, words: wordsOf(old, now) }
   const lost = stagesLost(old, now)
   const demands = demandsOnOld(sides)
@@ -44,7 +55,10 @@ export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boole
       demands,
     },
   })
+  const sets = new SetsInTurn(explicit, from, to, () => new SetCarry(sides, from, to, lost, { isOver: stop }))
   while (!from.isExhausted && !stop()) {
+    const carried = yield* sets.carried()
+    if (carried !== undefined) return carried
     from.advance(STRIDE)
     yield
   }
@@ -61,11 +75,52 @@ export function* carryOver(old: LinkedStory, now: LinkedStory, stop: () => boole
   }
   becomes.forEach((called, state) => (becomes[state] = to.begun(called)))
   while (!to.isExhausted && !stop()) {
+    const carried = yield* sets.carried()
+    if (carried !== undefined) return carried
     to.advance(STRIDE)
     yield
   }
   yield
   return tell(from.done && to.done, look(sides, from, to, becomes, lost), from, to)
+}
+
+/** Sets of saves, looked at by turns with single ones where those are many, until one way comes to its end. */
+class SetsInTurn {
+  private carry: SetCarry | undefined
+  private steps: Slices<Carried | undefined> | undefined
+  private hasFailed = false
+  /** Transitions that had been gone through when they were begun. */
+  private before = 0
+
+  constructor(
+    private readonly explicit: number,
+    private readonly from: Search,
+    private readonly to: Search,
+    private readonly begin: () => SetCarry,
+  ) {}
+
+  /** Takes its turn, if it is its turn; gives the answer once there is one. */
+  *carried(): Slices<Carried | undefined> {
+    const { from, to } = this
+    if (this.hasFailed || from.states + to.states < this.explicit) return undefined
+    const transitions = from.transitions + to.transitions
+    if (this.carry === undefined || this.steps === undefined) {
+      this.carry = this.begin()
+      this.steps = this.carry.run()
+      this.before = transitions
+    }
+    const isTheirs = () =>
+      this.explicit === 0 || from.bytes + to.bytes > EXPLICIT_BYTES || this.carry!.work <= transitions - this.before
+    while (isTheirs()) {
+      const step = this.steps.next()
+      if (step.done === true) {
+        this.hasFailed = step.value === undefined
+        return step.value
+      }
+      yield
+    }
+    return undefined
+  }
 }
 
 function tell(complete: boolean, findings: readonly CarriedFinding[], from: Search, to: Search): Carried {
@@ -120,13 +175,8 @@ function look(
   lost: ReadonlyMap<number, ReadonlySet<number>>,
 ): CarriedFinding[] {
   const routes = new Routes(from)
-  const found = new Map<string, CarriedFinding>()
-  const note = (kind: CarriedKind, state: number, ...key: string[]) => {
-    const name = JSON.stringify([kind, ...key])
-    if (found.has(name)) return
-    const { level } = CARRIED_KINDS[kind]
-    found.set(name, { kind, level, key, message: messageOf(kind, key), route: routes.toState(state) })
-  }
+  const found = new FoundSaves<number>()
+  const note = (kind: CarriedKind, state: number, ...key: string[]) => found.note(kind, key, state, state)
   const [endsBefore, endsNow]: OneProspect[] = [endingProspects(from), endingProspects(to)]
   const ids = now.quests.filter(({ outcomes }) => outcomes.some((one) => one !== undefined)).map(({ id }) => id)
   const [before, after] = [new Outcomes(from, ids), new Outcomes(to, ids)]
@@ -164,8 +214,7 @@ function look(
       note('carried-stranded', state, id, stages[to.values[to.slots.ofQuest[index]!]!]!)
     }
   }
-  const order = Object.keys(CARRIED_KINDS)
-  return [...found.values()].sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind))
+  return found.told((state) => routes.toState(state))
 }
 
 /** Whether the place of the loaded state is one in the new version too. */
@@ -175,21 +224,4 @@ function hasPlace(from: Search, to: Search): boolean {
   const { address } = from.story.beats[from.slots.places[place - 1]!]!
   const beat = to.story.beatOf.get(address)
   return beat !== undefined && to.slots.placeOf[beat] !== 0
-}
-
-function messageOf(kind: CarriedKind, [key]: readonly string[]): string {
-  switch (kind) {
-    case 'carried-dead-end':
-      return 'loaded here, the story is stuck at once'
-    case 'carried-no-way-out':
-      return 'loaded here, no ending can be reached any more'
-    case 'carried-endless':
-      return 'loaded here, the story goes round by itself for ever'
-    case 'carried-stranded':
-      return `loaded, "${key}" can no longer come to an outcome`
-    case 'carried-stage-lost':
-      return `this stage of "${key}" is not there any more: loaded, the quest has not begun`
-    case 'carried-moved':
-      return 'the beat is gone: the player finds themselves at the place, or at the start'
-  }
 }

@@ -153,25 +153,41 @@ export class TakeOver {
 
   /** What the playthrough that rests in a loaded state of the old story becomes; to be handed to the new search. */
   come(beat: number): (values: Int32Array, machine: Machine) => number {
-    const { old, now } = this.sides
-    const { address } = old.beats[beat]!
-    const scene = sceneOfAddress(address)
+    const scene = sceneOfAddress(this.sides.old.beats[beat]!.address)
     const { values: before } = this.from
     return (values, machine) => {
       this.rules.forEach((rule, slot) => {
         values[slot] = rule(before, scene)
       })
-      const at = now.beatOf.get(address)
-      if (at !== undefined) return machine.takeUp(at)
-      const place = values[this.to.slots.place]!
-      const target = place === 0 ? now.start : this.to.slots.places[place - 1]!
-      return target === -1
-        ? NOWHERE
-        : machine.resume(
-            target,
-            now.scenes.findIndex(({ id }) => id === scene),
-          )
+      return this.goOn(beat, values, machine)
     }
+  }
+
+  /** What a slot of the new story becomes, by what stands in an old vector and the scene that the old one rests in. */
+  become(slot: number, before: Int32Array, scene: string): number {
+    return this.rules[slot]!(before, scene)
+  }
+
+  /** The slot of the old story that a slot of the new one takes its value from, or -1. */
+  sourceOf(slot: Slot): number {
+    const { old, now } = this.sides
+    return oldSlot(old, now, this.from.slots, slot)
+  }
+
+  /** Goes on, from where values were taken over, with a playthrough that rested at a beat of the old story. */
+  goOn(beat: number, values: Int32Array, machine: Machine): number {
+    const { old, now } = this.sides
+    const { address } = old.beats[beat]!
+    const at = now.beatOf.get(address)
+    if (at !== undefined) return machine.takeUp(at)
+    const place = values[this.to.slots.place]!
+    const target = place === 0 ? now.start : this.to.slots.places[place - 1]!
+    if (target === -1) return NOWHERE
+    const scene = sceneOfAddress(address)
+    return machine.resume(
+      target,
+      now.scenes.findIndex(({ id }) => id === scene),
+    )
   }
 
   private ruleFor(slot: Slot): (from: Int32Array, scene: string) => number {
@@ -239,4 +255,4 @@ export class TakeOver {
 }
 
 /** Where a playthrough comes to that has neither place nor start. */
-export const NOWHERE = -1
+export const NOWHERE = -3

@@ -173,7 +173,7 @@ export class Search extends TransitionPlayer {
     machine.putBack()
     for (const { index, initial } of slots.all) values[index] = initial
     const location = come(values, machine)
-    if (location === ENDLESS) return NO_STATE
+    if (location < 0) return NO_STATE
     layout.pack(location, values, this.one, 0)
     const before = table.count
     table.addAll(this.one, 1, this.found, 0)

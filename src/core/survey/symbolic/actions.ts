@@ -1,5 +1,5 @@
 import { inOneGo, type Slices } from '../../base/slices'
-import { ENDLESS } from '../interpreter/machine'
+import { ENDLESS, type Machine } from '../interpreter/machine'
 import { PathFinder, type Assignment, type Demand, type Path } from './path-finder'
 import { standing, type Standing } from './standing'
 
@@ -160,6 +160,20 @@ export class Actions extends PathFinder {
       if (!play(number, isOpen, () => machine.take(location, choice))) return undefined
       yield
     }
+    return found
+  }
+
+  /** What comes of something that is played where states stand, and is no decision; undefined where there are too many ways. */
+  played(location: number, go: (values: Int32Array, machine: Machine) => number): Action[] | undefined {
+    const { machine } = this.engine
+    let found: Action[] | undefined
+    this.tell((shows) => {
+      found = this.paths(this.standingAt(location), () => {
+        let to = CLOSED
+        const onTheWay = [...shows(() => (to = go(this.values.watched, machine)))]
+        return { to, here: [], onTheWay, asked: [], passed: [], goesOn: true }
+      })?.map(({ outcome, ...path }) => ({ ...path, ...outcome, decision: MOVE }))
+    })
     return found
   }
 

@@ -117,6 +117,11 @@ export class CommandMaker {
     return { slots, sizes, commands, joined, groups, goesOn, loops: this.loopsOf(location, groups) }
   }
 
+  /** Commands of actions, as few as can be; those that lead nowhere too. */
+  from(location: number, actions: readonly Action[]): GuardedCommand[] {
+    return joinedActions(actions, ([expr]) => this.numbered(expr)).map(({ action }) => this.command(location, action))
+  }
+
   private joined(location: number, commands: readonly GuardedCommand[]): JoinedCommand[] {
     const made = new Map(commands.map((command) => [command.action, command]))
     const leading = commands.flatMap(({ action }) => (action.to === CLOSED ? [] : [action]))

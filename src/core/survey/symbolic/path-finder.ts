@@ -4,6 +4,7 @@ import type { Followed } from '../interpreter/condition-compiler'
 import { Engine } from '../interpreter/engine'
 import type { Search } from '../explicit/search'
 import { ConditionReader } from './condition-reader'
+import type { LocationSlots } from './location-slots'
 import { Offers } from './offers'
 import { standing, type Standing } from './standing'
 import { WatchedCompiler } from './watched-compiler'
@@ -63,6 +64,7 @@ export class PathFinder {
   constructor(
     protected readonly story: LinkedStory,
     protected readonly search: Search,
+    private readonly locationSlots: LocationSlots,
     followed: Followed,
     /** Says that there is no time or memory left: then there are too many ways. */
     private readonly isOver: () => boolean = () => false,
@@ -232,9 +234,9 @@ export class PathFinder {
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. */
   protected standingAt(location: number): Standing {
     if (this.lastStanding?.location === location) return this.lastStanding
-    const { slots, layout } = this.search
-    const base = Int32Array.from(slots.all, ({ index }) => layout.knownAt(location, index))
-    const held = new Set(layout.fieldsOf(location).map(({ slot }) => slot))
+    const { slots } = this.search
+    const base = Int32Array.from(slots.all, ({ index }) => this.locationSlots.knownAt(location, index))
+    const held = new Set(this.locationSlots.heldAt(location))
     for (const slot of held) base[slot] = slots.all[slot]!.min
     const inputs = new Set(this.search.givens.plan.free)
     return (this.lastStanding = standing(location, base, held, inputs))

@@ -1,5 +1,5 @@
-import type { Layout } from '../states/layout'
 import type { Slots } from '../analysis/slots'
+import type { LocationSlots } from './location-slots'
 import type { Assignment } from './path-finder'
 import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './relation'
 
@@ -36,7 +36,7 @@ export class Relations {
 
   constructor(
     private readonly slots: Slots,
-    private readonly layout: Layout,
+    private readonly locationSlots: LocationSlots,
     /** The place of each slot among all. */
     private readonly order: Int32Array,
   ) {}
@@ -86,14 +86,14 @@ export class Relations {
     const key = `${from} ${to}`
     const known = this.ways.get(key)
     if (known !== undefined) return known
-    const { layout, slots } = this
+    const { locationSlots, slots } = this
     const [before, after] = [this.heldAt(from), this.heldAt(to)]
     const variables = [...new Set([...before, ...after])]
       .sort((a, b) => this.order[a]! - this.order[b]!)
       .map((slot): HeldSlot => {
         const { min, max } = slots.all[slot]!
         const isBefore = before.has(slot)
-        const unset = isBefore ? -1 : layout.knownAt(from, slot) - min
+        const unset = isBefore ? -1 : locationSlots.knownAt(from, slot) - min
         return { slot, min, size: max - min + 1, from: isBefore, to: after.has(slot), unset }
       })
     const made = {
@@ -112,10 +112,9 @@ export class Relations {
 
   /** The slots that states hold at a location, in order. */
   slotsAt(location: number): readonly number[] {
-    return (this.held[location] ??= this.layout
-      .fieldsOf(location)
-      .map(({ slot }) => slot)
-      .sort((a, b) => this.order[a]! - this.order[b]!))
+    return (this.held[location] ??= [...this.locationSlots.heldAt(location)].sort(
+      (a, b) => this.order[a]! - this.order[b]!,
+    ))
   }
 
   heldAt(location: number): ReadonlySet<number> {

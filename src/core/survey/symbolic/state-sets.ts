@@ -3,6 +3,7 @@ import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Followed } from '../interpreter/condition-compiler'
 import type { EventLog } from '../interpreter/events'
+import type { Machine } from '../interpreter/machine'
 import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import { Actions, MOVE } from './actions'
@@ -18,6 +19,7 @@ import {
 import { Diagrams } from './diagrams'
 import { type DiagramLimits, EMPTY, ifNotTooMuch, TooMuch } from './node-table'
 import type { Relation } from './relation'
+import { LocationSlots } from './location-slots'
 import { Relations } from './relations'
 import { slotOrder } from './slot-order'
 
@@ -69,6 +71,7 @@ export abstract class StateSets {
   /** By location: commands that lead there. */
   protected readonly into: CommandGroup[][] = []
   protected readonly relations: Relations
+  readonly locationSlots: LocationSlots
   protected readonly maker: CommandMaker
   /** By location, by what is given there, and by condition. */
   private readonly holding: (Map<string, Map<Expr, Keeping>> | undefined)[] = []
@@ -80,14 +83,17 @@ export abstract class StateSets {
     readonly search: Search,
     followed: Followed,
     protected readonly limits?: DiagramLimits,
+    /** The place of each slot among all. */
+    readonly order = slotOrder(search.story, search.slots),
   ) {
     this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
+    this.locationSlots = new LocationSlots(layout, 2 * story.beats.length)
     this.beats = story.beats.length
-    this.actions = new Actions(story, search, followed, limits?.isOver)
+    this.actions = new Actions(story, search, this.locationSlots, followed, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
-    this.relations = new Relations(slots, layout, slotOrder(story, slots))
+    this.relations = new Relations(slots, this.locationSlots, order)
     this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
     this.maker.offeredAt = (location) => this.offeredAt(location)
   }
@@ -263,8 +269,22 @@ export abstract class StateSets {
 
   /** Those in which a slot has a value. */
   having(location: number, set: number, slot: number, value: number): number {
-    if (!this.isHeldAt(location, slot)) return this.search.layout.knownAt(location, slot) === value ? set : EMPTY
+    if (!this.isHeldAt(location, slot)) return this.locationSlots.knownAt(location, slot) === value ? set : EMPTY
     return this.diagrams.image(this.relations.having(location, slot, value), set)
+  }
+
+  /** The slots that sets tell at a location, in order. */
+  slotsAt(location: number): readonly number[] {
+    return this.relations.slotsAt(location)
+  }
+
+  /** What comes of something that is played where states stand, as commands that lead on or nowhere; undefined where that is too much. */
+  commandsPlaying(
+    location: number,
+    go: (values: Int32Array, machine: Machine) => number,
+  ): GuardedCommand[] | undefined {
+    const actions = this.actions.played(location, go)
+    return actions && this.maker.from(location, actions)
   }
 
   /** The values that slots held at a location have in some of the states. */
@@ -281,8 +301,7 @@ export abstract class StateSets {
   /** The same for any slot: what states there do not hold is known. */
   valueReader(location: number, set: number): (slot: number) => readonly number[] {
     const held = this.valuesAt(location, set)
-    const { layout } = this.search
-    return (slot) => held.get(slot) ?? [layout.knownAt(location, slot)]
+    return (slot) => held.get(slot) ?? [this.locationSlots.knownAt(location, slot)]
   }
 
   /** Values of the variables of a location's sets, in order; `read` tells what a slot holds. */

@@ -4,7 +4,6 @@ import type { Slices } from '../../base/slices'
 import type { RouteItem } from '../../story/types'
 import type { Search } from '../explicit/search'
 import type { Evidence } from '../findings/exploration'
-import type { Slot } from '../analysis/slots'
 import { ENDLESS, MOVE, type Point } from './actions'
 import type { Assignment } from './path-finder'
 import { isEnding, type GuardedCommand } from './commands'
@@ -35,16 +34,14 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   private readonly observations: Observations
   private edges: EdgeSearch | undefined
 
-  constructor(search: Search, followed: Followed, limits?: DiagramLimits) {
-    super(search, followed, limits)
+  constructor(search: Search, followed: Followed, limits?: DiagramLimits, order?: Int32Array) {
+    super(search, followed, limits, order)
     this.observations = new Observations(this)
   }
 
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
   *run(): Generator<void, boolean> {
-    const { story } = this.search
-    const isOpenRange = (slot: Slot) => slot.kind === 'entry' && slot.wide !== undefined && !slot.wide.isFixed
-    if (story.start === -1 || this.search.slots.all.some(isOpenRange)) return false
+    if (this.story.start === -1 || this.isOpenRange) return false
     const starts = this.actions.begin()
     if (starts === undefined) return false
     const next: Sets = new Map()
@@ -57,12 +54,28 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       this.beginnings.push({ location, set, given })
       this.add(next, location, set)
     }
-    const found = this.search.hasMoves ? undefined : yield* this.alongEdges(next)
+    if (!(yield* this.spread(next))) return false
+    yield* this.observations.make()
+    return true
+  }
+
+  /** Goes through all states that are come to from some, and hears of nothing that is seen there. Gives whether it came to the end. */
+  *runFrom(starts: Sets): Slices<boolean> {
+    if (this.isOpenRange) return false
+    for (const location of starts.keys()) if (!(yield* this.prepare(location))) return false
+    return yield* this.spread(starts)
+  }
+
+  private get isOpenRange(): boolean {
+    return this.search.slots.all.some((slot) => slot.kind === 'entry' && slot.wide !== undefined && !slot.wide.isFixed)
+  }
+
+  private *spread(starts: Sets): Slices<boolean> {
+    const found = this.search.hasMoves ? undefined : yield* this.alongEdges(starts)
     if (found === false) return false
-    const distances = found ?? (yield* this.layersFrom(next, this.reached))
+    const distances = found ?? (yield* this.layersFrom(starts, this.reached))
     if (distances === undefined) return false
     this.distances = distances
-    yield* this.observations.make()
     return true
   }
 
