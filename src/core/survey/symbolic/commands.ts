@@ -107,7 +107,7 @@ export class CommandMaker {
     yield
     const joined = this.joined(location, commands)
     yield
-    const groups = this.grouped(location, joined)
+    const groups = yield* this.grouped(location, joined)
     yield
     const goOn = joined.filter(({ action }) => action.goesOn && action.conditions.length === 0)
     const goesOn = this.relations.keeping(
@@ -149,7 +149,7 @@ export class CommandMaker {
   }
 
   /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
-  private grouped(from: number, commands: readonly JoinedCommand[]): CommandGroup[] {
+  private *grouped(from: number, commands: readonly JoinedCommand[]): Slices<CommandGroup[]> {
     type Group = Pick<CommandGroup, 'filter' | 'within'> & { readonly commands: JoinedCommand[] }
     const together = new Map<Filter, Map<string, Group>>()
     for (const command of commands) {
@@ -163,15 +163,17 @@ export class CommandMaker {
       if (known === undefined) those.set(key, { filter, within, commands: [command] })
       else known.commands.push(command)
     }
-    return [...together.values()].flatMap((groups) =>
-      [...groups.values()].map((group): CommandGroup => {
+    const made: CommandGroup[] = []
+    for (const groups of together.values())
+      for (const group of groups.values()) {
+        yield
         const [first] = group.commands
         const { to, decision } = first!.action
         const actions = group.commands.map(({ action }) => action)
         const relation = actions.length === 1 ? first!.relation! : this.relations.of(from, to, actions)
-        return { from, to, isMove: decision === MOVE, relation, ...group }
-      }),
-    )
+        made.push({ from, to, isMove: decision === MOVE, relation, ...group })
+      }
+    return made
   }
 
   /**

@@ -1,3 +1,4 @@
+import { inOneGo } from '../../base/slices'
 import {
   commandsAmong,
   everyMember,
@@ -95,10 +96,12 @@ test('what comes to a set by any number of commands is found, within what there 
       for (const member of all)
         if (targetsOf(member, variables, commands).some((target) => found.has(target))) found.add(member.join())
     }
-    const closed = diagrams.closureBefore(
-      maker.of(variables, stepsOf(variables, commands)),
-      built(diagrams, start, SIZES),
-      built(diagrams, all, SIZES),
+    const closed = inOneGo(
+      diagrams.closureBefore(
+        maker.of(variables, stepsOf(variables, commands)),
+        built(diagrams, start, SIZES),
+        built(diagrams, all, SIZES),
+      ),
     )
     expect(listed(diagrams, closed).sort()).toEqual([...found].sort())
     added += found.size - start.length

@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import { EMPTY, NodeTable, UNIT } from './node-table'
 import type { Edge, Relation } from './relation'
 
@@ -10,6 +11,11 @@ const BOTH = -3
 const IMAGE = 0
 const PREIMAGE = 1
 const CLOSURE = 2
+
+/** What is done where a set is closed under what commands of a relation do from a step on. */
+function closing(relation: Relation, step: number): number {
+  return 4 * (relation.place + step) + CLOSURE
+}
 
 /**
  * Sets of assignments of values to variables as multi-valued decision diagrams, each held once
@@ -134,20 +140,19 @@ export class Diagrams extends NodeTable {
    * those that begin further down (saturation; Ciardo, Lüttgen, Siminiceanu: Saturation: an efficient iteration strategy for
    * symbolic state-space generation, 2001).
    */
-  closureBefore(relation: Relation, set: number, within: number, step = 0): number {
-    if (set === EMPTY || set === within || step >= relation.end) return set
-    const op = 4 * (relation.place + step) + CLOSURE
-    const known = this.known(op, set, within)
+  *closureBefore(relation: Relation, set: number, within: number, step = 0): Slices<number> {
+    const known = this.closedBefore(relation, set, within, step)
     if (known !== -1) return known
     const { size } = relation.variables[step]!
     const edges = relation.edges[step] ?? NO_EDGES
     const base = this.push(size)
     this.stack.fill(EMPTY, base, base + size)
     for (let value = 0; value < size; value += 1) {
-      const closed = this.closureBefore(relation, this.part(set, value), this.part(within, value), step + 1)
+      const closed = yield* this.closureBefore(relation, this.part(set, value), this.part(within, value), step + 1)
       this.stack[base + value] = closed
     }
     for (let grows = true; grows;) {
+      if (this.isTurnOver()) yield
       grows = false
       for (const { guard, write, then } of edges)
         for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
@@ -157,12 +162,19 @@ export class Diagrams extends NodeTable {
           const target = this.stack[base + (write === -1 ? value : write)]!
           const more = this.union(old, this.both(this.preimage(then, target, step + 1), all))
           if (more === old) continue
-          const closed = this.closureBefore(relation, more, all, step + 1)
+          const closed = yield* this.closureBefore(relation, more, all, step + 1)
           this.stack[base + value] = closed
           grows = true
         }
     }
-    return this.remember(op, set, within, this.pop(base, size))
+    return this.remember(closing(relation, step), set, within, this.pop(base, size))
+  }
+
+  /** The same where it is known; else -1. */
+  private closedBefore(relation: Relation, set: number, within: number, step: number): number {
+    return set === EMPTY || set === within || step >= relation.end
+      ? set
+      : this.known(closing(relation, step), set, within)
   }
 
   /** Adds a set to one on the stack. */

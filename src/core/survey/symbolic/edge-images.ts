@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import { Worklist } from '../analysis/worklist'
 import { EdgeValues, KINDS, LEAST_BEFORE, NONE, told, type Valued } from './edge-values'
 import { EMPTY, UNIT } from './node-table'
@@ -50,6 +51,11 @@ function onlyGuard({
   const { guard, write, then } = edge!
   const isAlone = guard !== -1 && write === -1 && then.isDone && then.end === 0
   return isAlone && variables.every(({ from, to }) => from && to) ? { at: end - 1, guard } : undefined
+}
+
+/** What is done where a function is closed under what commands of a relation do from a step on. */
+function closing(relation: Relation, direction: Direction, step: number): number {
+  return 4 * (relation.place + step) + direction + CLOSED
 }
 
 /** Functions as edge-valued diagrams, and what relations make of them. Throws TooMuch. */
@@ -110,11 +116,8 @@ export class EdgeImages extends EdgeValues {
    * The least numbers, where each command adds 1, of what commands lead to by members of `within` alone; to that the function belongs,
    * and all variables are told at both ends. By saturation, as sets are closed.
    */
-  closed(relation: Relation, one: number, within: number, direction: Direction, step = 0): number {
-    this.offset = 0
-    if (one === EMPTY || step >= relation.end) return one
-    const op = 4 * (relation.place + step) + direction + CLOSED
-    const known = this.recall(op, one, within)
+  *closed(relation: Relation, one: number, within: number, direction: Direction, step = 0): Slices<number> {
+    const known = this.closedBefore(relation, one, within, direction, step)
     if (known !== -1) return known
     const { size } = relation.variables[step]!
     const { order, from } = this.firings(relation, step, direction)
@@ -125,9 +128,12 @@ export class EdgeImages extends EdgeValues {
     const fresh = new Worklist(order)
     fresh.addAll()
     for (let read = fresh.take(); read !== -1; read = fresh.take()) {
+      if (this.isTurnOver()) yield
       const open = this.stack[base + 2 * read + 1]!
       if (open === EMPTY) continue
-      const source = this.closed(relation, open, this.sets.part(within, read), direction, step + 1)
+      const inside = this.sets.part(within, read)
+      const known = this.closedBefore(relation, open, inside, direction, step + 1)
+      const source = known === -1 ? yield* this.closed(relation, open, inside, direction, step + 1) : known
       this.stack[base + 2 * read + 1] = source
       for (const { put, then } of from[read]!) {
         const all = this.sets.part(within, put)
@@ -138,7 +144,14 @@ export class EdgeImages extends EdgeValues {
         if (this.join(base + 2 * put, plus + this.offset, made)) fresh.add(put)
       }
     }
-    return this.keep(op, one, within, 0, this.pop(base, 2 * size))
+    return this.keep(closing(relation, direction, step), one, within, 0, this.pop(base, 2 * size))
+  }
+
+  /** The same where it is known; else -1. */
+  private closedBefore(relation: Relation, one: number, within: number, direction: Direction, step: number): number {
+    this.offset = 0
+    if (one === EMPTY || step >= relation.end) return one
+    return this.recall(closing(relation, direction, step), one, within)
   }
 
   /** By the value from which one goes along commands that begin with a variable: to which; and an order in which few have to be gone along again. */

@@ -36,19 +36,22 @@ export class EdgeSearch {
     const { roads, values } = this
     const at = new Map<number, Valued>()
     const waiting = new Set<number>()
-    const grow = (location: number, one: Valued) => {
+    const narrowed = (one: Valued, set: number | undefined) => this.narrowed(one, set)
+    const closed = (location: number, one: Valued, set: number | undefined) =>
+      this.closed(location, one, direction, set)
+    const grow = function* (location: number, one: Valued): Slices<void> {
       const set = within === undefined ? undefined : (within.get(location) ?? EMPTY)
-      const more = this.narrowed(one, set)
+      const more = narrowed(one, set)
       if (more.node === EMPTY) return
       const known = at.get(location)
       const all = known === undefined ? more : values.lesserOf(known, more)
       if (all.node === known?.node && all.offset === known.offset) return
-      at.set(location, this.closed(location, all, direction, set))
+      at.set(location, yield* closed(location, all, set))
       waiting.add(location)
     }
     for (const [location, set] of starts) {
       if (prepare !== undefined) yield* prepare(location)
-      grow(location, { node: values.zero(set), offset: 0 })
+      yield* grow(location, { node: values.zero(set), offset: 0 })
     }
     for (const location of waiting) {
       waiting.delete(location)
@@ -58,7 +61,7 @@ export class EdgeSearch {
         if (prepare !== undefined) yield* prepare(next)
         yield
         const { node, offset } = this.along(group, at.get(location)!, direction)
-        grow(next, { node, offset: offset + 1 })
+        yield* grow(next, { node, offset: offset + 1 })
       }
     }
     return { distances: new EdgeDistances(values, at), reached: this.members(at) }
@@ -69,13 +72,13 @@ export class EdgeSearch {
   }
 
   /** A function on the states of a location with all that leads back to it. */
-  private closed(location: number, one: Valued, direction: Direction, within?: number): Valued {
+  private *closed(location: number, one: Valued, direction: Direction, within?: number): Slices<Valued> {
     const { roads, values } = this
     const { relation, within: open } = roads.loopsOf(location)
     const own = open ?? roads.statesOf(location)
     const all = within === undefined ? own : roads.diagrams.both(own, within)
     const { node, offset } = values.restricted(one, all)
-    return values.lesserOf(one, { node: values.closed(relation, node, all, direction), offset })
+    return values.lesserOf(one, { node: yield* values.closed(relation, node, all, direction), offset })
   }
 
   /** Where commands lead, or from where they do. */

@@ -46,6 +46,9 @@ export interface DiagramLimits {
 const MEMO_LEAST = 2 ** 12
 const MEMO_MOST = 2 ** 21
 
+/** Parts of sets that are looked at before others get their turn, some 20 milliseconds. */
+const TURN = 50_000
+
 /** Nodes of multi-valued decision diagrams, each held once, and what was worked out of them. A set is the number of its node. */
 export class NodeTable {
   /** By set: where the sets for each value of its first variable begin, and how many they are. */
@@ -63,6 +66,8 @@ export class NodeTable {
   protected height = 0
   /** How often something was worked out. */
   work = 0
+  /** Parts that were looked at for it since others had their turn. */
+  private looked = 0
   private nodesMax: number
   protected readonly isOver: () => boolean
 
@@ -80,6 +85,13 @@ export class NodeTable {
     } finally {
       this.nodesMax = nodesMax
     }
+  }
+
+  /** Whether so much has been looked at that others are to get their turn; asked where nothing is left half done. */
+  protected isTurnOver(): boolean {
+    if (this.looked < TURN) return false
+    this.looked = 0
+    return true
   }
 
   /** How many sets are held, parts of others among them. */
@@ -112,6 +124,7 @@ export class NodeTable {
   protected push(size: number): number {
     const base = this.height
     this.height += size
+    this.looked += size
     if (this.height > this.stack.length) this.stack = enlarged(this.stack, this.height)
     return base
   }

@@ -49,6 +49,9 @@ interface Rest {
   readonly next: number
 }
 
+/** More than any variable has. */
+const VALUES = 2 ** 16
+
 /** Makes relations, each with a number of its own. */
 export class RelationMaker {
   private count = 0
@@ -66,7 +69,7 @@ export class RelationMaker {
   }
 
   private from(variables: readonly Variable[], commands: readonly Rest[]): Relation {
-    const groups = new Map<string, { readonly step: PlacedStep; readonly rests: Rest[] }>()
+    const groups = new Map<number, { readonly step: PlacedStep; readonly rests: Rest[] }>()
     let isDone = false
     for (const { steps, next } of commands) {
       const step = steps[next]
@@ -74,7 +77,7 @@ export class RelationMaker {
         isDone = true
         continue
       }
-      const key = `${step.at} ${step.guard} ${step.write}`
+      const key = (step.at * VALUES + step.guard + 1) * VALUES + step.write + 1
       const group = groups.get(key) ?? { step, rests: [] }
       groups.set(key, group)
       group.rests.push({ steps, next: next + 1 })

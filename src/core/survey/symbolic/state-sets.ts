@@ -48,8 +48,17 @@ const FEW_ASKING = 8
 interface Keeping {
   /** By parts that ask for little, all at once. */
   readonly relation: Relation
-  /** Others of which one has to hold where none of those does. */
+  /** Others, of which one has to hold where none of those does; or, where all parts have to, each of these as well. */
   readonly others: readonly Expr[]
+}
+
+/** The parts of a condition that all have to hold. */
+function allOf(expr: Expr): Expr[] {
+  const parts: Expr[] = []
+  // chains of hundreds lean to the left
+  let rest = expr
+  for (; rest.kind === 'and'; rest = rest.left) parts.push(...allOf(rest.right).reverse())
+  return [...parts, rest].reverse()
 }
 
 /** The parts of a condition of which one has to hold. */
@@ -107,8 +116,10 @@ export abstract class StateSets {
     if (set === EMPTY) return EMPTY
     const { diagrams } = this
     switch (expr.kind) {
-      case 'and':
-        return this.where(location, this.where(location, set, expr.left, given), expr.right, given)
+      case 'and': {
+        const { relation, others } = this.keepingAll(location, expr, given)
+        return others.reduce((those, other) => this.where(location, those, other, given), diagrams.image(relation, set))
+      }
       case 'not':
         return diagrams.minus(set, this.where(location, set, expr.operand, given))
       case 'arithmetic':
@@ -135,11 +146,38 @@ export abstract class StateSets {
     }
   }
 
-  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+  /** Of parts that all have to hold, those that each ask for just one value are asked for at once. */
+  private keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+    const at = this.holdingAt(location, given)
+    const known = at.get(expr)
+    if (known !== undefined) return known
+    const guards = new Map<number, number>()
+    const others: Expr[] = []
+    let isPossible = true
+    for (const part of allOf(expr)) {
+      const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
+      if (values?.length !== 1) others.push(part)
+      else
+        for (const [slot, value] of values[0]!) {
+          isPossible &&= (guards.get(slot) ?? value) === value
+          guards.set(slot, value)
+        }
+    }
+    const made = { relation: this.relations.keeping(location, isPossible ? [[...guards]] : []), others }
+    at.set(expr, made)
+    return made
+  }
+
+  private holdingAt(location: number, given: readonly Assignment[]): Map<Expr, Keeping> {
     const here = (this.holding[location] ??= new Map())
     const key = given.join(' ')
     const at = here.get(key) ?? new Map<Expr, Keeping>()
     here.set(key, at)
+    return at
+  }
+
+  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+    const at = this.holdingAt(location, given)
     const known = at.get(expr)
     if (known !== undefined) return known
     const parts = eitherOf(expr)
@@ -242,11 +280,11 @@ export abstract class StateSets {
   }
 
   /** Some states of a location, and all others of `all` from which what leads back to it without conditions comes to them. */
-  closedBefore(location: number, set: number, all: number): number {
+  *closedBefore(location: number, set: number, all: number): Slices<number> {
     const { diagrams } = this
     const { relation, within } = this.locations[location]!.loops
-    if (within === undefined) return diagrams.closureBefore(relation, set, all)
-    const closed = diagrams.closureBefore(relation, diagrams.both(set, within), diagrams.both(all, within))
+    if (within === undefined) return yield* diagrams.closureBefore(relation, set, all)
+    const closed = yield* diagrams.closureBefore(relation, diagrams.both(set, within), diagrams.both(all, within))
     return diagrams.union(set, closed)
   }
 

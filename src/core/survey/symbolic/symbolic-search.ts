@@ -227,21 +227,22 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     const { diagrams, reached } = this
     const all: Sets = new Map()
     const waiting = new Set<number>()
-    const grow = (location: number, more: number) => {
+    const closed = (location: number, set: number) => this.closedBefore(location, set, reached.get(location)!)
+    const grow = function* (location: number, more: number): Slices<void> {
       const old = all.get(location) ?? EMPTY
       const grown = diagrams.union(old, more)
       if (grown === old) return
-      all.set(location, this.closedBefore(location, grown, reached.get(location)!))
+      all.set(location, yield* closed(location, grown))
       waiting.add(location)
     }
-    for (const [location, set] of goals) grow(location, set)
+    for (const [location, set] of goals) yield* grow(location, set)
     for (const location of waiting) {
       waiting.delete(location)
       const set = all.get(location)!
       for (const group of this.into[location] ?? []) {
         if (!within(group.from)) continue
         yield
-        grow(group.from, this.comeFromAny(group, set, reached.get(group.from)!))
+        yield* grow(group.from, this.comeFromAny(group, set, reached.get(group.from)!))
       }
     }
     return all
