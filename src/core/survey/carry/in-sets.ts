@@ -50,15 +50,14 @@ export class SetCarry {
     return this.before.work + this.after.work
   }
 
-  /** Undefined where that takes too much, or something is given by the game. */
+  /** Undefined where that takes too much. */
   run(): Slices<Carried | undefined> {
     return unlessTooMuch(this.steps())
   }
 
   private *steps(): Slices<Carried | undefined> {
     const { before, after } = this
-    const isGiven = ({ givens: { plan } }: Search) => plan.begin.length + plan.held.length + plan.free.length > 0
-    if (isGiven(this.from) || isGiven(this.to) || !(yield* before.run())) return undefined
+    if (!(yield* before.run())) return undefined
     const loads: Load[] = []
     const starts: Sets = new Map()
     for (const [location, saves] of before.reached) {

@@ -25,6 +25,10 @@ export class LocationSlots {
     return this.locations + this.gateways.push({ held, known }) - 1
   }
 
+  isGateway(location: number): boolean {
+    return location >= this.locations
+  }
+
   /** In no order. */
   heldAt(location: number): readonly number[] {
     return this.gateways[location - this.locations]?.held ?? this.layout.fieldsOf(location).map(({ slot }) => slot)

@@ -238,7 +238,7 @@ export class PathFinder {
     const base = Int32Array.from(slots.all, ({ index }) => this.locationSlots.knownAt(location, index))
     const held = new Set(this.locationSlots.heldAt(location))
     for (const slot of held) base[slot] = slots.all[slot]!.min
-    const inputs = new Set(this.search.givens.plan.free)
+    const inputs = new Set(this.locationSlots.isGateway(location) ? [] : this.search.givens.plan.free)
     return (this.lastStanding = standing(location, base, held, inputs))
   }
 
