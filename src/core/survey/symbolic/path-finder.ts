@@ -231,7 +231,7 @@ export class PathFinder {
       : conditions.filter((one) => !isSettled(one))
   }
 
-  /** What the working vector is at a location before anything is tried, and the slots that states there hold. */
+  /** What the working vector is at a location before anything is tried, and the slots that states there hold. At a gateway nothing is given: what comes has what it had. */
   protected standingAt(location: number): Standing {
     if (this.lastStanding?.location === location) return this.lastStanding
     const { slots } = this.search
