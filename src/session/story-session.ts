@@ -8,8 +8,6 @@ import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
 import type { RouteItem, Story } from '../core/story/types'
-import { keptSurvey, recalledSurvey } from '../core/survey/kept-survey'
-import { storyFacts } from '../core/survey/questions/story-facts'
 import { api } from './api'
 import type { KeptPlaytest, Opened } from '../core/contract/answers'
 import type { Jobs } from '../core/contract/jobs'
@@ -19,7 +17,8 @@ import { ServerEvents } from './server-events'
 import { SimulationHandle, type SimulationState, NO_SIMULATION } from './simulation-handle'
 import { StorySync, type Synced } from './story-sync'
 import { ServerWork } from './server-work'
-import { SurveyKeeper, type SurveyedAt } from './survey-keeper'
+import { KeptSurveys } from './kept-surveys'
+import type { SurveyedAt } from './survey-keeper'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
 import { ReleasedWatch, type Released } from './released'
 import { ALONE, Together, type TogetherState } from './together'
@@ -75,12 +74,6 @@ export function runName(decisions: readonly RouteItem[]): string {
   return JSON.stringify(decisions)
 }
 
-/** Which state of the program surveys here; none while it is worked on, and then nothing is kept. */
-const SURVEYOR = process.env.SURVEYOR ?? ''
-/** After a survey, until what the library says of it is kept, and until all of it is: who goes on typing has the next one soon. In milliseconds. */
-const FACTS_MS = 400
-const SURVEY_MS = 3_000
-
 /** One open story on this page: the document, its edits on their way to the server, and its survey. */
 export class StorySession {
   private state: SessionState
@@ -98,21 +91,7 @@ export class StorySession {
   readonly work: ServerWork
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
-  private readonly facts = new SurveyKeeper(
-    FACTS_MS,
-    () => this.surveyed,
-    (revision, story, report) => this.mayWrite && void api.keepFacts(this.id, revision, storyFacts(story, report)),
-  )
-  private readonly surveys = new SurveyKeeper(
-    SURVEY_MS,
-    () => this.surveyed,
-    (revision, story, report) => {
-      const kept = keptSurvey(report.brief, report.took, SURVEYOR)
-      if (kept !== undefined && this.mayWrite) void api.keepSurvey(this.id, revision, storyFacts(story, report), kept)
-    },
-  )
-  /** What was kept of a survey, and of which story, until it is read. */
-  private unread: Pick<Opened, 'story' | 'revision' | 'survey'> | undefined
+  private readonly kept: KeptSurveys
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
 
@@ -127,7 +106,6 @@ export class StorySession {
       notice: (notice, offered) => this.set({ notice, offered }),
     })
     const { story } = this.sync.state
-    this.unread = story === opened.story ? opened : undefined
     const scene = story.scenes[0]
     this.state = {
       ...this.sync.state,
@@ -149,6 +127,12 @@ export class StorySession {
       byOther: undefined,
     }
     this.trail.remember(this.state.beat)
+    this.kept = new KeptSurveys(
+      id,
+      opened,
+      () => this.surveyed,
+      () => this.mayWrite,
+    )
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
     this.work = new ServerWork(id, {
       changed: (jobs) => this.set({ jobs }),
@@ -164,7 +148,7 @@ export class StorySession {
     this.survey = new SurveyHandle(
       (survey) => {
         this.set({ survey })
-        this.touchSurveyed()
+        this.kept.touch()
         this.released?.touch()
         this.work.touch()
       },
@@ -215,19 +199,12 @@ export class StorySession {
 
   /** Shows what was kept of an earlier survey, if there is none yet: once the story is drawn, since a long one takes a while to be read. */
   recall(): void {
-    const { unread } = this
-    this.unread = undefined
     const { story, survey } = this.state
-    if (unread?.story !== story || survey.report !== undefined) return
-    const recalled = recalledSurvey(unread.survey, story, SURVEYOR)
-    if (recalled === undefined) return
-    const report = this.survey.recall(recalled.far, recalled.took)
-    for (const keeper of [this.facts, this.surveys]) keeper.know(unread.revision, report)
+    this.kept.recall(story, this.survey, survey.report !== undefined)
   }
 
   close(): void {
-    this.facts.close()
-    this.surveys.stop()
+    this.kept.close()
     this.sync.close()
     this.events.close()
     this.survey.close()
@@ -282,16 +259,11 @@ export class StorySession {
   /** The story, or how it stands with the server, has changed. */
   private follow(part: Partial<Synced>, by: Change | 'anew' | undefined): void {
     this.set(part)
-    this.touchSurveyed()
+    this.kept.touch()
     if (by === undefined) return
     if (by === 'anew') this.survey.open(this.state.story)
     else this.survey.change(by)
     this.settleBeat()
-  }
-
-  private touchSurveyed(): void {
-    this.facts.touch()
-    this.surveys.touch()
   }
 
   /** The survey of the story as it is now. */
