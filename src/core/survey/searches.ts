@@ -35,14 +35,18 @@ export interface SurveyOptions {
 const STRIDE = 2048
 /** After so many states they are looked at in sets too, each search having about half of the time, until one of them comes to the end. */
 const EXPLICIT = 1_000_000
+/** The same where more than a share of them still wait to be looked at. */
+const EXPLICIT_OPEN = 300_000
+const OPEN_WAITING = 0.3
 /** The same where there is no end in sight: states of more than so many bits, of which more than a share still wait to be looked at. */
 const EXPLICIT_WIDE = 20_000
 /** The same by what transitions cost. */
 const COST_WIDE = 300_000
 const WIDE_BITS = 32
 const WIDE_WAITING = 0.8
-/** Transitions that are gone through while sets are put together once; where there is no end in sight sets have most of the time. */
+/** Transitions that are gone through while sets are put together once; where there is no end in sight sets have most of the time, and where states are large and many wait, more of it. */
 const FOR_ONE_SET = 5
+const FOR_ONE_SET_OPEN = 1
 const FOR_ONE_SET_WIDE = 0.25
 /** With more than this states are no longer looked at one by one while they are looked at in sets. */
 const EXPLICIT_BYTES = 600_000_000
@@ -177,8 +181,11 @@ export class Searches {
   /** The search over sets of states, if it is to be carried on next. */
   private setsInTurn(): SymbolicSurvey | undefined {
     const { search } = this
-    const isWide = search.layout.bits > WIDE_BITS && search.states - search.expanded > WIDE_WAITING * search.states
-    const { explicit = isWide ? EXPLICIT_WIDE : EXPLICIT } = this.options
+    const waiting = (search.states - search.expanded) / search.states
+    const isLarge = search.layout.bits > WIDE_BITS
+    const isWide = isLarge && waiting > WIDE_WAITING
+    const isOpen = waiting > OPEN_WAITING
+    const { explicit = isWide ? EXPLICIT_WIDE : isOpen ? EXPLICIT_OPEN : EXPLICIT } = this.options
     const { costOfTransition } = search
     const isEarly = search.states < explicit && !(isWide && search.transitions * costOfTransition > COST_WIDE)
     if (this.symbolic === undefined && isEarly) return undefined
@@ -188,9 +195,8 @@ export class Searches {
     }
     const { failed, work } = this.symbolic
     if (failed) return undefined
-    return explicit === 0 ||
-      search.bytes > EXPLICIT_BYTES ||
-      (isWide ? FOR_ONE_SET_WIDE / costOfTransition : FOR_ONE_SET) * work <= search.transitions - this.before
+    const forOneSet = isWide ? FOR_ONE_SET_WIDE / costOfTransition : isLarge && isOpen ? FOR_ONE_SET_OPEN : FOR_ONE_SET
+    return explicit === 0 || search.bytes > EXPLICIT_BYTES || forOneSet * work <= search.transitions - this.before
       ? this.symbolic
       : undefined
   }
