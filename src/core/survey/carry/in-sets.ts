@@ -30,6 +30,8 @@ export class SetCarry {
   private readonly before: SymbolicSearch
   private readonly after: SymbolicSearch
   private readonly takeOver: TakeOver
+  /** By slot of the new story: the slot of the old one that it takes its value from, or -1. */
+  private readonly sources: readonly number[]
   private readonly found = new FoundSaves<{ readonly location: number; readonly near: Near }>()
 
   constructor(
@@ -41,6 +43,7 @@ export class SetCarry {
   ) {
     const { old, now } = sides
     this.takeOver = new TakeOver(sides, from, to)
+    this.sources = to.slots.all.map((slot) => this.takeOver.sourceOf(slot))
     this.before = new SymbolicSearch(from, followedIn(old), limits)
     this.after = new SymbolicSearch(to, followedIn(now), limits, this.orderAlike(this.before.order))
   }
@@ -81,13 +84,13 @@ export class SetCarry {
 
   /** Slots of the new story in such an order that those that come from the old one stand in the order of that. */
   private orderAlike(order: Int32Array): Int32Array {
-    const { to, takeOver } = this
+    const { to, sources } = this
     const own = slotOrder(to.story, to.slots)
     const sorted = [...to.slots.all].sort((a, b) => own[a.index]! - own[b.index]!)
     // what is new stands behind what it would stand behind
     let last = -1
     const behind = sorted.map((slot) => {
-      const source = takeOver.sourceOf(slot)
+      const source = sources[slot.index]!
       if (source !== -1) last = order[source]!
       return { slot: slot.index, place: source === -1 ? last : order[source]!, isNew: source === -1 }
     })
@@ -108,13 +111,12 @@ export class SetCarry {
     const scene = sceneOfAddress(address)
     const standing = Int32Array.from(from.slots.all, ({ index }) => before.locationSlots.knownAt(location, index))
     const known = Int32Array.from(to.slots.all, ({ index }) => takeOver.become(index, standing, scene))
-    const becomes = new Map<number, number>()
-    for (const slot of to.slots.all) {
-      const source = takeOver.sourceOf(slot)
-      if (source !== -1 && before.isHeldAt(location, source)) becomes.set(source, slot.index)
-    }
+    const targets = new Map<number, number>()
+    this.sources.forEach((source, target) => {
+      if (source !== -1 && before.isHeldAt(location, source)) targets.set(source, target)
+    })
     const steps = before.slotsAt(location).map((slot): Becoming | undefined => {
-      const target = becomes.get(slot)
+      const target = targets.get(slot)
       if (target === undefined) return undefined
       const [was, is] = [from.slots.all[slot]!, to.slots.all[target]!]
       return {
@@ -125,7 +127,7 @@ export class SetCarry {
         }),
       }
     })
-    const gateway = after.locationSlots.addGateway([...becomes.values()], known)
+    const gateway = after.locationSlots.addGateway([...targets.values()], known)
     const commands = after.commandsPlaying(gateway, (values, machine) => takeOver.goOn(beat, values, machine))
     if (commands === undefined) throw new TooMuch()
     const conversion = new Conversion(before.diagrams, after.diagrams, steps)
