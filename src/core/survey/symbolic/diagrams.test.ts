@@ -108,3 +108,36 @@ test('what comes to a set by any number of commands is found, within what there 
   }
   expect(added).toBeGreaterThan(300)
 })
+
+test('others get their turn while a large set is closed, and may work with the same sets', () => {
+  const sizes = Array.from({ length: 12 }, () => 4)
+  const variables = sizes.map((size): Variable => ({ size, from: true, to: true }))
+  const random = seededRandom(8)
+  const commands = Array.from({ length: 320 }, () =>
+    [random.below(6), 6 + random.below(6)].map((at) => ({ at, guard: random.below(4), write: random.below(4) })),
+  )
+  const starts = Array.from({ length: 3 }, () => sizes.map((size) => random.below(size)))
+  const closed = (work: (diagrams: Diagrams) => void) => {
+    const diagrams = new Diagrams()
+    const relation = new RelationMaker().of(variables, commands)
+    const closing = diagrams.closureBefore(relation, built(diagrams, starts, sizes), diagrams.any(sizes))
+    let turns = 0
+    let step = closing.next()
+    for (; step.done !== true; step = closing.next()) {
+      turns += 1
+      work(diagrams)
+    }
+    return { turns, members: diagrams.members(step.value), first: diagrams.pick(step.value) }
+  }
+  const other = seededRandom(9)
+  const disturbed = closed((diagrams) => {
+    const [a, b] = [
+      built(diagrams, someMembers(other, sizes), sizes),
+      built(diagrams, someMembers(other, sizes), sizes),
+    ]
+    diagrams.minus(diagrams.union(a, b), diagrams.both(a, b))
+  })
+  const { turns, ...left } = closed(() => undefined)
+  expect(turns).toBeGreaterThan(0)
+  expect(disturbed).toMatchObject(left)
+})
