@@ -236,6 +236,72 @@ test('a quest under way whose outcome is taken away is stranded', () => {
   expect(plainCarried(old, now, 2000)).toEqual(items)
 })
 
+test('saves of endings, and those for which there is nowhere to go, are told of as they are', () => {
+  const story = (): Story => ({
+    paperCompass: 1,
+    title: 'The sluice',
+    language: 'en',
+    start: 'quay.morning',
+    quests: [
+      {
+        id: 'sluice',
+        name: 'Sluice',
+        stages: [
+          { id: 'asked', name: 'Asked' },
+          { id: 'mended', name: 'Mended', outcome: 'success' },
+          { id: 'lost', name: 'Lost', outcome: 'failure' },
+        ],
+      },
+    ],
+    endings: [{ id: 'across', name: 'Across' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'morning',
+            choices: [
+              { id: 'mend', text: 'Mend', do: ["quest.sluice = 'mended'"], to: 'quay.end' },
+              { id: 'lose', text: 'Lose', do: ["quest.sluice = 'lost'"], to: 'quay.end' },
+            ],
+          },
+          { id: 'end', ending: 'across' },
+        ],
+      },
+    ],
+  })
+  const changed = (change: (story: Story) => void): string[] => {
+    const next = story()
+    change(next)
+    const [old, now] = [linkStory(story()), linkStory(next)]
+    const plain = [...plainCarried(old, now, 2000)!].sort()
+    for (const explicit of [Infinity, 0])
+      expect([...carriedItems(inOneGo(carryOver(old, now, undefined, explicit)).findings)].sort()).toEqual(plain)
+    return plain
+  }
+  // an outcome is none any more, but who has ended has ended
+  expect(changed((next) => delete next.quests![0]!.stages[1]!.outcome)).toEqual([])
+  expect(
+    changed((next) => {
+      delete next.scenes[0]!.beats[1]!.ending
+      next.scenes[0]!.beats[0]!.ending = 'across'
+    }),
+  ).toEqual(['carried-dead-end error quay.end in 1', 'carried-no-way-out error quay.end in 1'])
+  // neither beat nor place nor start
+  expect(
+    changed((next) => {
+      next.start = 'quay.gone'
+      next.quests![0]!.stages.pop()
+      next.scenes[0]!.beats[1]!.id = 'evening'
+    }),
+  ).toEqual([
+    'carried-dead-end error quay.morning in 0',
+    'carried-moved note quay.end in 1',
+    'carried-no-way-out error quay.morning in 0',
+  ])
+})
+
 test('a save of the same version goes on as if it had not been put away', () => {
   let saves = 0
   for (const seed of seeds(80)) {

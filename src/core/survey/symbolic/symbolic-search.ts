@@ -240,7 +240,8 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       waiting.delete(location)
       const set = all.get(location)!
       for (const group of this.into[location] ?? []) {
-        if (!within(group.from)) continue
+        // what leads back to where it goes from is in it already
+        if (!within(group.from) || this.locations[group.from]!.loops.whole.has(group)) continue
         yield
         yield* grow(group.from, this.comeFromAny(group, set, reached.get(group.from)!))
       }
