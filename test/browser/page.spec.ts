@@ -42,6 +42,14 @@ function built(folder: string, story: Story, name = 'page'): string {
   return pathToFileURL(page).href
 }
 
+/** Opens the page again, until it knows that one was there: a browser may show a page anew before it has written down what the last one kept. */
+async function openedAgain(page: Page, address: string, name: string): Promise<void> {
+  await expect(async () => {
+    await page.goto(address)
+    await expect(page.getByRole('button', { name })).toBeVisible({ timeout: 5_000 })
+  }).toPass({ timeout: 60_000 })
+}
+
 const noFaults = async (page: Page) => {
   // other tools' frames are not of the page
   const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze()
@@ -175,7 +183,7 @@ test('one goes on where one was, also in a newer version, and begins anew on ask
   await page.goto(address)
   await page.getByRole('button', { name: 'Begin' }).click()
   await page.keyboard.press('1')
-  await page.reload()
+  await openedAgain(page, address, 'Go on')
   await page.getByRole('button', { name: 'Go on' }).click()
   await expect(page.locator('.said')).toContainText('The tide turns.')
   await expect(page.locator('.said')).toContainText('Wet sand.')
@@ -261,7 +269,7 @@ test('a record is kept only after one agreed, and given as a file', async ({ pag
   await page.keyboard.press('1')
   await expect(page.getByRole('heading', { level: 2 })).toContainText('Across')
   await expect(page.getByRole('button', { name: 'Save the record' })).toHaveCount(0)
-  await page.goto(address)
+  await openedAgain(page, address, 'Start anew')
   await page.getByLabel(/Keep a record/).check()
   await page.getByRole('button', { name: 'Start anew' }).click()
   await page.keyboard.press('1')
