@@ -63,6 +63,8 @@ function agreeBothWays(number: number, story: LinkedStory, states: number, nodes
   const [asSingle, asSets] = [new Bearings(single), new Bearings(sets)]
   for (const { address } of story.beats) {
     const [one, other] = [asSingle.of(address)!, asSets.of(address)!]
+    // with so little room it may be told only as far as it was seen, and says so
+    if (nodes !== undefined && !other.exact) continue
     expect({ number, ...other, reached: other.reached?.decisions }).toEqual({
       number,
       ...one,
@@ -77,7 +79,7 @@ function agreeBothWays(number: number, story: LinkedStory, states: number, nodes
         cause.kind === 'gate' ? { ...cause, remove: cause.remove.length } : cause,
       ),
     )
-  // with so little room a gate may be told of only as far as it was seen
+  // a gate likewise
   const isWhole = (address: string) =>
     whyNot(sets, address).causes.every((one) => one.kind !== 'gate' || !one.isPartial)
   for (const { key } of expected.findings.filter(({ kind }) => kind === 'unreached').slice(0, 4))
