@@ -8,7 +8,7 @@ import { loadSave, saveOf } from '../src/core/play/save'
 import { begin, decide } from '../src/core/play/step'
 import { openness } from '../src/core/play/choices'
 import { linkStory } from '../src/core/story/link'
-import type { Beat, Entry, Story } from '../src/core/story/types'
+import type { Beat, Choice, Entry, Story } from '../src/core/story/types'
 import { CARRIED_KINDS } from '../src/core/survey/carry/carried'
 import { carryOver } from '../src/core/survey/carry/carry'
 import { hubStory } from './hub-story'
@@ -185,8 +185,9 @@ test('more saves than could be looked at one by one are carried over', () => {
   ])
 })
 
-test('a quest under way whose outcome is taken away is stranded', () => {
-  const story = (done: boolean): Story => ({
+/** A beat with some choices, at which a quest stands that comes to outcomes by what they do, and an ending. */
+function sluice(choices: Choice[], outcomes: readonly ('success' | 'failure')[]): Story {
+  return {
     paperCompass: 1,
     title: 'The sluice',
     language: 'en',
@@ -197,7 +198,9 @@ test('a quest under way whose outcome is taken away is stranded', () => {
         name: 'Sluice',
         stages: [
           { id: 'asked', name: 'Asked' },
-          { id: 'mended', name: 'Mended', outcome: 'success' },
+          ...outcomes.map((outcome) =>
+            outcome === 'success' ? { id: 'mended', name: 'Mended', outcome } : { id: 'lost', name: 'Lost', outcome },
+          ),
         ],
       },
     ],
@@ -207,29 +210,25 @@ test('a quest under way whose outcome is taken away is stranded', () => {
         id: 'quay',
         title: 'Quay',
         beats: [
-          {
-            id: 'morning',
-            choices: [
-              { id: 'ask', text: 'Ask', do: ["quest.sluice = 'asked'"], to: 'quay.morning' },
-              ...(done
-                ? [
-                    {
-                      id: 'mend',
-                      text: 'Mend',
-                      when: "quest.sluice == 'asked'",
-                      do: ["quest.sluice = 'mended'"],
-                      to: 'quay.morning',
-                    },
-                  ]
-                : []),
-              { id: 'leave', text: 'Leave', to: 'quay.end' },
-            ],
-          },
+          { id: 'morning', choices },
           { id: 'end', ending: 'across' },
         ],
       },
     ],
-  })
+  }
+}
+
+test('a quest under way whose outcome is taken away is stranded', () => {
+  const ask: Choice = { id: 'ask', text: 'Ask', do: ["quest.sluice = 'asked'"], to: 'quay.morning' }
+  const mend: Choice = {
+    id: 'mend',
+    text: 'Mend',
+    when: "quest.sluice == 'asked'",
+    do: ["quest.sluice = 'mended'"],
+    to: 'quay.morning',
+  }
+  const leave: Choice = { id: 'leave', text: 'Leave', to: 'quay.end' }
+  const story = (done: boolean) => sluice(done ? [ask, mend, leave] : [ask, leave], ['success'])
   const [old, now] = [linkStory(story(true)), linkStory(story(false))]
   const items = carriedItems(inOneGo(carryOver(old, now)).findings)
   expect([...items]).toEqual(['carried-stranded warning sluice | asked in 1'])
@@ -237,40 +236,14 @@ test('a quest under way whose outcome is taken away is stranded', () => {
 })
 
 test('saves of endings, and those for which there is nowhere to go, are told of as they are', () => {
-  const story = (): Story => ({
-    paperCompass: 1,
-    title: 'The sluice',
-    language: 'en',
-    start: 'quay.morning',
-    quests: [
-      {
-        id: 'sluice',
-        name: 'Sluice',
-        stages: [
-          { id: 'asked', name: 'Asked' },
-          { id: 'mended', name: 'Mended', outcome: 'success' },
-          { id: 'lost', name: 'Lost', outcome: 'failure' },
-        ],
-      },
-    ],
-    endings: [{ id: 'across', name: 'Across' }],
-    scenes: [
-      {
-        id: 'quay',
-        title: 'Quay',
-        beats: [
-          {
-            id: 'morning',
-            choices: [
-              { id: 'mend', text: 'Mend', do: ["quest.sluice = 'mended'"], to: 'quay.end' },
-              { id: 'lose', text: 'Lose', do: ["quest.sluice = 'lost'"], to: 'quay.end' },
-            ],
-          },
-          { id: 'end', ending: 'across' },
-        ],
-      },
-    ],
-  })
+  const story = () =>
+    sluice(
+      [
+        { id: 'mend', text: 'Mend', do: ["quest.sluice = 'mended'"], to: 'quay.end' },
+        { id: 'lose', text: 'Lose', do: ["quest.sluice = 'lost'"], to: 'quay.end' },
+      ],
+      ['success', 'failure'],
+    )
   const changed = (change: (story: Story) => void): string[] => {
     const next = story()
     change(next)

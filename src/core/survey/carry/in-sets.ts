@@ -60,7 +60,7 @@ export class SetCarry {
 
   private *steps(): Slices<Carried | undefined> {
     const { before, after } = this
-    if (!(yield* before.run())) return undefined
+    if (!(yield* before.runUnseen())) return undefined
     const loads: Load[] = []
     const starts: Sets = new Map()
     for (const [location, saves] of before.reached) {

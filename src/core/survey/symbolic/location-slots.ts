@@ -29,13 +29,17 @@ export class LocationSlots {
     return location >= this.locations
   }
 
+  private gatewayAt(location: number): Gateway | undefined {
+    return this.isGateway(location) ? this.gateways[location - this.locations] : undefined
+  }
+
   /** In no order. */
   heldAt(location: number): readonly number[] {
-    return this.gateways[location - this.locations]?.held ?? this.layout.fieldsOf(location).map(({ slot }) => slot)
+    return this.gatewayAt(location)?.held ?? this.layout.fieldsOf(location).map(({ slot }) => slot)
   }
 
   /** The value of a slot that is not told at a location. */
   knownAt(location: number, slot: number): number {
-    return this.gateways[location - this.locations]?.known[slot] ?? this.layout.knownAt(location, slot)
+    return this.gatewayAt(location)?.known[slot] ?? this.layout.knownAt(location, slot)
   }
 }

@@ -52,21 +52,12 @@ interface Keeping {
   readonly others: readonly Expr[]
 }
 
-/** The parts of a condition that all have to hold. */
-function allOf(expr: Expr): Expr[] {
+/** The parts of a condition that all have to hold ("and"), or of which one has to ("or"). */
+function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
   const parts: Expr[] = []
   // chains of hundreds lean to the left
   let rest = expr
-  for (; rest.kind === 'and'; rest = rest.left) parts.push(...allOf(rest.right).reverse())
-  return [...parts, rest].reverse()
-}
-
-/** The parts of a condition of which one has to hold. */
-function eitherOf(expr: Expr): Expr[] {
-  const parts: Expr[] = []
-  // chains of hundreds lean to the left
-  let rest = expr
-  for (; rest.kind === 'or'; rest = rest.left) parts.push(...eitherOf(rest.right).reverse())
+  for (; rest.kind === kind; rest = rest.left) parts.push(...partsOf(rest.right, kind).reverse())
   return [...parts, rest].reverse()
 }
 
@@ -154,7 +145,7 @@ export abstract class StateSets {
     const guards = new Map<number, number>()
     const others: Expr[] = []
     let isPossible = true
-    for (const part of allOf(expr)) {
+    for (const part of partsOf(expr, 'and')) {
       const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
       if (values?.length !== 1) others.push(part)
       else
@@ -180,7 +171,7 @@ export abstract class StateSets {
     const at = this.holdingAt(location, given)
     const known = at.get(expr)
     if (known !== undefined) return known
-    const parts = eitherOf(expr)
+    const parts = partsOf(expr, 'or')
     const isLittle = (part: Expr) => parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS
     const values = parts.filter(isLittle).flatMap((part) => this.valuesOf(location, part, given))
     const made = {

@@ -41,6 +41,13 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
 
   /** Goes through all states; stops to let others work. Gives whether it came to the end. */
   *run(): Generator<void, boolean> {
+    if (!(yield* this.runUnseen())) return false
+    yield* this.observations.make()
+    return true
+  }
+
+  /** The same, without working out what is seen in which of them. */
+  *runUnseen(): Slices<boolean> {
     if (this.story.start === -1 || this.isOpenRange) return false
     const starts = this.actions.begin()
     if (starts === undefined) return false
@@ -54,9 +61,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
       this.beginnings.push({ location, set, given })
       this.add(next, location, set)
     }
-    if (!(yield* this.spread(next))) return false
-    yield* this.observations.make()
-    return true
+    return yield* this.spread(next)
   }
 
   /** Goes through all states that are come to from some, and hears of nothing that is seen there. Gives whether it came to the end. */
