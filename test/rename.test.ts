@@ -6,10 +6,13 @@ import type { Story } from '../src/core/story/types'
 import { surveyStory } from '../src/core/survey/survey'
 import { seeds } from './seeds'
 
+const STATES_MAX = 1000
+
 /** Verdicts by number alone: how many decisions to everything that is reached, and what was found with which route. */
 function verdicts(story: Story) {
-  const { findings, reached, promises } = surveyStory(linkStory(story), { routes: 'all' })
+  const { figures, findings, reached, promises } = surveyStory(linkStory(story), { routes: 'all' })
   return {
+    states: figures.states,
     findings: findings.map(({ kind, level, key, route }) => [kind, level, key.length, route?.length]),
     reached: Object.values(reached).map((part) => Object.values(part).map(({ decisions }) => decisions)),
     promises: Object.values(promises).map(({ verdict }) => verdict),
@@ -40,13 +43,15 @@ test('whatever is renamed, no verdict changes, nothing names it any more, and on
   let mentions = 0
   for (const seed of seeds(30)) {
     const story = randomStory(seed, 'tiny')
-    const before = verdicts(story)
+    const { states, ...before } = verdicts(story)
+    // each name is another survey
+    if (states > STATES_MAX) continue
     for (const named of targets(story)) {
       const renamed = rename(story, named, 'zebra')
       if (!renamed.ok) throw new Error(renamed.error)
       const applied = applyChange(story, renamed.value.change)
       if (!applied.ok) throw new Error(applied.error)
-      expect({ seed, named, ...verdicts(applied.value.story) }).toEqual({ seed, named, ...before })
+      expect({ seed, named, ...verdicts(applied.value.story) }).toEqual({ seed, named, states, ...before })
       const back = rename(
         applied.value.story,
         { ...named, id: 'zebra', ...(named.of === 'beat' || named.of === 'choice' ? { scene: named.scene } : {}) },

@@ -156,7 +156,7 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
     case 'always':
     case 'possible': {
       const metIn = (location: number, set: number) => {
-        const having = search.where(location, set, linked.holds!)
+        const having = search.conditions.where(location, set, linked.holds!)
         return kind === 'always' ? diagrams.minus(set, having) : having
       }
       const spot = yield* nearest(search, metIn)
@@ -168,13 +168,13 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
       const goals: Sets = new Map()
       for (const [location, set] of search.reached) {
         yield
-        const met = search.where(location, set, linked.holds!)
+        const met = search.conditions.where(location, set, linked.holds!)
         if (met !== EMPTY) goals.set(location, met)
       }
       const can = yield* search.comingTo(goals)
       const lostIn = (location: number, set: number) => {
         const lost = diagrams.minus(set, can.get(location) ?? EMPTY)
-        return linked.while === undefined ? lost : search.where(location, lost, linked.while)
+        return linked.while === undefined ? lost : search.conditions.where(location, lost, linked.while)
       }
       const spot = yield* nearest(search, lostIn)
       return spot === undefined ? { verdict: 'kept' } : brokenAt(spot)
@@ -184,11 +184,16 @@ function* judge(search: SymbolicSearch, linked: LinkedPromise): Generator<void, 
       const before: Sets = new Map()
       for (const [location, set] of search.reached) {
         yield
-        const left = diagrams.minus(set, search.where(location, set, linked.first!))
+        const left = diagrams.minus(set, search.conditions.where(location, set, linked.first!))
         if (left !== EMPTY) before.set(location, left)
       }
       const ways = yield* search.distancesWithin(before)
-      const spot = yield* nearest(search, (location, set) => search.where(location, set, linked.then!), ways, before)
+      const spot = yield* nearest(
+        search,
+        (location, set) => search.conditions.where(location, set, linked.then!),
+        ways,
+        before,
+      )
       return spot === undefined ? { verdict: 'kept' } : brokenAt(spot, ways)
     }
   }

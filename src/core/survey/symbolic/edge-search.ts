@@ -7,7 +7,7 @@ import { EMPTY, type DiagramLimits } from './node-table'
 import type { Sets, StateSets } from './state-sets'
 
 /** What of a search over sets distances are worked out with. */
-export type Roads = Pick<StateSets, 'allowed' | 'diagrams' | 'groupsInto' | 'groupsOf' | 'loopsOf' | 'statesOf'>
+export type Roads = Pick<StateSets, 'conditions' | 'diagrams' | 'groupsInto' | 'groupsOf' | 'loopsOf' | 'statesOf'>
 
 /**
  * Distances as edge-valued diagrams: from location to location until nothing gets nearer, at each of them closed under what leads
@@ -88,7 +88,7 @@ export class EdgeSearch {
         ? some
         : this.narrowed(
             some,
-            this.roads.allowed(filter, () => this.values.members(some.node)),
+            this.roads.conditions.allowed(filter, () => this.values.members(some.node)),
           )
     return direction === ONWARD
       ? this.narrowed(this.values.led(relation, asked(one), direction), within)

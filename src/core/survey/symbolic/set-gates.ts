@@ -68,7 +68,7 @@ function partByPart(
   parts.forEach((part, at) => {
     const next: typeof ways = []
     for (const one of ways) {
-      const those = search.where(location, one.set, part, given)
+      const those = search.conditions.where(location, one.set, part, given)
       const others = search.diagrams.minus(one.set, those)
       if (those !== EMPTY) {
         seen.held[at] = true

@@ -1,4 +1,3 @@
-import type { Expr } from '../../expression/ast'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Followed } from '../interpreter/condition-compiler'
@@ -8,19 +7,12 @@ import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import { Actions, MOVE } from './actions'
 import type { Assignment } from './path-finder'
-import {
-  CommandMaker,
-  type CommandGroup,
-  type Filter,
-  type GuardedCommand,
-  type LocationCommands,
-  type Loops,
-} from './commands'
+import { CommandMaker, type CommandGroup, type GuardedCommand, type LocationCommands, type Loops } from './commands'
 import { Diagrams } from './diagrams'
-import { type DiagramLimits, EMPTY, ifNotTooMuch, TooMuch } from './node-table'
-import type { Relation } from './relation'
+import { type DiagramLimits, EMPTY } from './node-table'
 import { LocationSlots } from './location-slots'
 import { Relations } from './relations'
+import { SetConditions } from './set-conditions'
 import { slotOrder } from './slot-order'
 
 /** Sets of states by where they rest. */
@@ -35,31 +27,8 @@ export interface Level {
   readonly distance: number
 }
 
-/** Sets that may be made for all states from which a command goes. */
-const DOMAIN_NODES = 50_000
-
-/** A part of a condition asks for little where what it reads may be in so many ways at most. */
-const FEW_WAYS = 64
-
 /** Commands with conditions that are asked one after another. */
 const FEW_ASKING = 8
-
-/** What leaves the states in which a condition holds. */
-interface Keeping {
-  /** By parts that ask for little, all at once. */
-  readonly relation: Relation
-  /** Others, of which one has to hold where none of those does; or, where all parts have to, each of these as well. */
-  readonly others: readonly Expr[]
-}
-
-/** The parts of a condition that all have to hold ("and"), or of which one has to ("or"). */
-function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
-  const parts: Expr[] = []
-  // chains of hundreds lean to the left
-  let rest = expr
-  for (; rest.kind === kind; rest = rest.left) parts.push(...partsOf(rest.right, kind).reverse())
-  return [...parts, rest].reverse()
-}
 
 /** Sets of states: what of them meets a condition, what commands make of them. */
 export abstract class StateSets {
@@ -73,11 +42,7 @@ export abstract class StateSets {
   protected readonly relations: Relations
   readonly locationSlots: LocationSlots
   protected readonly maker: CommandMaker
-  /** By location, by what is given there, and by condition. */
-  private readonly holding: (Map<string, Map<Expr, Keeping>> | undefined)[] = []
-  private readonly beats: number
-  /** By location: all states in which some choice is open; null where that is not told. */
-  private readonly offered = new Map<number, number | null>()
+  readonly conditions: SetConditions
 
   constructor(
     readonly search: Search,
@@ -89,177 +54,38 @@ export abstract class StateSets {
     this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
     this.locationSlots = new LocationSlots(layout, 2 * story.beats.length)
-    this.beats = story.beats.length
     this.actions = new Actions(story, search, this.locationSlots, followed, limits?.isOver)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
     this.relations = new Relations(slots, this.locationSlots, order)
     this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
-    this.maker.offeredAt = (location) => this.offeredAt(location)
+    this.conditions = new SetConditions(search.story, this.actions, this.relations, this.diagrams, this.maker)
+    this.maker.offeredAt = (location) => this.conditions.offeredAt(location)
   }
 
   get story(): LinkedStory {
     return this.search.story
   }
 
-  /** Of some states at a location, those in which a condition holds, where slots that they do not hold have some values. */
-  where(location: number, set: number, expr: Expr, given: readonly Assignment[] = []): number {
-    if (set === EMPTY) return EMPTY
-    const { diagrams } = this
-    switch (expr.kind) {
-      case 'and': {
-        const { relation, others } = this.keepingAll(location, expr, given)
-        return others.reduce((those, other) => this.where(location, those, other, given), diagrams.image(relation, set))
-      }
-      case 'not':
-        return diagrams.minus(set, this.where(location, set, expr.operand, given))
-      case 'arithmetic':
-      case 'at':
-      case 'bool':
-      case 'compare':
-      case 'ended':
-      case 'entry':
-      case 'in':
-      case 'int':
-      case 'negate':
-      case 'or':
-      case 'order':
-      case 'quest':
-      case 'string':
-      case 'taken':
-      case 'visits': {
-        const { relation, others } = this.keepingFor(location, expr, given)
-        return others.reduce(
-          (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
-          diagrams.image(relation, set),
-        )
-      }
-    }
-  }
-
-  /** Of parts that all have to hold, those that each ask for just one value are asked for at once. */
-  private keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
-    const at = this.holdingAt(location, given)
-    const known = at.get(expr)
-    if (known !== undefined) return known
-    const guards = new Map<number, number>()
-    const others: Expr[] = []
-    let isPossible = true
-    for (const part of partsOf(expr, 'and')) {
-      const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
-      if (values?.length !== 1) others.push(part)
-      else
-        for (const [slot, value] of values[0]!) {
-          isPossible &&= (guards.get(slot) ?? value) === value
-          guards.set(slot, value)
-        }
-    }
-    const made = { relation: this.relations.keeping(location, isPossible ? [[...guards]] : []), others }
-    at.set(expr, made)
-    return made
-  }
-
-  private holdingAt(location: number, given: readonly Assignment[]): Map<Expr, Keeping> {
-    const here = (this.holding[location] ??= new Map())
-    const key = given.join(' ')
-    const at = here.get(key) ?? new Map<Expr, Keeping>()
-    here.set(key, at)
-    return at
-  }
-
-  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
-    const at = this.holdingAt(location, given)
-    const known = at.get(expr)
-    if (known !== undefined) return known
-    const parts = partsOf(expr, 'or')
-    const isLittle = (part: Expr) => parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS
-    const values = parts.filter(isLittle).flatMap((part) => this.valuesOf(location, part, given))
-    const made = {
-      relation: this.relations.keeping(location, values),
-      others: parts.filter((part) => !isLittle(part)),
-    }
-    at.set(expr, made)
-    return made
-  }
-
-  /** The values of slots for which a condition holds at a location. */
-  private valuesOf(location: number, expr: Expr, given: readonly Assignment[]): readonly (readonly Assignment[])[] {
-    const { resting } = this.actions.engine
-    resting.beat = location % this.beats
-    resting.ending = location < this.beats ? this.search.story.beats[location]!.ending : -1
-    const values = this.actions.valuesFor(location, expr, given)
-    if (values === undefined) throw new TooMuch()
-    return values
-  }
-
   /** Those of some states from which a command goes. */
   before({ guard, filter }: GuardedCommand, set: number): number {
-    return this.satisfying(filter, this.diagrams.image(guard, set))
-  }
-
-  /** Those of some states in which conditions turn out as they are meant. */
-  private satisfying(filter: Filter, set: number): number {
-    if (set === EMPTY || filter.conditions.length === 0) return set
-    const allowed = this.allowed(filter, () => set)
-    return allowed === filter.domain ? this.diagrams.both(set, allowed) : allowed
-  }
-
-  /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
-  allowed(filter: Filter, among: () => number): number {
-    if (filter.domain === undefined) filter.domain = this.domainOf(filter) ?? null
-    return filter.domain ?? this.filtered(filter, among())!
-  }
-
-  /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
-  private domainOf(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
-    const { diagrams } = this
-    const most = diagrams.nodes + DOMAIN_NODES
-    const all = diagrams.any(this.maker.sizesAt(filter.location))
-    return this.filtered(filter, all, () => diagrams.nodes > most)
-  }
-
-  /** All states of a location in which some choice is open; undefined where that is not to be told so. */
-  private offeredAt(location: number): number | undefined {
-    let known = this.offered.get(location)
-    if (known === undefined) {
-      const some = this.actions.offers.at(location)
-      // where a condition asks for too many values others are asked instead
-      const all = some && ifNotTooMuch(() => this.domainOf({ location, conditions: [[some, true]] }))
-      known = all ?? null
-      this.offered.set(location, known)
-    }
-    return known ?? undefined
-  }
-
-  /** Undefined where it is given up on the way. */
-  private filtered(
-    { location, conditions }: Pick<Filter, 'location' | 'conditions'>,
-    set: number,
-    isTooMuch = () => false,
-  ): number | undefined {
-    let some = set
-    for (const [expr, outcome] of conditions) {
-      const those = this.where(location, some, expr)
-      some = outcome ? those : this.diagrams.minus(some, those)
-      if (isTooMuch()) return undefined
-    }
-    return some
+    return this.conditions.satisfying(filter, this.diagrams.image(guard, set))
   }
 
   /** Where a command leads from some states. */
   after({ relation, filter }: GuardedCommand, set: number): number {
-    return relation === undefined ? EMPTY : this.diagrams.image(relation, this.satisfying(filter, set))
+    return relation === undefined ? EMPTY : this.diagrams.image(relation, this.conditions.satisfying(filter, set))
   }
 
   /** Of some states, those from which a command leads to one of others. */
   comeFrom({ relation, filter }: GuardedCommand, others: number, set: number): number {
     if (relation === undefined) return EMPTY
-    return this.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
+    return this.conditions.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
   }
 
   /** Where any of some commands leads from some states. */
   afterAny({ filter, relation, within }: CommandGroup, set: number): number {
-    const after = this.diagrams.image(relation, this.satisfying(filter, set))
+    const after = this.diagrams.image(relation, this.conditions.satisfying(filter, set))
     return within === undefined ? after : this.diagrams.both(after, within)
   }
 
@@ -267,7 +93,7 @@ export abstract class StateSets {
   comeFromAny({ filter, relation, within }: CommandGroup, others: number, set: number): number {
     const { diagrams } = this
     const those = within === undefined ? others : diagrams.both(others, within)
-    return this.satisfying(filter, diagrams.both(diagrams.preimage(relation, those), set))
+    return this.conditions.satisfying(filter, diagrams.both(diagrams.preimage(relation, those), set))
   }
 
   /** Some states of a location, and all others of `all` from which what leads back to it without conditions comes to them. */
@@ -286,7 +112,7 @@ export abstract class StateSets {
     const asking = joined.filter(({ action }) => action.goesOn && action.conditions.length > 0)
     let stuck = diagrams.minus(set, diagrams.image(goesOn, set))
     // where there are many it is asked all at once whether some choice is open
-    const offered = asking.length > FEW_ASKING && stuck !== EMPTY ? this.offeredAt(location) : undefined
+    const offered = asking.length > FEW_ASKING && stuck !== EMPTY ? this.conditions.offeredAt(location) : undefined
     if (offered !== undefined) stuck = diagrams.minus(stuck, offered)
     for (const command of asking) {
       if (stuck === EMPTY) return EMPTY

@@ -202,6 +202,6 @@ export class SheetOfSets extends Sheet<Occasion> {
   /** Of some states, those in which the gate of a choice elsewhere holds. */
   private openFrom(location: number, set: number, { when }: LinkedChoice, given: readonly Assignment[]): number {
     if (when === undefined) return set
-    return when.expr === undefined ? EMPTY : this.search.where(location, set, when.expr, given)
+    return when.expr === undefined ? EMPTY : this.search.conditions.where(location, set, when.expr, given)
   }
 }

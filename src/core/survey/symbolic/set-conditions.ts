@@ -1,0 +1,187 @@
+import type { Expr } from '../../expression/ast'
+import type { LinkedStory } from '../../story/linked'
+import type { Actions } from './actions'
+import type { CommandMaker, Filter } from './commands'
+import type { Diagrams } from './diagrams'
+import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
+import type { Assignment } from './path-finder'
+import type { Relation } from './relation'
+import type { Relations } from './relations'
+
+/** Sets that may be made for all states from which a command goes. */
+const DOMAIN_NODES = 50_000
+
+/** A part of a condition asks for little where what it reads may be in so many ways at most. */
+const FEW_WAYS = 64
+
+/** What leaves the states in which a condition holds. */
+interface Keeping {
+  /** By parts that ask for little, all at once. */
+  readonly relation: Relation
+  /** Others, of which one has to hold where none of those does; or, where all parts have to, each of these as well. */
+  readonly others: readonly Expr[]
+}
+
+/** The parts of a condition that all have to hold ("and"), or of which one has to ("or"). */
+function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
+  const parts: Expr[] = []
+  // chains of hundreds lean to the left
+  let rest = expr
+  for (; rest.kind === kind; rest = rest.left) parts.push(...partsOf(rest.right, kind).reverse())
+  return [...parts, rest].reverse()
+}
+
+/** What of sets of states meets a condition. */
+export class SetConditions {
+  /** By location, by what is given there, and by condition. */
+  private readonly holding: (Map<string, Map<Expr, Keeping>> | undefined)[] = []
+  /** By location: all states in which some choice is open; null where that is not told. */
+  private readonly offered = new Map<number, number | null>()
+
+  constructor(
+    private readonly story: LinkedStory,
+    private readonly actions: Actions,
+    private readonly relations: Relations,
+    private readonly diagrams: Diagrams,
+    private readonly maker: CommandMaker,
+  ) {}
+
+  /** Of some states at a location, those in which a condition holds, where slots that they do not hold have some values. */
+  where(location: number, set: number, expr: Expr, given: readonly Assignment[] = []): number {
+    if (set === EMPTY) return EMPTY
+    const { diagrams } = this
+    switch (expr.kind) {
+      case 'and': {
+        const { relation, others } = this.keepingAll(location, expr, given)
+        return others.reduce((those, other) => this.where(location, those, other, given), diagrams.image(relation, set))
+      }
+      case 'not':
+        return diagrams.minus(set, this.where(location, set, expr.operand, given))
+      case 'arithmetic':
+      case 'at':
+      case 'bool':
+      case 'compare':
+      case 'ended':
+      case 'entry':
+      case 'in':
+      case 'int':
+      case 'negate':
+      case 'or':
+      case 'order':
+      case 'quest':
+      case 'string':
+      case 'taken':
+      case 'visits': {
+        const { relation, others } = this.keepingFor(location, expr, given)
+        return others.reduce(
+          (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
+          diagrams.image(relation, set),
+        )
+      }
+    }
+  }
+
+  /** Of parts that all have to hold, those that each ask for just one value are asked for at once. */
+  private keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+    const at = this.holdingAt(location, given)
+    const known = at.get(expr)
+    if (known !== undefined) return known
+    const guards = new Map<number, number>()
+    const others: Expr[] = []
+    let isPossible = true
+    for (const part of partsOf(expr, 'and')) {
+      const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
+      if (values?.length !== 1) others.push(part)
+      else
+        for (const [slot, value] of values[0]!) {
+          isPossible &&= (guards.get(slot) ?? value) === value
+          guards.set(slot, value)
+        }
+    }
+    const made = { relation: this.relations.keeping(location, isPossible ? [[...guards]] : []), others }
+    at.set(expr, made)
+    return made
+  }
+
+  private holdingAt(location: number, given: readonly Assignment[]): Map<Expr, Keeping> {
+    const here = (this.holding[location] ??= new Map())
+    const key = given.join(' ')
+    const at = here.get(key) ?? new Map<Expr, Keeping>()
+    here.set(key, at)
+    return at
+  }
+
+  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+    const at = this.holdingAt(location, given)
+    const known = at.get(expr)
+    if (known !== undefined) return known
+    const parts = partsOf(expr, 'or')
+    const isLittle = (part: Expr) => parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS
+    const values = parts.filter(isLittle).flatMap((part) => this.valuesOf(location, part, given))
+    const made = {
+      relation: this.relations.keeping(location, values),
+      others: parts.filter((part) => !isLittle(part)),
+    }
+    at.set(expr, made)
+    return made
+  }
+
+  /** The values of slots for which a condition holds at a location. */
+  private valuesOf(location: number, expr: Expr, given: readonly Assignment[]): readonly (readonly Assignment[])[] {
+    const { resting } = this.actions.engine
+    resting.beat = location % this.story.beats.length
+    resting.ending = location < this.story.beats.length ? this.story.beats[location]!.ending : -1
+    const values = this.actions.valuesFor(location, expr, given)
+    if (values === undefined) throw new TooMuch()
+    return values
+  }
+
+  /** Those of some states in which conditions turn out as they are meant. */
+  satisfying(filter: Filter, set: number): number {
+    if (set === EMPTY || filter.conditions.length === 0) return set
+    const allowed = this.allowed(filter, () => set)
+    return allowed === filter.domain ? this.diagrams.both(set, allowed) : allowed
+  }
+
+  /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
+  allowed(filter: Filter, among: () => number): number {
+    if (filter.domain === undefined) filter.domain = this.domainOf(filter) ?? null
+    return filter.domain ?? this.filtered(filter, among())!
+  }
+
+  /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
+  private domainOf(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
+    const { diagrams } = this
+    const most = diagrams.nodes + DOMAIN_NODES
+    const all = diagrams.any(this.maker.sizesAt(filter.location))
+    return this.filtered(filter, all, () => diagrams.nodes > most)
+  }
+
+  /** All states of a location in which some choice is open; undefined where that is not to be told so. */
+  offeredAt(location: number): number | undefined {
+    let known = this.offered.get(location)
+    if (known === undefined) {
+      const some = this.actions.offers.at(location)
+      // where a condition asks for too many values others are asked instead
+      const all = some && ifNotTooMuch(() => this.domainOf({ location, conditions: [[some, true]] }))
+      known = all ?? null
+      this.offered.set(location, known)
+    }
+    return known ?? undefined
+  }
+
+  /** Undefined where it is given up on the way. */
+  private filtered(
+    { location, conditions }: Pick<Filter, 'location' | 'conditions'>,
+    set: number,
+    isTooMuch = () => false,
+  ): number | undefined {
+    let some = set
+    for (const [expr, outcome] of conditions) {
+      const those = this.where(location, some, expr)
+      some = outcome ? those : this.diagrams.minus(some, those)
+      if (isTooMuch()) return undefined
+    }
+    return some
+  }
+}
