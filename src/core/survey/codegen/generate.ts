@@ -98,7 +98,7 @@ export class GeneratedCode {
           compiler.events.record(event)
         },
         log: (condition: number, outcome: number) => {
-          compiler.events.asked[condition]! |= outcome
+          compiler.events.ask(condition, outcome)
         },
         leave: (site: number, at: number, place: number, index: number, pick: number) => {
           this.stand(index, pick)

@@ -51,6 +51,8 @@ export class EventLog {
   chosen: (() => readonly Chosen[]) | undefined
   /** While transitions are played again: what each of them shows. */
   private recorded: number[] | undefined
+  /** While conditions are asked anew: those that were. */
+  private freshlyAsked: number[] | undefined
   private readonly states: Int32Array
   private readonly picks: Int32Array
   private readonly numbers = new Map<NamedKind, Map<string, number>>()
@@ -76,8 +78,7 @@ export class EventLog {
     capacity: number,
   ) {
     this.occurred = new Uint8Array(capacity)
-    // looked through four at a time
-    this.asked = new Uint8Array(4 * Math.ceil(capacity / 4))
+    this.asked = new Uint8Array(capacity)
     this.states = new Int32Array(capacity)
     this.picks = new Int32Array(capacity)
     this.firsts = new Int32Array(story.beats.length).fill(-1)
@@ -186,6 +187,13 @@ export class EventLog {
     this.quiet = false
   }
 
+  /** A condition was asked and is false (1) or true (2). */
+  ask(number: number, outcome: number): void {
+    const before = this.asked[number]!
+    if (before === 0 && this.freshlyAsked !== undefined) this.freshlyAsked.push(number)
+    this.asked[number] = before | outcome
+  }
+
   record(number: number): void {
     if (this.quiet || this.occurred[number] === 1) return
     this.occurred[number] = 1
@@ -207,7 +215,7 @@ export class EventLog {
 
   /** How the condition of a part turned out for another search. */
   adoptOutcomes(address: string, outcomes: number): void {
-    this.asked[this.part(address)]! |= outcomes
+    this.ask(this.part(address), outcomes)
   }
 
   /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. What is shown stands in `shown` meanwhile. */
@@ -226,6 +234,31 @@ export class EventLog {
       this.recorded = undefined
       this.occurred.set(seen)
     }
+  }
+
+  /** Plays something as if no condition had been asked; what was known of them is as it was afterwards. */
+  askingAnew<T>(play: () => T): T {
+    const before = this.asked.slice()
+    this.asked.fill(0)
+    this.freshlyAsked = []
+    try {
+      return play()
+    } finally {
+      this.freshlyAsked = undefined
+      this.asked.set(before)
+    }
+  }
+
+  /** What is asked from here on is asked as if nothing had been yet. */
+  forgetAsked(): void {
+    const fresh = this.freshlyAsked!
+    for (const number of fresh) this.asked[number] = 0
+    fresh.length = 0
+  }
+
+  /** The conditions that were asked since then, in order, with how they turned out. */
+  askedSince(): (readonly [condition: number, outcomes: number])[] {
+    return this.freshlyAsked!.sort((a, b) => a - b).map((number) => [number, this.asked[number]!] as const)
   }
 
   /** What is shown from here on is recorded as if nothing had been shown yet. */

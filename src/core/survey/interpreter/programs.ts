@@ -328,17 +328,14 @@ export class Programs {
   /** A condition that logs whether it was ever true and ever false. */
   private condition(condition: Condition | undefined, number: number): Test | undefined {
     if (condition === undefined) return undefined
-    const { asked } = this.compiler.events
+    const { events } = this.compiler
     const test = condition.expr === undefined ? () => false : this.compiler.test(condition.expr)
     const { watch } = this
     return () => {
       if (watch.condition === number) watch.hear()
-      if (test()) {
-        asked[number]! |= 2
-        return true
-      }
-      asked[number]! |= 1
-      return false
+      const holds = test()
+      events.ask(number, holds ? 2 : 1)
+      return holds
     }
   }
 }

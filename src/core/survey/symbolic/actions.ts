@@ -70,7 +70,7 @@ export class Actions extends PathFinder {
     let found: Beginning[] | undefined
     this.tell((shows) => {
       found = this.paths(before, () => {
-        events.asked.fill(0)
+        events.forgetAsked()
         let location = -1
         const passed: Assignment[][] = []
         const onTheWay = this.listening(
@@ -86,7 +86,7 @@ export class Actions extends PathFinder {
           location,
           values: [...this.values.bare],
           onTheWay: this.withEndless(onTheWay, location),
-          asked: this.askedNow(),
+          asked: events.askedSince(),
           passed,
         }
       })?.map(({ given, shut, outcome }) => ({ ...outcome, given, shut }))
@@ -113,7 +113,7 @@ export class Actions extends PathFinder {
       let paths: Path<Omit<Action, keyof Path<never> | 'decision'>>[] | undefined
       this.tell((shows) => {
         paths = this.paths(this.standingAt(location), () => {
-          events.asked.fill(0)
+          events.forgetAsked()
           let to = CLOSED
           const passed: Assignment[][] = []
           const [here, onTheWay] = this.listening(
@@ -125,7 +125,7 @@ export class Actions extends PathFinder {
             () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
           )
           const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
-          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: this.askedNow(), passed, goesOn }
+          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: events.askedSince(), passed, goesOn }
         })
       })
       if (paths === undefined) return false
@@ -203,12 +203,7 @@ export class Actions extends PathFinder {
   /** Plays to see what is shown and asked, with what was known of that left as it is. */
   private tell(play: (shows: (again: () => void) => readonly number[]) => void): void {
     const { events } = this.engine
-    const asked = events.asked.slice()
-    try {
-      events.recording(play)
-    } finally {
-      events.asked.set(asked)
-    }
+    events.askingAnew(() => events.recording(play))
   }
 
   /** Plays something and hears each time that a point is come to. */
@@ -221,18 +216,6 @@ export class Actions extends PathFinder {
   /** Of some slots, those that the game gives have one of their values each from here on. */
   private touch(slots: readonly number[], { inputs }: Standing): void {
     for (const slot of slots) if (inputs.has(slot)) void this.values.watched[slot]
-  }
-
-  private askedNow(): Assignment[] {
-    const { asked } = this.engine.events
-    const fours = new Uint32Array(asked.buffer)
-    const found: Assignment[] = []
-    for (let four = 0; four < fours.length; four += 1) {
-      if (fours[four] === 0) continue
-      for (let number = 4 * four; number < 4 * four + 4; number += 1)
-        if (asked[number] !== 0) found.push([number, asked[number]!])
-    }
-    return found
   }
 
   private withEndless(events: number[], location: number): number[] {

@@ -119,7 +119,7 @@ export class Offers {
     for (const { left } of changed.values()) if (left === undefined) return undefined
     for (const at of untold) if (!changed.has(at)) return undefined
     // in the order of play, as asking a condition that is known is noted
-    const { asked } = this.engine.events
+    const { events } = this.engine
     const settled = changed.size === 0 ? known : [...new Set([...known, ...changed.keys()])].sort((a, b) => a - b)
     const open = new Set<number>()
     for (const at of settled) {
@@ -131,7 +131,7 @@ export class Offers {
         : other !== undefined
           ? isOpen(choice)
           : (gates.outcomes[at] ??= isOpen(choice))
-      if (choice.when !== undefined) asked[choice.event]! |= outcome ? 2 : 1
+      if (choice.when !== undefined) events.ask(choice.event, outcome ? 2 : 1)
       if (!outcome) continue
       if (!choice.once || (isTold(choice.taken) && bare[choice.taken] === 0)) return true
       if (!isTold(choice.taken)) open.add(at)
