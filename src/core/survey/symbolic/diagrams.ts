@@ -12,9 +12,9 @@ const IMAGE = 0
 const PREIMAGE = 1
 const CLOSURE = 2
 
-/** What is done where a set is closed under what commands of a relation do from a step on. */
-function closing(relation: Relation, step: number): number {
-  return 4 * (relation.place + step) + CLOSURE
+/** What is done with two sets and what commands of a relation do from a step on. */
+function done(what: number, relation: Relation, step: number): number {
+  return 4 * (relation.place + step) + what
 }
 
 /**
@@ -98,40 +98,42 @@ export class Diagrams extends NodeTable {
     return this.remember(op, step, set, made)
   }
 
-  /** From where a relation leads to members of a set. */
-  preimage(relation: Relation, set: number, step = 0): number {
-    if (set === EMPTY) return EMPTY
-    const same = relation.isDone ? set : EMPTY
-    return step < relation.end ? this.union(same, this.preimageFrom(relation, set, step)) : same
+  /** The members of `within` from which a relation leads to members of a set; looked for there alone, as all of them can be far more. */
+  preimage(relation: Relation, set: number, within: number, step = 0): number {
+    if (set === EMPTY || within === EMPTY) return EMPTY
+    const same = relation.isDone ? this.both(set, within) : EMPTY
+    return step < relation.end ? this.union(same, this.preimageFrom(relation, set, within, step)) : same
   }
 
-  private preimageFrom(relation: Relation, set: number, step: number): number {
-    const op = 4 * relation.number + PREIMAGE
-    const known = this.known(op, step, set)
+  private preimageFrom(relation: Relation, set: number, within: number, step: number): number {
+    const op = done(PREIMAGE, relation, step)
+    const known = this.known(op, set, within)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
     const edges = relation.edges[step] ?? NO_EDGES
     let made: number
     if (!from) {
       made = EMPTY
-      for (const { write, then } of edges) made = this.union(made, this.preimage(then, this.part(set, write), step + 1))
+      for (const { write, then } of edges)
+        made = this.union(made, this.preimage(then, this.part(set, write), within, step + 1))
     } else {
       const base = this.push(size)
       this.stack.fill(EMPTY, base, base + size)
       if (to && step + 1 < relation.end)
         for (let value = 0; value < size; value += 1) {
-          const child = this.part(set, value)
-          const made = child === EMPTY ? EMPTY : this.preimageFrom(relation, child, step + 1)
+          const [child, all] = [this.part(set, value), this.part(within, value)]
+          const isNone = child === EMPTY || all === EMPTY
+          const made = isNone ? EMPTY : this.preimageFrom(relation, child, all, step + 1)
           this.stack[base + value] = made
         }
       for (const { guard, write, then } of edges)
         for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
           const target = to ? this.part(set, write === -1 ? value : write) : set
-          this.join(base + value, this.preimage(then, target, step + 1))
+          this.join(base + value, this.preimage(then, target, this.part(within, value), step + 1))
         }
       made = this.pop(base, size)
     }
-    return this.remember(op, step, set, made)
+    return this.remember(op, set, within, made)
   }
 
   /**
@@ -160,21 +162,21 @@ export class Diagrams extends NodeTable {
           const all = this.part(within, value)
           if (old === all) continue
           const target = this.stack[base + (write === -1 ? value : write)]!
-          const more = this.union(old, this.both(this.preimage(then, target, step + 1), all))
+          const more = this.union(old, this.preimage(then, target, all, step + 1))
           if (more === old) continue
           const closed = yield* this.closureBefore(relation, more, all, step + 1)
           this.stack[base + value] = closed
           grows = true
         }
     }
-    return this.remember(closing(relation, step), set, within, this.pop(base, size))
+    return this.remember(done(CLOSURE, relation, step), set, within, this.pop(base, size))
   }
 
   /** The same where it is known; else -1. */
   private closedBefore(relation: Relation, set: number, within: number, step: number): number {
     return set === EMPTY || set === within || step >= relation.end
       ? set
-      : this.known(closing(relation, step), set, within)
+      : this.known(done(CLOSURE, relation, step), set, within)
   }
 
   /** Adds a set to one on the stack. */

@@ -27,7 +27,7 @@ export interface Edge extends Step {
  */
 export interface Relation {
   readonly number: number
-  /** A number for its first variable, of which the next ones are those of the others. */
+  /** A number for its first variable, of which the next ones are those of the others up to its end. */
   readonly place: number
   readonly variables: readonly Variable[]
   /** Whether some command does nothing more. */
@@ -59,13 +59,10 @@ export class RelationMaker {
 
   /** The relation of some commands, each told by the steps that do something, in the order of variables. */
   of(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Relation {
-    const made = this.from(
+    return this.from(
       variables,
       commands.map((steps) => ({ steps, next: 0 })),
     )
-    // only whole relations are closed under
-    this.places += variables.length
-    return made
   }
 
   private from(variables: readonly Variable[], commands: readonly Rest[]): Relation {
@@ -88,7 +85,9 @@ export class RelationMaker {
       ;(edges[at] ??= []).push({ guard, write, then: this.from(variables, rests) })
     }
     this.count += 1
-    return { number: this.count, place: this.places, variables, isDone, edges, end: edges.length }
+    const place = this.places
+    this.places += edges.length
+    return { number: this.count, place, variables, isDone, edges, end: edges.length }
   }
 }
 

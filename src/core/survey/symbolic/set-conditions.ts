@@ -138,15 +138,24 @@ export class SetConditions {
 
   /** Those of some states in which conditions turn out as they are meant. */
   satisfying(filter: Filter, set: number): number {
+    return this.known(filter, set) ?? this.filtered(filter, set)!
+  }
+
+  /** The same, where it can be told without asking; else undefined. */
+  known(filter: Filter, set: number): number | undefined {
     if (set === EMPTY || filter.conditions.length === 0) return set
-    const allowed = this.allowed(filter, () => set)
-    return allowed === filter.domain ? this.diagrams.both(set, allowed) : allowed
+    const domain = this.domainFor(filter)
+    return domain === null ? undefined : this.diagrams.both(set, domain)
   }
 
   /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
   allowed(filter: Filter, among: () => number): number {
+    return this.domainFor(filter) ?? this.filtered(filter, among())!
+  }
+
+  private domainFor(filter: Filter): number | null {
     if (filter.domain === undefined) filter.domain = this.domainOf(filter) ?? null
-    return filter.domain ?? this.filtered(filter, among())!
+    return filter.domain
   }
 
   /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */

@@ -7,10 +7,18 @@ import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
 import { Actions, MOVE } from './actions'
 import type { Assignment } from './path-finder'
-import { CommandMaker, type CommandGroup, type GuardedCommand, type LocationCommands, type Loops } from './commands'
+import {
+  CommandMaker,
+  type CommandGroup,
+  type Filter,
+  type GuardedCommand,
+  type LocationCommands,
+  type Loops,
+} from './commands'
 import { Diagrams } from './diagrams'
 import { type DiagramLimits, EMPTY } from './node-table'
 import { LocationSlots } from './location-slots'
+import type { Relation } from './relation'
 import { Relations } from './relations'
 import { SetConditions } from './set-conditions'
 import { slotOrder } from './slot-order'
@@ -80,7 +88,7 @@ export abstract class StateSets {
   /** Of some states, those from which a command leads to one of others. */
   comeFrom({ relation, filter }: GuardedCommand, others: number, set: number): number {
     if (relation === undefined) return EMPTY
-    return this.conditions.satisfying(filter, this.diagrams.both(this.diagrams.preimage(relation, others), set))
+    return this.leadingTo(relation, filter, others, set)
   }
 
   /** Where any of some commands leads from some states. */
@@ -93,7 +101,17 @@ export abstract class StateSets {
   comeFromAny({ filter, relation, within }: CommandGroup, others: number, set: number): number {
     const { diagrams } = this
     const those = within === undefined ? others : diagrams.both(others, within)
-    return this.conditions.satisfying(filter, diagrams.both(diagrams.preimage(relation, those), set))
+    return this.leadingTo(relation, filter, those, set)
+  }
+
+  /** Of some states that a filter keeps, those from which a relation leads to one of others. */
+  private leadingTo(relation: Relation, filter: Filter, others: number, set: number): number {
+    const { conditions, diagrams } = this
+    // looked for among those that are kept, which are known, rather than kept of those that are found
+    const kept = conditions.known(filter, set)
+    return kept === undefined
+      ? conditions.satisfying(filter, diagrams.preimage(relation, others, set))
+      : diagrams.preimage(relation, others, kept)
   }
 
   /** Some states of a location, and all others of `all` from which what leads back to it without conditions comes to them. */
