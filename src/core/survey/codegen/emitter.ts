@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import { BeatWriter } from './run-writer'
 import type { LeftRun, WriterParts } from './code-plan'
 import { Locals } from './locals'
@@ -29,14 +30,14 @@ const STRAIGHT_MAX = 12
  * index of the first state and one past the last, stops at one that rests elsewhere, and gives
  * the index it came to. Undefined where the beat holds something that is left to the interpreter.
  * `first` is the number the first function will have, `left` gets the runs that are left to the
- * interpreter.
+ * interpreter. Others get their turn after each choice.
  */
-export function writeBeat(
+export function* writeBeat(
   parts: WriterParts,
   beat: number,
   first: number,
   left: LeftRun[],
-): FunctionCode[] | undefined {
+): Slices<FunctionCode[] | undefined> {
   const { story, compiler, layout, memory } = parts
   const linked = story.beats[beat]!
   if (linked.ask !== undefined || linked.ending !== -1 || linked.choices.length === 0) return undefined
@@ -49,6 +50,7 @@ export function writeBeat(
   const bytes = 4 * layout.cells
   main.standsIn({ index: get(index), pick: constant(-1), at: get(at), words })
   for (const choice of linked.choices) {
+    yield
     const open = main.open(choice)
     const offered = main.capture(() => {
       main.event(main.part(choice.address))

@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Compiler } from '../interpreter/compile'
 import type { FlowGraph } from '../analysis/flow-graph'
@@ -118,12 +119,13 @@ export class GeneratedCode {
     return this.runs.has(beat)
   }
 
-  /** Writes code for some beats, those left out that hold something for the interpreter. */
-  write(beats: readonly number[]): void {
+  /** Writes code for some beats, those left out that hold something for the interpreter; others get their turn after each choice. */
+  *write(beats: readonly number[]): Slices<void> {
     const functions: FunctionCode[] = []
     for (const beat of beats) {
       if (this.forbidden || this.from.story.beats[beat]!.choices.length > CHOICES_MAX) continue
-      functions.push(...(writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left) ?? []))
+      const written = yield* writeBeat(this.parts, beat, IMPORTS.length + functions.length, this.left)
+      functions.push(...(written ?? []))
     }
     const made = functions.length === 0 ? undefined : this.compile(functions)
     if (made === undefined) return

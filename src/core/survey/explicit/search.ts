@@ -1,3 +1,4 @@
+import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import { isCutShort } from '../analysis/slots'
 import { GeneratedCode } from '../codegen/generate'
@@ -20,6 +21,8 @@ const FIELDS_A_TRANSITION = 4
 /** What is done in one go, by what transitions cost: some 50 milliseconds; and how many states first, when nobody knows yet how many each has. */
 const COST_A_TURN = 100_000
 const STATES_FIRST = 64
+/** Choices for which code is written in one go. */
+const CHOICES_A_TURN = 16
 const COST_FIRST = 1000
 
 export interface SearchLimits {
@@ -55,6 +58,8 @@ export class Search extends TransitionPlayer {
   /** Beats that are looked at often and have no code yet. */
   private hot: number[] = []
   private code: GeneratedCode | undefined
+  /** Code that is being written. */
+  private writing: Slices<void> | undefined
   private nextCode: number
 
   constructor(
@@ -86,6 +91,7 @@ export class Search extends TransitionPlayer {
   advance(count: number): boolean {
     const until = this.expanded + this.inOneGo(count)
     while (this.expanded < until) {
+      if (this.expanded >= this.nextCode && this.hot.length > 0 && !this.writeCode()) break
       if (this.expanded === this.levelEnd || this.expanded === this.table.count) {
         this.flush()
         if (this.expanded === this.table.count) break
@@ -98,7 +104,6 @@ export class Search extends TransitionPlayer {
       const location = this.locationOf(this.expanded)
       if (this.looks[location] === this.hotAfter) this.hot.push(location)
       this.looks[location]! += 1
-      if (this.expanded >= this.nextCode && this.hot.length > 0) this.writeCode()
       if (this.code?.has(location) === true) this.expandTogether(this.code, location, Math.min(until, this.levelEnd))
       else this.expandOne(location)
     }
@@ -298,8 +303,20 @@ export class Search extends TransitionPlayer {
     return at + this.layout.cells
   }
 
-  /** Writes code for the beats that have been looked at often. */
-  private writeCode(): void {
+  /** Writes code for the beats that have been looked at often; false where others get their turn before all is written. */
+  private writeCode(): boolean {
+    this.writing ??= this.codeOfHot()
+    for (let choices = 0; choices < CHOICES_A_TURN; choices += 1) {
+      if (this.writing.next().done !== true) continue
+      this.writing = undefined
+      this.hot = []
+      this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE
+      return true
+    }
+    return false
+  }
+
+  private *codeOfHot(): Slices<void> {
     const { story, compiler, layout, machine } = this
     this.code ??= new GeneratedCode({
       story,
@@ -313,9 +330,9 @@ export class Search extends TransitionPlayer {
       },
     })
     this.programs.hasCode = true
-    this.code.write(this.hot.filter((location) => location < story.beats.length && this.touchesGiven[location] === 0))
-    this.hot = []
-    this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE
+    yield* this.code.write(
+      this.hot.filter((location) => location < story.beats.length && this.touchesGiven[location] === 0),
+    )
   }
 
   /** Makes room for so many successors. */

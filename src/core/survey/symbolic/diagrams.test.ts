@@ -1,7 +1,6 @@
 import { inOneGo } from '../../base/slices'
 import {
   commandsAmong,
-  everyMember,
   listed,
   built,
   plain,
