@@ -1,5 +1,4 @@
 import { may, type Role } from '../core/contract/access'
-import { readPlayRecord } from '../core/formats/playtest/read'
 import { parseAddress } from '../core/base/address'
 import { beatAddress } from '../core/base/ids'
 import type { Beginning } from '../core/play/save'
@@ -20,6 +19,7 @@ import { ServerWork } from './server-work'
 import { KeptSurveys } from './kept-surveys'
 import type { SurveyedAt } from './survey-keeper'
 import { NO_SURVEY, SurveyHandle, type SurveyState } from './survey-handle'
+import { Playtests } from './playtests'
 import { ReleasedWatch, type Released } from './released'
 import { ALONE, Together, type TogetherState } from './together'
 import { Trail } from './trail'
@@ -91,6 +91,8 @@ export class StorySession {
   readonly work: ServerWork
   /** Simulated players, for as long as this page is open. */
   readonly players: SimulationHandle
+  /** How others played it. */
+  readonly playtests: Playtests
   private readonly kept: KeptSurveys
   private named: { readonly story: Story; readonly naming: Naming } | undefined
   private linked: { readonly story: Story; readonly linked: LinkedStory } | undefined
@@ -133,6 +135,10 @@ export class StorySession {
       () => this.surveyed,
       () => this.mayWrite,
     )
+    this.playtests = new Playtests(id, {
+      known: (playtests) => this.set({ playtests }),
+      tell: (notice) => this.tell(notice),
+    })
     this.players = new SimulationHandle((simulation) => this.set({ simulation }))
     this.work = new ServerWork(id, {
       changed: (jobs) => this.set({ jobs }),
@@ -327,43 +333,6 @@ export class StorySession {
     this.set({
       rehearsal: { from, decisions, tried: new Set(decisions.map((_, at) => runName(decisions.slice(0, at + 1)))) },
     })
-  }
-
-  /** Reads which playtests are kept with the story. */
-  async readPlaytests(): Promise<void> {
-    const kept = await api.playtests(this.id)
-    if (kept.ok) this.set({ playtests: kept.value })
-    else this.tell(`The playtests could not be read. ${kept.error.message}`)
-  }
-
-  /** Keeps records of how somebody played; says what became of them. */
-  async addPlaytests(files: readonly File[]): Promise<void> {
-    let added = 0
-    const said: string[] = []
-    for (const file of files) {
-      const { name } = file
-      const record = readPlayRecord(await file.text())
-      if (!record.ok) {
-        said.push(`“${name}”: ${record.error}`)
-        continue
-      }
-      const kept = await api.addPlaytest(this.id, name.replace(/(\.playtest)?\.json$/i, ''), record.value)
-      if (!kept.ok) said.push(`“${name}” was not kept: ${kept.error.message}`)
-      else if (kept.value.added) added += 1
-      else said.push(`“${name}” is there already.`)
-    }
-    await this.readPlaytests()
-    if (added > 0)
-      said.unshift(
-        `${added === 1 ? 'A playtest was' : `${added} playtests were`} added: see Bearings, simulated players.`,
-      )
-    if (said.length > 0) this.tell(said.join(' '))
-  }
-
-  async removePlaytest(playtest: string): Promise<void> {
-    const removed = await api.removePlaytest(this.id, playtest)
-    if (!removed.ok) this.tell(`The playtest is still there. ${removed.error.message}`)
-    await this.readPlaytests()
   }
 
   /** A field has begun (+1) or ended (−1) to hold something that is not an edit yet. */

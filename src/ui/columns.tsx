@@ -74,17 +74,16 @@ export function Columns({ name, as = 'main', label, start, end, children }: Prop
   const [over, setOver] = useState<Side>()
   const isOpen = (side: Side, column: SideColumn): boolean =>
     isNarrow ? over === side : (kept[side].open ?? (room ?? 0) >= column.openFrom)
-  const change = (side: Side, next: Kept) =>
-    setKept((now) => {
-      const changed = { ...now, [side]: { ...now[side], ...next } }
-      localStorage.setItem(keyOf(name), JSON.stringify(changed))
-      return changed
-    })
+  const keep = (side: Side, next: Kept) => {
+    const changed = { ...kept, [side]: { ...kept[side], ...next } }
+    localStorage.setItem(keyOf(name), JSON.stringify(changed))
+    setKept(changed)
+  }
   const toggle = (side: Side) => {
     const column = side === 'start' ? start : end
     if (column === undefined) return
     if (isNarrow) setOver(over === side ? undefined : side)
-    else change(side, { open: !isOpen(side, column) })
+    else keep(side, { open: !isOpen(side, column) })
   }
   useEffect(() =>
     bindKeys({
@@ -105,7 +104,8 @@ export function Columns({ name, as = 'main', label, start, end, children }: Prop
       isOpen={isOpen(side, column)}
       width={widthOf(kept[side], column)}
       onToggle={() => toggle(side)}
-      onWidth={isNarrow ? undefined : (width) => change(side, { width })}
+      onWidth={isNarrow ? undefined : (width) => setKept((now) => ({ ...now, [side]: { ...now[side], width } }))}
+      onKeep={(width) => keep(side, { width })}
     />
   )
   const beside = (side: Side, column: SideColumn | undefined) =>
@@ -175,17 +175,22 @@ function Edge({
   width,
   onToggle,
   onWidth,
+  onKeep,
 }: {
   side: Side
   column: SideColumn
   isOpen: boolean
   width: number
   onToggle: () => void
+  /** While it is being dragged. */
   onWidth: ((width: number) => void) | undefined
+  onKeep: (width: number) => void
 }) {
   const dragged = useRef<{ readonly x: number; readonly width: number }>(undefined)
   const outwards = side === 'start' ? 1 : -1
-  const set = (next: number) => onWidth?.(Math.min(WIDTH_MAX, Math.max(WIDTH_MIN, next)))
+  const within = (next: number) => Math.min(WIDTH_MAX, Math.max(WIDTH_MIN, next))
+  const draggedTo = ({ clientX }: PointerEvent) =>
+    within(dragged.current!.width + ((clientX - dragged.current!.x) / rem()) * outwards)
   const isWide = isOpen && onWidth !== undefined
   const sign = (side === 'start') === isOpen ? '‹' : '›'
   return (
@@ -214,17 +219,20 @@ function Edge({
             const by = event.key === 'ArrowRight' ? STEP : event.key === 'ArrowLeft' ? -STEP : 0
             if (by === 0) return
             event.preventDefault()
-            set(width + by * outwards)
+            onKeep(within(width + by * outwards))
           }}
           onPointerDown={(event: PointerEvent<HTMLElement>) => {
             event.currentTarget.setPointerCapture(event.pointerId)
             dragged.current = { x: event.clientX, width }
           }}
           onPointerMove={(event: PointerEvent<HTMLElement>) => {
-            const from = dragged.current
-            if (from !== undefined) set(from.width + ((event.clientX - from.x) / rem()) * outwards)
+            if (dragged.current !== undefined) onWidth(draggedTo(event))
           }}
-          onPointerUp={() => (dragged.current = undefined)}
+          onPointerUp={(event: PointerEvent) => {
+            if (dragged.current !== undefined) onKeep(draggedTo(event))
+            dragged.current = undefined
+          }}
+          onPointerCancel={() => (dragged.current = undefined)}
         />
       )}
       <Bare

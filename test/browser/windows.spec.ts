@@ -130,7 +130,7 @@ for (const [width, height] of SIZES)
     await expect(needle(page)).toContainText('13 of 13')
   })
 
-test('columns are made narrower by key and stay so; a wide window has room for the rehearsal', async ({
+test('columns are made narrower by key, and wider by dragging, and stay so; a wide window has room for the rehearsal', async ({
   page,
   app,
 }) => {
@@ -141,8 +141,17 @@ test('columns are made narrower by key and stay so; a wide window has room for t
   const before = (await outline.boundingBox())!.width
   await page.getByRole('separator', { name: 'Width of the outline' }).focus()
   for (let press = 0; press < 3; press += 1) await page.keyboard.press('ArrowLeft')
+  const narrow = (await outline.boundingBox())!.width
+  expect(narrow).toBeLessThan(before - 30)
+  // and by dragging
+  const edge = (await page.getByRole('separator', { name: 'Width of the outline' }).boundingBox())!
+  await page.mouse.move(edge.x + edge.width / 2, edge.y + 300)
+  await page.mouse.down()
+  for (const by of [20, 45, 70]) await page.mouse.move(edge.x + edge.width / 2 + by, edge.y + 300)
+  await page.mouse.up()
+  await page.mouse.move(600, 300)
   const after = (await outline.boundingBox())!.width
-  expect(after).toBeLessThan(before - 30)
+  expect(Math.abs(after - narrow - 70)).toBeLessThan(2)
   await page.getByRole('button', { name: 'Rehearse beside it' }).click()
   const beside = page.locator('[data-beside]')
   await expect(beside).toContainText('A new playthrough')

@@ -2,7 +2,7 @@ import { beatOf } from '../base/address'
 import type { LinkedStory } from '../story/linked'
 import { evidenceOf, explicitExploration } from './explicit/explicit-exploration'
 import { Routes } from './explicit/routes'
-import { Search, type SearchLimits, type SearchOptions } from './explicit/search'
+import { BYTES_BESIDE_SETS, Search, type SearchLimits, type SearchOptions } from './explicit/search'
 import type { Evidence, Exploration } from './findings/exploration'
 import type { Followed } from './interpreter/condition-compiler'
 import type { Witness } from './interpreter/events'
@@ -48,8 +48,6 @@ const WIDE_WAITING = 0.8
 const FOR_ONE_SET = 5
 const FOR_ONE_SET_OPEN = 1
 const FOR_ONE_SET_WIDE = 0.25
-/** With more than this states are no longer looked at one by one while they are looked at in sets. */
-const EXPLICIT_BYTES = 600_000_000
 
 /** What can't change where the story goes and is followed alone: an entry that nothing reads, or the turns of one beat. */
 type Alone = { readonly entry: number } | { readonly turns: readonly number[] }
@@ -196,7 +194,7 @@ export class Searches {
     const { failed, work } = this.symbolic
     if (failed) return undefined
     const forOneSet = isWide ? FOR_ONE_SET_WIDE / costOfTransition : isLarge && isOpen ? FOR_ONE_SET_OPEN : FOR_ONE_SET
-    return explicit === 0 || search.bytes > EXPLICIT_BYTES || forOneSet * work <= search.transitions - this.before
+    return explicit === 0 || search.bytes > BYTES_BESIDE_SETS || forOneSet * work <= search.transitions - this.before
       ? this.symbolic
       : undefined
   }

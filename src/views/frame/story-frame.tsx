@@ -63,7 +63,7 @@ function takesRecords(session: StorySession) {
       const files = filesOf(event)
       if (files.length === 0) return
       event.preventDefault()
-      void session.addPlaytests(files)
+      void session.playtests.add(files)
     },
   }
 }

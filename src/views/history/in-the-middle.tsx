@@ -13,20 +13,14 @@ import { CARRIED_KINDS, type Carried, type CarriedFinding } from '../../core/sur
 import { itemName, sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
 import { sayDecision } from '../shared/naming/route-steps'
+import { askUntilLeft } from '../shared/session/ask-until-left'
 import { useSession } from '../shared/session/use-session'
 
 /** What happens to players who are in the middle when one version takes the place of the other. */
 export function InTheMiddle({ before, after, isNow }: { before: Story; after: Story; isNow: boolean }) {
   const session = useSession()
   const [carried, setCarried] = useState<Result<Carried>>()
-  useEffect(() => {
-    const leaving = new AbortController()
-    const { signal } = leaving
-    void session.survey.ask('carry', { before, after }, signal).then((answer) => {
-      if (!signal.aborted) setCarried(answer)
-    })
-    return () => leaving.abort()
-  }, [session, before, after])
+  useEffect(() => askUntilLeft(session, 'carry', { before, after }, setCarried), [session, before, after])
   return (
     <Box as="section" aria-label="Players in the middle">
       <Heading as="h3" fontSize="md" fontWeight={600} mt="5">

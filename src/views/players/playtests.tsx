@@ -19,7 +19,7 @@ export function Playtests() {
   const session = useSession()
   const playtests = usePlaytests()
   const [isOver, setOver] = useState(false)
-  const add = (files: Iterable<File>) => session.addPlaytests([...files])
+  const add = (files: Iterable<File>) => session.playtests.add([...files])
   return (
     <Box
       as="section"
@@ -190,7 +190,7 @@ function Test({ test: { kept, replayed } }: { test: PlayedTest }) {
       <EditQuiet disabled={plays.length === 0} onClick={keep}>
         Keep as a route
       </EditQuiet>
-      <EditQuiet aria-label={`Delete the playtest ${kept.name}`} onClick={() => void session.removePlaytest(kept.id)}>
+      <EditQuiet aria-label={`Delete the playtest ${kept.name}`} onClick={() => void session.playtests.remove(kept.id)}>
         Delete
       </EditQuiet>
     </Flex>

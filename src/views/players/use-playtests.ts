@@ -26,7 +26,7 @@ export function usePlaytests(isWanted = true): Playtests | undefined {
   const kept = useSessionState((state) => state.playtests)
   const linked = useLinkedWhen(isWanted)
   useEffect(() => {
-    if (isWanted && session.getState().playtests === undefined) void session.readPlaytests()
+    if (isWanted && session.getState().playtests === undefined) void session.playtests.read()
   }, [session, isWanted])
   return useMemo(() => {
     // linked only where somebody looks: that takes a while in a large story

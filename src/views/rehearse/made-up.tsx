@@ -8,6 +8,7 @@ import { expectationCondition, type FoundRoute } from '../../core/survey/questio
 import type { LinkedStory } from '../../core/story/linked'
 import { sayAddress } from '../../session/names'
 import { Quiet } from '../../ui/buttons'
+import { askUntilLeft } from '../shared/session/ask-until-left'
 import { useSession } from '../shared/session/use-session'
 import { said } from '../shared/said'
 
@@ -16,8 +17,6 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
   const session = useSession()
   const [found, setFound] = useState<FoundRoute>()
   useEffect(() => {
-    const leaving = new AbortController()
-    const { signal } = leaving
     const beat = linked.beats[first.at]
     if (beat === undefined) return
     const expected = expectationCondition({
@@ -28,10 +27,9 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
       ),
     })
     const condition = `at('${beat.address}')${expected === undefined ? '' : ` && ${expected}`}`
-    void session.survey.ask('find', { condition }, signal).then((answer) => {
-      if (!signal.aborted) setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error })
-    })
-    return () => leaving.abort()
+    return askUntilLeft(session, 'find', { condition }, (answer) =>
+      setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error }),
+    )
     // asked once for the values one began with
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [session, from])

@@ -3,7 +3,7 @@ import type { LinkedStory } from '../../story/linked'
 import { allotSlots } from '../analysis/slots'
 import { endingProspects, prospects, type OneProspect, type Prospects } from '../explicit/prospects'
 import { Routes } from '../explicit/routes'
-import { Search } from '../explicit/search'
+import { BYTES_BESIDE_SETS, Search } from '../explicit/search'
 import { NO_STATE } from '../states/state-set'
 import type { Carried, CarriedFinding, CarriedKind } from './carried'
 import { FoundSaves } from './found-saves'
@@ -12,9 +12,8 @@ import { demandsOnNew, demandsOnOld, keptSlots, TakeOver, wordsOf, type Sides } 
 
 /** States between two looks whether time is left. */
 const STRIDE = 512
-/** Where there are more states than this they are looked at in sets too; with more bytes, in sets alone. */
+/** Where there are more states than this they are looked at in sets too. */
 const EXPLICIT = 100_000
-const EXPLICIT_BYTES = 600_000_000
 /** Backward reachability answers this many quests at once. */
 const GROUP = 32
 
@@ -110,7 +109,7 @@ class SetsInTurn {
       this.before = transitions
     }
     const isTheirs = () =>
-      this.explicit === 0 || from.bytes + to.bytes > EXPLICIT_BYTES || this.carry!.work <= transitions - this.before
+      this.explicit === 0 || from.bytes + to.bytes > BYTES_BESIDE_SETS || this.carry!.work <= transitions - this.before
     while (isTheirs()) {
       const step = this.steps.next()
       if (step.done === true) {

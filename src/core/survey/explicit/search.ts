@@ -25,6 +25,9 @@ const STATES_FIRST = 64
 const CHOICES_A_TURN = 16
 const COST_FIRST = 1000
 
+/** With more than this states are no longer looked at one by one while they are looked at in sets. */
+export const BYTES_BESIDE_SETS = 600_000_000
+
 export interface SearchLimits {
   readonly backward?: BackwardLimits
   readonly stateSet?: StateSetLimits

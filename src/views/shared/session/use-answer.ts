@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react'
 import type { Result } from '../../../core/base/result'
 import type { SurveyReport } from '../../../session/survey-report'
 import type { Answer, Ask, QuestionName } from '../../../session/survey-handle'
+import { askUntilLeft } from './ask-until-left'
 import { useSession, useSessionState } from './use-session'
 
 /** What is known of a question. `isFresh`: it was answered about the story as it is now. */
@@ -32,12 +33,7 @@ export function useAnswer<N extends QuestionName>(
   useEffect(() => {
     const asked = report === undefined || key === undefined ? undefined : ask()
     if (report === undefined || key === undefined || asked === undefined) return
-    const leaving = new AbortController()
-    const { signal } = leaving
-    void session.survey
-      .ask(name, asked, signal)
-      .then((answer) => !signal.aborted && setKnown({ of: report, key, answer }))
-    return () => leaving.abort()
+    return askUntilLeft(session, name, asked, (answer) => setKnown({ of: report, key, answer }))
     // the key says all that is asked for
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [session, report, name, key, round])
