@@ -256,9 +256,9 @@ export class EventLog {
     fresh.length = 0
   }
 
-  /** The conditions that were asked since then, in order, with how they turned out. */
+  /** The conditions that were asked since then, with how they turned out. */
   askedSince(): (readonly [condition: number, outcomes: number])[] {
-    return this.freshlyAsked!.sort((a, b) => a - b).map((number) => [number, this.asked[number]!] as const)
+    return this.freshlyAsked!.map((number) => [number, this.asked[number]!] as const)
   }
 
   /** What is shown from here on is recorded as if nothing had been shown yet. */

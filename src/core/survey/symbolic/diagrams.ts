@@ -7,14 +7,13 @@ const NO_EDGES: readonly Edge[] = []
 const UNION = -1
 const MINUS = -2
 const BOTH = -3
-/** What is done with a relation, beside its number. */
 const IMAGE = 0
 const PREIMAGE = 1
 const CLOSURE = 2
 
-/** What is done with two sets and what commands of a relation do from a step on. */
-function done(what: number, relation: Relation, step: number): number {
-  return 4 * (relation.place + step) + what
+/** What is done with a relation, as a number; from which step on is told by the sets that it is done with, as those hold what is left. */
+function done(what: number, relation: Relation): number {
+  return 4 * relation.number + what
 }
 
 /**
@@ -65,8 +64,8 @@ export class Diagrams extends NodeTable {
 
   /** The same of those commands that do something from a step on. */
   private imageFrom(relation: Relation, set: number, step: number): number {
-    const op = 4 * relation.number + IMAGE
-    const known = this.known(op, step, set)
+    const op = done(IMAGE, relation)
+    const known = this.known(op, set, 0)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
     const edges = relation.edges[step] ?? NO_EDGES
@@ -95,7 +94,7 @@ export class Diagrams extends NodeTable {
       }
       made = this.pop(base, size)
     }
-    return this.remember(op, step, set, made)
+    return this.remember(op, set, 0, made)
   }
 
   /** The members of `within` from which a relation leads to members of a set; looked for there alone, as all of them can be far more. */
@@ -106,7 +105,7 @@ export class Diagrams extends NodeTable {
   }
 
   private preimageFrom(relation: Relation, set: number, within: number, step: number): number {
-    const op = done(PREIMAGE, relation, step)
+    const op = done(PREIMAGE, relation)
     const known = this.known(op, set, within)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
@@ -169,14 +168,14 @@ export class Diagrams extends NodeTable {
           grows = true
         }
     }
-    return this.remember(done(CLOSURE, relation, step), set, within, this.pop(base, size))
+    return this.remember(done(CLOSURE, relation), set, within, this.pop(base, size))
   }
 
   /** The same where it is known; else -1. */
   private closedBefore(relation: Relation, set: number, within: number, step: number): number {
     return set === EMPTY || set === within || step >= relation.end
       ? set
-      : this.known(done(CLOSURE, relation, step), set, within)
+      : this.known(done(CLOSURE, relation), set, within)
   }
 
   /** Adds a set to one on the stack. */

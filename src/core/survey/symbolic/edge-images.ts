@@ -53,15 +53,15 @@ function onlyGuard({
   return isAlone && variables.every(({ from, to }) => from && to) ? { at: end - 1, guard } : undefined
 }
 
-/** What is done where a function is closed under what commands of a relation do from a step on. */
-function closing(relation: Relation, direction: Direction, step: number): number {
-  return 4 * (relation.place + step) + direction + CLOSED
+/** What is done where a function is closed under a relation; from which step on is told by the function, as it holds what is left. */
+function closing(relation: Relation, direction: Direction): number {
+  return 4 * relation.number + direction + CLOSED
 }
 
 /** Functions as edge-valued diagrams, and what relations make of them. Throws TooMuch. */
 export class EdgeImages extends EdgeValues {
-  /** By variable of a relation. */
-  private readonly orders = new Map<number, Firings>()
+  /** By relation and direction, and by variable. */
+  private readonly orders = new Map<number, (Firings | undefined)[]>()
   /** By function, variable and value: the least number of what has that value. */
   private readonly leastByValue = new Map<number, readonly ReadonlyMap<number, number>[]>()
 
@@ -144,20 +144,22 @@ export class EdgeImages extends EdgeValues {
         if (this.join(base + 2 * put, plus + this.offset, made)) fresh.add(put)
       }
     }
-    return this.keep(closing(relation, direction, step), one, within, 0, this.pop(base, 2 * size))
+    return this.keep(closing(relation, direction), one, within, 0, this.pop(base, 2 * size))
   }
 
   /** The same where it is known; else -1. */
   private closedBefore(relation: Relation, one: number, within: number, direction: Direction, step: number): number {
     this.offset = 0
     if (one === EMPTY || step >= relation.end) return one
-    return this.recall(closing(relation, direction, step), one, within)
+    return this.recall(closing(relation, direction), one, within)
   }
 
   /** By the value from which one goes along commands that begin with a variable: to which; and an order in which few have to be gone along again. */
   private firings(relation: Relation, step: number, direction: Direction): Firings {
-    const key = 2 * (relation.place + step) + direction
-    const known = this.orders.get(key)
+    const key = 2 * relation.number + direction
+    const orders = this.orders.get(key) ?? []
+    this.orders.set(key, orders)
+    const known = orders[step]
     if (known !== undefined) return known
     const { size } = relation.variables[step]!
     const from: Firing[][] = Array.from({ length: size }, () => [])
@@ -168,7 +170,7 @@ export class EdgeImages extends EdgeValues {
         from[read]!.push({ put, then })
       }
     const made = { order: onwardFirst(from.map((all) => all.map(({ put }) => put))), from }
-    this.orders.set(key, made)
+    orders[step] = made
     return made
   }
 

@@ -27,8 +27,6 @@ export interface Edge extends Step {
  */
 export interface Relation {
   readonly number: number
-  /** A number for its first variable, of which the next ones are those of the others up to its end. */
-  readonly place: number
   readonly variables: readonly Variable[]
   /** Whether some command does nothing more. */
   readonly isDone: boolean
@@ -55,7 +53,6 @@ const VALUES = 2 ** 16
 /** Makes relations, each with a number of its own. */
 export class RelationMaker {
   private count = 0
-  private places = 0
 
   /** The relation of some commands, each told by the steps that do something, in the order of variables. */
   of(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Relation {
@@ -85,9 +82,7 @@ export class RelationMaker {
       ;(edges[at] ??= []).push({ guard, write, then: this.from(variables, rests) })
     }
     this.count += 1
-    const place = this.places
-    this.places += edges.length
-    return { number: this.count, place, variables, isDone, edges, end: edges.length }
+    return { number: this.count, variables, isDone, edges, end: edges.length }
   }
 }
 
