@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { questsAroundHub } from '../../../bench/stories/families'
 import { randomStory } from '../../../bench/stories/random'
 import { seededRandom } from '../base/random'
 import { openness } from '../play/choices'
@@ -239,4 +240,22 @@ test('every unreached item of generated stories has a cause, and taking the name
     }
   }
   expect(opened).toBeGreaterThan(20)
+})
+
+test('while code for a beat with many choices is written others get their turn, and what is found is the same', () => {
+  const story = linkStory(questsAroundHub(20))
+  const { search } = new Survey(story, { explicit: Infinity, hot: 1 })
+  const choices = story.beats[0]!.choices.length
+  let pauses = 0
+  while (search.codedBeats === 0 && search.expanded < 500) {
+    const before = search.expanded
+    search.advance(2)
+    if (search.expanded === before) pauses += 1
+  }
+  expect(search.codedBeats).toBe(1)
+  expect(pauses).toBeGreaterThan(choices / 40)
+  search.advance(300)
+  const without = new Survey(story, { explicit: Infinity, hot: Infinity }).search
+  while (without.expanded < search.expanded) without.advance(1)
+  expect([search.expanded, search.transitions]).toEqual([without.expanded, without.transitions])
 })
