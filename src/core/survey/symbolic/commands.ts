@@ -105,7 +105,7 @@ export class CommandMaker {
       return this.command(location, action)
     })
     yield
-    const joined = this.joined(location, commands)
+    const joined = yield* this.joined(location, commands)
     yield
     const groups = yield* this.grouped(location, joined)
     yield
@@ -122,10 +122,12 @@ export class CommandMaker {
     return joinedActions(actions, ([expr]) => this.numbered(expr)).map(({ action }) => this.command(location, action))
   }
 
-  private joined(location: number, commands: readonly GuardedCommand[]): JoinedCommand[] {
+  private *joined(location: number, commands: readonly GuardedCommand[]): Slices<JoinedCommand[]> {
     const made = new Map(commands.map((command) => [command.action, command]))
     const leading = commands.flatMap(({ action }) => (action.to === CLOSED ? [] : [action]))
-    return joinedActions(leading, ([expr]) => this.numbered(expr)).map(({ action, parts }) =>
+    const found = joinedActions(leading, ([expr]) => this.numbered(expr))
+    yield
+    return found.map(({ action, parts }) =>
       Object.assign(this.command(location, action), { parts: parts.map((part) => made.get(part)!) }),
     )
   }
