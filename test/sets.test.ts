@@ -257,3 +257,39 @@ test('at a word, too, what the game gives can change from any of its values to a
     agree(seed, found, expected, new Set(), [{}, IN_SETS])
   }
 })
+
+test('a decision that reads much is played in every way, and others get their turn meanwhile', () => {
+  const heaps = ['barrels', 'ropes', 'sacks']
+  const story = linkStory(
+    quay(
+      [
+        {
+          id: 'here',
+          choices: [
+            ...heaps.map((id) => ({ id, text: 'One more', when: `${id} < 7`, do: [`${id} += 1`], to: 'quay.here' })),
+            { id: 'count', text: 'Count', do: [`all = ${heaps.join(' + ')}`], to: 'quay.counted' },
+          ],
+        },
+        { id: 'counted', onward: [{ when: 'all == 21', to: 'quay.end' }, { to: 'quay.here' }] },
+        { id: 'end', ending: 'home' },
+      ],
+      {
+        ledger: [...heaps.map((id) => ({ id, kind: 'item' as const, max: 7 })), { id: 'all', kind: 'item', max: 21 }],
+        endings: [{ id: 'home', name: 'Home' }],
+      },
+    ),
+  )
+  const [single, sets] = [{ explicit: Infinity }, IN_SETS].map((options) => {
+    const survey = new Survey(story, options)
+    while (!survey.advance());
+    return survey
+  }) as [Survey, Survey]
+  expect(itemsOf(sets.result())).toEqual(itemsOf(single.result()))
+  expect(sets.result().reached.endings.home!.decisions).toBe(22)
+  const ways = sets.inSets!.actions.ways(0)
+  let turns = 0
+  let step = ways.next()
+  for (; step.done !== true; step = ways.next()) turns += 1
+  expect(step.value!.length).toBeGreaterThanOrEqual(8 ** 3)
+  expect(turns).toBeGreaterThan(8)
+})

@@ -1,6 +1,6 @@
 import { inOneGo, type Slices } from '../../base/slices'
 import { ENDLESS, type Machine } from '../interpreter/machine'
-import { PathFinder, type Assignment, type Demand, type Path } from './path-finder'
+import { nothingTried, PathFinder, type Assignment, type Demand, type Path } from './path-finder'
 import { standing, type Standing } from './standing'
 
 export { ENDLESS }
@@ -55,6 +55,18 @@ export interface Beginning {
   readonly passed: readonly (readonly Assignment[])[]
 }
 
+/** A decision that is played, and what is heard of on the way. */
+interface Played {
+  readonly point: Point | undefined
+  readonly slots: readonly number[]
+  readonly decision: number
+  readonly isOpen: () => boolean
+  readonly go: () => number
+}
+
+/** Ways through a decision that are played before others get their turn. */
+const PATHS_A_TURN = 100
+
 /** Finds out what can be decided where the story rests and what it does, by playing it on every path. */
 export class Actions extends PathFinder {
   /** Every way to begin a playthrough; `hear` is told what some slots hold each time a point is come to. Undefined where there are too many. */
@@ -102,17 +114,50 @@ export class Actions extends PathFinder {
     return inOneGo(this.ways(location, point, slots))
   }
 
-  /** The same; others get their turn after each decision. */
+  /** The same; others get their turn after each decision, and where there are many ways through one. */
   *ways(location: number, point?: Point, slots: readonly number[] = []): Slices<Action[] | undefined> {
     const { machine, events, programs } = this.engine
     const { length } = this.story.beats
     const stuck = location >= length
     const program = programs.of(location % length)
     const found: Action[] = []
-    const play = (decision: number, isOpen: () => boolean, go: () => number): boolean => {
-      let paths: Path<Omit<Action, keyof Path<never> | 'decision'>>[] | undefined
+    const play = (decision: number, isOpen: () => boolean, go: () => number) =>
+      this.playing(location, { point, slots, decision, isOpen, go }, found)
+    if (!(yield* this.moves(location, program.asks && !stuck, play))) return undefined
+    if (stuck) return found
+    yield
+    if (program.asks) {
+      for (const word of program.typable) {
+        const isOpen = () => {
+          program.prompt?.()
+          return true
+        }
+        if (!(yield* play(word, isOpen, () => machine.say(location, word)))) return undefined
+        yield
+      }
+      return found
+    }
+    for (const [number, choice] of program.choices.entries()) {
+      const isOpen = () => {
+        const open = machine.isOpen(choice)
+        if (open) events.record(choice.event)
+        if (open || choice.shownClosed) choice.shown?.()
+        return open
+      }
+      if (!(yield* play(number, isOpen, () => machine.take(location, choice)))) return undefined
+      yield
+    }
+    return found
+  }
+
+  /** Adds every way through a decision at a location to those that were found; false where there are too many. */
+  private *playing(location: number, { point, slots, decision, isOpen, go }: Played, found: Action[]): Slices<boolean> {
+    const { machine, events } = this.engine
+    const tried = nothingTried<Omit<Action, keyof Path<never> | 'decision'>>()
+    while (tried.waiting.length > 0) {
+      let isPossible = false
       this.tell((shows) => {
-        paths = this.paths(this.standingAt(location), () => {
+        const once = () => {
           events.forgetAsked()
           let to = CLOSED
           const passed: Assignment[][] = []
@@ -126,41 +171,18 @@ export class Actions extends PathFinder {
           )
           const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
           return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: events.askedSince(), passed, goesOn }
-        })
-      })
-      if (paths === undefined) return false
-      for (const { guards, conditions, writes, given, outcome, closed, shut } of paths) {
-        found.push({ guards, conditions, writes, given, shut, ...outcome, decision })
-        for (const [event, more] of closed)
-          found.push({ ...SEEN_ALONE, guards, conditions: more, given, shut: [event], decision })
-      }
-      return true
-    }
-    if (!this.moves(location, program.asks && !stuck, play)) return undefined
-    if (stuck) return found
-    yield
-    if (program.asks) {
-      for (const word of program.typable) {
-        const isOpen = () => {
-          program.prompt?.()
-          return true
         }
-        if (!play(word, isOpen, () => machine.say(location, word))) return undefined
-        yield
-      }
-      return found
+        isPossible = this.tryPaths(this.standingAt(location), once, tried, PATHS_A_TURN)
+      })
+      if (!isPossible) return false
+      if (tried.waiting.length > 0) yield
     }
-    for (const [number, choice] of program.choices.entries()) {
-      const isOpen = () => {
-        const open = machine.isOpen(choice)
-        if (open) events.record(choice.event)
-        if (open || choice.shownClosed) choice.shown?.()
-        return open
-      }
-      if (!play(number, isOpen, () => machine.take(location, choice))) return undefined
-      yield
+    for (const { guards, conditions, writes, given, outcome, closed, shut } of tried.found) {
+      found.push({ guards, conditions, writes, given, shut, ...outcome, decision })
+      for (const [event, more] of closed)
+        found.push({ ...SEEN_ALONE, guards, conditions: more, given, shut: [event], decision })
     }
-    return found
+    return true
   }
 
   /** What comes of something that is played where states stand, and is no decision; undefined where there are too many ways. */
@@ -178,16 +200,16 @@ export class Actions extends PathFinder {
   }
 
   /** What comes of changes of what is given; false where there are too many. */
-  private moves(
+  private *moves(
     location: number,
     isAtWord: boolean,
-    play: (decision: number, isOpen: () => boolean, go: () => number) => boolean,
-  ): boolean {
+    play: (decision: number, isOpen: () => boolean, go: () => number) => Slices<boolean>,
+  ): Slices<boolean> {
     const { givens } = this.search
     const { held } = givens.plan
     const beat = location % this.story.beats.length
     if (held.length === 0 && (isAtWord || !this.search.canMoveAt(beat))) return true
-    return play(
+    return yield* play(
       MOVE,
       () => true,
       () => {

@@ -36,6 +36,12 @@ export interface Path<T> extends Demand {
   readonly shut: readonly number[]
 }
 
+/** Ways through something that were found so far, and demands of those that have not been played. */
+export interface Tried<T> {
+  readonly found: Path<T>[]
+  readonly waiting: Demand[]
+}
+
 /** Ways through one decision beyond which it is given up. */
 const PATHS_MAX = 20_000
 /** Ways between two looks whether time is left. */
@@ -106,17 +112,24 @@ export class PathFinder {
 
   /** Every way through something that is played where a state rests; undefined where there are too many. */
   protected paths<T>(from: Standing, play: () => T): Path<T>[] | undefined {
+    const tried = nothingTried<T>()
+    return this.tryPaths(from, play, tried, Infinity) ? tried.found : undefined
+  }
+
+  /** Finds up to `most` ways more; false where there are too many. */
+  protected tryPaths<T>(from: Standing, play: () => T, { found, waiting }: Tried<T>, most: number): boolean {
     const { base, inputs } = from
     const { slots } = this.search
     const { bare } = this.values
-    const found: Path<T>[] = []
-    const waiting: Demand[] = [{ guards: [], conditions: [] }]
-    for (let demand = waiting.pop(); demand !== undefined; demand = waiting.pop()) {
-      if (found.length + waiting.length > PATHS_MAX) return undefined
-      if (found.length % PATHS_LOOK === 0 && this.isOver()) return undefined
+    for (let left = most; left > 0 && waiting.length > 0; left -= 1) {
+      const demand = waiting.pop()!
+      if (found.length + waiting.length > PATHS_MAX) return false
+      if (found.length % PATHS_LOOK === 0 && this.isOver()) return false
       bare.set(base)
       this.engine.machine.wasPutBack()
       const guards = [...demand.guards]
+      // slots among them that a state holds
+      const guarded = guards.flatMap(([slot]) => (slot < 0 || inputs.has(slot) ? [] : [slot]))
       const conditions = [...demand.conditions]
       const asides: (readonly [event: number, gate: Expr])[] = []
       const shut: (readonly number[])[] = []
@@ -129,6 +142,7 @@ export class PathFinder {
         const [first, ...others] = inputs.has(slot) ? this.optionsOf(slot) : valuesOf(slots.all[slot]!)
         for (const value of others) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
         guards.push([slot, first!])
+        if (!inputs.has(slot)) guarded.push(slot)
       }
       // what a slot is changed to stands among the guards under a number of its own
       this.pick = (slot) => {
@@ -151,7 +165,6 @@ export class PathFinder {
         return false
       }
       const isSomeOpen = (beat: number, first: number, end: number): boolean | undefined => {
-        const guarded = guards.flatMap(([slot]) => (slot < 0 || inputs.has(slot) ? [] : [slot]))
         const found = this.offers.now(beat, from, guarded, first, end)
         if (typeof found !== 'object') return found
         const { some, unsure } = found
@@ -196,7 +209,7 @@ export class PathFinder {
         shut: shut.length === 1 ? shut[0]! : shut.flat(),
       })
     }
-    return found
+    return true
   }
 
   /** Whether some choice of a beat is open, in the order of play; `isSomeOpen` says so of some of them as one condition, where it can. */
@@ -263,6 +276,10 @@ export class PathFinder {
   private isBetterDecided(open: readonly number[]): boolean {
     return open.length > 0 && this.waysIn(open) >= FEW
   }
+}
+
+export function nothingTried<T>(): Tried<T> {
+  return { found: [], waiting: [{ guards: [], conditions: [] }] }
 }
 
 /** The number under which a change of a slot stands among guards, and back. */
