@@ -229,7 +229,8 @@ function Edge({
             if (dragged.current !== undefined) onWidth(draggedTo(event))
           }}
           onPointerUp={(event: PointerEvent) => {
-            if (dragged.current !== undefined) onKeep(draggedTo(event))
+            // pressed alone, it stays as the room suggests
+            if (dragged.current !== undefined && dragged.current.x !== event.clientX) onKeep(draggedTo(event))
             dragged.current = undefined
           }}
           onPointerCancel={() => (dragged.current = undefined)}

@@ -65,7 +65,7 @@ export class SetCarry {
     const starts: Sets = new Map()
     for (const [location, saves] of before.reached) {
       yield
-      const load = this.loadAt(location, saves)
+      const load = yield* this.loadAt(location, saves)
       loads.push(load)
       for (const command of load.commands)
         if (command.action.to >= 0) {
@@ -103,7 +103,7 @@ export class SetCarry {
     return places
   }
 
-  private loadAt(location: number, saves: number): Load {
+  private *loadAt(location: number, saves: number): Slices<Load> {
     const { before, after, from, to, takeOver } = this
     const { old } = this.sides
     const beat = location % old.beats.length
@@ -128,7 +128,7 @@ export class SetCarry {
       }
     })
     const gateway = after.locationSlots.addGateway([...targets.values()], known)
-    const commands = after.commandsPlaying(gateway, (values, machine) => takeOver.goOn(beat, values, machine))
+    const commands = yield* after.commandsPlaying(gateway, (values, machine) => takeOver.goOn(beat, values, machine))
     if (commands === undefined) throw new TooMuch()
     const conversion = new Conversion(before.diagrams, after.diagrams, steps)
     return { location, address, saves, conversion, taken: conversion.image(saves), commands }

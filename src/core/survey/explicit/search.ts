@@ -21,9 +21,9 @@ const FIELDS_A_TRANSITION = 4
 /** What is done in one go, by what transitions cost: some 50 milliseconds; and how many states first, when nobody knows yet how many each has. */
 const COST_A_TURN = 100_000
 const STATES_FIRST = 64
+const COST_FIRST = 1000
 /** Choices for which code is written in one go. */
 const CHOICES_A_TURN = 16
-const COST_FIRST = 1000
 
 /** With more than this states are no longer looked at one by one while they are looked at in sets. */
 export const BYTES_BESIDE_SETS = 600_000_000

@@ -18,7 +18,7 @@ export function* spokenInSets(search: SymbolicSearch, heard: HeardLines, stop: (
     }
     return beats
   }
-  hearStart(search, heard, saidIn)
+  yield* hearStart(search, heard, saidIn)
   for (const [location, set] of search.reached) {
     const beats = saidIn([...new Set(search.commandsOf(location).flatMap(({ action }) => action.onTheWay))])
     for (const [beat, addresses] of beats) {
@@ -45,16 +45,16 @@ function slotsOf(lines: readonly Heard[]): number[] {
 }
 
 /** What is said before anything is decided. */
-function hearStart(
+function* hearStart(
   search: SymbolicSearch,
   heard: HeardLines,
   saidIn: (events: readonly number[]) => Map<number, string[]>,
-): void {
-  const starts = search.actions.begin()
+): Slices<void> {
+  const starts = yield* search.actions.begin()
   if (starts === undefined) throw new TooMuch()
   const beats = saidIn([...new Set(starts.flatMap(({ onTheWay }) => onTheWay))])
   for (const [beat, addresses] of beats) {
-    const ways = search.actions.begin({ beat }, slotsOf(addresses.map((address) => heard.get(address)!)))
+    const ways = yield* search.actions.begin({ beat }, slotsOf(addresses.map((address) => heard.get(address)!)))
     if (ways === undefined) throw new TooMuch()
     for (const { onTheWay, passed } of ways)
       for (const address of saidIn(onTheWay).get(beat) ?? []) {

@@ -64,46 +64,42 @@ interface Played {
   readonly go: () => number
 }
 
-/** Ways through a decision that are played before others get their turn. */
+/** Ways through what is played that are found before others get their turn. */
 const PATHS_A_TURN = 100
 
 /** Finds out what can be decided where the story rests and what it does, by playing it on every path. */
 export class Actions extends PathFinder {
   /** Every way to begin a playthrough; `hear` is told what some slots hold each time a point is come to. Undefined where there are too many. */
-  begin(
+  *begin(
     point?: Point,
     slots: readonly number[] = [],
     hear: (values: Int32Array) => void = () => undefined,
-  ): Beginning[] | undefined {
+  ): Slices<Beginning[] | undefined> {
     const { machine, events } = this.engine
     const { begin, held, free } = this.search.givens.plan
     const initial = Int32Array.from(this.search.slots.all, (slot) => slot.initial)
     const before = standing(-1, initial, new Set(), new Set([...begin, ...held, ...free]))
-    let found: Beginning[] | undefined
-    this.tell((shows) => {
-      found = this.paths(before, () => {
-        events.forgetAsked()
-        let location = -1
-        const passed: Assignment[][] = []
-        const onTheWay = this.listening(
-          point,
-          () => {
-            this.touch(slots, before)
-            passed.push(slots.map((slot) => [slot, this.values.bare[slot]!]))
-            hear(this.values.bare)
-          },
-          () => [...shows(() => (location = machine.resume(this.story.start, -1)))],
-        )
-        return {
-          location,
-          values: [...this.values.bare],
-          onTheWay: this.withEndless(onTheWay, location),
-          asked: events.askedSince(),
-          passed,
-        }
-      })?.map(({ given, shut, outcome }) => ({ ...outcome, given, shut }))
+    const paths = yield* this.pathsInTurns(before, (shows) => {
+      let location = -1
+      const passed: Assignment[][] = []
+      const onTheWay = this.listening(
+        point,
+        () => {
+          this.touch(slots, before)
+          passed.push(slots.map((slot) => [slot, this.values.bare[slot]!]))
+          hear(this.values.bare)
+        },
+        () => [...shows(() => (location = machine.resume(this.story.start, -1)))],
+      )
+      return {
+        location,
+        values: [...this.values.bare],
+        onTheWay: this.withEndless(onTheWay, location),
+        asked: events.askedSince(),
+        passed,
+      }
     })
-    return found
+    return paths?.map(({ given, shut, outcome }) => ({ ...outcome, given, shut }))
   }
 
   /**
@@ -153,31 +149,23 @@ export class Actions extends PathFinder {
   /** Adds every way through a decision at a location to those that were found; false where there are too many. */
   private *playing(location: number, { point, slots, decision, isOpen, go }: Played, found: Action[]): Slices<boolean> {
     const { machine, events } = this.engine
-    const tried = nothingTried<Omit<Action, keyof Path<never> | 'decision'>>()
-    while (tried.waiting.length > 0) {
-      let isPossible = false
-      this.tell((shows) => {
-        const once = () => {
-          events.forgetAsked()
-          let to = CLOSED
-          const passed: Assignment[][] = []
-          const [here, onTheWay] = this.listening(
-            point,
-            () => {
-              this.touch(slots, this.standingAt(location))
-              passed.push(this.values.known(slots))
-            },
-            () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
-          )
-          const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
-          return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: events.askedSince(), passed, goesOn }
-        }
-        isPossible = this.tryPaths(this.standingAt(location), once, tried, PATHS_A_TURN)
-      })
-      if (!isPossible) return false
-      if (tried.waiting.length > 0) yield
-    }
-    for (const { guards, conditions, writes, given, outcome, closed, shut } of tried.found) {
+    const standing = this.standingAt(location)
+    const paths = yield* this.pathsInTurns(standing, (shows) => {
+      let to = CLOSED
+      const passed: Assignment[][] = []
+      const [here, onTheWay] = this.listening(
+        point,
+        () => {
+          this.touch(slots, standing)
+          passed.push(this.values.known(slots))
+        },
+        () => [[...shows(() => isOpen() && (to = 0))], to === CLOSED ? [] : [...shows(() => (to = go()))]],
+      )
+      const goesOn = decision === MOVE ? to !== location || machine.isOffered : to !== CLOSED
+      return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: events.askedSince(), passed, goesOn }
+    })
+    if (paths === undefined) return false
+    for (const { guards, conditions, writes, given, outcome, closed, shut } of paths) {
       found.push({ guards, conditions, writes, given, shut, ...outcome, decision })
       for (const [event, more] of closed)
         found.push({ ...SEEN_ALONE, guards, conditions: more, given, shut: [event], decision })
@@ -186,17 +174,14 @@ export class Actions extends PathFinder {
   }
 
   /** What comes of something that is played where states stand, and is no decision; undefined where there are too many ways. */
-  played(location: number, go: (values: Int32Array, machine: Machine) => number): Action[] | undefined {
+  *played(location: number, go: (values: Int32Array, machine: Machine) => number): Slices<Action[] | undefined> {
     const { machine } = this.engine
-    let found: Action[] | undefined
-    this.tell((shows) => {
-      found = this.paths(this.standingAt(location), () => {
-        let to = CLOSED
-        const onTheWay = [...shows(() => (to = go(this.values.watched, machine)))]
-        return { to, here: [], onTheWay, asked: [], passed: [], goesOn: true }
-      })?.map(({ outcome, ...path }) => ({ ...path, ...outcome, decision: MOVE }))
+    const paths = yield* this.pathsInTurns(this.standingAt(location), (shows) => {
+      let to = CLOSED
+      const onTheWay = [...shows(() => (to = go(this.values.watched, machine)))]
+      return { to, here: [], onTheWay, asked: [], passed: [], goesOn: true }
     })
-    return found
+    return paths?.map(({ outcome, ...path }) => ({ ...path, ...outcome, decision: MOVE }))
   }
 
   /** What comes of changes of what is given; false where there are too many. */
@@ -222,10 +207,31 @@ export class Actions extends PathFinder {
     )
   }
 
-  /** Plays to see what is shown and asked, with what was known of that left as it is. */
-  private tell(play: (shows: (again: () => void) => readonly number[]) => void): void {
+  /**
+   * Every way through something that is played to see what is shown and asked, with what was known of that left as it is; undefined
+   * where there are too many. Others get their turn where there are many.
+   */
+  private *pathsInTurns<T>(
+    from: Standing,
+    play: (shows: (again: () => void) => readonly number[]) => T,
+  ): Slices<Path<T>[] | undefined> {
     const { events } = this.engine
-    events.askingAnew(() => events.recording(play))
+    const tried = nothingTried<T>()
+    while (tried.waiting.length > 0) {
+      let isPossible = false
+      events.askingAnew(() =>
+        events.recording((shows) => {
+          const once = () => {
+            events.forgetAsked()
+            return play(shows)
+          }
+          isPossible = this.tryPaths(from, once, tried, PATHS_A_TURN)
+        }),
+      )
+      if (!isPossible) return undefined
+      if (tried.waiting.length > 0) yield
+    }
+    return tried.found
   }
 
   /** Plays something and hears each time that a point is come to. */

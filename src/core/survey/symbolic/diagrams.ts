@@ -12,8 +12,8 @@ const PREIMAGE = 1
 const CLOSURE = 2
 
 /** What is done with a relation, as a number; from which step on is told by the sets that it is done with, as those hold what is left. */
-function done(what: number, relation: Relation): number {
-  return 4 * relation.number + what
+function operation(kind: number, relation: Relation): number {
+  return 4 * relation.number + kind
 }
 
 /**
@@ -64,7 +64,7 @@ export class Diagrams extends NodeTable {
 
   /** The same of those commands that do something from a step on. */
   private imageFrom(relation: Relation, set: number, step: number): number {
-    const op = done(IMAGE, relation)
+    const op = operation(IMAGE, relation)
     const known = this.known(op, set, 0)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
@@ -105,7 +105,7 @@ export class Diagrams extends NodeTable {
   }
 
   private preimageFrom(relation: Relation, set: number, within: number, step: number): number {
-    const op = done(PREIMAGE, relation)
+    const op = operation(PREIMAGE, relation)
     const known = this.known(op, set, within)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
@@ -168,14 +168,14 @@ export class Diagrams extends NodeTable {
           grows = true
         }
     }
-    return this.remember(done(CLOSURE, relation), set, within, this.pop(base, size))
+    return this.remember(operation(CLOSURE, relation), set, within, this.pop(base, size))
   }
 
   /** The same where it is known; else -1. */
   private closedBefore(relation: Relation, set: number, within: number, step: number): number {
     return set === EMPTY || set === within || step >= relation.end
       ? set
-      : this.known(done(CLOSURE, relation), set, within)
+      : this.known(operation(CLOSURE, relation), set, within)
   }
 
   /** Adds a set to one on the stack. */

@@ -157,8 +157,8 @@ export class EdgeImages extends EdgeValues {
   /** By the value from which one goes along commands that begin with a variable: to which; and an order in which few have to be gone along again. */
   private firings(relation: Relation, step: number, direction: Direction): Firings {
     const key = 2 * relation.number + direction
-    const orders = this.orders.get(key) ?? []
-    this.orders.set(key, orders)
+    let orders = this.orders.get(key)
+    if (orders === undefined) this.orders.set(key, (orders = []))
     const known = orders[step]
     if (known !== undefined) return known
     const { size } = relation.variables[step]!

@@ -107,7 +107,7 @@ export function* movesInSets(search: SymbolicSearch, setBy: StagesSet): Slices<M
   const questsOf = (owners: readonly string[]) => [
     ...new Set(owners.flatMap((owner) => (setBy.get(owner) ?? []).map(({ quest }) => quest))),
   ]
-  const starts = search.actions.begin()
+  const starts = yield* search.actions.begin()
   if (starts === undefined) throw new TooMuch()
   for (const { onTheWay, given } of starts) {
     const owners = ownersIn(onTheWay)

@@ -152,11 +152,11 @@ export abstract class StateSets {
   }
 
   /** What comes of something that is played where states stand, as commands that lead on or nowhere; undefined where that is too much. */
-  commandsPlaying(
+  *commandsPlaying(
     location: number,
     go: (values: Int32Array, machine: Machine) => number,
-  ): GuardedCommand[] | undefined {
-    const actions = this.actions.played(location, go)
+  ): Slices<GuardedCommand[] | undefined> {
+    const actions = yield* this.actions.played(location, go)
     return actions && this.maker.from(location, actions)
   }
 

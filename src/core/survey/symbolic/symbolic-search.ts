@@ -1,6 +1,6 @@
 import type { Followed } from '../interpreter/condition-compiler'
 import type { Witness } from '../interpreter/events'
-import type { Slices } from '../../base/slices'
+import { inOneGo, type Slices } from '../../base/slices'
 import type { RouteItem } from '../../story/types'
 import type { Search } from '../explicit/search'
 import type { Evidence } from '../findings/exploration'
@@ -49,7 +49,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
   /** The same, without working out what is seen in which of them. */
   *runUnseen(): Slices<boolean> {
     if (this.story.start === -1 || this.isOpenRange) return false
-    const starts = this.actions.begin()
+    const starts = yield* this.actions.begin()
     if (starts === undefined) return false
     const next: Sets = new Map()
     for (const { location, values, given, onTheWay, asked, shut } of starts) {
@@ -271,7 +271,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     slots: readonly number[],
     hear: (values: Int32Array) => void,
   ): { readonly location: number | undefined; readonly set: number }[] {
-    const starts = this.actions.begin(point, slots, hear)
+    const starts = inOneGo(this.actions.begin(point, slots, hear))
     if (starts === undefined) throw new TooMuch()
     return starts
       .filter(({ passed }) => passed.length > 0)
