@@ -6,7 +6,10 @@ import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import { SurveyHost } from '../workers/survey-host'
 import { linkStory } from '../core/story/link'
 import { keptSurvey, recalledSurvey } from '../core/survey/kept-survey'
-import { surveyStory } from '../core/survey/survey'
+import { seededRandom } from '../core/base/random'
+import { Survey, surveyStory } from '../core/survey/survey'
+import { seeds } from '../../test/seeds'
+import { shortStory } from '../../test/short-story'
 import { prepareSurvey, SurveyHandle, type SurveyState } from './survey-handle'
 
 const sample = JSON.parse(readFileSync('samples/causeway.story.json', 'utf8')) as Story
@@ -18,9 +21,15 @@ class FakeWorker {
   onerror: ((event: { message: string }) => void) | undefined
   onmessageerror: (() => void) | undefined
   readonly posted: ToSurvey[] = []
+  /** What it says is on its way until it is brought. */
+  isSlow = false
   ended = false
+  private readonly said: FromSurvey[] = []
   private readonly host = new SurveyHost({
-    post: (message) => this.onmessage?.({ data: structuredClone(message) }),
+    post: (message) => {
+      this.said.push(structuredClone(message))
+      if (!this.isSlow) this.bring()
+    },
     now: () => 0,
   })
 
@@ -38,6 +47,19 @@ class FakeWorker {
     while (this.host.slice());
   }
 
+  /** Hears the next of what was posted, and works a while. */
+  workABit(): void {
+    for (const message of this.posted.splice(0, 1)) this.host.hear(message)
+    this.host.slice()
+  }
+
+  /** Whoever listens hears the next thing that it said, if there is one. */
+  bring(): boolean {
+    const next = this.said.shift()
+    if (next !== undefined) this.onmessage?.({ data: next })
+    return next !== undefined
+  }
+
   terminate(): void {
     this.ended = true
   }
@@ -52,14 +74,14 @@ afterEach(() => {
   globalThis.Worker = before
 })
 
-function opened() {
+function opened(story = sample) {
   const states: SurveyState[] = []
   const handle = new SurveyHandle(
     (state) => void states.push(state),
-    () => sample,
+    () => story,
   )
   const worker = FakeWorker.made.at(-1)!
-  handle.open(sample)
+  handle.open(story)
   return { handle, worker, states, now: () => states.at(-1)! }
 }
 
@@ -102,6 +124,45 @@ test('what is answered to an earlier edit is overtaken; a bearing is taken whene
   expect(now().bearingFailure).toBe('no time')
   hear({ type: 'unchanged', version: 2 })
   expect(now()).toMatchObject({ running: undefined, report })
+})
+
+test('however edits, work and answers come in between, the page ends with the survey of the story as it is then', () => {
+  const short = shortStory('On its way', 'Here.')
+  const said = (story: Story) => {
+    const survey = new Survey(linkStory(story), { routes: 'none' })
+    while (!survey.advance(64));
+    return survey.brief()
+  }
+  let overtaken = 0
+  for (const seed of seeds(300)) {
+    const random = seededRandom(seed)
+    let story: Story = short
+    const { handle, worker, now } = opened(story)
+    worker.isSlow = true
+    if (random.chance(0.3)) handle.recall(recalledSurvey(keptSurvey(said(story), 7, 'this')!, story, 'this')!.far, 7)
+    for (let step = 0; step < 12; step += 1) {
+      if (random.chance(0.3)) {
+        const values: Record<string, string> = random.chance(0.6)
+          ? { title: `Title ${step}` }
+          : { start: random.pick(['quay.here', 'quay.end', 'nowhere.at_all']) }
+        story = { ...story, ...values }
+        handle.change({ op: 'set-story', values })
+      } else if (random.chance(0.5)) worker.workABit()
+      else if (worker.bring() && now().running !== undefined) overtaken += 1
+    }
+    worker.work()
+    while (worker.bring());
+    expect({ seed, running: now().running, says: now().report?.brief }).toEqual({
+      seed,
+      running: undefined,
+      says: said(story),
+    })
+    // what an edit did is told by two surveys of different stories
+    expect(now().before).not.toBe(now().report)
+    handle.close()
+    worker.terminate()
+  }
+  expect(overtaken).toBeGreaterThan(30)
 })
 
 test('each beat, choice, ending and stage is said to be what the whole survey says it is', () => {

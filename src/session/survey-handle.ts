@@ -75,6 +75,8 @@ export class SurveyHandle {
   private told: SurveyReport | undefined
   /** What was kept with the story, which holds for this version of it. */
   private recalled: { readonly report: SurveyReport; readonly version: number } | undefined
+  /** A report that came when the story was edited already: it is shown once the edit is known to change nothing in it. */
+  private overtaken: { readonly report: SurveyReport; readonly version: number } | undefined
   /** What was said elsewhere. */
   private far: { readonly report: SurveyReport; readonly routes: FarSurvey['routes'] } | undefined
   private state = NO_SURVEY
@@ -198,6 +200,7 @@ export class SurveyHandle {
     this.isDown = false
     // it begins at the beginning, and leaves nothing out of its first report
     this.told = undefined
+    this.overtaken = undefined
     this.set({ running: { states: 0, waiting: 0 } })
     this.post({ type: 'open', story: JSON.stringify(this.story()), version: this.version })
     this.post({ type: 'watch', beat: this.watched })
@@ -253,23 +256,21 @@ export class SurveyHandle {
       this.failures = 0
     }
     // An answer to an earlier edit is overtaken.
-    if (message.version !== this.version && message.type !== 'bearing') return
-    const { recalled } = this
-    const isRecalled = recalled?.version === this.version && recalled.report === this.state.report
+    if (message.version !== this.version && message.type !== 'bearing') {
+      if (message.type === 'report') this.overtaken = { report: this.told!, version: message.version }
+      return
+    }
     switch (message.type) {
       case 'progress':
-        return isRecalled ? undefined : this.set({ running: { states: message.states, waiting: message.waiting } })
+        return this.isRecalledAt(message.version)
+          ? undefined
+          : this.set({ running: { states: message.states, waiting: message.waiting } })
       case 'report':
-        return this.set({
-          running: undefined,
-          report: isRecalled ? this.afterRecall(this.state.report!, this.told!) : this.told,
-          // what was recalled was of the same story
-          before: isRecalled ? this.state.before : this.state.report,
-          bearingFailure: undefined,
-          failure: undefined,
-        })
+        return this.show(this.told!, message.version)
       case 'unchanged':
-        return this.set({ running: undefined })
+        return this.overtaken === undefined
+          ? this.set({ running: undefined })
+          : this.show(this.overtaken.report, this.overtaken.version)
       case 'bearing':
         return message.bearing.ok
           ? this.set({ bearing: message.bearing.value, bearingFailure: undefined })
@@ -279,6 +280,26 @@ export class SurveyHandle {
       case 'closed':
         break
     }
+  }
+
+  /** Whether what is shown was recalled, of the story as it was at a version. */
+  private isRecalledAt(version: number): boolean {
+    return this.recalled?.version === version && this.recalled.report === this.state.report
+  }
+
+  /** Shows what the survey of a version told. */
+  private show(told: SurveyReport, version: number): void {
+    const { report, before } = this.state
+    const isRecalled = this.isRecalledAt(version)
+    this.overtaken = undefined
+    this.set({
+      running: undefined,
+      report: isRecalled ? this.afterRecall(report!, told) : told,
+      // what was recalled was of the same story
+      before: isRecalled ? before : report,
+      bearingFailure: undefined,
+      failure: undefined,
+    })
   }
 
   private set(part: Partial<SurveyState>): void {
