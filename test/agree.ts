@@ -19,9 +19,12 @@ export function statesFor(story: LinkedStory): number {
 /** States looked at in sets alone. */
 export const IN_SETS: SurveyOptions = { explicit: 0 }
 
-/** The same, with distances as edge-valued diagrams, as layers, and as layers where those come to be too much. */
+/** The same, with distances as edge-valued diagrams, as layers, and as layers where those come to be too much; and giving way to others hardly ever, or all the time. */
 export function inSetsBy(number: number): SurveyOptions {
-  return { ...IN_SETS, limits: { edges: [undefined, 0, 300][number % 3] } }
+  return {
+    ...IN_SETS,
+    limits: { edges: [undefined, 0, 300][number % 3], turn: [undefined, 1, 10][Math.floor(number / 3) % 3] },
+  }
 }
 
 /** Holds the fast survey in all ways against the plain one; gives how many beats had code. */

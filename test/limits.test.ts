@@ -17,7 +17,7 @@ const SMALL: Readonly<Record<string, SurveyOptions>> = {
   'sweeps alone': { limits: { backward: ONLY_SWEPT } },
   'pages of states': { limits: { stateSet: { whole: 0, dense: 1 } } },
   'pages of states that soon become whole': { hot: 0, limits: { stateSet: { whole: 0, dense: 1e9 } } },
-  'sets given up, single states instead': { explicit: 0, limits: { nodes: 12 } },
+  'sets given up, single states instead': { explicit: 0, limits: { nodes: 4 } },
 }
 
 test('the ways that large stories go agree with the plain checker on small ones', () => {

@@ -94,11 +94,11 @@ export function moduleBytes(
     Array<number>(parameters).fill(I32),
     gives ? [1, I32] : [0],
   ]
-  const bodies = functions.map(({ locals, body }) => {
+  const bodies = functions.map(({ locals, body }): Piece[] => {
     const bytes = flat([locals === 0 ? [0] : [1, ...unsigned(locals), I32], body, END])
     return [unsigned(bytes.length), bytes]
   })
-  const pieces = [
+  const pieces: Piece[] = [
     [0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0],
     ...section(
       1,
@@ -129,24 +129,47 @@ export function moduleBytes(
   return bytes
 }
 
+type Piece = readonly number[] | Uint8Array
+
 /** A section of so many entries, in pieces. */
-function section(id: number, entries: readonly number[][], count = entries.length): number[][] {
+function section(id: number, entries: readonly Piece[], count = entries.length): Piece[] {
   const counted = unsigned(count)
   return [[id, ...unsigned(counted.length + lengthOf(entries))], counted, ...entries]
 }
 
-const lengthOf = (pieces: readonly number[][]) => pieces.reduce((sum, { length }) => sum + length, 0)
+const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, { length }) => sum + length, 0)
 
 function name(text: string): Code {
   return [...unsigned(text.length), ...Array.from(text, (letter) => letter.charCodeAt(0))]
 }
 
-function flat(code: Code, into: number[] = []): number[] {
-  for (const part of code) {
-    if (typeof part === 'number') into.push(part)
-    else flat(part, into)
+/** The bytes of code, one after another. */
+function flat(code: Code): Uint8Array {
+  const bytes = new Uint8Array(sizeOf(code))
+  write(code, bytes, 0)
+  return bytes
+}
+
+// code is put together once, so these hardly ever run as fast as they could: no iterators
+function sizeOf(code: Code): number {
+  let size = 0
+  for (let at = 0; at < code.length; at += 1) {
+    const part = code[at]!
+    size += typeof part === 'number' ? 1 : sizeOf(part)
   }
-  return into
+  return size
+}
+
+function write(code: Code, bytes: Uint8Array, from: number): number {
+  let to = from
+  for (let at = 0; at < code.length; at += 1) {
+    const part = code[at]!
+    if (typeof part === 'number') {
+      bytes[to] = part
+      to += 1
+    } else to = write(part, bytes, to)
+  }
+  return to
 }
 
 /** LEB128, as the format writes whole numbers. */

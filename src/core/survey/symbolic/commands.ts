@@ -3,7 +3,7 @@ import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
 import { CLOSED, MOVE, type Action, type Actions } from './actions'
-import { joinedActions } from './joined-actions'
+import { joinedActions, joinedInTurns } from './joined-actions'
 import type { Decided } from './path-finder'
 import { TooMuch } from './node-table'
 import type { Relation } from './relation'
@@ -75,10 +75,12 @@ const COMMANDS_LOOK = 0xff
 /** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
 
+function* nowhere(): Slices<undefined> {}
+
 /** Makes commands of the actions of locations. */
 export class CommandMaker {
   /** All states of a location in which some choice is open, where that is no large set. */
-  offeredAt: (location: number) => number | undefined = () => undefined
+  offeredAt: (location: number) => Slices<number | undefined> = nowhere
   /** By location and conditions. */
   private readonly filters = new Map<string, Filter>()
   private readonly numberOf = new Map<Expr, number>()
@@ -110,11 +112,13 @@ export class CommandMaker {
     const groups = yield* this.grouped(location, joined)
     yield
     const goOn = joined.filter(({ action }) => action.goesOn && action.conditions.length === 0)
-    const goesOn = this.relations.keeping(
+    const loops = yield* this.loopsOf(location, groups)
+    const goesOn = yield* this.relations.inTurns(
       location,
-      goOn.map(({ action }) => action.guards),
+      location,
+      goOn.map(({ action: { guards } }) => ({ guards, writes: [] })),
     )
-    return { slots, sizes, commands, joined, groups, goesOn, loops: this.loopsOf(location, groups) }
+    return { slots, sizes, commands, joined, groups, goesOn, loops }
   }
 
   /** Commands of actions, as few as can be; those that lead nowhere too. */
@@ -125,20 +129,20 @@ export class CommandMaker {
   private *joined(location: number, commands: readonly GuardedCommand[]): Slices<JoinedCommand[]> {
     const made = new Map(commands.map((command) => [command.action, command]))
     const leading = commands.flatMap(({ action }) => (action.to === CLOSED ? [] : [action]))
-    const found = joinedActions(leading, ([expr]) => this.numbered(expr))
+    const found = yield* joinedInTurns(leading, ([expr]) => this.numbered(expr))
     yield
     return found.map(({ action, parts }) =>
       Object.assign(this.command(location, action), { parts: parts.map((part) => made.get(part)!) }),
     )
   }
 
-  private loopsOf(location: number, groups: readonly CommandGroup[]): Loops {
+  private *loopsOf(location: number, groups: readonly CommandGroup[]): Slices<Loops> {
     const those = groups.filter(({ to, filter }) => to === location && filter.conditions.length === 0)
     const actions = those.flatMap(({ commands }) => commands.map(({ action }) => action))
     // a state in which no choice is open is left by none of them
     const within = those.find((group) => group.within !== undefined)?.within
     const whole = new Set(those.filter((group) => group.within === within))
-    return { relation: this.relations.of(location, location, actions), within, whole }
+    return { relation: yield* this.relations.inTurns(location, location, actions), within, whole }
   }
 
   /** How many values each slot has that states of a location hold, in order. */
@@ -157,7 +161,7 @@ export class CommandMaker {
     for (const command of commands) {
       const { action } = command
       if (action.to < 0) continue
-      const { filter, within } = this.asked(command)
+      const { filter, within } = yield* this.asked(command)
       const those = together.get(filter) ?? new Map<string, Group>()
       together.set(filter, those)
       const key = `${action.to} ${action.decision === MOVE} ${within === undefined}`
@@ -172,7 +176,7 @@ export class CommandMaker {
         const [first] = group.commands
         const { to, decision } = first!.action
         const actions = group.commands.map(({ action }) => action)
-        const relation = actions.length === 1 ? first!.relation! : this.relations.of(from, to, actions)
+        const relation = actions.length === 1 ? first!.relation! : yield* this.relations.inTurns(from, to, actions)
         made.push({ from, to, isMove: decision === MOVE, relation, ...group })
       }
     return made
@@ -182,10 +186,10 @@ export class CommandMaker {
    * What a command asks of states. That some choice is open where it leads to, as the story rests there, is asked of the states there:
    * said of those that it goes from it would be another condition with everything that is known on the way.
    */
-  private asked({ from, action, filter }: GuardedCommand): Pick<CommandGroup, 'filter' | 'within'> {
+  private *asked({ from, action, filter }: GuardedCommand): Slices<Pick<CommandGroup, 'filter' | 'within'>> {
     const { conditions, to } = action
     const isOffer = ([, outcome, offers = false]: Decided) => outcome && offers
-    const within = conditions.some(isOffer) ? this.offeredAt(to) : undefined
+    const within = conditions.some(isOffer) ? yield* this.offeredAt(to) : undefined
     if (within === undefined) return { filter, within }
     return {
       filter: this.filterOf(

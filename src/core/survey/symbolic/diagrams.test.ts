@@ -10,8 +10,8 @@ import {
   targetsOf,
 } from '../../../../test/small-sets'
 import { seededRandom } from '../../base/random'
-import { Diagrams } from './diagrams'
-import { EMPTY } from './node-table'
+import { ANYTHING, Diagrams } from './diagrams'
+import { EMPTY, TooMuch } from './node-table'
 import { RelationMaker, type Variable } from './relation'
 
 test('sets are what lists of their members are', () => {
@@ -68,6 +68,11 @@ test('commands lead where they lead member by member, all at once, and back', ()
     const expected = sources.flatMap(goes)
     expect(listed(diagrams, image).sort()).toEqual([...new Set(expected)].sort())
     led += expected.length
+    const here = built(diagrams, sources, sizes('from'))
+    expect(diagrams.leads(relation, here, ANYTHING)).toBe(expected.length > 0)
+    expect(diagrams.leads(relation, here, built(diagrams, targets, sizes('to')))).toBe(
+      expected.some((target) => plain(targets).has(target)),
+    )
     const within = someMembers(random, sizes('from'))
     const back = diagrams.preimage(
       relation,
@@ -110,6 +115,69 @@ test('what comes to a set by any number of commands is found, within what there 
     added += found.size - start.length
   }
   expect(added).toBeGreaterThan(300)
+})
+
+test('what is broken off so that others get their turn comes to the same, and leaves nothing behind', () => {
+  const [often, once] = [new Diagrams({ turn: 1 }), new Diagrams()]
+  const variables = SIZES.map((size): Variable => ({ size, from: true, to: true }))
+  const worked = (diagrams: Diagrams) => {
+    const random = seededRandom(10)
+    const maker = new RelationMaker()
+    const some = () => built(diagrams, someMembers(random, SIZES), SIZES)
+    let turns = 0
+    const found: number[] = []
+    for (let round = 0; round < 200; round += 1) {
+      const commands = commandsAmong(random, variables, 1 + random.below(7))
+      const relation = maker.of(variables, stepsOf(variables, commands))
+      const [one, other, third] = [some(), some(), some()]
+      for (const work of [
+        () => diagrams.image(relation, one),
+        () => diagrams.preimage(relation, other, one),
+        () => diagrams.union(one, other),
+      ]) {
+        const slices = diagrams.inTurns(work)
+        let step = slices.next()
+        for (; step.done !== true; step = slices.next()) {
+          turns += 1
+          diagrams.minus(other, third)
+        }
+        found.push(diagrams.members(step.value))
+      }
+    }
+    return { turns, found }
+  }
+  const [broken, whole] = [worked(often), worked(once)]
+  expect(broken.found).toEqual(whole.found)
+  // once for each thing that is worked out, or little more
+  expect(broken.turns).toBeGreaterThan(300 + whole.turns)
+  expect(broken.turns).toBeLessThan(once.work)
+  expect(often.bytes).toBe(once.bytes)
+  expect(worked(new Diagrams({ turn: 40 })).turns).toBeLessThan(broken.turns / 4)
+  const full = new Diagrams({ turn: 1, nodes: 3 })
+  expect(() => inOneGo(full.inTurns(() => full.any(SIZES)))).toThrow(TooMuch)
+})
+
+test('a relation of thousands of commands is made in turns, and is the same', () => {
+  const random = seededRandom(13)
+  const diagrams = new Diagrams()
+  const variables = [...SIZES, ...SIZES].map((size): Variable => ({ size, from: true, to: true }))
+  const sizes = variables.map(({ size }) => size)
+  const steps = stepsOf(variables, [
+    ...commandsAmong(random, variables, 3000),
+    variables.map(() => ({ guard: -1, write: -1 })),
+  ])
+  const maker = new RelationMaker()
+  const slices = maker.inTurns(variables, steps)
+  let turns = 0
+  let step = slices.next()
+  for (; step.done !== true; step = slices.next()) turns += 1
+  expect(turns).toBeGreaterThan(3)
+  const plainly = maker.of(variables, steps)
+  const set = built(diagrams, [...someMembers(random, sizes), sizes.map(() => 0)], sizes)
+  const image = diagrams.image(plainly, set)
+  expect(step.value.isDone).toBe(true)
+  expect(diagrams.image(step.value, set)).toBe(image)
+  expect(diagrams.minus(set, image)).toBe(EMPTY)
 })
 
 test('others get their turn while a large set is closed, and may work with the same sets', () => {

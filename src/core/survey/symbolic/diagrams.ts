@@ -10,6 +10,10 @@ const BOTH = -3
 const IMAGE = 0
 const PREIMAGE = 1
 const CLOSURE = 2
+const LEADS = 3
+
+/** In the place of a set: all that there can be. */
+export const ANYTHING = -1
 
 /** What is done with a relation, as a number; from which step on is told by the sets that it is done with, as those hold what is left. */
 function operation(kind: number, relation: Relation): number {
@@ -97,6 +101,40 @@ export class Diagrams extends NodeTable {
     return this.remember(op, set, 0, made)
   }
 
+  /** Whether a relation leads from some member of a set to some of others, or to any; far less is looked at than to tell where it leads. */
+  leads(relation: Relation, set: number, others: number, step = 0): boolean {
+    if (set === EMPTY || others === EMPTY) return false
+    if (relation.isDone && (others === ANYTHING || this.both(set, others) !== EMPTY)) return true
+    return step < relation.end && this.leadsFrom(relation, set, others, step)
+  }
+
+  /** The same of those commands that do something from a step on. */
+  private leadsFrom(relation: Relation, set: number, others: number, step: number): boolean {
+    const op = operation(LEADS, relation)
+    const known = this.known(op, set, others)
+    if (known !== -1) return known === 1
+    return this.remember(op, set, others, this.isLed(relation, set, others, step) ? 1 : 0) === 1
+  }
+
+  private isLed(relation: Relation, set: number, others: number, step: number): boolean {
+    const { size, from, to } = relation.variables[step]!
+    const target = (value: number) => (to && others !== ANYTHING ? this.part(others, value) : others)
+    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES) {
+      if (!from) {
+        if (this.leads(then, set, target(write), step + 1)) return true
+        continue
+      }
+      for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1)
+        if (this.leads(then, this.part(set, value), target(write === -1 ? value : write), step + 1)) return true
+    }
+    if (from && to && step + 1 < relation.end)
+      for (let value = 0; value < size; value += 1) {
+        const [child, all] = [this.part(set, value), target(value)]
+        if (child !== EMPTY && all !== EMPTY && this.leadsFrom(relation, child, all, step + 1)) return true
+      }
+    return false
+  }
+
   /** The members of `within` from which a relation leads to members of a set; looked for there alone, as all of them can be far more. */
   preimage(relation: Relation, set: number, within: number, step = 0): number {
     if (set === EMPTY || within === EMPTY) return EMPTY
@@ -161,7 +199,12 @@ export class Diagrams extends NodeTable {
           const all = this.part(within, value)
           if (old === all) continue
           const target = this.stack[base + (write === -1 ? value : write)]!
-          const more = this.union(old, this.preimage(then, target, all, step + 1))
+          // further down it is small
+          const before =
+            step === 0
+              ? yield* this.inTurns(() => this.preimage(then, target, all, 1))
+              : this.preimage(then, target, all, step + 1)
+          const more = this.union(old, before)
           if (more === old) continue
           const closed = yield* this.closureBefore(relation, more, all, step + 1)
           this.stack[base + value] = closed

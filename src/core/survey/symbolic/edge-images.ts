@@ -84,7 +84,7 @@ export class EdgeImages extends EdgeValues {
 
   private alongFrom(relation: Relation, one: number, direction: Direction, step: number): number {
     const op = 4 * relation.number + direction
-    const known = this.recall(op, step, one)
+    const known = this.recall(op, one, 0)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
     const [reads, puts] = direction === ONWARD ? [from, to] : [to, from]
@@ -107,9 +107,9 @@ export class EdgeImages extends EdgeValues {
         this.join(base + (puts ? 2 * put : 0), plus + this.offset, made)
       }
     }
-    if (puts) return this.normal(op, step, one, base, length)
+    if (puts) return this.normal(op, one, 0, base, length)
     this.height = base
-    return this.keep(op, step, one, this.stack[base]!, this.stack[base + 1]!)
+    return this.keep(op, one, 0, this.stack[base]!, this.stack[base + 1]!)
   }
 
   /**
@@ -209,7 +209,7 @@ export class EdgeImages extends EdgeValues {
     if (relation.isDone) return 0
     if (step >= relation.end) return NONE
     const op = LEAST_BEFORE - KINDS * relation.number
-    const known = this.known(op, step, one)
+    const known = this.known(op, one, 0)
     if (known !== -1) return known
     const { size, from, to } = relation.variables[step]!
     const edges = relation.edges[step] ?? NO_EDGES
@@ -224,6 +224,6 @@ export class EdgeImages extends EdgeValues {
     for (const { guard, then } of edges)
       for (let value = Math.max(0, guard); value < (guard === -1 ? (from ? size : 1) : guard + 1); value += 1)
         hear(then, value)
-    return this.remember(op, step, one, least)
+    return this.remember(op, one, 0, least)
   }
 }

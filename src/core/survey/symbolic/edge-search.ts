@@ -60,7 +60,7 @@ export class EdgeSearch {
         const next = direction === ONWARD ? group.to : group.from
         if (prepare !== undefined) yield* prepare(next)
         yield
-        const { node, offset } = this.along(group, at.get(location)!, direction)
+        const { node, offset } = yield* values.inTurns(() => this.along(group, at.get(location)!, direction))
         yield* grow(next, { node, offset: offset + 1 })
       }
     }

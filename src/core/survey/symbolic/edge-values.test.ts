@@ -95,9 +95,9 @@ test('functions are what lists of their numbers are', () => {
 test('commands make of numbers what they make of each, on and back, once and any number of times', () => {
   const random = seededRandom(12)
   const diagrams = new Diagrams()
-  const values = new EdgeImages(diagrams)
+  const values = new EdgeImages(diagrams, { turn: 1 })
   const maker = new RelationMaker()
-  let [led, nearer] = [0, 0]
+  let [led, nearer, turns] = [0, 0, 0]
   for (let round = 0; round < 500; round += 1) {
     const isLoop = random.chance(0.6)
     const variables = SIZES.map((size): Variable => {
@@ -115,7 +115,11 @@ test('commands make of numbers what they make of each, on and back, once and any
       const ways = direction === ONWARD ? roads : roads.map(([from, to]) => [to, from] as const)
       const after: PlainFunction = new Map()
       for (const [from, to] of ways) least(after, to, one.plain.get(from) ?? Infinity)
-      const along = values.along(relation, one.node, direction)
+      // broken off whenever something is known
+      const slices = values.inTurns(() => values.along(relation, one.node, direction))
+      let step = slices.next()
+      for (; step.done !== true; step = slices.next()) turns += 1
+      const along = step.value
       expect(sorted(writtenOut(values, along, one.offset + values.offset))).toEqual(sorted(after))
       led += after.size
       if (!isLoop) continue
@@ -136,6 +140,7 @@ test('commands make of numbers what they make of each, on and back, once and any
       )
     }
   }
+  expect(turns).toBeGreaterThan(500)
   expect(led).toBeGreaterThan(2000)
   expect(nearer).toBeGreaterThan(300)
 })

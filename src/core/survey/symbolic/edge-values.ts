@@ -259,10 +259,11 @@ export class EdgeValues extends NodeTable {
   }
 
   protected keep(op: number, a: number, b: number, offset: number, node: number): number {
-    this.remember(op, a, b, node)
+    this.store(op, a, b, node)
     if (this.work > this.most || ((this.work & WORK_LOOK) === 0 && this.isOver())) throw new TooMuch()
     if (this.offsets.length !== this.entries) this.offsets = new Int32Array(this.entries)
     this.offsets[this.memoPlace(op, a, b) >> 2] = offset
+    this.giveWay()
     this.offset = offset
     return node
   }

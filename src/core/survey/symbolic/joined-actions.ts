@@ -1,3 +1,4 @@
+import { inOneGo, type Slices } from '../../base/slices'
 import type { Action } from './actions'
 import type { Decided } from './path-finder'
 
@@ -9,17 +10,26 @@ export interface JoinedAction {
 
 /** Conditions beyond which joining is not tried. */
 const CONDITIONS_MAX = 8
+/** Actions that are looked at before others get their turn. */
+const ACTIONS_A_TURN = 1024
 
 /** Joins actions that differ only in how one condition turned out, and in what was seen, as long as there are any; `numbered` tells conditions apart. */
 export function joinedActions(actions: readonly Action[], numbered: (one: Decided) => number): JoinedAction[] {
+  return inOneGo(joinedInTurns(actions, numbered))
+}
+
+/** The same; others get their turn where there are many. */
+export function* joinedInTurns(actions: readonly Action[], numbered: (one: Decided) => number): Slices<JoinedAction[]> {
   const alike = new Map<string, JoinedAction[]>()
-  for (const action of actions) {
+  for (const [at, action] of actions.entries()) {
+    if (at % ACTIONS_A_TURN === ACTIONS_A_TURN - 1) yield
     const { guards, writes, given, to, decision, goesOn } = action
     const key = [guards.join(' '), writes.join(' '), given.join(' '), to, decision, goesOn].join('|')
     const those = alike.get(key) ?? []
     alike.set(key, those)
     those.push({ action, parts: [action] })
   }
+  yield
   return [...alike.values()].flatMap((those) => (those.length === 1 ? those : joinedAmong(those, numbered)))
 }
 

@@ -8,6 +8,9 @@ export const UNIT = 1
 /** There is too much for sets to be put together. */
 export class TooMuch extends Error {}
 
+/** Others are to get their turn. */
+class TurnOver extends Error {}
+
 /** What some work gives; undefined where it comes to be too much. */
 export function* unlessTooMuch<T>(work: Slices<T>): Slices<T | undefined> {
   try {
@@ -38,6 +41,8 @@ export interface DiagramLimits {
   readonly nodes?: number | undefined
   /** How much may be worked out for distances as edge-valued diagrams before they are layers instead. */
   readonly edges?: number | undefined
+  /** How many parts of sets are looked at before others get their turn. */
+  readonly turn?: number | undefined
   /** Says that time or memory are used up. */
   readonly isOver?: (() => boolean) | undefined
 }
@@ -46,8 +51,10 @@ export interface DiagramLimits {
 const MEMO_LEAST = 2 ** 12
 const MEMO_MOST = 2 ** 21
 
-/** Parts of sets that are looked at before others get their turn, some 20 milliseconds. */
-const TURN = 50_000
+/** Parts of sets that are looked at before others get their turn, ten or twenty milliseconds. */
+const TURN = 25_000
+/** Turns of what is worked out that are as long as one another. */
+const TURNS_ALIKE = 16
 
 /** Nodes of multi-valued decision diagrams, each held once, and what was worked out of them. A set is the number of its node. */
 export class NodeTable {
@@ -68,11 +75,15 @@ export class NodeTable {
   work = 0
   /** Parts that were looked at for it since others had their turn. */
   private looked = 0
+  /** How much may be looked at until what is worked out is broken off. */
+  private turn = Infinity
   private nodesMax: number
+  private readonly turnLength: number
   protected readonly isOver: () => boolean
 
-  constructor({ nodes = NODES_MAX, isOver = () => false }: DiagramLimits = {}) {
+  constructor({ nodes = NODES_MAX, turn = TURN, isOver = () => false }: DiagramLimits = {}) {
     this.nodesMax = nodes
+    this.turnLength = turn
     this.isOver = isOver
   }
 
@@ -87,9 +98,30 @@ export class NodeTable {
     }
   }
 
+  /**
+   * Works something out, and lets others work meanwhile: it is broken off and begun again, and what was worked out until then is
+   * remembered. As what is remembered can be lost, turns come to be longer where there are many. In `work` nothing else is done with the table.
+   */
+  *inTurns<T>(work: () => T): Slices<T> {
+    const { height } = this
+    for (let turns = 0; ; turns += 1) {
+      this.turn = this.turnLength * 2 ** Math.floor(turns / TURNS_ALIKE)
+      try {
+        return work()
+      } catch (error) {
+        if (!(error instanceof TurnOver)) throw error
+        this.height = height
+      } finally {
+        this.turn = Infinity
+      }
+      this.looked = 0
+      yield
+    }
+  }
+
   /** Whether so much has been looked at that others are to get their turn; asked where nothing is left half done. */
   protected isTurnOver(): boolean {
-    if (this.looked < TURN) return false
+    if (this.looked < this.turnLength) return false
     this.looked = 0
     return true
   }
@@ -205,6 +237,17 @@ export class NodeTable {
   }
 
   protected remember(op: number, a: number, b: number, value: number): number {
+    this.store(op, a, b, value)
+    this.giveWay()
+    return value
+  }
+
+  /** Ends what is worked out in turns where its turn is over; asked where what was worked out is remembered as a whole. */
+  protected giveWay(): void {
+    if (this.looked > this.turn) throw new TurnOver()
+  }
+
+  protected store(op: number, a: number, b: number, value: number): void {
     this.work += 1
     if (4 * this.count > this.memo.length && this.memo.length < 4 * MEMO_MOST)
       this.memo = new Int32Array(4 * this.memo.length)
@@ -214,6 +257,5 @@ export class NodeTable {
     memo[place + 1] = a
     memo[place + 2] = b
     memo[place + 3] = value
-    return value
   }
 }

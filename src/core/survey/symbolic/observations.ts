@@ -3,7 +3,6 @@ import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
 import { MOVE, type Action } from './actions'
 import { isEnding, type CommandGroup, type GuardedCommand } from './commands'
-import { EMPTY } from './node-table'
 import type { Distances, Near } from './distances'
 import type { Sets } from './state-sets'
 
@@ -23,8 +22,8 @@ export interface Observable {
   readonly reached: Sets
   commandsOf(location: number): readonly GuardedCommand[]
   groupsOf(location: number): readonly CommandGroup[]
-  /** Where any of some commands leads from some states. */
-  afterAny(group: CommandGroup, set: number): number
+  /** Whether any of some commands leads somewhere from some states. */
+  leadsAny(group: CommandGroup, set: number): boolean
   /** The nearest of all states at a location from which a command goes. */
   nearestBefore(command: GuardedCommand, set: number, below: number): Near | undefined
   /** Those of some states at a location from which the story can't go on. */
@@ -86,7 +85,7 @@ export class Observations {
       const commands = group.commands.flatMap(({ parts }) => parts)
       if (!commands.some(({ action }) => this.isNews(action))) continue
       yield
-      if (search.afterAny(group, set) === EMPTY) for (const one of commands) idle.add(one)
+      if (!search.leadsAny(group, set)) for (const one of commands) idle.add(one)
     }
     for (const command of search.commandsOf(location)) {
       const { action } = command

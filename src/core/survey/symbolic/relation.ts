@@ -1,3 +1,5 @@
+import type { Slices } from '../../base/slices'
+
 /** A variable on the way from sets over some variables to sets over others; variables come in one order. */
 export interface Variable {
   /** How many values it has. */
@@ -47,6 +49,9 @@ interface Rest {
   readonly next: number
 }
 
+/** Commands that are put together before others get their turn. */
+const COMMANDS_A_TURN = 256
+
 /** More than any variable has. */
 const VALUES = 2 ** 16
 
@@ -56,34 +61,63 @@ export class RelationMaker {
 
   /** The relation of some commands, each told by the steps that do something, in the order of variables. */
   of(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Relation {
-    return this.from(
-      variables,
-      commands.map((steps) => ({ steps, next: 0 })),
-    )
+    return this.from(variables, beginning(commands))
+  }
+
+  /** The same; others get their turn where there are many. */
+  inTurns(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Slices<Relation> {
+    return this.fromInTurns(variables, beginning(commands))
+  }
+
+  private *fromInTurns(variables: readonly Variable[], commands: readonly Rest[]): Slices<Relation> {
+    if (commands.length < COMMANDS_A_TURN) return this.from(variables, commands)
+    const { isDone, groups } = grouped(commands)
+    yield
+    const made: Edge[][] = []
+    for (const { step, rests } of groups) addEdge(made, step, yield* this.fromInTurns(variables, rests))
+    return this.made(variables, isDone, made)
   }
 
   private from(variables: readonly Variable[], commands: readonly Rest[]): Relation {
-    const groups = new Map<number, { readonly step: PlacedStep; readonly rests: Rest[] }>()
-    let isDone = false
-    for (const { steps, next } of commands) {
-      const step = steps[next]
-      if (step === undefined) {
-        isDone = true
-        continue
-      }
-      const key = (step.at * VALUES + step.guard + 1) * VALUES + step.write + 1
-      const group = groups.get(key) ?? { step, rests: [] }
-      groups.set(key, group)
-      group.rests.push({ steps, next: next + 1 })
-    }
-    const edges: Edge[][] = []
-    for (const { step, rests } of groups.values()) {
-      const { at, guard, write } = step
-      ;(edges[at] ??= []).push({ guard, write, then: this.from(variables, rests) })
-    }
+    const { isDone, groups } = grouped(commands)
+    const made: Edge[][] = []
+    for (const { step, rests } of groups) addEdge(made, step, this.from(variables, rests))
+    return this.made(variables, isDone, made)
+  }
+
+  private made(variables: readonly Variable[], isDone: boolean, edges: Edge[][]): Relation {
     this.count += 1
     return { number: this.count, variables, isDone, edges, end: edges.length }
   }
+}
+
+function beginning(commands: readonly (readonly PlacedStep[])[]): Rest[] {
+  return commands.map((steps) => ({ steps, next: 0 }))
+}
+
+function addEdge(edges: Edge[][], { at, guard, write }: PlacedStep, then: Relation): void {
+  ;(edges[at] ??= []).push({ guard, write, then })
+}
+
+/** Commands that begin with the same step together; `isDone`: some do nothing more. */
+function grouped(commands: readonly Rest[]): {
+  readonly isDone: boolean
+  readonly groups: Iterable<{ readonly step: PlacedStep; readonly rests: readonly Rest[] }>
+} {
+  const groups = new Map<number, { readonly step: PlacedStep; readonly rests: Rest[] }>()
+  let isDone = false
+  for (const { steps, next } of commands) {
+    const step = steps[next]
+    if (step === undefined) {
+      isDone = true
+      continue
+    }
+    const key = (step.at * VALUES + step.guard + 1) * VALUES + step.write + 1
+    const group = groups.get(key) ?? { step, rests: [] }
+    groups.set(key, group)
+    group.rests.push({ steps, next: next + 1 })
+  }
+  return { isDone, groups: groups.values() }
 }
 
 /** Whether a step does nothing to a variable. */

@@ -1,7 +1,11 @@
+import type { Slices } from '../../base/slices'
 import type { Slots } from '../analysis/slots'
 import type { LocationSlots } from './location-slots'
 import type { Assignment } from './path-finder'
 import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './relation'
+
+/** Commands of which it is told what they do before others get their turn. */
+const STEPS_A_TURN = 512
 
 /** A slot that states hold before or after a command. */
 interface HeldSlot extends Variable {
@@ -43,26 +47,22 @@ export class Relations {
 
   /** What leads from states at one location to states at another by any of some commands. */
   of(from: number, to: number, commands: readonly Command[]): Relation {
-    const { variables, places, idle } = this.wayFrom(from, to)
-    const steps = commands.map(({ guards, writes }) => {
-      const own = new Map<number, Step>(idle)
-      for (const [slot, value] of guards) {
-        const at = places.get(slot)!
-        own.set(at, { guard: value - variables[at]!.min, write: variables[at]!.unset })
-      }
-      for (const [slot, value] of writes) {
-        const at = places.get(slot)
-        if (at === undefined || !variables[at]!.to) continue
-        const guard = own.get(at)?.guard ?? -1
-        const write = value - variables[at]!.min
-        own.set(at, { guard, write: write === guard ? -1 : write })
-      }
-      return [...own]
-        .map(([at, step]): PlacedStep => ({ at, ...step }))
-        .filter((step) => !isIdle(variables[step.at]!, step))
-        .sort((a, b) => a.at - b.at)
-    })
-    return this.maker.of(variables, steps)
+    const way = this.wayFrom(from, to)
+    return this.maker.of(
+      way.variables,
+      commands.map((command) => stepsOf(command, way)),
+    )
+  }
+
+  /** The same; others get their turn where there are many. */
+  *inTurns(from: number, to: number, commands: readonly Command[]): Slices<Relation> {
+    const way = this.wayFrom(from, to)
+    const steps: PlacedStep[][] = []
+    for (const command of commands) {
+      steps.push(stepsOf(command, way))
+      if (steps.length % STEPS_A_TURN === 0) yield
+    }
+    return yield* this.maker.inTurns(way.variables, steps)
   }
 
   /** Leaves the states of a location that have the values of any of some lists. */
@@ -120,4 +120,24 @@ export class Relations {
   heldAt(location: number): ReadonlySet<number> {
     return (this.heldSets[location] ??= new Set(this.slotsAt(location)))
   }
+}
+
+/** What a command does to the variables of a way, in their order; those to which it does nothing are left out. */
+function stepsOf({ guards, writes }: Command, { variables, places, idle }: Way): PlacedStep[] {
+  const own = new Map<number, Step>(idle)
+  for (const [slot, value] of guards) {
+    const at = places.get(slot)!
+    own.set(at, { guard: value - variables[at]!.min, write: variables[at]!.unset })
+  }
+  for (const [slot, value] of writes) {
+    const at = places.get(slot)
+    if (at === undefined || !variables[at]!.to) continue
+    const guard = own.get(at)?.guard ?? -1
+    const write = value - variables[at]!.min
+    own.set(at, { guard, write: write === guard ? -1 : write })
+  }
+  return [...own]
+    .map(([at, step]): PlacedStep => ({ at, ...step }))
+    .filter((step) => !isIdle(variables[step.at]!, step))
+    .sort((a, b) => a.at - b.at)
 }

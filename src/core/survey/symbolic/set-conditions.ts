@@ -1,9 +1,10 @@
+import { inOneGo, type Slices } from '../../base/slices'
 import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import type { Actions } from './actions'
 import type { CommandMaker, Filter } from './commands'
 import type { Diagrams } from './diagrams'
-import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
+import { EMPTY, TooMuch, unlessTooMuch } from './node-table'
 import type { Assignment } from './path-finder'
 import type { Relation } from './relation'
 import type { Relations } from './relations'
@@ -48,15 +49,25 @@ export class SetConditions {
 
   /** Of some states at a location, those in which a condition holds, where slots that they do not hold have some values. */
   where(location: number, set: number, expr: Expr, given: readonly Assignment[] = []): number {
+    return inOneGo(this.whereInTurns(location, set, expr, given))
+  }
+
+  /** The same; others get their turn after each part of it. */
+  private *whereInTurns(location: number, set: number, expr: Expr, given: readonly Assignment[]): Slices<number> {
     if (set === EMPTY) return EMPTY
     const { diagrams } = this
     switch (expr.kind) {
       case 'and': {
-        const { relation, others } = this.keepingAll(location, expr, given)
-        return others.reduce((those, other) => this.where(location, those, other, given), diagrams.image(relation, set))
+        const { relation, others } = yield* this.keepingAll(location, expr, given)
+        let those = diagrams.image(relation, set)
+        for (const other of others) {
+          yield
+          those = yield* this.whereInTurns(location, those, other, given)
+        }
+        return those
       }
       case 'not':
-        return diagrams.minus(set, this.where(location, set, expr.operand, given))
+        return diagrams.minus(set, yield* this.whereInTurns(location, set, expr.operand, given))
       case 'arithmetic':
       case 'at':
       case 'bool':
@@ -72,17 +83,20 @@ export class SetConditions {
       case 'string':
       case 'taken':
       case 'visits': {
-        const { relation, others } = this.keepingFor(location, expr, given)
-        return others.reduce(
-          (all, other) => diagrams.union(all, this.where(location, diagrams.minus(set, all), other, given)),
-          diagrams.image(relation, set),
-        )
+        const { relation, others } = yield* this.keepingFor(location, expr, given)
+        let all = diagrams.image(relation, set)
+        for (const other of others) {
+          yield
+          const left = diagrams.minus(set, all)
+          all = diagrams.union(all, yield* this.whereInTurns(location, left, other, given))
+        }
+        return all
       }
     }
   }
 
   /** Of parts that all have to hold, those that each ask for just one value are asked for at once. */
-  private keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+  private *keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Slices<Keeping> {
     const at = this.holdingAt(location, given)
     const known = at.get(expr)
     if (known !== undefined) return known
@@ -90,6 +104,7 @@ export class SetConditions {
     const others: Expr[] = []
     let isPossible = true
     for (const part of partsOf(expr, 'and')) {
+      yield
       const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
       if (values?.length !== 1) others.push(part)
       else
@@ -111,17 +126,20 @@ export class SetConditions {
     return at
   }
 
-  private keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Keeping {
+  private *keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Slices<Keeping> {
     const at = this.holdingAt(location, given)
     const known = at.get(expr)
     if (known !== undefined) return known
     const parts = partsOf(expr, 'or')
-    const isLittle = (part: Expr) => parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS
-    const values = parts.filter(isLittle).flatMap((part) => this.valuesOf(location, part, given))
-    const made = {
-      relation: this.relations.keeping(location, values),
-      others: parts.filter((part) => !isLittle(part)),
+    const values: (readonly Assignment[])[] = []
+    const others: Expr[] = []
+    for (const part of parts) {
+      yield
+      if (parts.length === 1 || this.actions.waysOf(location, part) <= FEW_WAYS)
+        values.push(...this.valuesOf(location, part, given))
+      else others.push(part)
     }
+    const made = { relation: this.relations.keeping(location, values), others }
     at.set(expr, made)
     return made
   }
@@ -138,7 +156,7 @@ export class SetConditions {
 
   /** Those of some states in which conditions turn out as they are meant. */
   satisfying(filter: Filter, set: number): number {
-    return this.known(filter, set) ?? this.filtered(filter, set)!
+    return this.known(filter, set) ?? inOneGo(this.filtered(filter, set))!
   }
 
   /** The same, where it can be told without asking; else undefined. */
@@ -150,29 +168,34 @@ export class SetConditions {
 
   /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
   allowed(filter: Filter, among: () => number): number {
-    return this.domainFor(filter) ?? this.filtered(filter, among())!
+    return this.domainFor(filter) ?? inOneGo(this.filtered(filter, among()))!
   }
 
   private domainFor(filter: Filter): number | null {
-    if (filter.domain === undefined) filter.domain = this.domainOf(filter) ?? null
+    if (filter.domain === undefined) filter.domain = inOneGo(this.domainOf(filter)) ?? null
     return filter.domain
   }
 
   /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
-  private domainOf(filter: Pick<Filter, 'location' | 'conditions'>): number | undefined {
+  private *domainOf(filter: Pick<Filter, 'location' | 'conditions'>): Slices<number | undefined> {
     const { diagrams } = this
     const most = diagrams.nodes + DOMAIN_NODES
     const all = diagrams.any(this.maker.sizesAt(filter.location))
-    return this.filtered(filter, all, () => diagrams.nodes > most)
+    return yield* this.filtered(filter, all, () => diagrams.nodes > most)
   }
 
   /** All states of a location in which some choice is open; undefined where that is not to be told so. */
   offeredAt(location: number): number | undefined {
+    return inOneGo(this.offeredInTurns(location))
+  }
+
+  /** The same; others get their turn in between. */
+  *offeredInTurns(location: number): Slices<number | undefined> {
     let known = this.offered.get(location)
     if (known === undefined) {
       const some = this.actions.offers.at(location)
       // where a condition asks for too many values others are asked instead
-      const all = some && ifNotTooMuch(() => this.domainOf({ location, conditions: [[some, true]] }))
+      const all = some && (yield* unlessTooMuch(this.domainOf({ location, conditions: [[some, true]] })))
       known = all ?? null
       this.offered.set(location, known)
     }
@@ -180,14 +203,14 @@ export class SetConditions {
   }
 
   /** Undefined where it is given up on the way. */
-  private filtered(
+  private *filtered(
     { location, conditions }: Pick<Filter, 'location' | 'conditions'>,
     set: number,
     isTooMuch = () => false,
-  ): number | undefined {
+  ): Slices<number | undefined> {
     let some = set
     for (const [expr, outcome] of conditions) {
-      const those = this.where(location, some, expr)
+      const those = yield* this.whereInTurns(location, some, expr, [])
       some = outcome ? those : this.diagrams.minus(some, those)
       if (isTooMuch()) return undefined
     }

@@ -15,7 +15,7 @@ import {
   type LocationCommands,
   type Loops,
 } from './commands'
-import { Diagrams } from './diagrams'
+import { ANYTHING, Diagrams } from './diagrams'
 import { type DiagramLimits, EMPTY } from './node-table'
 import { LocationSlots } from './location-slots'
 import type { Relation } from './relation'
@@ -68,7 +68,7 @@ export abstract class StateSets {
     this.relations = new Relations(slots, this.locationSlots, order)
     this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
     this.conditions = new SetConditions(search.story, this.actions, this.relations, this.diagrams, this.maker)
-    this.maker.offeredAt = (location) => this.conditions.offeredAt(location)
+    this.maker.offeredAt = (location) => this.conditions.offeredInTurns(location)
   }
 
   get story(): LinkedStory {
@@ -95,6 +95,11 @@ export abstract class StateSets {
   afterAny({ filter, relation, within }: CommandGroup, set: number): number {
     const after = this.diagrams.image(relation, this.conditions.satisfying(filter, set))
     return within === undefined ? after : this.diagrams.both(after, within)
+  }
+
+  /** Whether any of some commands leads somewhere from some states. */
+  leadsAny({ filter, relation, within }: CommandGroup, set: number): boolean {
+    return this.diagrams.leads(relation, this.conditions.satisfying(filter, set), within ?? ANYTHING)
   }
 
   /** Of some states, those from which any of some commands leads to one of others. */

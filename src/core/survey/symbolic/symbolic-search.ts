@@ -248,7 +248,8 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
         // what leads back to where it goes from is in it already
         if (!within(group.from) || this.locations[group.from]!.loops.whole.has(group)) continue
         yield
-        yield* grow(group.from, this.comeFromAny(group, set, reached.get(group.from)!))
+        const before = () => this.comeFromAny(group, set, reached.get(group.from)!)
+        yield* grow(group.from, yield* diagrams.inTurns(before))
       }
     }
     return all
@@ -259,7 +260,7 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
     for (const [location, set] of sets)
       for (const group of this.locations[location]!.groups) {
         if (group.isMove !== isMove) continue
-        const image = this.afterAny(group, set)
+        const image = yield* this.diagrams.inTurns(() => this.afterAny(group, set))
         if (image !== EMPTY) this.add(next, group.to, image)
         yield
       }
