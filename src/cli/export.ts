@@ -94,7 +94,7 @@ async function textsAsked(story: LinkedStory, language: string, { format, scene 
   const { doc } = story
   const rows = rowsToWorkAt(story, language, scene)
   const { write } = await portOf('texts', form)
-  return ok(await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows))
+  return write({ title: doc.title, language, own: doc.language, made: new Date() }, rows)
 }
 
 async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Payload>> {
@@ -111,7 +111,7 @@ async function voicesAsked(story: LinkedStory, flags: Flags): Promise<Result<Pay
   )
   const rows = flags.open ? stillToRecord(all, recorded) : all
   const write = await portOf('voices', form)
-  return ok(await write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '', recorded }, rows))
+  return write({ title: doc.title, language, made: new Date(), part: flags.scene ?? '', recorded }, rows)
 }
 
 /** A state chart, with what it can't express told beside it; undefined where the form is of something else. */

@@ -42,13 +42,27 @@ export function ask<T>(path: string, shape: z.ZodType<T>, init: RequestInit = {}
   return answerTo(fetch(path, init), shape)
 }
 
+/** A file that the server makes, with the name that it gives it. */
+async function fileAt(path: string): Promise<Result<{ readonly name: string; readonly blob: Blob }, ApiError>> {
+  try {
+    const response = await fetch(path)
+    if (!response.ok) return await answerTo(Promise.resolve(response), z.never())
+    const [, name] = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '') ?? []
+    return ok({ name: decodeURIComponent(name ?? ''), blob: await response.blob() })
+  } catch {
+    return fail(AWAY)
+  }
+}
+
+const AWAY: ApiError = { kind: 'away', message: 'The server can not be reached.' }
+
 /** The answer to what was asked. */
 async function answerTo<T>(asked: Promise<Response>, shape: z.ZodType<T>): Promise<Result<T, ApiError>> {
   let response: Response
   try {
     response = await asked
   } catch {
-    return fail({ kind: 'away', message: 'The server can not be reached.' })
+    return fail(AWAY)
   }
   const text = await response.text()
   let body: unknown
@@ -156,6 +170,7 @@ export const api = {
     if (of.withComments) asked.set('comments', 'open')
     return `/api/stories/${id}/texts?${asked.toString()}`
   },
+  file: fileAt,
   readTexts: (id: string, format: string, file: Blob) =>
     ask(`/api/stories/${id}/texts?format=${format}`, incomingFileSchema, {
       method: 'POST',

@@ -100,6 +100,17 @@ test('a language is added, translated by keyboard, sent out, taken in, and playe
   await expect(page.getByText('“x.csv”: the first row names the columns')).toBeVisible()
   await page.getByLabel('Texts that come back').setInputFiles({ ...file, name: 'x.odt', buffer: Buffer.from('PK') })
   await expect(page.getByText('“x.odt” has none of the endings')).toBeVisible()
+  // so is what a form can't hold, where it would have gone out
+  const across = page.getByLabel('“Across” in de')
+  await across.fill('Jenseits. '.repeat(3_300))
+  await page.keyboard.press('Tab')
+  await expect.poll(async () => (await kept())['ending/across']!.text.length).toBeGreaterThan(32_767)
+  await page.getByLabel('Form', { exact: true }).selectOption('xlsx')
+  await page.getByRole('link', { name: 'Save to send' }).click()
+  await expect(page.getByText('Nothing was saved: a cell of a workbook takes 32,767 signs')).toBeVisible()
+  await across.fill('Jenseits')
+  await page.keyboard.press('Tab')
+  await expect.poll(async () => (await kept())['ending/across']!.text).toBe('Jenseits')
   // what is to be recorded, with what is there of it
   await page.getByRole('button', { name: 'Voices …' }).click()
   await expect(dialog).toContainText('2 texts, 4 words to speak')

@@ -14,8 +14,8 @@ import { formsFor } from './forms'
 import { portCalled, portOf } from './ports'
 import type { Payload } from './payload'
 import { seeds } from '../../../test/seeds'
+import { bytesOf } from '../../../test/written'
 
-const bytesOf = (content: Payload) => (typeof content === 'string' ? strToU8(content) : content)
 const MADE = new Date(0)
 
 /** A story of texts that mean something in one form or another. */

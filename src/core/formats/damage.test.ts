@@ -6,9 +6,8 @@ import { linkStory } from '../story/link'
 import { textRows } from '../texts/rows'
 import { formsFor } from './forms'
 import { portOf } from './ports'
-import type { Payload } from './payload'
+import { bytesOf, written } from '../../../test/written'
 
-const bytesOf = (content: Payload) => (typeof content === 'string' ? strToU8(content) : content)
 const MADE = new Date(0)
 const story = linkStory(randomStory(7))
 
@@ -39,18 +38,18 @@ test('no damage to a file makes a reader fail otherwise than by a reason', async
     files.push({
       id: form.id,
       read,
-      file: bytesOf(await write({ title: 'x', language: 'de', own: 'en', made: MADE }, rows)),
+      file: bytesOf(written(await write({ title: 'x', language: 'de', own: 'en', made: MADE }, rows))),
     })
   }
-  const written = new Map<string, Uint8Array>()
+  const copies = new Map<string, Uint8Array>()
   for (const form of formsFor('copy'))
-    written.set(form.id, bytesOf(await (await portOf('copy', form))(manuscriptCopy(story, MADE))))
+    copies.set(form.id, bytesOf(await (await portOf('copy', form))(manuscriptCopy(story, MADE))))
   for (const form of formsFor('manuscript')) {
-    const file = written.get(form.id) ?? files.find(({ id }) => id === form.id)?.file ?? strToU8('ODILE\nWho?\n- Go')
+    const file = copies.get(form.id) ?? files.find(({ id }) => id === form.id)?.file ?? strToU8('ODILE\nWho?\n- Go')
     files.push({ id: form.id, read: await portOf('manuscript', form), file })
   }
   for (const form of formsFor('proofs'))
-    files.push({ id: form.id, read: await portOf('proofs', form), file: written.get(form.id)! })
+    files.push({ id: form.id, read: await portOf('proofs', form), file: copies.get(form.id)! })
   for (const { id, read, file } of files)
     for (let round = 0; round < 40; round += 1) {
       const result = (await read(damaged(file, random))) as { ok: boolean; error?: string }

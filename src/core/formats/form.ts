@@ -7,9 +7,12 @@ import type { VoiceRow, VoicesOf } from '../voices/takes'
 import type { ReadManuscript } from './manuscript'
 import type { Payload } from './payload'
 
+/** A file, or what of it its form can't hold, in a sentence. */
+export type Written = Result<Payload>
+
 /** Texts in a language out to whoever works on them, and back. */
 export interface TextsPort {
-  write(of: TextsOf, rows: readonly TextRow[]): Payload | Promise<Payload>
+  write(of: TextsOf, rows: readonly TextRow[]): Written | Promise<Written>
   readonly read: Reader<IncomingFile>
 }
 
@@ -28,7 +31,7 @@ export interface Ports {
   /** A copy to be read, out. */
   readonly copy: (copy: ReadingCopy) => Payload | Promise<Payload>
   /** A script for those who record voices, out. */
-  readonly voices: (of: VoicesOf, rows: readonly VoiceRow[]) => Payload | Promise<Payload>
+  readonly voices: (of: VoicesOf, rows: readonly VoiceRow[]) => Written | Promise<Written>
   /** A state chart, out. */
   readonly chart: (story: LinkedStory) => StateChart
   /** A copy that was edited, in, by key. */

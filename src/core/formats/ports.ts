@@ -1,5 +1,7 @@
-import type { Ports, Use } from './form'
+import { ok } from '../base/result'
+import type { Ports, Use, Written } from './form'
 import { formCalled, type FormFor } from './forms'
+import type { Payload } from './payload'
 
 /** What writes and reads each form, by what it is used for, loaded when it is asked for. */
 const PORTS: { readonly [Kind in Use]: Readonly<Record<FormFor<Kind>['id'], () => Promise<Ports[Kind]>>> } = {
@@ -7,12 +9,12 @@ const PORTS: { readonly [Kind in Use]: Readonly<Record<FormFor<Kind>['id'], () =
     xliff: async () => {
       const { writeXliff } = await import('./texts-xliff/write')
       const { readXliff } = await import('./texts-xliff/read')
-      return { write: writeXliff, read: readXliff }
+      return { write: always(writeXliff), read: readXliff }
     },
     po: async () => {
       const { writePo } = await import('./texts-po/write')
       const { readPo } = await import('./texts-po/read')
-      return { write: writePo, read: readPo }
+      return { write: always(writePo), read: readPo }
     },
     xlsx: async () => {
       const { writeTextsXlsx } = await import('./texts-xlsx/write')
@@ -22,7 +24,7 @@ const PORTS: { readonly [Kind in Use]: Readonly<Record<FormFor<Kind>['id'], () =
     csv: async () => {
       const { writeTextsCsv } = await import('./texts-csv/write')
       const { readTextsCsv } = await import('./texts-csv/read')
-      return { write: writeTextsCsv, read: readTextsCsv }
+      return { write: always(writeTextsCsv), read: readTextsCsv }
     },
   },
   copy: {
@@ -33,7 +35,7 @@ const PORTS: { readonly [Kind in Use]: Readonly<Record<FormFor<Kind>['id'], () =
   },
   voices: {
     xlsx: async () => (await import('./voices-xlsx/write')).writeVoicesXlsx,
-    html: async () => (await import('./voices-html/write')).writeVoicesHtml,
+    html: async () => always((await import('./voices-html/write')).writeVoicesHtml),
   },
   chart: {
     scxml: async () => (await import('./chart-scxml/write')).writeScxml,
@@ -50,6 +52,11 @@ const PORTS: { readonly [Kind in Use]: Readonly<Record<FormFor<Kind>['id'], () =
     fountain: async () => (await import('./manuscript-fountain/read')).readFountain,
     script: async () => (await import('./manuscript-script/read')).readPlainScript,
   },
+}
+
+/** What holds whatever it is given to write. */
+function always<Of, Row>(write: (of: Of, rows: readonly Row[]) => Payload): (of: Of, rows: readonly Row[]) => Written {
+  return (of, rows) => ok(write(of, rows))
 }
 
 /** What does something in a form that can be used for it. */

@@ -15,8 +15,8 @@ import { rowsWithComments } from '../texts/remarks'
 import { countStates, textRows } from '../texts/rows'
 import { formsFor } from './forms'
 import { portCalled, portOf } from './ports'
-import type { Payload } from './payload'
 import { seeds } from '../../../test/seeds'
+import { bytesOf, written } from '../../../test/written'
 
 const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): Story => ({
   paperCompass: 1,
@@ -49,7 +49,6 @@ const story = (texts: NonNullable<Story['languages']>[string]['texts'] = {}): St
 const rowsOf = (doc: Story) => textRows(linkStory(doc), 'de')
 const TEXT_FORMS = formsFor('texts')
 const of = (title: string, language = 'de') => ({ title, language, own: 'en', made: new Date(0) })
-const bytesOf = (content: Payload) => (typeof content === 'string' ? new TextEncoder().encode(content) : content)
 
 test('each text stands with what one has to know to translate it, and how far it is', () => {
   const rows = rowsOf(
@@ -83,7 +82,7 @@ test.each(TEXT_FORMS.map((form) => [form.id, form] as const))(
       const doc = randomStory(seed)
       const rows = rowsOf(doc).filter(({ source }) => source !== '')
       if (rows.length === 0) continue
-      const read = await readBack(bytesOf(await write(of(doc.title), rows)))
+      const read = await readBack(bytesOf(written(await write(of(doc.title), rows))))
       expect({ seed, read: read.ok ? '' : read.error }).toEqual({ seed, read: '' })
       if (!read.ok) return
       const back = new Map(read.value.texts.map((one) => [one.key, one]))
@@ -138,7 +137,7 @@ test('a PO file is one that gettext takes', async () => {
   for (let seed = 0; seed <= 25; seed += 1) {
     const doc = seed === 0 ? story({ 'choice/quay.here.go': { text: 'Los', of: 'Off' } }) : randomStory(seed)
     const file = join(folder, `${seed}.po`)
-    writeFileSync(file, await write(of(doc.title, 'pt-BR'), rowsOf(doc)))
+    writeFileSync(file, written(await write(of(doc.title, 'pt-BR'), rowsOf(doc))))
     const { status, stderr, error } = spawnSync('msgfmt', ['--check', '-o', '/dev/null', file], { encoding: 'utf8' })
     if (error !== undefined) throw new Error(`msgfmt is needed for this test: ${error.message}`)
     expect({ seed, status, stderr }).toEqual({ seed, status: 0, stderr: '' })
@@ -186,7 +185,7 @@ test('what comes back is taken, or told why not; nothing is overwritten unseen',
 test('no file of another kind is taken, nor does one do harm', async () => {
   const bombs = zipSync({ 'xl/workbook.xml': new Uint8Array(200 * 1024 * 1024) }, { level: 1 })
   const declaring = zipSync({ 'xl/workbook.xml': strToU8('<!DOCTYPE x [<!ENTITY a "b">]><workbook/>') })
-  const workbook = bytesOf(await (await portCalled('texts', 'xlsx')!).write(of('x'), rowsOf(story())))
+  const workbook = bytesOf(written(await (await portCalled('texts', 'xlsx')!).write(of('x'), rowsOf(story()))))
   for (const form of TEXT_FORMS) {
     const { read } = await portOf('texts', form)
     const others = [
@@ -220,7 +219,7 @@ const OLD = '<xliff version="1.2" xmlns="urn:oasis:names:tc:xliff:document:1.2">
 
 test('what a spreadsheet would run is text there', async () => {
   const csv = await portCalled('texts', 'csv')!
-  expect(await csv.write(of(''), rowsOf(story()))).toContain("'=Go")
+  expect(written(await csv.write(of(''), rowsOf(story())))).toContain("'=Go")
   expect(await csv.read(strToU8('text;key\nLos;choice/quay.here.go'))).toMatchObject({
     ok: true,
     value: { texts: [{ key: 'choice/quay.here.go', text: 'Los' }] },
@@ -233,10 +232,31 @@ test('what a spreadsheet would run is text there', async () => {
   ])
   expect(await csv.read(wide)).toMatchObject({ ok: true, value: { texts: [{ key: 'a/b', text: 'Ä' }] } })
   const xlsx = await portCalled('texts', 'xlsx')!
-  const files = unzipSync(bytesOf(await xlsx.write(of(''), rowsOf(story()))))
+  const files = unzipSync(bytesOf(written(await xlsx.write(of(''), rowsOf(story())))))
   const sheet = strFromU8(files['xl/worksheets/sheet1.xml']!)
   expect(sheet).not.toContain('<f>')
   expect(strFromU8(files['xl/sharedStrings.xml']!)).toContain('=Go')
+})
+
+test('a text longer than a cell of a workbook is told and not cut; all other forms take it', async () => {
+  const most = 'A coil of rope. '.repeat(2048).slice(1)
+  const rowsWith = (text: string) => rowsOf(story({ 'line/quay.here/first': { text, of: 'x' } }))
+  for (const form of TEXT_FORMS) {
+    const { write, read } = await portOf('texts', form)
+    const back = await read(bytesOf(written(await write(of('x'), rowsWith(most)))))
+    expect(back.ok && back.value.texts.some(({ text }) => text === most)).toBe(true)
+    const longer = await write(of('x'), rowsWith(`${most}.`))
+    // what XML can't hold takes more signs
+    const escaped = await write(of('x'), rowsWith(most.replace('.', '\u0001')))
+    const fits = form.id !== 'xlsx'
+    expect({ id: form.id, longer: longer.ok, escaped: escaped.ok }).toEqual({
+      id: form.id,
+      longer: fits,
+      escaped: fits,
+    })
+    if (!longer.ok)
+      expect(longer.error).toContain('takes 32,767 signs, and the text that begins “ coil of rope. A coil')
+  }
 })
 
 test('XLIFF is what its standard describes, and other programs read it', async () => {
@@ -246,7 +266,7 @@ test('XLIFF is what its standard describes, and other programs read it', async (
   for (let seed = 0; seed <= 60; seed += 1) {
     const doc = seed === 0 ? story({ 'choice/quay.here.go': { text: 'Los', of: 'Off' } }) : randomStory(seed)
     const rows = rowsOf(doc)
-    const content = (await write(of(doc.title, 'pl'), rows)) as string
+    const content = written(await write(of(doc.title, 'pl'), rows)) as string
     const file = join(folder, `${seed}.xlf`)
     files.push(file)
     writeFileSync(file, content)
@@ -266,7 +286,7 @@ test('XLIFF is what its standard describes, and other programs read it', async (
 test('XLIFF protects what the story puts in, and has a form for each way in which the language counts', async () => {
   const { write, read } = await portCalled('texts', 'xliff')!
   const rows = rowsOf(story({ 'line/quay.here/coils': { text: '{rope, plural, other {# Rollen}}' } }))
-  const content = (await write(of('A quay', 'pl'), rows)) as string
+  const content = written(await write(of('A quay', 'pl'), rows)) as string
   const unit = content.slice(content.indexOf('name="line/quay.here/coils"'))
   expect(unit).toContain('<data id="d1">{rope, plural, one {</data>')
   expect(unit).toContain('equiv="} few {"')

@@ -10,6 +10,7 @@ import type { Story } from '../story/types'
 import { spokenValues } from '../survey/questions/spoken-values'
 import { voiceRows } from '../voices/script'
 import { markChange, matchRecordings, recordedIn, sinceRecorded, stillToRecord, wordsByPerson } from '../voices/takes'
+import { written } from '../../../test/written'
 
 const story = linkStory(
   quay(
@@ -75,7 +76,8 @@ test('a script has a row for each wording that is really said, with its file, si
 test('a recorded script tells what changed since, and recordings are present, missing or outdated', async () => {
   const rows = voiceRows(story, 'en', values)
   const write = await portCalled('voices', 'xlsx')!
-  const book = await write({ title: 'A quay', language: 'en', made: new Date(0), part: '', recorded: new Map() }, rows)
+  const of = { title: 'A quay', language: 'en', made: new Date(0), part: '', recorded: new Map() }
+  const book = written(await write(of, rows))
   const read = await readVoicesXlsx(book as Uint8Array)
   if (!read.ok) throw new Error(read.error)
   expect(sinceRecorded(rows, read.value)).toEqual({ states: new Map(rows.map(({ file }) => [file, 'same'])), gone: [] })
@@ -116,7 +118,8 @@ test('what was recorded is marked in the story with its wording, and the rest is
     rows[3]!.file,
   ])
   const write = await portCalled('voices', 'html')!
-  const printed = await write({ title: '', language: 'en', made: new Date(0), part: '', recorded: wordings }, changed)
+  const of = { title: '', language: 'en', made: new Date(0), part: '', recorded: wordings }
+  const printed = written(await write(of, changed))
   expect(printed).toContain(`recorded as: ${rows[0]!.text}`)
   // marked anew, and one taken away; the other language's mark stays as it is
   const later = after(marked, markChange(marked, 'en', new Map([[rows[0]!.file, 'Other.']]), [rows[1]!.file]))

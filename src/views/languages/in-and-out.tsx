@@ -14,6 +14,7 @@ import { Dialog } from '../../ui/dialog'
 import { EditFile } from '../shared/fields/edits'
 import { WithComments } from '../shared/comments/with-comments'
 import { said } from '../shared/said'
+import { SaveLink } from '../shared/save-link'
 import { useLinked, useSession, useSessionState } from '../shared/session/use-session'
 import { languageName } from '../shared/naming/language-name'
 
@@ -87,11 +88,7 @@ export function InAndOut({ language, rows }: Props) {
           ))}
         </select>
         <WithComments isWanted={withComments} onChange={setWithComments} />
-        <Plain asChild>
-          <a href={api.textsPath(id, language, form, { scene, withComments })} download>
-            Save to send
-          </a>
-        </Plain>
+        <SaveLink href={api.textsPath(id, language, form, { scene, withComments })}>Save to send</SaveLink>
         <EditFile label="Texts that come back" accept={accept} onPick={([file]) => void read(file!)}>
           Take in …
         </EditFile>

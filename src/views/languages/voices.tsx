@@ -22,6 +22,7 @@ import { PickFile } from '../../ui/pick-file'
 import { EditPlain } from '../shared/fields/edits'
 import { languageName } from '../shared/naming/language-name'
 import { said } from '../shared/said'
+import { SaveLink } from '../shared/save-link'
 import { useSession, useSessionState } from '../shared/session/use-session'
 
 const FORMS = formsFor('voices')
@@ -116,24 +117,19 @@ export function Voices({ language, onClose }: { language: string; onClose: () =>
               <input type="checkbox" checked={onlyOpen} onChange={({ target }) => setOnlyOpen(target.checked)} /> only
               what is still to be recorded
             </label>
-            {FORMS.map((form) => (
-              <Plain asChild key={form.id}>
-                {form.id === 'html' ? (
-                  <a
-                    href={api.voicesPath(id, asked, form.id, true)}
-                    target="_blank"
-                    rel="noopener"
-                    title={form.voices.says}
-                  >
+            {FORMS.map(({ id: form, name, voices: { says } }) =>
+              form === 'html' ? (
+                <Plain asChild key={form}>
+                  <a href={api.voicesPath(id, asked, form, true)} target="_blank" rel="noopener" title={says}>
                     Open the script to print
                   </a>
-                ) : (
-                  <a href={api.voicesPath(id, asked, form.id)} download title={form.voices.says}>
-                    Save the script ({form.name})
-                  </a>
-                )}
-              </Plain>
-            ))}
+                </Plain>
+              ) : (
+                <SaveLink key={form} href={api.voicesPath(id, asked, form)} title={says}>
+                  Save the script ({name})
+                </SaveLink>
+              ),
+            )}
           </Flex>
           <Text>
             {said(rows.length, 'text')},{' '}

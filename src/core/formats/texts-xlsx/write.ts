@@ -2,6 +2,7 @@ import { directionOf } from '../../base/direction'
 import { countStates, type TextRow } from '../../texts/rows'
 import type { TextsOf } from '../../texts/files'
 import { TEXT_COLUMNS, tableOf } from '../texts-csv/write'
+import type { Written } from '../form'
 import { writeSheets } from '../xlsx/sheets'
 
 const WIDTHS: Readonly<Record<(typeof TEXT_COLUMNS)[number], number>> = {
@@ -17,7 +18,7 @@ const WIDTHS: Readonly<Record<(typeof TEXT_COLUMNS)[number], number>> = {
 }
 
 /** Texts of a language as a workbook, a row a text, and what is to be known about it on a sheet of its own. */
-export function writeTextsXlsx(of: TextsOf, rows: readonly TextRow[]): Promise<Uint8Array> {
+export function writeTextsXlsx(of: TextsOf, rows: readonly TextRow[]): Promise<Written> {
   const { title, language, own, made } = of
   const counts = countStates(rows)
   return writeSheets(

@@ -1,4 +1,5 @@
 import { wordsByPerson, type VoiceRow, type VoicesOf } from '../../voices/takes'
+import type { Written } from '../form'
 import { writeSheets } from '../xlsx/sheets'
 
 const COLUMNS: readonly (readonly [string, number])[] = [
@@ -16,7 +17,7 @@ const COLUMNS: readonly (readonly [string, number])[] = [
 ]
 
 /** A recording script as a workbook: a row a wording, and a sheet of how much each person has. */
-export function writeVoicesXlsx({ made, recorded }: VoicesOf, rows: readonly VoiceRow[]): Promise<Uint8Array> {
+export function writeVoicesXlsx({ made, recorded }: VoicesOf, rows: readonly VoiceRow[]): Promise<Written> {
   const cells = rows.map(({ file, who, text, manner, situation, before, cue, words, key }) => [
     file,
     who,

@@ -19,20 +19,23 @@ const UNSAFE = new RegExp(`[${UNFIT_FOR_XML}\\r]|_(?=x[0-9A-Fa-f]{4}_)|\\p{Surro
 const ESCAPED = /_x([0-9A-Fa-f]{4})_/g
 /** As many signs as a cell takes. */
 const CELL_MAX = 32_767
+/** As many signs of a text are told where it does not fit. */
+const TOLD = 40
 
-/** A workbook; every text is a cell of text, which no spreadsheet runs. */
-export async function writeSheets(sheets: readonly Sheet[], made: Date): Promise<Uint8Array> {
+/** A workbook; every text is a cell of text, which no spreadsheet runs. Refused where one is longer than a cell can be. */
+export async function writeSheets(sheets: readonly Sheet[], made: Date): Promise<Result<Uint8Array>> {
   const book = new ExcelJS.Workbook()
   book.created = made
   book.modified = made
   for (const { name, rows, widths, open = [], rightToLeft = false } of sheets) {
     const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1, rightToLeft }] })
     sheet.columns = widths.map((width) => ({ width }))
-    for (const row of rows)
-      sheet.addRow(row.map((cell) => (typeof cell === 'number' ? cell : escaped(cell)))).alignment = {
-        wrapText: true,
-        vertical: 'top',
-      }
+    for (const row of rows) {
+      const cells = row.map((cell) => (typeof cell === 'number' ? cell : escaped(cell)))
+      const long = cells.find((cell): cell is string => typeof cell === 'string' && cell.length > CELL_MAX)
+      if (long !== undefined) return fail(tooLong(long))
+      sheet.addRow(cells).alignment = { wrapText: true, vertical: 'top' }
+    }
     sheet.getRow(1).font = { bold: true }
     for (const column of open)
       sheet.getColumn(column + 1).eachCell((cell, row) => {
@@ -41,13 +44,16 @@ export async function writeSheets(sheets: readonly Sheet[], made: Date): Promise
       })
     sheet.autoFilter = { from: { row: 1, column: 1 }, to: { row: 1, column: widths.length } }
   }
-  return new Uint8Array(await book.xlsx.writeBuffer())
+  return ok(new Uint8Array(await book.xlsx.writeBuffer()))
 }
 
 function escaped(text: string): string {
-  return text
-    .replace(UNSAFE, (sign) => `_x${sign.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`)
-    .slice(0, CELL_MAX)
+  return text.replace(UNSAFE, (sign) => `_x${sign.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`)
+}
+
+function tooLong(cell: string): string {
+  const most = CELL_MAX.toLocaleString('en')
+  return `a cell of a workbook takes ${most} signs, and the text that begins “${cell.slice(0, TOLD)}…” has more; part it, or save it in another form`
 }
 
 /** The cells of a workbook's first sheet as texts; empty rows are left out. A formula is what it last came to. */

@@ -42,7 +42,8 @@ export const GET = handler<Params>('read', async ({ request, store, params: { id
     const threads = asked.get('comments') === 'open' ? await store.ask('threads', id) : []
     const rows = rowsWithComments(rowsToWorkAt(kept.linked, language, scene), doc, threads)
     const content = await write({ title: doc.title, language, own: doc.language, made: new Date() }, rows)
-    return new Response(content as BodyInit, {
+    if (!content.ok) return refuse(422, content.error)
+    return new Response(content.value as BodyInit, {
       headers: { 'Content-Type': form.type, ...asFile(name, id, form.endings[0]) },
     })
   }

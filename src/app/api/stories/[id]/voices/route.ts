@@ -44,9 +44,10 @@ export const GET = handler<{ id: string }>('read', async ({ request, store, para
   )
   const of = { title: linked.doc.title, language: own, made: new Date(), part: part.join(', '), recorded }
   const content = await (await portOf('voices', form))(of, rows)
+  if (!content.ok) return refuse(422, content.error)
   const name = ['voices of', linked.doc.title, ...part, own].join(' ')
   const shown = asked.get('open') === 'here' ? {} : asFile(name, id, form.endings[0])
-  return new Response(content as BodyInit, {
+  return new Response(content.value as BodyInit, {
     headers: { 'Content-Type': form.type, 'Cache-Control': 'no-store', ...shown },
   })
 })
