@@ -294,7 +294,7 @@ export class StorySession {
   enter(address: string | undefined): void {
     if (address === undefined) return
     // what leads to a scene leads to its first beat
-    const { scene = address, beat = undefined } = parseAddress(address) ?? {}
+    const { scene = address, beat } = parseAddress(address) ?? {}
     const known = this.state.story.scenes.find((one) => one.id === scene)
     if (known === undefined) return
     const found = known.beats.find((one) => one.id === beat) ?? known.beats[0]

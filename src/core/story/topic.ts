@@ -56,19 +56,25 @@ export function followTalk(before: Story, after: Story, { topic, lost }: Followe
   return { topic: followTopic(before, after, beat) ?? beat, lost: { topic, text: textAt(before, topic) ?? '' } }
 }
 
+/** What may be told of a beat, a choice or a row. */
+interface WrittenPart {
+  readonly id?: string
+  readonly text?: string
+}
+
 /** The beat, choice or row that a topic names; undefined where there is none. */
-export function partAt(story: Story, topic: string): object | undefined {
+export function partAt(story: Story, topic: string): WrittenPart | undefined {
   const name = topic.slice(3)
   const address = parseAddress(name)
   let part: unknown = address?.choice === undefined ? beatAt(story, name) : choiceAt(story, name)
   for (const { of, number } of address?.steps ?? [])
     part = part === undefined ? undefined : listIn(part, of)[number - 1]
-  return part as object | undefined
+  return part as WrittenPart | undefined
 }
 
 /** What a row of a beat says; undefined where there is none. */
 function textAt(story: Story, topic: string): string | undefined {
-  return (partAt(story, topic) as { text?: string } | undefined)?.text
+  return partAt(story, topic)?.text
 }
 
 /** What a topic is called after a change; undefined where a row that is known by its number is gone. */

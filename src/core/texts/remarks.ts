@@ -35,6 +35,6 @@ function keyOf(story: Story, text: string): string | undefined {
   const { choice, steps } = parseAddress(name!)!
   if (choice !== undefined) return `choice/${ownerOf(name!)}`
   if (steps.length === 0) return undefined
-  const id = (partAt(story, text) as { id?: string } | undefined)?.id
+  const id = partAt(story, text)?.id
   return id === undefined ? undefined : `line/${beatOf(name!)!}/${id}`
 }

@@ -43,7 +43,7 @@ export function AsTree({ words, picked, report, onPick, onOpenText, onRehearse }
     if (!moved.current) return
     const item = box.current?.querySelector<HTMLElement>(`[data-place="${CSS.escape(nameOf(at))}"]`)
     item?.focus()
-    void item?.scrollIntoView({ block: 'nearest' })
+    item?.scrollIntoView({ block: 'nearest' })
   }, [at, open])
   const beatsOf = (band: number) => {
     const list: number[] = []

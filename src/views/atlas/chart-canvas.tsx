@@ -130,7 +130,6 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
   useEffect(() => {
     if (size.current.width > 0) bound()
     if (isPlaced.current && !isMoved.current && size.current.width > 0) setLook(wholeLook())
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- fitted when the chart has another size
   }, [chartWidth, chartHeight])
   const showBeat = (beat: number, near: boolean) => {
     if (!isPlaced.current) {
@@ -211,7 +210,7 @@ export function ChartCanvas({ parts, label, handle, first, onLook, onSpot, onNot
       cancelAnimationFrame(frame.current)
     }
     // set up once: it reads what is current through its references
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [])
 
   /** What stands at a point of the view. */

@@ -182,7 +182,7 @@ function Picture({ paint, wide = false }: { paint: (pen: Pen) => void; wide?: bo
   paint(pen)
   const width = wide ? 44 : 24
   const source = `data:image/svg+xml,${encodeURIComponent(pen.document(width, 20, ''))}`
-  // eslint-disable-next-line @next/next/no-img-element -- drawn here, nothing is loaded
+  // oxlint-disable-next-line nextjs/no-img-element -- drawn here, nothing is loaded
   return <img src={source} alt="" width={width} height={20} style={{ flexShrink: 0 }} />
 }
 

@@ -47,7 +47,7 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
   const parts = useCallback(
     (code: string) =>
       partsOf(code, knows, code === '' || asMeant(code, knows) !== code ? undefined : reader(form, code).error),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the reader is as good as the story that it reads by
+    // oxlint-disable-next-line react/exhaustive-deps -- the reader is as good as the story that it reads by
     [story, scene, form, promise],
   )
   const { missing } = error ?? {}
@@ -55,7 +55,7 @@ export function ExpressionField({ form, scene, source, field, promise, onDone, o
   // near the lower edge its whole content comes into view
   useEffect(() => {
     // browsers differ in what this gives back
-    void box.current?.scrollIntoView({ block: 'nearest' })
+    box.current?.scrollIntoView({ block: 'nearest' })
   }, [])
   // left by a key, one is back at the row
   const done = () => {

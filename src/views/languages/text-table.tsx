@@ -35,7 +35,7 @@ export function TextTable({
   const scroll = useRef<HTMLDivElement>(null)
   const linked = useLinked()
   const trouble = useMemo(() => translationTrouble(linked), [linked])
-  // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
+  // oxlint-disable-next-line react/incompatible-library -- its answers are used here only, never handed on
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroll.current,

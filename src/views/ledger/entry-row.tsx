@@ -33,10 +33,8 @@ interface Props {
   readonly near: readonly string[]
 }
 
-const NO_USES: readonly Use[] = []
-
 /** One entry: its kind, what it starts as, its range or positions, its note, what it really holds, and where it is used. */
-export function EntryRow({ entry, at, path, uses = NO_USES, taken, near }: Props) {
+export function EntryRow({ entry, at, path, uses, taken, near }: Props) {
   const session = useSession()
   const replace = (item: Entry) => session.edit({ op: 'replace', in: path, id: entry.id, at, item })
   const things = useThings()

@@ -180,7 +180,8 @@ function sayDevice(agent: string): string {
 }
 
 function TokenRow({ token, onEnd }: { token: Token; onEnd: () => void }) {
-  const isOver = new Date(token.endsAt) < new Date()
+  const [now] = useState(Date.now)
+  const isOver = Date.parse(token.endsAt) < now
   return (
     <Row>
       <Box flex="1" minW="14rem">

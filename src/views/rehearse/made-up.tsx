@@ -31,7 +31,7 @@ export function MadeUp({ linked, from, first }: { linked: LinkedStory; from: Set
       setFound(answer.ok ? answer.value : { kind: 'unreadable', message: answer.error }),
     )
     // asked once for the values one began with
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [session, from])
   return (
     <Box

@@ -97,7 +97,7 @@ export class HeldSlots {
   /** Hands on what can have changed at a beat. */
   private pass(view: ChunkView, beat: number): void {
     const { changed } = this
-    const { ahead, summaries: summaries, redirects, choices, onward } = this.roads
+    const { ahead, summaries, redirects, choices, onward } = this.roads
     const { ask } = this.story.beats[beat]!
     // where the story rested a quest was noted; on the way by itself it is still to be
     const decided = view.notes ? view.noted(this.horizon.ahead, beat) : 0

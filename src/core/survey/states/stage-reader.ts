@@ -109,7 +109,7 @@ export class StageReader {
   }
 
   private digits(fields: readonly HeldQuest[], size: number): Digits {
-    const { cell: cell, stride } = fields[0]!.field
+    const { cell, stride } = fields[0]!.field
     const open = new Uint32Array(size)
     const ended = new Uint32Array(size)
     for (let value = 0; value < size; value += 1) {

@@ -125,7 +125,7 @@ function useShown(scene: Scene, show: (index: number) => void): void {
     const index = scene.beats.findIndex(({ id }) => `${scene.id}.${id}` === beat)
     if (index >= 0) show(index)
     // when it is asked, not at every edit
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [session, shown, scene.id])
 }
 
@@ -151,7 +151,7 @@ function AllBeats({ scene }: { scene: Scene }) {
 /** Only the beats that are seen, and some before and after them. */
 function SeenBeats({ scene, box }: { scene: Scene; box: HTMLDivElement | null }) {
   const { beats } = scene
-  // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
+  // oxlint-disable-next-line react/incompatible-library -- its answers are used here only, never handed on
   const list = useVirtualizer({
     count: beats.length,
     getScrollElement: () => box,

@@ -49,7 +49,6 @@ export function Outline() {
     [story, search, filter, result, folded, large, scene],
   )
   const box = useRef<HTMLDivElement>(null)
-  // eslint-disable-next-line react-hooks/incompatible-library -- its answers are used here only, never handed on
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => box.current,
@@ -62,7 +61,7 @@ export function Outline() {
   useEffect(() => {
     if (at >= 0) list.scrollToIndex(at, { align: 'auto' })
     // only when one goes elsewhere, not at every edit
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [beat])
 
   const fold = (id: string) => {

@@ -92,5 +92,5 @@ function settle(field: HTMLElement, isMeant: () => boolean): void {
 
 function take(field: HTMLElement): void {
   field.focus()
-  void field.scrollIntoView({ block: 'nearest' })
+  field.scrollIntoView({ block: 'nearest' })
 }

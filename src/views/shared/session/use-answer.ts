@@ -35,7 +35,7 @@ export function useAnswer<N extends QuestionName>(
     if (report === undefined || key === undefined || asked === undefined) return
     return askUntilLeft(session, name, asked, (answer) => setKnown({ of: report, key, answer }))
     // the key says all that is asked for
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [session, report, name, key, round])
   if (known === undefined || known.key !== key) return { status: 'asking' }
   const { answer } = known
