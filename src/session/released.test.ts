@@ -92,3 +92,18 @@ test('an edit in the middle is looked at afterwards, and what was found before i
   expect(asked).toEqual(['v4 now', 'v4 next'])
   expect(told()[0]).toMatchObject({ isFresh: true })
 })
+
+test('a version that is released while others are looked at is looked at afterwards', async () => {
+  const versions = [version(4, '2026-01-01')]
+  const { asked, told, hold, watching } = watch(versions)
+  const go = hold()
+  await settle(2_000)
+  versions.unshift(version(5, '2026-01-02'))
+  await watching.read()
+  await settle(60_000)
+  expect(asked).toEqual(['v4 now'])
+  go()
+  await settle(200_000)
+  expect(asked).toEqual(['v4 now', 'v5 now'])
+  expect(told().map(({ name, isFresh }) => `${name} ${isFresh}`)).toEqual(['5.0 true', '4.0 true'])
+})

@@ -35,6 +35,8 @@ export class ReleasedWatch {
   private timer: ReturnType<typeof setTimeout> | undefined
   private took = 0
   private isAsking = false
+  /** It was to look while it still did. */
+  private isMissed = false
   private closed = false
 
   constructor(
@@ -86,8 +88,13 @@ export class ReleasedWatch {
   private async work(): Promise<void> {
     const { story, isSettled } = this.look()
     // it comes again when the survey is over
-    if (this.isAsking || !isSettled) return
+    if (!isSettled) return
+    if (this.isAsking) {
+      this.isMissed = true
+      return
+    }
     this.isAsking = true
+    this.isMissed = false
     const begun = performance.now()
     for (const { revision } of this.versions) {
       if (this.known.get(revision)?.of === story || this.closed) continue
@@ -100,7 +107,7 @@ export class ReleasedWatch {
     }
     this.took = performance.now() - begun
     this.isAsking = false
-    if (this.look().story !== story) this.touch()
+    if (this.isMissed || this.look().story !== story) this.touch()
   }
 
   private async storyAt(revision: number): Promise<Story | undefined> {
