@@ -59,8 +59,16 @@ async function ensurePrograms() {
 /** What waits for nobody leaves the processors to the browser, in which a moment can be too long. */
 const BEHIND = 10
 
-/** Code is made fast once it has run for longer: most of it runs for seconds, and making it fast takes the processors as well. */
-const LATER_FAST = ['--interrupt-budget=600000']
+/**
+ * Code is made fast once it has run for longer: most of it runs for seconds, and making it fast takes the processors as well. What
+ * is made and thrown away within a test is let go in larger portions.
+ */
+const FOR_SECONDS = [
+  '--interrupt-budget=600000',
+  '--liftoff-only',
+  '--min-semi-space-size=64',
+  '--max-semi-space-size=64',
+]
 
 /** Runs programs one after another up to the first that fails; gives what they said. */
 async function runAll(commands, env = {}, priority = 0) {
@@ -138,7 +146,7 @@ const checking = async () => [
       node(
         '--experimental-vm-modules',
         '--no-warnings',
-        ...LATER_FAST,
+        ...FOR_SECONDS,
         join(root, 'node_modules/jest/bin/jest.js'),
         '--json',
         `--outputFile=${join(results, 'unit.json')}`,
