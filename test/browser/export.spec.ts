@@ -58,6 +58,17 @@ test('the page is written, played and kept from the Export view, and bundles lea
   expect((await saved('Save the bundle')).text).not.toContain('Nobody comes here.')
   expect((await saved('Save the page')).text).toMatch(/^<!doctype html>(?!.*Nobody comes here)/s)
   expect((await saved('Save the story file')).text).toContain('private')
+  // one that can not be made says why, once it is known
+  let answer = () => {}
+  await page.route('**/page?*', async (route) => {
+    await new Promise<void>((resolve) => (answer = resolve))
+    await route.fulfill({ status: 500, contentType: 'application/json', body: '{"message":"the disk is full"}' })
+  })
+  await page.getByRole('link', { name: 'Save the page' }).click()
+  await expect(page.getByRole('link', { name: 'Save the page …' })).toHaveAttribute('aria-busy', 'true')
+  answer()
+  await expect(page.getByText('Nothing was saved: the disk is full')).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Save the page', exact: true })).toHaveAttribute('aria-busy', 'false')
   // undone like any other edit
   await page.keyboard.press('Control+z')
   await expect(page.getByLabel('a journal of the quests')).toBeChecked()

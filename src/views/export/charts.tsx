@@ -5,7 +5,8 @@ import { useParams } from 'next/navigation'
 import { useState } from 'react'
 import { formsFor } from '../../core/formats/forms'
 import { api } from '../../session/api'
-import { Plain, Quiet } from '../../ui/buttons'
+import { Quiet } from '../../ui/buttons'
+import { SaveLink } from '../shared/save-link'
 import { useSession } from '../shared/session/use-session'
 
 const FORMS = formsFor('chart')
@@ -23,11 +24,9 @@ export function Charts() {
   return FORMS.map((form) => (
     <Box key={form.id}>
       <Flex gap="3" wrap="wrap" align="center">
-        <Plain asChild>
-          <a href={api.chartPath(id, form.id)} download title={form.chart.says}>
-            Save as {form.name}
-          </a>
-        </Plain>
+        <SaveLink href={api.chartPath(id, form.id)} title={form.chart.says}>
+          Save as {form.name}
+        </SaveLink>
         <Quiet onClick={() => void ask(form.id)}>What is not in it?</Quiet>
       </Flex>
       <Text color="faded" fontSize="sm" mt="2">

@@ -6,6 +6,7 @@ import { useState, type ReactNode } from 'react'
 import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
 import { useMayWrite, useSessionState } from '../shared/session/use-session'
+import { SaveLink } from '../shared/save-link'
 import { said } from '../shared/said'
 import { Charts } from './charts'
 import { GameKey } from './game-key'
@@ -39,11 +40,7 @@ export function ExportView() {
         >
           <PageForm />
           <Flex gap="2" wrap="wrap" mt="4">
-            <Plain asChild>
-              <a href={`${api.storyPath(id)}/page${left}`} download>
-                Save the page
-              </a>
-            </Plain>
+            <SaveLink href={`${api.storyPath(id)}/page${left}`}>Save the page</SaveLink>
             <Plain asChild>
               <a href={`/story/${id}/play`} target="_blank" rel="noopener">
                 Play it here
@@ -55,11 +52,7 @@ export function ExportView() {
           title="For a game"
           says="A bundle: the story made ready for engines, read by the runtime for JavaScript, by the ports for Lua and C#, and by whatever you build after its description. Notes stay here."
         >
-          <Plain asChild>
-            <a href={`${api.storyPath(id)}/bundle${left}`} download>
-              Save the bundle
-            </a>
-          </Plain>
+          <SaveLink href={`${api.storyPath(id)}/bundle${left}`}>Save the bundle</SaveLink>
           <LeaveOut checked={without} onChange={setWithout} />
         </Way>
         <Way
@@ -92,11 +85,7 @@ export function ExportView() {
           title="The story file"
           says="The whole document, with notes, promises and kept routes: for another Paper Compass, for version control, for the command line."
         >
-          <Plain asChild>
-            <a href={api.exportPath(id)} download>
-              Save the story file
-            </a>
-          </Plain>
+          <SaveLink href={api.exportPath(id)}>Save the story file</SaveLink>
         </Way>
       </Box>
     </Box>

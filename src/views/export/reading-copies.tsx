@@ -7,6 +7,7 @@ import { formsFor } from '../../core/formats/forms'
 import { api } from '../../session/api'
 import { Plain } from '../../ui/buttons'
 import { WithComments } from '../shared/comments/with-comments'
+import { SaveLink } from '../shared/save-link'
 import { useSessionState } from '../shared/session/use-session'
 
 const FORMS = formsFor('copy')
@@ -66,11 +67,7 @@ export function ReadingCopies() {
           ))}
         </select>
         <WithComments isWanted={withComments} onChange={setWithComments} />
-        <Plain asChild>
-          <a href={api.copyPath(id, form, wanted)} download>
-            Save the copy
-          </a>
-        </Plain>
+        <SaveLink href={api.copyPath(id, form, wanted)}>Save the copy</SaveLink>
         <Plain asChild>
           <a href={api.copyPath(id, 'html', wanted, true)} target="_blank" rel="noopener">
             Open it to print
