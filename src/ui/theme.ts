@@ -18,12 +18,15 @@ const config = defineConfig({
       lineHeight: 1.45,
       // else a letter is as wide as whole pixels where the system says so, and small words run together
       textRendering: 'geometricPrecision',
+      // what the browser draws itself, a ticked box say, is of ink as well
+      accentColor: 'ink',
       height: '100%',
     },
     '*:focus-visible': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '1px' },
     '[data-toured]': { outline: '2px solid', outlineColor: 'needle', outlineOffset: '3px' },
     '::selection': { bg: 'needle.wash' },
     'button, a': { cursor: 'pointer' },
+    'input[type="checkbox"]': { verticalAlign: 'middle', marginTop: '-2px', marginInlineEnd: '4px' },
     'button, input, select, textarea': { textRendering: 'inherit' },
     // a text that takes several lines is read from the left, on a button too
     '.wrapped': { textAlign: 'left' },
