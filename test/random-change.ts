@@ -4,11 +4,6 @@ import { getList } from '../src/core/story/changes/list'
 import type { Change, Item, ListPath } from '../src/core/story/changes/types'
 import type { Story } from '../src/core/story/types'
 
-/** The story with the lists that few stories have, so that changes are made to them too. */
-export function withEveryList(story: Story): Story {
-  return { ...story, terms: story.terms ?? [], recordings: story.recordings ?? [] }
-}
-
 /** A change that can be made to the story: any operation on any of its lists. */
 export function randomChange(story: Story, random: Random): Change {
   if (random.chance(0.15)) {
@@ -28,11 +23,11 @@ export function randomChange(story: Story, random: Random): Change {
   }
   if (random.chance(0.05))
     return { op: 'set-story', values: { textLimit: random.chance(0.5) ? null : 90 + random.below(3) } }
-  if (random.chance(0.05) && story.recordings !== undefined) {
+  if (random.chance(0.05)) {
     const item = { id: `en/f${random.below(9)}`, text: `Said ${random.below(9)}` }
     return { op: 'insert', in: { list: 'recordings' }, at: 0, item }
   }
-  if (random.chance(0.05) && story.terms !== undefined) {
+  if (random.chance(0.05)) {
     const item = { id: `t${random.below(9)}`, name: `Term ${random.below(9)}` }
     return { op: 'insert', in: { list: 'terms' }, at: 0, item }
   }
@@ -65,7 +60,10 @@ function oneChange(story: Story, random: Random): Change {
   const path = random.pick(paths)
   const list = getList(story, path)
   const items = list.ok ? list.value : []
-  if (items.length === 0) return { op: 'set-story', values: { title: 'Nothing there' } }
+  if (items.length === 0)
+    return path.list === 'sceneLedger'
+      ? { op: 'insert', in: path, at: 0, item: { id: `only_here${random.below(9)}`, kind: 'flag' } }
+      : { op: 'set-story', values: { title: 'Nothing there' } }
   const at = random.below(items.length)
   const { id } = items[at]!
   switch (random.below(4)) {

@@ -23,12 +23,14 @@ export function differenceOf(from: Story, to: Story): Change {
   if (page !== undefined && Object.keys(page).length > 0) make({ op: 'set-page', values: page })
   for (const change of changedTexts(from, to)) make(change)
   for (const list of STORY_LISTS) {
-    if (list !== 'scenes') makeList({ list }, to[list] ?? [])
+    if (list !== 'scenes') makeList({ list }, to[list])
   }
   makeList({ list: 'scenes' }, to.scenes)
   return { op: 'batch', changes }
 
-  function makeList(path: ListPath, target: readonly Item[]): void {
+  /** `there`: undefined where there is no such list. */
+  function makeList(path: ListPath, there: readonly Item[] | undefined): void {
+    const target = there ?? []
     const items = (): readonly Item[] => {
       const list = getList(now, path)
       return list.ok ? list.value : []
@@ -42,7 +44,8 @@ export function differenceOf(from: Story, to: Story): Change {
       kept.set(id, count)
       return count > (wanted.get(id) ?? 0) ? [{ id, at }] : []
     })
-    for (const { id, at } of surplus.reverse()) make({ op: 'remove', in: path, id, at })
+    const drops = there === undefined && { drops: true as const }
+    for (const { id, at } of surplus.reverse()) make({ op: 'remove', in: path, id, at, ...drops })
     for (const [at, item] of target.entries()) {
       const { id } = item
       const here = items()
@@ -51,9 +54,9 @@ export function differenceOf(from: Story, to: Story): Change {
         if (later === -1) make({ op: 'insert', in: path, at, item })
         else make({ op: 'move', in: path, id, at: later, to: at })
       }
-      const there = items()[at]!
-      if (there === item || isSame(there, item)) continue
-      if (path.list !== 'scenes' || !makeScene(there as Scene, item as Scene))
+      const standing = items()[at]!
+      if (standing === item || isSame(standing, item)) continue
+      if (path.list !== 'scenes' || !makeScene(standing as Scene, item as Scene))
         make({ op: 'replace', in: path, id, at, item })
     }
   }
@@ -63,8 +66,7 @@ export function differenceOf(from: Story, to: Story): Change {
     const changed = changedValues(before, after)
     if (changed === undefined || now.scenes.filter(({ id }) => id === after.id).length > 1) return false
     if (Object.keys(changed).length > 0) make({ op: 'set-scene', scene: after.id, values: changed })
-    for (const list of SCENE_LISTS)
-      makeList({ list, scene: after.id }, list === 'beats' ? after.beats : (after.ledger ?? []))
+    for (const list of SCENE_LISTS) makeList({ list, scene: after.id }, list === 'beats' ? after.beats : after.ledger)
     return true
   }
 }

@@ -1,5 +1,5 @@
 import { ok, type Result } from '../../base/result'
-import { getList, withList } from './list'
+import { getList, hasList, withList } from './list'
 import type { Applied, Change } from './types'
 import type { Story } from '../types'
 
@@ -11,6 +11,12 @@ export function applyInsert(story: Story, change: Change & { op: 'insert' }): Re
   return ok({
     story: withList(story, change.in, next),
     change,
-    inverse: { op: 'remove', in: change.in, id: change.item.id, at },
+    inverse: {
+      op: 'remove',
+      in: change.in,
+      id: change.item.id,
+      at,
+      ...(!hasList(story, change.in) && { drops: true }),
+    },
   })
 }

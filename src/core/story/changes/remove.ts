@@ -10,5 +10,6 @@ export function applyRemove(story: Story, change: Change & { op: 'remove' }): Re
   if (at === -1) return fail(gone(itemName(change.in), change.id))
   const item = items.value[at]!
   const next = items.value.filter((_, index) => index !== at)
-  return ok({ story: withList(story, change.in, next), change, inverse: { op: 'insert', in: change.in, at, item } })
+  const left = change.drops === true && next.length === 0 ? undefined : next
+  return ok({ story: withList(story, change.in, left), change, inverse: { op: 'insert', in: change.in, at, item } })
 }

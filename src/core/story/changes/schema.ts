@@ -30,7 +30,7 @@ const texts = z.record(z.string(), translationSchema.nullable())
 
 const single = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('insert'), in: listPath, at, item: z.unknown() }),
-  z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at }),
+  z.strictObject({ op: z.literal('remove'), in: listPath, id: z.string(), at, drops: z.literal(true).optional() }),
   z.strictObject({
     op: z.literal('replace'),
     in: listPath,

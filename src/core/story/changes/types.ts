@@ -28,7 +28,14 @@ export type Values = Readonly<Record<string, string | number | null>>
 /** One editing operation; `batch` makes several into one step of undo. */
 export type Change =
   | { readonly op: 'insert'; readonly in: ListPath; readonly at: number; readonly item: Item }
-  | { readonly op: 'remove'; readonly in: ListPath; readonly id: string; readonly at: number }
+  /** `drops`: a list that is empty then goes too, since it was not there before the item was. */
+  | {
+      readonly op: 'remove'
+      readonly in: ListPath
+      readonly id: string
+      readonly at: number
+      readonly drops?: true | undefined
+    }
   /** `was`: the item that was changed, so that what others made of it meanwhile is put together with this. */
   | {
       readonly op: 'replace'
