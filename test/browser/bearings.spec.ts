@@ -52,6 +52,12 @@ test('every mistake of the draft is found, explained and mended, until all is re
   const id = await copyOf(app, 'First draft of Hollin Reach')
   await show(page, app, id, 'bearings')
   await expect(needle(page)).toContainText('2 of 6 endings and stages reached')
+  // what comes later, shares of players and mends, moves nothing that one may be about to press
+  const last = page.locator('[data-finding]').last()
+  const before = await last.boundingBox()
+  await expect(page.locator('[data-share]')).toHaveCount(2)
+  await expect(page.locator('[data-mend]')).toHaveCount(6)
+  expect(await last.boundingBox()).toEqual(before)
 
   // what is certain takes one press each
   for (const [finding, says] of [

@@ -135,15 +135,17 @@ function Reaches({ title, what, result }: { title: string; what: 'endings' | 'st
               </Text>
             ) : (
               <>
-                {shares?.[id] !== undefined && (
-                  <Text
-                    color="faded"
-                    title="Share of simulated players who choose at random"
-                    data-share={shares[id].share}
-                  >
-                    {Math.round(shares[id].share * 100)} % of players
-                  </Text>
-                )}
+                {/* its room is there before it is known: what stands below stays where it is */}
+                <Text
+                  color="faded"
+                  minW="6.75rem"
+                  textAlign="right"
+                  whiteSpace="nowrap"
+                  title="Share of simulated players who choose at random"
+                  data-share={shares?.[id]?.share}
+                >
+                  {shares?.[id] !== undefined && `${Math.round(shares[id].share * 100)} % of players`}
+                </Text>
                 <Text color="faded">{said(found.decisions, 'decision')}</Text>
                 <Quiet
                   color="needle"

@@ -48,21 +48,26 @@ export function FindingRow({
           <Text fontFamily="story" title={finding.message}>
             {sayFinding(story, finding)}
           </Text>
-          <Text color="faded" fontSize="sm">
-            {FINDING_KINDS[finding.kind].name}
-            {place === undefined ? '' : ` · ${sayAddress(place.address, story)}`}
-          </Text>
+          <Flex columnGap="3" wrap="wrap" align="baseline">
+            <Text color="faded" fontSize="sm">
+              {FINDING_KINDS[finding.kind].name}
+              {place === undefined ? '' : ` · ${sayAddress(place.address, story)}`}
+            </Text>
+            {mend !== undefined && (
+              // it comes later, and the rows below stay where they are
+              <EditQuiet
+                color="kept"
+                fontSize="sm"
+                my="-3px"
+                data-mend=""
+                title="The survey has shown that this settles it, and breaks nothing else"
+                onClick={() => session.edit(mend.change)}
+              >
+                mend it: {mend.says}
+              </EditQuiet>
+            )}
+          </Flex>
         </Box>
-        {mend !== undefined && (
-          <EditQuiet
-            color="kept"
-            data-mend=""
-            title="The survey has shown that this settles it, and breaks nothing else"
-            onClick={() => session.edit(mend.change)}
-          >
-            mend it: {mend.says}
-          </EditQuiet>
-        )}
         <CommentMark
           topic={`finding ${finding.kind} ${finding.key.join(' ')}`}
           offer={FINDING_KINDS[finding.kind].name}
