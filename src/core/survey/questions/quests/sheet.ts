@@ -59,7 +59,7 @@ export interface CallSheet {
 
 /** How many decisions a conversation is followed for what it offers. */
 export const TALK_DEPTH = 6
-/** Things that play in one cell and are told apart. */
+/** Things that play in one cell and are told: those that play in most states. */
 const PLAYING_MAX = 12
 
 /** Somebody is approached in some states of one column. */
@@ -138,7 +138,6 @@ export abstract class Sheet<Occasion> {
     const name = `${choice.address} ${line ?? beat}`
     let found = cell.found.get(name)
     if (found === undefined) {
-      if (cell.found.size >= PLAYING_MAX) return
       found = { playing: { encounter: choice.address, line, beat }, occasions: [], states: 0, values: new Map() }
       cell.found.set(name, found)
     }
@@ -242,7 +241,10 @@ export abstract class Sheet<Occasion> {
 
   private cell(gathered: Gathered<Occasion> | undefined): Cell | undefined {
     if (gathered === undefined) return undefined
-    const found = [...gathered.found.values()].sort((a, b) => b.states - a.states)
+    const found = [...gathered.found]
+      .sort(([name, a], [other, b]) => b.states - a.states || (name < other ? -1 : 1))
+      .slice(0, PLAYING_MAX)
+      .map(([, one]) => one)
     return {
       plays: found.map(({ playing, occasions, states }) => ({ ...playing, states, route: this.routeTo(occasions) })),
       dependsOn: found.length < 2 ? [] : this.depends(found),
