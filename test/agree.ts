@@ -19,11 +19,18 @@ export function statesFor(story: LinkedStory): number {
 /** States looked at in sets alone. */
 export const IN_SETS: SurveyOptions = { explicit: 0 }
 
-/** The same, with distances as edge-valued diagrams, as layers, and as layers where those come to be too much; and giving way to others hardly ever, or all the time. */
+/**
+ * The same, with distances as edge-valued diagrams, as layers, and as layers where those come to be too much; giving way to others hardly
+ * ever, or all the time; and counters looked at for more than one value at once, or for each.
+ */
 export function inSetsBy(number: number): SurveyOptions {
   return {
     ...IN_SETS,
-    limits: { edges: [undefined, 0, 300][number % 3], turn: [undefined, 1, 10][Math.floor(number / 3) % 3] },
+    limits: {
+      edges: [undefined, 0, 300][number % 3],
+      turn: [undefined, 1, 10][Math.floor(number / 3) % 3],
+      many: number % 4 === 0 ? undefined : 2,
+    },
   }
 }
 

@@ -34,12 +34,28 @@ export function everyMember(sizes: readonly number[]): number[][] {
   )
 }
 
+/** What does nothing to a variable. */
+export function anyValue({ size, from }: Variable): Step {
+  return { first: 0, last: from ? size - 1 : 0, write: -1, by: 0 }
+}
+
 /** Made-up commands, each with a step for each variable. */
 export function commandsAmong(random: Random, variables: readonly Variable[], count: number): Step[][] {
+  const valuesOf = (one: Variable): Step => {
+    const any = anyValue(one)
+    if (!one.from || random.chance(0.5)) return any
+    const [first, other] = [random.below(one.size), random.below(one.size)]
+    return random.chance(0.7)
+      ? { ...any, first, last: first }
+      : { ...any, first: Math.min(first, other), last: Math.max(first, other) }
+  }
   return Array.from({ length: count }, () =>
-    variables.map(({ size, from, to }): Step => {
-      const guard = from && random.chance(0.35) ? random.below(size) : -1
-      return { guard, write: to && (!from || random.chance(0.3)) ? random.below(size) : -1 }
+    variables.map((one): Step => {
+      const { from, to, size } = one
+      const step = valuesOf(one)
+      if (to && (!from || random.chance(0.3))) return { ...step, write: random.below(size) }
+      if (!to || random.chance(0.7)) return step
+      return { ...step, by: random.below(size - step.last + step.first) - step.first }
     }),
   )
 }
@@ -60,10 +76,10 @@ export function targetsOf(
   return commands.flatMap((steps) => {
     const target: number[] = []
     let at = 0
-    for (const [index, { guard, write }] of steps.entries()) {
-      const value = variables[index]!.from ? member[at++]! : -1
-      if (guard !== -1 && value !== guard) return []
-      if (variables[index]!.to) target.push(write === -1 ? value : write)
+    for (const [index, { first, last, write, by }] of steps.entries()) {
+      const value = variables[index]!.from ? member[at++]! : 0
+      if (value < first || value > last) return []
+      if (variables[index]!.to) target.push(write === -1 ? value + by : write)
     }
     return [target.join()]
   })

@@ -2,6 +2,7 @@ import { isExact } from '../summaries/number-bounds'
 import { add, subtract } from '../../expression/integers'
 import type { Expr } from '../../expression/ast'
 import type { LinkedEffect } from '../../story/linked'
+import type { Slot } from '../analysis/slots'
 import { ConditionCompiler } from './condition-compiler'
 
 export type Action = () => void
@@ -52,18 +53,7 @@ export class Compiler extends ConditionCompiler {
         const sign = effect.kind === 'set' ? 0 : effect.kind === 'add' ? 1 : -1
         const wide = slot.kind === 'entry' ? slot.wide : undefined
         if (wide === undefined && isExact(this.story, effect.value) && sign !== 0 && effect.value.kind === 'int') {
-          const by = sign * effect.value.value
-          return () => {
-            let next = values[at]! + by
-            if (next > max) {
-              next = max
-              if (followed) events.record(over)
-            } else if (next < min) {
-              next = min
-              if (followed) events.record(over)
-            }
-            values[at] = next
-          }
+          return this.adding(slot, sign * effect.value.value, entry, over)
         }
         const value = this.count(effect.value)
         return () => {
@@ -79,6 +69,27 @@ export class Compiler extends ConditionCompiler {
           values[at] = wide === undefined ? Number(next) : wide.indexOf(Number(next))
         }
       }
+    }
+  }
+
+  /** Adds to a counter within its bounds, and records `over`, unless it is -1, where it would leave them. */
+  protected adding(
+    { index: at }: Slot,
+    by: number,
+    { min, max }: { readonly min: number; readonly max: number },
+    over: number,
+  ): Action {
+    const { values, events } = this
+    return () => {
+      let next = values[at]! + by
+      if (next > max) {
+        next = max
+        if (over !== -1) events.record(over)
+      } else if (next < min) {
+        next = min
+        if (over !== -1) events.record(over)
+      }
+      values[at] = next
     }
   }
 

@@ -192,26 +192,29 @@ export class ConditionCompiler {
     return equal ? () => namesA[values[a]!] === namesB[values[b]!] : () => namesA[values[a]!] !== namesB[values[b]!]
   }
 
-  private countComparison(op: CompareOp, left: Expr, right: Expr): Test {
+  /** Compares what a slot holds with a number. */
+  protected comparing(op: CompareOp, at: number, value: number): Test {
     const { values } = this
+    switch (op) {
+      case '==':
+        return () => values[at] === value
+      case '!=':
+        return () => values[at] !== value
+      case '<':
+        return () => values[at]! < value
+      case '<=':
+        return () => values[at]! <= value
+      case '>':
+        return () => values[at]! > value
+      case '>=':
+        return () => values[at]! >= value
+    }
+  }
+
+  private countComparison(op: CompareOp, left: Expr, right: Expr): Test {
     const slot = this.slotOf(left)
     if (slot !== undefined && right.kind === 'int' && !(slot.kind === 'entry' && slot.wide !== undefined)) {
-      const at = slot.index
-      const value = right.value
-      switch (op) {
-        case '==':
-          return () => values[at] === value
-        case '!=':
-          return () => values[at] !== value
-        case '<':
-          return () => values[at]! < value
-        case '<=':
-          return () => values[at]! <= value
-        case '>':
-          return () => values[at]! > value
-        case '>=':
-          return () => values[at]! >= value
-      }
+      return this.comparing(op, slot.index, right.value)
     }
     const first = this.count(left)
     const second = this.count(right)

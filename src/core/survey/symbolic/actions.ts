@@ -1,6 +1,7 @@
 import { inOneGo, type Slices } from '../../base/slices'
 import { ENDLESS, type Machine } from '../interpreter/machine'
 import { nothingTried, PathFinder, type Assignment, type Demand, type Path } from './path-finder'
+import { staying } from './ranges'
 import { standing, type Standing } from './standing'
 
 export { ENDLESS }
@@ -165,10 +166,18 @@ export class Actions extends PathFinder {
       return { to, here, onTheWay: this.withEndless(onTheWay, to), asked: events.askedSince(), passed, goesOn }
     })
     if (paths === undefined) return false
-    for (const { guards, conditions, writes, given, outcome, closed, shut } of paths) {
-      found.push({ guards, conditions, writes, given, shut, ...outcome, decision })
+    for (const { guards, ranges, conditions, writes, given, outcome, closed, shut } of paths) {
+      found.push({ guards, ranges, conditions, writes, given, shut, ...outcome, decision })
       for (const [event, more] of closed)
-        found.push({ ...SEEN_ALONE, guards, conditions: more, given, shut: [event], decision })
+        found.push({
+          ...SEEN_ALONE,
+          guards,
+          ranges: ranges.map(staying),
+          conditions: more,
+          given,
+          shut: [event],
+          decision,
+        })
     }
     return true
   }
@@ -241,9 +250,9 @@ export class Actions extends PathFinder {
     return machine.watching(point?.beat ?? -1, hear, () => programs.watching(point?.condition ?? -1, hear, play))
   }
 
-  /** Of some slots, those that the game gives have one of their values each from here on. */
+  /** Of some slots, those that the game gives, and counters that may have more than one, have one of their values each from here on. */
   private touch(slots: readonly number[], { inputs }: Standing): void {
-    for (const slot of slots) if (inputs.has(slot)) void this.values.watched[slot]
+    for (const slot of slots) if (inputs.has(slot) || this.ranges.has(slot)) void this.values.watched[slot]
   }
 
   private withEndless(events: number[], location: number): number[] {

@@ -6,6 +6,7 @@ import { CLOSED, MOVE, type Action, type Actions } from './actions'
 import { joinedActions, joinedInTurns } from './joined-actions'
 import type { Decided } from './path-finder'
 import { TooMuch } from './node-table'
+import { staying } from './ranges'
 import type { Relation } from './relation'
 import type { Relations } from './relations'
 
@@ -116,7 +117,7 @@ export class CommandMaker {
     const goesOn = yield* this.relations.inTurns(
       location,
       location,
-      goOn.map(({ action: { guards } }) => ({ guards, writes: [] })),
+      goOn.map(({ action: { guards, ranges } }) => ({ guards, ranges: ranges.map(staying), writes: [] })),
     )
     return { slots, sizes, commands, joined, groups, goesOn, loops }
   }
@@ -201,7 +202,7 @@ export class CommandMaker {
   }
 
   command(from: number, action: Action): GuardedCommand {
-    const { to, guards, writes, conditions } = action
+    const { to, guards, ranges, writes, conditions } = action
     const { relations } = this
     // most are applied with others alone, so their own are made when they are wanted
     let guard: Relation | undefined
@@ -211,10 +212,10 @@ export class CommandMaker {
       action,
       filter: this.filterOf(from, conditions),
       get guard() {
-        return (guard ??= relations.keeping(from, [guards]))
+        return (guard ??= relations.of(from, from, [{ guards, ranges: ranges.map(staying), writes: [] }]))
       },
       get relation() {
-        return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, writes }]))
+        return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, ranges, writes }]))
       },
     }
   }

@@ -1,6 +1,6 @@
 import type { Slices } from '../../base/slices'
 import { EMPTY, NodeTable, UNIT } from './node-table'
-import type { Edge, Relation } from './relation'
+import { becomes, type Edge, type Relation } from './relation'
 
 const NO_EDGES: readonly Edge[] = []
 
@@ -76,8 +76,8 @@ export class Diagrams extends NodeTable {
     let made: number
     if (from && !to) {
       made = EMPTY
-      for (const { guard, then } of edges)
-        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1)
+      for (const { first, last, then } of edges)
+        for (let value = first; value <= last; value += 1)
           made = this.union(made, this.image(then, this.part(set, value), step + 1))
     } else {
       const base = this.push(size)
@@ -88,13 +88,10 @@ export class Diagrams extends NodeTable {
           const made = child === EMPTY ? EMPTY : this.imageFrom(relation, child, step + 1)
           this.stack[base + value] = made
         }
-      for (const { guard, write, then } of edges) {
-        if (!from) this.join(base + write, this.image(then, set, step + 1))
-        else if (guard !== -1)
-          this.join(base + (write === -1 ? guard : write), this.image(then, this.part(set, guard), step + 1))
-        else
-          for (let value = 0; value < size; value += 1)
-            this.join(base + (write === -1 ? value : write), this.image(then, this.part(set, value), step + 1))
+      for (const edge of edges) {
+        const { first, last, then } = edge
+        for (let value = first; value <= last; value += 1)
+          this.join(base + becomes(edge, value), this.image(then, from ? this.part(set, value) : set, step + 1))
       }
       made = this.pop(base, size)
     }
@@ -119,13 +116,10 @@ export class Diagrams extends NodeTable {
   private isLed(relation: Relation, set: number, others: number, step: number): boolean {
     const { size, from, to } = relation.variables[step]!
     const target = (value: number) => (to && others !== ANYTHING ? this.part(others, value) : others)
-    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES) {
-      if (!from) {
-        if (this.leads(then, set, target(write), step + 1)) return true
-        continue
-      }
-      for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1)
-        if (this.leads(then, this.part(set, value), target(write === -1 ? value : write), step + 1)) return true
+    for (const edge of relation.edges[step] ?? NO_EDGES) {
+      const { first, last, then } = edge
+      for (let value = first; value <= last; value += 1)
+        if (this.leads(then, from ? this.part(set, value) : set, target(becomes(edge, value)), step + 1)) return true
     }
     if (from && to && step + 1 < relation.end)
       for (let value = 0; value < size; value += 1) {
@@ -163,11 +157,13 @@ export class Diagrams extends NodeTable {
           const made = isNone ? EMPTY : this.preimageFrom(relation, child, all, step + 1)
           this.stack[base + value] = made
         }
-      for (const { guard, write, then } of edges)
-        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
-          const target = to ? this.part(set, write === -1 ? value : write) : set
+      for (const edge of edges) {
+        const { first, last, then } = edge
+        for (let value = first; value <= last; value += 1) {
+          const target = to ? this.part(set, becomes(edge, value)) : set
           this.join(base + value, this.preimage(then, target, this.part(within, value), step + 1))
         }
+      }
       made = this.pop(base, size)
     }
     return this.remember(op, set, within, made)
@@ -193,12 +189,13 @@ export class Diagrams extends NodeTable {
     for (let grows = true; grows;) {
       if (this.isTurnOver()) yield
       grows = false
-      for (const { guard, write, then } of edges)
-        for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
+      for (const edge of edges) {
+        const { first, last, then } = edge
+        for (let value = first; value <= last; value += 1) {
           const old = this.stack[base + value]!
           const all = this.part(within, value)
           if (old === all) continue
-          const target = this.stack[base + (write === -1 ? value : write)]!
+          const target = this.stack[base + becomes(edge, value)]!
           // further down it is small
           const before =
             step === 0
@@ -210,6 +207,7 @@ export class Diagrams extends NodeTable {
           this.stack[base + value] = closed
           grows = true
         }
+      }
     }
     return this.remember(operation(CLOSURE, relation), set, within, this.pop(base, size))
   }

@@ -2,7 +2,7 @@ import type { Slices } from '../../base/slices'
 import { Worklist } from '../analysis/worklist'
 import { EdgeValues, KINDS, LEAST_BEFORE, NONE, told, type Valued } from './edge-values'
 import { EMPTY, UNIT } from './node-table'
-import type { Edge, Relation } from './relation'
+import { becomes, type Edge, type Relation } from './relation'
 
 const NO_EDGES: readonly Edge[] = []
 
@@ -48,9 +48,9 @@ function onlyGuard({
   const own = edges[end - 1]
   const [edge] = own ?? []
   if (isDone || own?.length !== 1 || edges.some((one) => one !== undefined && one !== own)) return undefined
-  const { guard, write, then } = edge!
-  const isAlone = guard !== -1 && write === -1 && then.isDone && then.end === 0
-  return isAlone && variables.every(({ from, to }) => from && to) ? { at: end - 1, guard } : undefined
+  const { first, last, write, by, then } = edge!
+  const isAlone = first === last && write === -1 && by === 0 && then.isDone && then.end === 0
+  return isAlone && variables.every(({ from, to }) => from && to) ? { at: end - 1, guard: first } : undefined
 }
 
 /** What is done where a function is closed under a relation; from which step on is told by the function, as it holds what is left. */
@@ -97,10 +97,10 @@ export class EdgeImages extends EdgeValues {
         const made = this.alongFrom(relation, child, direction, step + 1)
         this.put(base + 2 * value, this.part(one, 2 * value) + this.offset, made)
       }
-    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES) {
-      const end = guard === -1 ? (from ? size : 1) : guard + 1
-      for (let value = Math.max(0, guard); value < end; value += 1) {
-        const other = write === -1 ? value : write
+    for (const edge of relation.edges[step] ?? NO_EDGES) {
+      const { first, last, then } = edge
+      for (let value = first; value <= last; value += 1) {
+        const other = becomes(edge, value)
         const [read, put] = direction === ONWARD ? [value, other] : [other, value]
         const plus = reads ? this.part(one, 2 * read) : 0
         const made = this.along(then, reads ? this.part(one, 2 * read + 1) : one, direction, step + 1)
@@ -163,12 +163,14 @@ export class EdgeImages extends EdgeValues {
     if (known !== undefined) return known
     const { size } = relation.variables[step]!
     const from: Firing[][] = Array.from({ length: size }, () => [])
-    for (const { guard, write, then } of relation.edges[step] ?? NO_EDGES)
-      for (let value = Math.max(0, guard); value < (guard === -1 ? size : guard + 1); value += 1) {
-        const other = write === -1 ? value : write
+    for (const edge of relation.edges[step] ?? NO_EDGES) {
+      const { first, last, then } = edge
+      for (let value = first; value <= last; value += 1) {
+        const other = becomes(edge, value)
         const [read, put] = direction === ONWARD ? [value, other] : [other, value]
         from[read]!.push({ put, then })
       }
+    }
     const made = { order: onwardFirst(from.map((all) => all.map(({ put }) => put))), from }
     orders[step] = made
     return made
@@ -221,9 +223,7 @@ export class EdgeImages extends EdgeValues {
       if (below !== NONE) least = Math.min(least, plus + below)
     }
     if (from && to && step + 1 < relation.end) for (let value = 0; value < size; value += 1) hear(relation, value)
-    for (const { guard, then } of edges)
-      for (let value = Math.max(0, guard); value < (guard === -1 ? (from ? size : 1) : guard + 1); value += 1)
-        hear(then, value)
+    for (const { first, last, then } of edges) for (let value = first; value <= last; value += 1) hear(then, value)
     return this.remember(op, one, 0, least)
   }
 }

@@ -8,7 +8,7 @@ const CONDITIONS = Array.from({ length: 4 }, (_, at): Expr => ({ kind: 'int', va
 
 function action(conditions: readonly Decided[], decision: number, to: number, value: number): Action {
   const seen = { here: [], onTheWay: [], asked: [], shut: [], passed: [] }
-  return { guards: [[0, value]], writes: [], given: [], conditions, decision, to, goesOn: true, ...seen }
+  return { guards: [[0, value]], ranges: [], writes: [], given: [], conditions, decision, to, goesOn: true, ...seen }
 }
 
 /** Ways through a decision as playing finds them: each condition that is asked parts them in two. */

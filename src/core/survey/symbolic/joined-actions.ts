@@ -1,6 +1,7 @@
 import { inOneGo, type Slices } from '../../base/slices'
 import type { Action } from './actions'
 import type { Decided } from './path-finder'
+import { nameOf } from './ranges'
 
 /** Actions that lead to the same whichever way some conditions turn out, as one without those. */
 export interface JoinedAction {
@@ -23,8 +24,16 @@ export function* joinedInTurns(actions: readonly Action[], numbered: (one: Decid
   const alike = new Map<string, JoinedAction[]>()
   for (const [at, action] of actions.entries()) {
     if (at % ACTIONS_A_TURN === ACTIONS_A_TURN - 1) yield
-    const { guards, writes, given, to, decision, goesOn } = action
-    const key = [guards.join(' '), writes.join(' '), given.join(' '), to, decision, goesOn].join('|')
+    const { guards, ranges, writes, given, to, decision, goesOn } = action
+    const key = [
+      guards.join(' '),
+      ranges.map(nameOf).join(' '),
+      writes.join(' '),
+      given.join(' '),
+      to,
+      decision,
+      goesOn,
+    ].join('|')
     const those = alike.get(key) ?? []
     alike.set(key, those)
     those.push({ action, parts: [action] })

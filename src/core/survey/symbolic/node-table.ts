@@ -43,6 +43,8 @@ export interface DiagramLimits {
   readonly edges?: number | undefined
   /** How many parts of sets are looked at before others get their turn. */
   readonly turn?: number | undefined
+  /** In how many ways what is asked for or added to has to be at least to be looked at in more than one at once. */
+  readonly many?: number | undefined
   /** Says that time or memory are used up. */
   readonly isOver?: (() => boolean) | undefined
 }

@@ -41,6 +41,9 @@ interface Seen extends Observation {
 const FALSE = 1
 const TRUE = 2
 
+/** So few commands are each looked at. */
+const MANY_AT_ONCE = 4
+
 const NOTHING = { asked: [], shut: [] }
 
 /** What was seen where first: an event's witness is the number of an observation. */
@@ -83,6 +86,7 @@ export class Observations {
     const idle = new Set<GuardedCommand>()
     for (const group of search.groupsOf(location)) {
       const commands = group.commands.flatMap(({ parts }) => parts)
+      if (commands.length < MANY_AT_ONCE) continue
       if (!commands.some(({ action }) => this.isNews(action))) continue
       yield
       if (!search.leadsAny(group, set)) for (const one of commands) idle.add(one)

@@ -4,6 +4,7 @@ import type { Search } from '../explicit/search'
 import type { Engine } from '../interpreter/engine'
 import { TO_PLACE, type ChoiceProgram } from '../interpreter/programs'
 import type { ConditionReader } from './condition-reader'
+import type { Ranges } from './ranges'
 import type { Standing } from './standing'
 import type { WatchedValues } from './watched-values'
 
@@ -50,6 +51,8 @@ interface BareGates extends Gates {
   readonly common: readonly number[]
   /** The same gates where some of those were told, by what they hold. */
   readonly told: Map<string, Gates>
+  /** By slot: the parts of them that ask for it, where each asks for nothing else. */
+  readonly asks: Map<number, readonly Expr[] | undefined>
 }
 
 /** What is known of slots where a gate is looked at. */
@@ -82,6 +85,7 @@ export class Offers {
     private readonly search: Search,
     private readonly engine: Engine,
     private readonly values: WatchedValues,
+    private readonly ranges: Ranges,
     private readonly read: ConditionReader,
   ) {}
 
@@ -208,7 +212,12 @@ export class Offers {
       }
     }
     const common = [...asking].flatMap(([slot, those]) => (2 * those.length > all.length ? [slot] : []))
-    const made = { ...gatesAmong(all, asking), common, told: new Map<string, Gates>() }
+    const made = {
+      ...gatesAmong(all, asking),
+      common,
+      told: new Map<string, Gates>(),
+      asks: new Map<number, readonly Expr[] | undefined>(),
+    }
     this.gates.known.set(key, made)
     return made
   }
@@ -216,14 +225,16 @@ export class Offers {
   /** The gates of choices where just some slots for which most of them ask were told. */
   private gatesWhere(
     common: readonly number[],
-    { all, asking, told }: BareGates,
+    bareGates: BareGates,
     beat: number,
     standing: Standing,
     from: number,
   ): Gates {
+    const { all, asking, told } = bareGates
     const { bare } = this.values
     const isSet = (slot: number) => common.includes(slot) && this.values.isWritten(slot)
-    const key = common.map((slot) => `${slot} ${bare[slot]} ${isSet(slot)}`).join(' ')
+    const holds = (slot: number) => this.rangeFor(slot, bareGates, beat, from) ?? bare[slot]
+    const key = common.map((slot) => `${slot} ${holds(slot)} ${isSet(slot)}`).join(' ')
     const found = told.get(key)
     if (found !== undefined) return found
     const now: Told = {
@@ -241,6 +252,34 @@ export class Offers {
     if (told.size >= TOLD_MAX) told.clear()
     told.set(key, made)
     return made
+  }
+
+  /** Leaves a slot that may have any of a range of values those for which gates turn out alike, and says how; undefined where it has one then. */
+  private rangeFor(slot: number, { asking, asks }: BareGates, beat: number, from: number): string | undefined {
+    if (!this.ranges.has(slot)) return undefined
+    if (!asks.has(slot)) {
+      const parts = asking.get(slot)!.flatMap((at) => this.story.beats[beat]!.choices[from + at]!.when?.expr ?? [])
+      asks.set(slot, this.askingAlone(slot, parts))
+    }
+    const parts = asks.get(slot)
+    if (parts !== undefined) return parts.map((part) => (this.read.testOf(part)() ? 'y' : 'n')).join('')
+    void this.values.watched[slot]
+    return undefined
+  }
+
+  /** The parts of conditions that ask for a slot; undefined where one of them asks for others too. */
+  private askingAlone(slot: number, conditions: readonly Expr[]): readonly Expr[] | undefined {
+    const found: Expr[] = []
+    const waiting = [...conditions]
+    for (let part = waiting.pop(); part !== undefined; part = waiting.pop()) {
+      const slots = this.read.slotsIn(part)
+      if (!slots.includes(slot)) continue
+      if (slots.length === 1) found.push(part)
+      else if (part.kind === 'not') waiting.push(part.operand)
+      else if (part.kind === 'and' || part.kind === 'or') waiting.push(part.left, part.right)
+      else return undefined
+    }
+    return found
   }
 
   private gateOf(beat: number, at: number, { inputs }: Standing, told: Told): Gate {

@@ -6,6 +6,7 @@ import type { Search } from '../explicit/search'
 import { ConditionReader } from './condition-reader'
 import type { LocationSlots } from './location-slots'
 import { Offers } from './offers'
+import { Ranges, type Range } from './ranges'
 import { standing, type Standing } from './standing'
 import { WatchedCompiler } from './watched-compiler'
 import { WatchedValues } from './watched-values'
@@ -22,6 +23,8 @@ export type Decided = readonly [expr: Expr, outcome: boolean, isOffer?: boolean]
 /** What must hold in a state. */
 export interface Demand {
   readonly guards: readonly Assignment[]
+  /** Counters that something is added to, each for more than one value. */
+  readonly ranges: readonly Range[]
   readonly conditions: readonly Decided[]
 }
 
@@ -46,8 +49,8 @@ export interface Tried<T> {
 const PATHS_MAX = 20_000
 /** Ways between two looks whether time is left. */
 const PATHS_LOOK = 64
-/** A condition that reads what may be in fewer ways is told apart by them, as others may ask for it too. */
-const FEW = 16
+/** What may be in fewer ways, as a condition reads it or something is added to it, is told apart by them, as others may ask for it too. */
+const MANY = 16
 
 /**
  * Plays something in the interpreter on every path: first with the smallest values of all that is read and with
@@ -58,6 +61,9 @@ export class PathFinder {
   readonly engine: Engine
   protected readonly values: WatchedValues
   private readonly compiler: WatchedCompiler
+  protected readonly ranges: Ranges
+  /** By condition on one slot: how it turns out for each value of that. */
+  private readonly outcomes = new Map<Expr, readonly boolean[]>()
   private lastStanding: Standing | undefined
   /** What a slot is changed to in what is being played. */
   protected pick: (slot: number) => number = () => 0
@@ -74,17 +80,21 @@ export class PathFinder {
     followed: Followed,
     /** Says that there is no time or memory left: then there are too many ways. */
     private readonly isOver: () => boolean = () => false,
+    /** In how many ways something has to be at least to be looked at in more than one at once. */
+    private readonly many = MANY,
   ) {
     const { slots } = search
     this.values = new WatchedValues(slots.all.length)
+    this.ranges = new Ranges(this.values, many)
     this.engine = new Engine(story, slots, followed, search.givens.plan, {
       values: this.values.watched,
       bare: this.values.bare,
       Compiler: WatchedCompiler,
     })
     this.compiler = this.engine.compiler as WatchedCompiler
+    this.compiler.ranges = this.ranges
     this.read = new ConditionReader(story, search, this.compiler)
-    this.offers = new Offers(story, search, this.engine, this.values, this.read)
+    this.offers = new Offers(story, search, this.engine, this.values, this.ranges, this.read)
   }
 
   /**
@@ -136,11 +146,23 @@ export class PathFinder {
       for (const [slot, value] of guards) if (slot >= 0) bare[slot] = value
       const free = from.free.slice()
       for (const [slot] of guards) if (slot >= 0) free[slot] = 0
+      const later = (instead: Partial<Demand>) => {
+        waiting.push({ guards: [...guards], conditions: [...conditions], ranges: this.ranges.all(), ...instead })
+      }
+      this.ranges.play(demand.ranges, {
+        boundsOf: (slot) => (free[slot] === 1 && !inputs.has(slot) ? slots.all[slot] : undefined),
+        later: (ranges) => later({ ranges }),
+        settled: (slot, value) => {
+          free[slot] = 0
+          guards.push([slot, value])
+          guarded.push(slot)
+        },
+      })
       this.values.onRead = (slot) => {
         if (free[slot] === 0) return
         free[slot] = 0
         const [first, ...others] = inputs.has(slot) ? this.optionsOf(slot) : valuesOf(slots.all[slot]!)
-        for (const value of others) waiting.push({ guards: [...guards, [slot, value]], conditions: [...conditions] })
+        for (const value of others) later({ guards: [...guards, [slot, value]] })
         guards.push([slot, first!])
         if (!inputs.has(slot)) guarded.push(slot)
       }
@@ -149,8 +171,7 @@ export class PathFinder {
         const known = guards.find(([own]) => own === changeOf(slot))
         if (known !== undefined) return known[1]
         const [first, ...others] = this.optionsOf(slot)
-        for (const value of others)
-          waiting.push({ guards: [...guards, [changeOf(slot), value]], conditions: [...conditions] })
+        for (const value of others) later({ guards: [...guards, [changeOf(slot), value]] })
         guards.push([changeOf(slot), first!])
         return first!
       }
@@ -160,7 +181,7 @@ export class PathFinder {
         const known = conditions.find(([other]) => other === expr)
         if (known !== undefined) return known[1]
         if (!this.isBetterDecided(asked.filter((slot) => free[slot] === 1))) return undefined
-        waiting.push({ guards: [...guards], conditions: [...conditions, [expr, true]] })
+        later({ conditions: [...conditions, [expr, true]] })
         conditions.push([expr, false])
         return false
       }
@@ -171,7 +192,7 @@ export class PathFinder {
         if (some !== undefined) {
           const known = conditions.find(([other]) => other === some)
           if (known === undefined) {
-            waiting.push({ guards: [...guards], conditions: [...conditions, [some, true, true]] })
+            later({ conditions: [...conditions, [some, true, true]] })
             conditions.push([some, false])
           }
           if (known?.[1] === true) return true
@@ -182,15 +203,20 @@ export class PathFinder {
       }
       this.engine.machine.offers = (beat) => this.isOffered(beat, isSomeOpen)
       let outcome: T
+      let ranges: readonly Range[]
+      let writes: Assignment[]
       try {
         outcome = this.values.watch(play)
+        writes = this.values.writes
+          .filter((slot) => !this.ranges.has(slot))
+          .map((slot): Assignment => [slot, bare[slot]!])
       } finally {
+        ranges = this.ranges.end()
         this.engine.machine.offers = undefined
         this.compiler.decide = undefined
         this.values.onRead = () => undefined
       }
       const isGiven = ([slot]: Assignment) => slot < 0 || inputs.has(slot)
-      const writes = this.values.writes.map((slot): Assignment => [slot, bare[slot]!])
       const own = guards.filter((one) => !isGiven(one))
       const left = this.leftOpen(conditions, own, base)
       if (left === undefined) continue
@@ -199,15 +225,9 @@ export class PathFinder {
         const more = this.leftOpen([...conditions, [gate, false]], own, base)
         return more === undefined ? [] : [[event, more] as const]
       })
-      found.push({
-        guards: own,
-        given,
-        conditions: left,
-        writes,
-        outcome,
-        closed,
-        shut: shut.length === 1 ? shut[0]! : shut.flat(),
-      })
+      const allShut = shut.length === 1 ? shut[0]! : shut.flat()
+      for (const part of this.partsOf(ranges, left))
+        found.push({ guards: own, given, ...part, writes, outcome, closed, shut: allShut })
     }
     return true
   }
@@ -244,6 +264,53 @@ export class PathFinder {
       : conditions.filter((one) => !isSettled(one))
   }
 
+  /** Ranges without the values for which conditions turn out otherwise, in as many parts as that takes; what other conditions are left. */
+  private partsOf(ranges: readonly Range[], conditions: readonly Decided[]): Pick<Demand, 'ranges' | 'conditions'>[] {
+    let parts: Range[][] = [[]]
+    const settled = new Set<Decided>()
+    for (const range of ranges) {
+      const asking = conditions.filter(([expr]) => {
+        const slots = this.read.slotsIn(expr)
+        return slots.length === 1 && slots[0] === range.slot
+      })
+      for (const one of asking) settled.add(one)
+      const runs = this.runsIn(range, asking)
+      parts = parts.flatMap((part) => runs.map((run) => [...part, run]))
+    }
+    const left = conditions.filter((one) => !settled.has(one))
+    return parts.map((part) => ({ ranges: part, conditions: left }))
+  }
+
+  /** The parts of a range for whose values conditions on its slot turn out as they are meant. */
+  private runsIn(range: Range, conditions: readonly Decided[]): Range[] {
+    const isMeant = (value: number) =>
+      conditions.every(([expr, outcome]) => this.outcomeFor(expr, range.slot, value) === outcome)
+    const runs: Range[] = []
+    for (let value = range.from; value <= range.to; value += 1) {
+      if (!isMeant(value)) continue
+      const last = runs.at(-1)
+      if (last?.to === value - 1) runs[runs.length - 1] = { ...last, to: value }
+      else runs.push({ ...range, from: value, to: value })
+    }
+    return runs
+  }
+
+  /** How a condition on one slot turns out for a value of that. */
+  private outcomeFor(expr: Expr, slot: number, value: number): boolean {
+    const { bare } = this.values
+    const { min, max } = this.search.slots.all[slot]!
+    let known = this.outcomes.get(expr)
+    if (known === undefined) {
+      const test = this.read.testOf(expr)
+      known = Array.from({ length: max - min + 1 }, (_, at) => {
+        bare[slot] = min + at
+        return test()
+      })
+      this.outcomes.set(expr, known)
+    }
+    return known[value - min]!
+  }
+
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. At a gateway nothing is given: what comes has what it had. */
   protected standingAt(location: number): Standing {
     if (this.lastStanding?.location === location) return this.lastStanding
@@ -274,12 +341,12 @@ export class PathFinder {
 
   /** Whether it is better to take a condition as true or false than to try the values that it asks for and that are not known: where those may be in many ways. */
   private isBetterDecided(open: readonly number[]): boolean {
-    return open.length > 0 && this.waysIn(open) >= FEW
+    return open.length > 0 && this.waysIn(open) >= this.many
   }
 }
 
 export function nothingTried<T>(): Tried<T> {
-  return { found: [], waiting: [{ guards: [], conditions: [] }] }
+  return { found: [], waiting: [{ guards: [], conditions: [], ranges: [] }] }
 }
 
 /** The number under which a change of a slot stands among guards, and back. */

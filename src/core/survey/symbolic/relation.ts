@@ -11,10 +11,13 @@ export interface Variable {
 
 /** What a command does to one variable. */
 export interface Step {
-  /** The one value that it must have at the source, or -1. */
-  readonly guard: number
-  /** The value that it has at the target, or -1 where it stays; always told where only the target has it. */
+  /** The least and the largest value that it may have at the source; both 0 where that does not tell it. */
+  readonly first: number
+  readonly last: number
+  /** The value that it has at the target, or -1 where that is told by what it had; always told where only the target has it. */
   readonly write: number
+  /** What is added to what it had; 0 where it is set, or stays. */
+  readonly by: number
 }
 
 /** A step that does something, and what the commands that begin with it do after it. */
@@ -52,12 +55,14 @@ interface Rest {
 /** Commands that are put together before others get their turn. */
 const COMMANDS_A_TURN = 256
 
-/** More than any variable has. */
-const VALUES = 2 ** 16
+/** More than any variable has values. */
+const VALUES = 2 ** 11
 
 /** Makes relations, each with a number of its own. */
 export class RelationMaker {
   private count = 0
+  /** By what they do, so that those that do the same are one. */
+  private readonly known = new Map<readonly Variable[], Map<string, Relation>>()
 
   /** The relation of some commands, each told by the steps that do something, in the order of variables. */
   of(variables: readonly Variable[], commands: readonly (readonly PlacedStep[])[]): Relation {
@@ -86,8 +91,15 @@ export class RelationMaker {
   }
 
   private made(variables: readonly Variable[], isDone: boolean, edges: Edge[][]): Relation {
+    let known = this.known.get(variables)
+    if (known === undefined) this.known.set(variables, (known = new Map<string, Relation>()))
+    const key = keyOf(isDone, edges)
+    const same = known.get(key)
+    if (same !== undefined) return same
     this.count += 1
-    return { number: this.count, variables, isDone, edges, end: edges.length }
+    const relation = { number: this.count, variables, isDone, edges, end: edges.length }
+    known.set(key, relation)
+    return relation
   }
 }
 
@@ -95,8 +107,18 @@ function beginning(commands: readonly (readonly PlacedStep[])[]): Rest[] {
   return commands.map((steps) => ({ steps, next: 0 }))
 }
 
-function addEdge(edges: Edge[][], { at, guard, write }: PlacedStep, then: Relation): void {
-  ;(edges[at] ??= []).push({ guard, write, then })
+/** What a relation does. */
+function keyOf(isDone: boolean, edges: readonly (readonly Edge[] | undefined)[]): string {
+  let key = isDone ? '1' : '0'
+  edges.forEach((own, at) => {
+    for (const { first, last, write, by, then } of own ?? [])
+      key += ` ${at} ${first} ${last} ${write} ${by} ${then.number}`
+  })
+  return key
+}
+
+function addEdge(edges: Edge[][], { at, first, last, write, by }: PlacedStep, then: Relation): void {
+  ;(edges[at] ??= []).push({ first, last, write, by, then })
 }
 
 /** Commands that begin with the same step together; `isDone`: some do nothing more. */
@@ -112,7 +134,9 @@ function grouped(commands: readonly Rest[]): {
       isDone = true
       continue
     }
-    const key = (step.at * VALUES + step.guard + 1) * VALUES + step.write + 1
+    const { at, first, last, write, by } = step
+    const becomes = write === -1 ? VALUES + by : 2 * VALUES + write
+    const key = ((at * VALUES + first) * VALUES + last) * 4 * VALUES + becomes
     const group = groups.get(key) ?? { step, rests: [] }
     groups.set(key, group)
     group.rests.push({ steps, next: next + 1 })
@@ -121,6 +145,11 @@ function grouped(commands: readonly Rest[]): {
 }
 
 /** Whether a step does nothing to a variable. */
-export function isIdle({ from, to }: Variable, { guard, write }: Step): boolean {
-  return from && to && guard === -1 && write === -1
+export function isIdle({ from, to, size }: Variable, { first, last, write, by }: Step): boolean {
+  return from && to && first === 0 && last === size - 1 && write === -1 && by === 0
+}
+
+/** What a step makes of a value that it may have. */
+export function becomes({ write, by }: Step, value: number): number {
+  return write === -1 ? value + by : write
 }

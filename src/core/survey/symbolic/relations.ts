@@ -2,6 +2,7 @@ import type { Slices } from '../../base/slices'
 import type { Slots } from '../analysis/slots'
 import type { LocationSlots } from './location-slots'
 import type { Assignment } from './path-finder'
+import type { Range } from './ranges'
 import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './relation'
 
 /** Commands of which it is told what they do before others get their turn. */
@@ -25,6 +26,7 @@ interface Way {
 /** What a command asks for and sets. */
 export interface Command {
   readonly guards: readonly Assignment[]
+  readonly ranges?: readonly Range[]
   readonly writes: readonly Assignment[]
 }
 
@@ -101,7 +103,7 @@ export class Relations {
       places: new Map(variables.map(({ slot }, at) => [slot, at])),
       idle: new Map(
         variables.flatMap((one, at) => {
-          const step = { guard: -1, write: one.unset }
+          const step = anyOf(one)
           return isIdle(one, step) ? [] : [[at, step] as const]
         }),
       ),
@@ -122,19 +124,30 @@ export class Relations {
   }
 }
 
+/** What is done to a slot of which a command says nothing. */
+function anyOf({ from, size, unset }: HeldSlot): Step {
+  return { first: 0, last: from ? size - 1 : 0, write: unset, by: 0 }
+}
+
 /** What a command does to the variables of a way, in their order; those to which it does nothing are left out. */
-function stepsOf({ guards, writes }: Command, { variables, places, idle }: Way): PlacedStep[] {
+function stepsOf({ guards, ranges = [], writes }: Command, { variables, places, idle }: Way): PlacedStep[] {
   const own = new Map<number, Step>(idle)
   for (const [slot, value] of guards) {
     const at = places.get(slot)!
-    own.set(at, { guard: value - variables[at]!.min, write: variables[at]!.unset })
+    const { min, unset } = variables[at]!
+    own.set(at, { first: value - min, last: value - min, write: unset, by: 0 })
+  }
+  for (const { slot, from, to, by } of ranges) {
+    const at = places.get(slot)!
+    const { min, unset, to: isTold } = variables[at]!
+    own.set(at, { first: from - min, last: to - min, write: unset, by: isTold ? by : 0 })
   }
   for (const [slot, value] of writes) {
     const at = places.get(slot)
     if (at === undefined || !variables[at]!.to) continue
-    const guard = own.get(at)?.guard ?? -1
+    const { first, last } = own.get(at) ?? anyOf(variables[at]!)
     const write = value - variables[at]!.min
-    own.set(at, { guard, write: write === guard ? -1 : write })
+    own.set(at, { first, last, write: first === last && write === first && variables[at]!.from ? -1 : write, by: 0 })
   }
   return [...own]
     .map(([at, step]): PlacedStep => ({ at, ...step }))

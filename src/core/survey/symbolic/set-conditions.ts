@@ -23,6 +23,13 @@ interface Keeping {
   readonly others: readonly Expr[]
 }
 
+/** What is known of conditions where states rest and something is given. */
+interface Known {
+  readonly keepings: Map<Expr, Keeping>
+  /** For what values of slots each holds; many ask for the same parts. */
+  readonly values: Map<Expr, readonly (readonly Assignment[])[]>
+}
+
 /** The parts of a condition that all have to hold ("and"), or of which one has to ("or"). */
 function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
   const parts: Expr[] = []
@@ -34,8 +41,8 @@ function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
 
 /** What of sets of states meets a condition. */
 export class SetConditions {
-  /** By location, by what is given there, and by condition. */
-  private readonly holding: (Map<string, Map<Expr, Keeping>> | undefined)[] = []
+  /** By location, and by what is given there. */
+  private readonly holding: (Map<string, Known> | undefined)[] = []
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
 
@@ -97,8 +104,8 @@ export class SetConditions {
 
   /** Of parts that all have to hold, those that each ask for just one value are asked for at once. */
   private *keepingAll(location: number, expr: Expr, given: readonly Assignment[]): Slices<Keeping> {
-    const at = this.holdingAt(location, given)
-    const known = at.get(expr)
+    const { keepings } = this.holdingAt(location, given)
+    const known = keepings.get(expr)
     if (known !== undefined) return known
     const guards = new Map<number, number>()
     const others: Expr[] = []
@@ -114,21 +121,21 @@ export class SetConditions {
         }
     }
     const made = { relation: this.relations.keeping(location, isPossible ? [[...guards]] : []), others }
-    at.set(expr, made)
+    keepings.set(expr, made)
     return made
   }
 
-  private holdingAt(location: number, given: readonly Assignment[]): Map<Expr, Keeping> {
+  private holdingAt(location: number, given: readonly Assignment[]): Known {
     const here = (this.holding[location] ??= new Map())
     const key = given.join(' ')
-    const at = here.get(key) ?? new Map<Expr, Keeping>()
+    const at = here.get(key) ?? { keepings: new Map(), values: new Map() }
     here.set(key, at)
     return at
   }
 
   private *keepingFor(location: number, expr: Expr, given: readonly Assignment[]): Slices<Keeping> {
-    const at = this.holdingAt(location, given)
-    const known = at.get(expr)
+    const { keepings } = this.holdingAt(location, given)
+    const known = keepings.get(expr)
     if (known !== undefined) return known
     const parts = partsOf(expr, 'or')
     const values: (readonly Assignment[])[] = []
@@ -140,17 +147,21 @@ export class SetConditions {
       else others.push(part)
     }
     const made = { relation: this.relations.keeping(location, values), others }
-    at.set(expr, made)
+    keepings.set(expr, made)
     return made
   }
 
   /** The values of slots for which a condition holds at a location. */
   private valuesOf(location: number, expr: Expr, given: readonly Assignment[]): readonly (readonly Assignment[])[] {
+    const { values: at } = this.holdingAt(location, given)
+    const known = at.get(expr)
+    if (known !== undefined) return known
     const { resting } = this.actions.engine
     resting.beat = location % this.story.beats.length
     resting.ending = location < this.story.beats.length ? this.story.beats[location]!.ending : -1
     const values = this.actions.valuesFor(location, expr, given)
     if (values === undefined) throw new TooMuch()
+    at.set(expr, values)
     return values
   }
 
@@ -169,6 +180,11 @@ export class SetConditions {
   /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
   allowed(filter: Filter, among: () => number): number {
     return this.domainFor(filter) ?? inOneGo(this.filtered(filter, among()))!
+  }
+
+  /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
+  everywhere(filter: Filter): number | undefined {
+    return this.domainFor(filter) ?? undefined
   }
 
   private domainFor(filter: Filter): number | null {

@@ -62,7 +62,7 @@ export abstract class StateSets {
     this.diagrams = new Diagrams(limits)
     const { story, slots, layout } = search
     this.locationSlots = new LocationSlots(layout, 2 * story.beats.length)
-    this.actions = new Actions(story, search, this.locationSlots, followed, limits?.isOver)
+    this.actions = new Actions(story, search, this.locationSlots, followed, limits?.isOver, limits?.many)
     this.events = this.actions.engine.events
     this.programs = this.actions.engine.programs
     this.relations = new Relations(slots, this.locationSlots, order)

@@ -50,9 +50,9 @@ export class SureEnds {
   private at(location: number): SureCommands {
     const known = this.sure.get(location)
     if (known !== undefined) return known
-    const sure = this.search
-      .joinedAt(location)
-      .filter(({ action }) => action.to >= 0 && action.conditions.length === 0 && action.guards.length <= 1)
+    const sure = this.search.joinedAt(location).filter(({ action: { to, guards, ranges, conditions } }) => {
+      return to >= 0 && conditions.length === 0 && guards.length <= 1 && ranges.length === 0
+    })
     const bySlot = new Map<number, GuardedCommand[]>()
     for (const command of sure) {
       const [guard] = command.action.guards

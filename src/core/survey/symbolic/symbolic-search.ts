@@ -219,12 +219,13 @@ export class SymbolicSearch extends SetRoutes implements Evidence {
 
   /** The nearest of some states of a location, of those that were come to, from which a command goes. */
   nearestBefore(command: GuardedCommand, set: number, below: number): Near | undefined {
-    const { distances } = this
+    const { conditions, diagrams, distances } = this
     const { filter, from, guard } = command
     const before = () => this.before(command, set)
-    return filter.conditions.length === 0
-      ? distances.nearestBefore(from, guard, before, below)
-      : distances.nearest(from, before(), below)
+    if (filter.conditions.length === 0) return distances.nearestBefore(from, guard, before, below)
+    // what is asked is mostly a far smaller set than what was come to
+    const allowed = conditions.everywhere(filter)
+    return distances.nearest(from, allowed === undefined ? before() : diagrams.image(guard, allowed), below)
   }
 
   /** All states that were come to and from which goals, some of them, can be reached. */
