@@ -6,9 +6,9 @@ const COUNTERS = ['coins', 'rope', 'oil'] as const
 /**
  * A market in which counters are added to, taken from and asked for all the time, one after another in the same step: before, between
  * and after, alone and against each other, beyond their ranges, on roads, in lines and in rules of choices. Most of them are orderly: one
- * purse, and prices.
+ * purse, and prices. A counter has so many values at least.
  */
-export function purseStory(random: Random): Story {
+export function purseStory(random: Random, least = 3): Story {
   const isOrderly = random.chance(0.6)
   const beats = isOrderly ? ['stall', 'quay'] : ['stall', 'quay', 'loft', 'yard']
   const number = () => String(random.below(isOrderly ? 9 : 6) - 1)
@@ -63,7 +63,7 @@ export function purseStory(random: Random): Story {
   const rule = (): Rule => ({ ...when(0.7), do: some(2, effect), to: target() })
   const owes = () =>
     random.chance(0.15) ? ["quest.debt = 'owed'"] : random.chance(0.15) ? ["quest.debt = 'paid'"] : []
-  const line = (): Line => ({ text: 'A line.', ...when(0.5), do: some(1, effect) })
+  const line = (): Line => ({ text: random.pick(['A line.', '{rope} ropes.']), ...when(0.5), do: some(1, effect) })
   const choice = (id: string): Choice => ({
     id,
     text: 'On',
@@ -89,7 +89,7 @@ export function purseStory(random: Random): Story {
     const isMarket = isOrderly && random.chance(0.7)
     return {
       id,
-      lines: isOrderly ? [] : some(2, line),
+      lines: isOrderly ? some(1, () => ({ text: `{${favourite}} left.` })) : some(2, line),
       choices: Array.from({ length: 1 + random.below(6) }, (_, at) =>
         isMarket ? priced(id, `${id}${at}`) : choice(`${id}${at}`),
       ),
@@ -105,7 +105,7 @@ export function purseStory(random: Random): Story {
     ledger: [
       ...COUNTERS.map((id) => {
         const min = random.below(2) - 1
-        const max = min + 2 + random.below(isOrderly ? 9 : 5)
+        const max = min + least - 1 + random.below(isOrderly ? 9 : 5)
         return { id, kind: 'counter' as const, min, max, initial: min + random.below(max - min + 1) }
       }),
       { id: 'lit', kind: 'flag' as const },

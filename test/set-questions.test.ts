@@ -27,7 +27,7 @@ function bothWays(story: Story): { linked: LinkedStory; single: Survey; sets: Su
   if (linked.start === -1) return undefined
   const single = new Survey(linked, { explicit: Infinity })
   while (!single.advance());
-  const sets = new Survey(linked, { explicit: 0, limits: { many: story.ledger?.[0]?.id === 'coins' ? 2 : undefined } })
+  const sets = new Survey(linked, { explicit: 0 })
   while (!sets.advance());
   return sets.inSets === undefined ? undefined : { linked, single, sets }
 }
@@ -45,7 +45,8 @@ afterAll(() => (known = undefined))
 
 function* stories(): Generator<Story> {
   for (const seed of seeds(60)) yield randomStory(seed)
-  for (const seed of seeds(30)) yield purseStory(seededRandom(seed))
+  // counters that are looked at for many values at once
+  for (const seed of seeds(30)) yield purseStory(seededRandom(seed), 16)
   for (const seed of seeds(15)) yield withoutWayBack(randomStory(seed))
   for (const seed of seeds(8)) yield hubStory(seededRandom(seed), 2 + (seed % 3))
 }
