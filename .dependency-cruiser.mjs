@@ -30,6 +30,15 @@ const surveyRooms = SURVEY_ROOMS.map((name, at) => {
   }
 })
 
+/** What sets are made of, and what is played to make them, know nothing of each other, nor of the search over sets. */
+const symbolicRooms = ['diagrams', 'paths'].map((name) => ({
+  name: `from-core-survey-symbolic-${name}`,
+  comment: `core/survey/symbolic/${name} may import only itself of core/survey/symbolic`,
+  severity: 'error',
+  from: { path: folder(`core/survey/symbolic/${name}`) },
+  to: { path: folder('core/survey/symbolic'), pathNot: folder(`core/survey/symbolic/${name}`) },
+}))
+
 const config = {
   forbidden: [
     {
@@ -40,6 +49,7 @@ const config = {
       to: { circular: true },
     },
     ...surveyRooms,
+    ...symbolicRooms,
     {
       name: 'questions-come-after',
       comment: 'questions are asked of a finished survey',

@@ -1,7 +1,7 @@
 import type { Random } from '../src/core/base/random'
-import type { Diagrams } from '../src/core/survey/symbolic/diagrams'
-import { EMPTY, UNIT } from '../src/core/survey/symbolic/node-table'
-import { isIdle, type PlacedStep, type Step, type Variable } from '../src/core/survey/symbolic/relation'
+import type { Diagrams } from '../src/core/survey/symbolic/diagrams/diagrams'
+import { EMPTY, UNIT } from '../src/core/survey/symbolic/diagrams/node-table'
+import { isIdle, type PlacedStep, type Step, type Variable } from '../src/core/survey/symbolic/diagrams/relation'
 
 /** A set written out: its members as texts. */
 export type Plain = Set<string>

@@ -5,7 +5,7 @@ import { seededRandom } from '../src/core/base/random'
 import { inOneGo } from '../src/core/base/slices'
 import { linkStory } from '../src/core/story/link'
 import { Survey } from '../src/core/survey/survey'
-import { EMPTY } from '../src/core/survey/symbolic/node-table'
+import { EMPTY } from '../src/core/survey/symbolic/diagrams/node-table'
 import { SureEnds } from '../src/core/survey/symbolic/sure-ends'
 
 test('what is sure to end from a stage can end from every state at it', () => {

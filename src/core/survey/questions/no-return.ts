@@ -4,7 +4,7 @@ import { NO_STATE } from '../states/state-set'
 import { prospectsOfEndings } from '../explicit/prospects'
 import type { RouteItem } from '../../story/types'
 import type { Survey } from '../survey'
-import { unlessTooMuch } from '../symbolic/node-table'
+import { unlessTooMuch } from '../symbolic/diagrams/node-table'
 import { endingsClosed, routeToFirst } from '../symbolic/set-facts'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
 

@@ -6,7 +6,7 @@ import { searchKeeping } from './search-keeping'
 import { MANNERS, ReadingMap, type Looked, type Walk } from './reading-map'
 import type { ReadingList } from './reading-routes'
 import { readingListInSets } from './set-reading-list'
-import { unlessTooMuch } from '../symbolic/node-table'
+import { unlessTooMuch } from '../symbolic/diagrams/node-table'
 
 /** Playing more transitions than this again takes too long while somebody waits. */
 const TRANSITIONS_MAX = 400_000

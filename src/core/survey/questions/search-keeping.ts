@@ -2,7 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import { Search } from '../explicit/search'
 import type { Slices } from '../../base/slices'
 import type { FollowedTurns } from '../summaries/turn-plan'
-import { unlessTooMuch } from '../symbolic/node-table'
+import { unlessTooMuch } from '../symbolic/diagrams/node-table'
 import { SymbolicSearch } from '../symbolic/symbolic-search'
 
 /** A search for a question of its own: it keeps these slots everywhere, tells each value of some numbers that the game gives apart, and decides nothing of what a survey decides. */

@@ -1,6 +1,6 @@
 import { ownerOf } from '../../base/address'
 import type { Slices } from '../../base/slices'
-import { EMPTY, TooMuch } from '../symbolic/node-table'
+import { EMPTY, TooMuch } from '../symbolic/diagrams/node-table'
 import type { SymbolicSearch } from '../symbolic/symbolic-search'
 import { addressesIn, hearRow, type Heard, type HeardLines } from './heard-lines'
 

@@ -1,8 +1,8 @@
-import type { Diagrams } from './diagrams'
-import type { EdgeImages } from './edge-images'
-import type { Valued } from './edge-values'
-import { EMPTY } from './node-table'
-import type { Relation } from './relation'
+import type { Diagrams } from './diagrams/diagrams'
+import type { EdgeImages } from './diagrams/edge-images'
+import type { Valued } from './diagrams/edge-values'
+import { EMPTY } from './diagrams/node-table'
+import type { Relation } from './diagrams/relation'
 import type { Level } from './state-sets'
 
 /** Those of some states that are nearest, all of them as near. */

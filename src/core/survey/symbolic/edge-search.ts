@@ -1,9 +1,9 @@
 import type { Slices } from '../../base/slices'
 import type { CommandGroup } from './commands'
 import { EdgeDistances } from './distances'
-import { EdgeImages, ONWARD, type Direction } from './edge-images'
-import type { Valued } from './edge-values'
-import { EMPTY, type DiagramLimits } from './node-table'
+import { EdgeImages, ONWARD, type Direction } from './diagrams/edge-images'
+import type { Valued } from './diagrams/edge-values'
+import { EMPTY, type DiagramLimits } from './diagrams/node-table'
 import type { Sets, StateSets } from './state-sets'
 
 /** What of a search over sets distances are worked out with. */

@@ -1,7 +1,7 @@
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { EventLog } from '../interpreter/events'
-import { MOVE, type Action } from './actions'
+import { MOVE, type Action } from './paths/actions'
 import { isEnding, type CommandGroup, type GuardedCommand } from './commands'
 import type { Distances, Near } from './distances'
 import type { Sets } from './state-sets'

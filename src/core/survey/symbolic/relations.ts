@@ -1,9 +1,9 @@
 import type { Slices } from '../../base/slices'
 import type { Slots } from '../analysis/slots'
-import type { LocationSlots } from './location-slots'
-import type { Assignment } from './path-finder'
-import type { Range } from './ranges'
-import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './relation'
+import type { LocationSlots } from './paths/location-slots'
+import type { Assignment } from './paths/demand'
+import type { Range } from './paths/ranges'
+import { isIdle, RelationMaker, type PlacedStep, type Relation, type Step, type Variable } from './diagrams/relation'
 
 /** Commands of which it is told what they do before others get their turn. */
 const STEPS_A_TURN = 512

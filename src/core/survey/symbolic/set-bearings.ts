@@ -1,6 +1,6 @@
 import { inOneGo } from '../../base/slices'
 import type { Share } from '../findings/exploration'
-import { EMPTY } from './node-table'
+import { EMPTY } from './diagrams/node-table'
 import type { Sets } from './state-sets'
 import type { SymbolicSearch } from './symbolic-search'
 

@@ -1,12 +1,12 @@
 import { inOneGo, type Slices } from '../../base/slices'
 import type { Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
-import type { Actions } from './actions'
+import type { Actions } from './paths/actions'
 import type { CommandMaker, Filter } from './commands'
-import type { Diagrams } from './diagrams'
-import { EMPTY, TooMuch, unlessTooMuch } from './node-table'
-import type { Assignment } from './path-finder'
-import type { Relation } from './relation'
+import type { Diagrams } from './diagrams/diagrams'
+import { EMPTY, TooMuch, unlessTooMuch } from './diagrams/node-table'
+import type { Assignment } from './paths/demand'
+import type { Relation } from './diagrams/relation'
 import type { Relations } from './relations'
 
 /** Sets that may be made for all states from which a command goes. */

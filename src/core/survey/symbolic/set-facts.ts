@@ -1,9 +1,9 @@
 import type { Slices } from '../../base/slices'
 import type { RouteItem } from '../../story/types'
 import type { Share } from '../findings/exploration'
-import { CLOSED, MOVE } from './actions'
+import { CLOSED, MOVE } from './paths/actions'
 import type { GuardedCommand } from './commands'
-import { EMPTY, TooMuch } from './node-table'
+import { EMPTY, TooMuch } from './diagrams/node-table'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** A decision in some of the states in which it can be taken. */

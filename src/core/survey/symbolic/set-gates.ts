@@ -1,8 +1,8 @@
 import type { Expr } from '../../expression/ast'
 import { GateObservations } from '../interpreter/gate-observations'
-import type { Action } from './actions'
-import { EMPTY, ifNotTooMuch, TooMuch } from './node-table'
-import type { Assignment } from './path-finder'
+import type { Action } from './paths/actions'
+import { EMPTY, ifNotTooMuch, TooMuch } from './diagrams/node-table'
+import type { Assignment } from './paths/demand'
 import type { SymbolicSearch } from './symbolic-search'
 
 /** Ways in which the parts of a gate fail that are told apart. */

@@ -5,8 +5,8 @@ import type { EventLog } from '../interpreter/events'
 import type { Machine } from '../interpreter/machine'
 import type { Programs } from '../interpreter/programs'
 import type { Search } from '../explicit/search'
-import { Actions, MOVE } from './actions'
-import type { Assignment } from './path-finder'
+import { Actions, MOVE } from './paths/actions'
+import type { Assignment } from './paths/demand'
 import {
   CommandMaker,
   type CommandGroup,
@@ -15,10 +15,10 @@ import {
   type LocationCommands,
   type Loops,
 } from './commands'
-import { ANYTHING, Diagrams } from './diagrams'
-import { type DiagramLimits, EMPTY } from './node-table'
-import { LocationSlots } from './location-slots'
-import type { Relation } from './relation'
+import { ANYTHING, Diagrams } from './diagrams/diagrams'
+import { type DiagramLimits, EMPTY } from './diagrams/node-table'
+import { LocationSlots } from './paths/location-slots'
+import type { Relation } from './diagrams/relation'
 import { Relations } from './relations'
 import { SetConditions } from './set-conditions'
 import { slotOrder } from './slot-order'

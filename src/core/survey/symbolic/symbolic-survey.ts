@@ -2,7 +2,7 @@ import type { Followed } from '../interpreter/condition-compiler'
 import type { Search } from '../explicit/search'
 import type { Exploration } from '../findings/exploration'
 import { answers, type Answers } from './answers'
-import { ifNotTooMuch, TooMuch, type DiagramLimits } from './node-table'
+import { ifNotTooMuch, TooMuch, type DiagramLimits } from './diagrams/node-table'
 import { SetBearings, type Passed } from './set-bearings'
 import { SymbolicSearch } from './symbolic-search'
 

@@ -1,4 +1,4 @@
-import { inOneGo } from '../../base/slices'
+import { inOneGo } from '../../../base/slices'
 import {
   anyValue,
   commandsAmong,
@@ -9,8 +9,8 @@ import {
   someMembers,
   stepsOf,
   targetsOf,
-} from '../../../../test/small-sets'
-import { seededRandom } from '../../base/random'
+} from '../../../../../test/small-sets'
+import { seededRandom } from '../../../base/random'
 import { ANYTHING, Diagrams } from './diagrams'
 import { EMPTY, TooMuch } from './node-table'
 import { RelationMaker, type Variable } from './relation'

@@ -1,4 +1,4 @@
-import type { Slices } from '../../base/slices'
+import type { Slices } from '../../../base/slices'
 import { EMPTY, NodeTable, UNIT } from './node-table'
 import { becomes, type Edge, type Relation } from './relation'
 

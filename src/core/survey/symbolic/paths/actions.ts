@@ -1,6 +1,7 @@
-import { inOneGo, type Slices } from '../../base/slices'
-import { ENDLESS, type Machine } from '../interpreter/machine'
-import { nothingTried, PathFinder, type Assignment, type Demand, type Path } from './path-finder'
+import { inOneGo, type Slices } from '../../../base/slices'
+import { ENDLESS, type Machine } from '../../interpreter/machine'
+import type { Assignment, Demand } from './demand'
+import { nothingTried, PathFinder, type Path } from './path-finder'
 import { staying } from './ranges'
 import { standing, type Standing } from './standing'
 

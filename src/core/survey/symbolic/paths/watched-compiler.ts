@@ -1,7 +1,6 @@
-import type { CompareOp, Expr } from '../../expression/ast'
-import type { Slot } from '../analysis/slots'
-import { Compiler, type Action } from '../interpreter/compile'
-import type { Test } from '../interpreter/condition-compiler'
+import type { CompareOp, Expr } from '../../../expression/ast'
+import { Compiler, type Action } from '../../interpreter/compile'
+import type { Test } from '../../interpreter/condition-compiler'
 import type { Ranges } from './ranges'
 
 const COMPARES: Readonly<Record<CompareOp, (one: number, other: number) => boolean>> = {

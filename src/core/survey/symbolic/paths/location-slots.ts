@@ -1,4 +1,4 @@
-import type { Layout } from '../states/layout'
+import type { Layout } from '../../states/layout'
 
 /** What sets tell of states at a location, and what is known of them without. */
 interface Gateway {

@@ -1,5 +1,5 @@
-import type { Slices } from '../../base/slices'
-import { Worklist } from '../analysis/worklist'
+import type { Slices } from '../../../base/slices'
+import { Worklist } from '../../analysis/worklist'
 import { EdgeValues, KINDS, LEAST_BEFORE, NONE, told, type Valued } from './edge-values'
 import { EMPTY, UNIT } from './node-table'
 import { becomes, type Edge, type Relation } from './relation'

@@ -1,8 +1,8 @@
-import { seededRandom, type Random } from '../../base/random'
-import type { Expr } from '../../expression/ast'
+import { seededRandom, type Random } from '../../../base/random'
+import type { Expr } from '../../../expression/ast'
 import type { Action } from './actions'
 import { joinedActions } from './joined-actions'
-import type { Decided } from './path-finder'
+import type { Decided } from './demand'
 
 const CONDITIONS = Array.from({ length: 4 }, (_, at): Expr => ({ kind: 'int', value: at, start: 0, end: 0 }))
 

@@ -1,6 +1,6 @@
-import { inOneGo, type Slices } from '../../base/slices'
+import { inOneGo, type Slices } from '../../../base/slices'
 import type { Action } from './actions'
-import type { Decided } from './path-finder'
+import type { Decided } from './demand'
 import { nameOf } from './ranges'
 
 /** Actions that lead to the same whichever way some conditions turn out, as one without those. */

@@ -1,6 +1,6 @@
-import { seededRandom } from '../../base/random'
-import { built, everyMember, listed, someMembers } from '../../../../test/small-sets'
-import { seeds } from '../../../../test/seeds'
+import { seededRandom } from '../../../base/random'
+import { built, everyMember, listed, someMembers } from '../../../../../test/small-sets'
+import { seeds } from '../../../../../test/seeds'
 import { Conversion, type Becoming } from './conversion'
 import { Diagrams } from './diagrams'
 

@@ -1,9 +1,22 @@
-import type { Expr } from '../../expression/ast'
-import type { LinkedStory } from '../../story/linked'
-import type { Search } from '../explicit/search'
-import type { Engine } from '../interpreter/engine'
-import { TO_PLACE, type ChoiceProgram } from '../interpreter/programs'
+import type { Expr } from '../../../expression/ast'
+import type { LinkedStory } from '../../../story/linked'
+import type { Search } from '../../explicit/search'
+import type { Engine } from '../../interpreter/engine'
 import type { ConditionReader } from './condition-reader'
+import {
+  GateReader,
+  gatesAmong,
+  isBack,
+  isFixed,
+  isOpen,
+  leadsSomewhere,
+  nameOf,
+  type BareGates,
+  type Gate,
+  type Gates,
+  type Offered,
+  type Told,
+} from './offer-gates'
 import type { Ranges } from './ranges'
 import type { Standing } from './standing'
 import type { WatchedValues } from './watched-values'
@@ -11,64 +24,13 @@ import type { WatchedValues } from './watched-values'
 /** Choices of a beat that are asked about together, at least. */
 const CHOICES_TOGETHER = 2
 
-/** Whether some choice of a beat is open, as far as that is not known. */
-export interface Offered {
-  /** The condition that tells it; undefined where none is. */
-  readonly some: Expr | undefined
-  /** Gates of choices, by their events, that are asked and false if none is open. */
-  readonly gates: readonly number[]
-  /**
-   * Gates that are asked then and may still be true, as their choices may have been taken before; that they have been true is known of
-   * that. With what each of them asks for.
-   */
-  readonly unsure: readonly (readonly [event: number, gate: Expr])[]
-}
-
-/** The gate of a choice: whether it is known, and else what is left to be asked; undefined where that is not told. */
-interface Gate {
-  readonly choice: ChoiceProgram
-  readonly address: string
-  readonly slots: readonly number[]
-  readonly isKnown: boolean
-  readonly left: Part
-}
-
-/** The gates of some choices where some slots were told, by their places: of which too little is told, which are settled, and by other slots which ask for it. */
-interface Gates {
-  readonly all: Gate[]
-  readonly untold: number[]
-  readonly known: number[]
-  readonly asking: ReadonlyMap<number, readonly number[]>
-  /** By place: how a settled gate that nothing else was told of turned out, where that was asked. */
-  readonly outcomes: (boolean | undefined)[]
-  /** Whether one of them is open, by what is otherwise where something else was told. */
-  readonly together: Map<string, Offered | false>
-}
-
-/** Gates where nothing was told. */
-interface BareGates extends Gates {
-  /** Slots for which most of them ask. */
-  readonly common: readonly number[]
-  /** The same gates where some of those were told, by what they hold. */
-  readonly told: Map<string, Gates>
-  /** By slot: the parts of them that ask for it, where each asks for nothing else. */
-  readonly asks: Map<number, readonly Expr[] | undefined>
-}
-
-/** What is known of slots where a gate is looked at. */
-interface Told {
-  isTold(slot: number): boolean
-  /** Whether it was set on the way. */
-  isSet(slot: number): boolean
-  valueOf(slot: number): number
-}
-
 /** Ways in which slots that most gates ask for were told that are kept. */
 const TOLD_MAX = 256
 
 /** Tells as one condition whether some choice of a beat is open, so that not every choice parts the ways. */
 export class Offers {
-  /** By choice and by what is known of its gate: what is left of that. */
+  private readonly reader: GateReader
+  /** By what is left of a gate: that, and that its choice was not taken yet. */
   private readonly rests = new Map<string, Expr>()
   /** By choice: that it was not taken yet. */
   private readonly untaken = new Map<string, Expr>()
@@ -87,7 +49,9 @@ export class Offers {
     private readonly values: WatchedValues,
     private readonly ranges: Ranges,
     private readonly read: ConditionReader,
-  ) {}
+  ) {
+    this.reader = new GateReader(story, search, engine, read)
+  }
 
   /**
    * Whether some choice of a beat, of those from one place to before another, is open where the story comes to it from a standing in
@@ -119,7 +83,7 @@ export class Offers {
     const changed = new Map<number, Gate>()
     for (const slot of told)
       for (const at of asking.get(slot) ?? [])
-        if (!changed.has(at)) changed.set(at, this.gateOf(beat, from + at, standing, now))
+        if (!changed.has(at)) changed.set(at, this.reader.gateOf(beat, from + at, standing, now))
     for (const { left } of changed.values()) if (left === undefined) return undefined
     for (const at of untold) if (!changed.has(at)) return undefined
     // in the order of play, as asking a condition that is known is noted
@@ -201,7 +165,7 @@ export class Offers {
       isSet: () => false,
       valueOf: (slot) => standing.base[slot]!,
     }
-    const all = Array.from({ length: end - from }, (_, at) => this.gateOf(beat, from + at, standing, nothing))
+    const all = Array.from({ length: end - from }, (_, at) => this.reader.gateOf(beat, from + at, standing, nothing))
     const asking = new Map<number, number[]>()
     for (const [at, { choice, slots }] of all.entries()) {
       const place = isBack(choice) ? [this.search.slots.place] : []
@@ -246,7 +210,7 @@ export class Offers {
     const others = new Map(asking)
     for (const slot of common) others.delete(slot)
     const made = gatesAmong(
-      all.map((gate, at) => (changed.has(at) ? this.gateOf(beat, from + at, standing, now) : gate)),
+      all.map((gate, at) => (changed.has(at) ? this.reader.gateOf(beat, from + at, standing, now) : gate)),
       others,
     )
     if (told.size >= TOLD_MAX) told.clear()
@@ -259,82 +223,12 @@ export class Offers {
     if (!this.ranges.has(slot)) return undefined
     if (!asks.has(slot)) {
       const parts = asking.get(slot)!.flatMap((at) => this.story.beats[beat]!.choices[from + at]!.when?.expr ?? [])
-      asks.set(slot, this.askingAlone(slot, parts))
+      asks.set(slot, this.reader.askingAlone(slot, parts))
     }
     const parts = asks.get(slot)
     if (parts !== undefined) return parts.map((part) => (this.read.testOf(part)() ? 'y' : 'n')).join('')
     void this.values.watched[slot]
     return undefined
-  }
-
-  /** The parts of conditions that ask for a slot; undefined where one of them asks for others too. */
-  private askingAlone(slot: number, conditions: readonly Expr[]): readonly Expr[] | undefined {
-    const found: Expr[] = []
-    const waiting = [...conditions]
-    for (let part = waiting.pop(); part !== undefined; part = waiting.pop()) {
-      const slots = this.read.slotsIn(part)
-      if (!slots.includes(slot)) continue
-      if (slots.length === 1) found.push(part)
-      else if (part.kind === 'not') waiting.push(part.operand)
-      else if (part.kind === 'and' || part.kind === 'or') waiting.push(part.left, part.right)
-      else return undefined
-    }
-    return found
-  }
-
-  private gateOf(beat: number, at: number, { inputs }: Standing, told: Told): Gate {
-    const { place } = this.search.slots
-    const { when, address } = this.story.beats[beat]!.choices[at]!
-    const choice = this.engine.programs.of(beat).choices[at]!
-    const slots = when?.expr === undefined ? [] : this.read.slotsIn(when.expr)
-    const isKnown = slots.every((slot) => told.isTold(slot))
-    const isAtPlace = told.isTold(place) && told.valueOf(place) !== 0
-    const leads = leadsSomewhere(choice, isAtPlace)
-    const left = !leads ? undefined : isKnown ? true : this.leftOf(address, when!.expr!, inputs, told)
-    return { choice, address, slots, isKnown, left }
-  }
-
-  /**
-   * What is left of a condition on states where some of what it asks for was set meanwhile; undefined where a part asks for both, or for
-   * what the game gives.
-   */
-  private leftOf(name: string, expr: Expr, inputs: ReadonlySet<number>, told: Told): Part {
-    // which parts are known, and how they turn out
-    let outcomes = ''
-    const left = (part: Expr): Expr | boolean | undefined => {
-      const slots = this.read.slotsIn(part).filter((slot) => slot !== -1)
-      const isSet = slots.filter((slot) => told.isSet(slot)).length
-      if (isSet === slots.length) {
-        const outcome = this.read.testOf(part)()
-        outcomes += outcome ? '1' : '0'
-        return outcome
-      }
-      if (part.kind === 'not') {
-        const operand = left(part.operand)
-        if (operand === undefined) return undefined
-        return typeof operand === 'boolean' ? !operand : notOf(part, operand)
-      }
-      if (part.kind === 'and' || part.kind === 'or') {
-        outcomes += '('
-        const sides = [left(part.left), left(part.right)] as const
-        outcomes += ')'
-        const settles = part.kind === 'or'
-        if (sides.includes(settles)) return settles
-        if (sides.includes(undefined)) return undefined
-        const [one, other] = sides
-        if (typeof one === 'boolean') return other
-        if (typeof other === 'boolean') return one
-        return one === part.left && other === part.right ? part : { ...part, left: one!, right: other! }
-      }
-      outcomes += '?'
-      return isSet > 0 || slots.some((slot) => inputs.has(slot)) ? undefined : part
-    }
-    const found = left(expr)
-    if (found === undefined || typeof found === 'boolean') return found
-    const own = found === expr ? name : `${name}:${outcomes}`
-    const known = this.rests.get(own) ?? found
-    this.rests.set(own, known)
-    return { expr: known, name: own }
   }
 
   /**
@@ -379,48 +273,6 @@ export class Offers {
     this.untaken.set(choice, known)
     return known
   }
-}
-
-/** What is left to be asked of a gate: nothing, since it is open or closed; a condition with a name of its own; undefined where that is not told. */
-type Part = { readonly expr: Expr; readonly name: string } | boolean | undefined
-
-function notOf(part: Expr & { kind: 'not' }, operand: Expr): Expr {
-  return operand === part.operand ? part : { ...part, operand }
-}
-
-/** What is left of a gate, by name. */
-function nameOf({ left }: Gate, isOpen: boolean): string {
-  return typeof left === 'object' ? left.name : isOpen ? 'open' : 'closed'
-}
-
-function gatesAmong(all: Gate[], asking: Gates['asking']): Gates {
-  const untold: number[] = []
-  const known: number[] = []
-  for (const [at, { left }] of all.entries()) {
-    if (left === undefined) untold.push(at)
-    else if (typeof left !== 'object') known.push(at)
-  }
-  return { all, untold, known, asking, outcomes: [], together: new Map() }
-}
-
-/** Whether the gate of a choice is open by what is known of it. */
-function isOpen({ when }: ChoiceProgram): boolean {
-  return when === undefined || when()
-}
-
-function isBack({ to, rules }: ChoiceProgram): boolean {
-  return to === TO_PLACE || rules?.some((rule) => rule.to === TO_PLACE) === true
-}
-
-/** Whether a slot is the same in all states of a standing. */
-function isFixed({ inputs, held }: Standing, slot: number): boolean {
-  return slot === -1 || (!inputs.has(slot) && !held.has(slot))
-}
-
-/** Whether a choice leads somewhere wherever its gate is open: by its road, or by a rule that has no gate. */
-function leadsSomewhere({ rules, to }: ChoiceProgram, isAtPlace: boolean): boolean {
-  const isSome = (one: number) => one >= 0 || (one === TO_PLACE && isAtPlace)
-  return rules === undefined ? isSome(to) : rules.some((rule) => rule.when === undefined && isSome(rule.to))
 }
 
 /** Where what nobody wrote stands. */

@@ -1,32 +1,17 @@
-import type { Expr } from '../../expression/ast'
-import type { LinkedStory } from '../../story/linked'
-import type { Followed } from '../interpreter/condition-compiler'
-import { Engine } from '../interpreter/engine'
-import type { Search } from '../explicit/search'
+import type { Expr } from '../../../expression/ast'
+import type { LinkedStory } from '../../../story/linked'
+import type { Followed } from '../../interpreter/condition-compiler'
+import { Engine } from '../../interpreter/engine'
+import type { Search } from '../../explicit/search'
 import { ConditionReader } from './condition-reader'
+import type { Assignment, Decided, Demand } from './demand'
 import type { LocationSlots } from './location-slots'
 import { Offers } from './offers'
+import { RangeParts } from './range-parts'
 import { Ranges, type Range } from './ranges'
 import { standing, type Standing } from './standing'
 import { WatchedCompiler } from './watched-compiler'
 import { WatchedValues } from './watched-values'
-
-/** A slot with a value. */
-export type Assignment = readonly [slot: number, value: number]
-
-/**
- * A condition with how it turns out; and whether it was asked to know if the story rests where it has come to, since some choice is
- * open there: where it is so the path ends with it.
- */
-export type Decided = readonly [expr: Expr, outcome: boolean, isOffer?: boolean]
-
-/** What must hold in a state. */
-export interface Demand {
-  readonly guards: readonly Assignment[]
-  /** Counters that something is added to, each for more than one value. */
-  readonly ranges: readonly Range[]
-  readonly conditions: readonly Decided[]
-}
 
 /** One way through something that is played: what must hold for it, what the game gives, and what it sets. */
 export interface Path<T> extends Demand {
@@ -62,8 +47,7 @@ export class PathFinder {
   protected readonly values: WatchedValues
   private readonly compiler: WatchedCompiler
   protected readonly ranges: Ranges
-  /** By condition on one slot: how it turns out for each value of that. */
-  private readonly outcomes = new Map<Expr, readonly boolean[]>()
+  private readonly parts: RangeParts
   private lastStanding: Standing | undefined
   /** What a slot is changed to in what is being played. */
   protected pick: (slot: number) => number = () => 0
@@ -94,6 +78,7 @@ export class PathFinder {
     this.compiler = this.engine.compiler as WatchedCompiler
     this.compiler.ranges = this.ranges
     this.read = new ConditionReader(story, search, this.compiler)
+    this.parts = new RangeParts(slots, this.read, this.values.bare)
     this.offers = new Offers(story, search, this.engine, this.values, this.ranges, this.read)
   }
 
@@ -226,7 +211,7 @@ export class PathFinder {
         return more === undefined ? [] : [[event, more] as const]
       })
       const allShut = shut.length === 1 ? shut[0]! : shut.flat()
-      for (const part of this.partsOf(ranges, left))
+      for (const part of this.parts.of(ranges, left))
         found.push({ guards: own, given, ...part, writes, outcome, closed, shut: allShut })
     }
     return true
@@ -262,53 +247,6 @@ export class PathFinder {
     return conditions.some((one) => isSettled(one) && isWrong(one))
       ? undefined
       : conditions.filter((one) => !isSettled(one))
-  }
-
-  /** Ranges without the values for which conditions turn out otherwise, in as many parts as that takes; what other conditions are left. */
-  private partsOf(ranges: readonly Range[], conditions: readonly Decided[]): Pick<Demand, 'ranges' | 'conditions'>[] {
-    let parts: Range[][] = [[]]
-    const settled = new Set<Decided>()
-    for (const range of ranges) {
-      const asking = conditions.filter(([expr]) => {
-        const slots = this.read.slotsIn(expr)
-        return slots.length === 1 && slots[0] === range.slot
-      })
-      for (const one of asking) settled.add(one)
-      const runs = this.runsIn(range, asking)
-      parts = parts.flatMap((part) => runs.map((run) => [...part, run]))
-    }
-    const left = conditions.filter((one) => !settled.has(one))
-    return parts.map((part) => ({ ranges: part, conditions: left }))
-  }
-
-  /** The parts of a range for whose values conditions on its slot turn out as they are meant. */
-  private runsIn(range: Range, conditions: readonly Decided[]): Range[] {
-    const isMeant = (value: number) =>
-      conditions.every(([expr, outcome]) => this.outcomeFor(expr, range.slot, value) === outcome)
-    const runs: Range[] = []
-    for (let value = range.from; value <= range.to; value += 1) {
-      if (!isMeant(value)) continue
-      const last = runs.at(-1)
-      if (last?.to === value - 1) runs[runs.length - 1] = { ...last, to: value }
-      else runs.push({ ...range, from: value, to: value })
-    }
-    return runs
-  }
-
-  /** How a condition on one slot turns out for a value of that. */
-  private outcomeFor(expr: Expr, slot: number, value: number): boolean {
-    const { bare } = this.values
-    const { min, max } = this.search.slots.all[slot]!
-    let known = this.outcomes.get(expr)
-    if (known === undefined) {
-      const test = this.read.testOf(expr)
-      known = Array.from({ length: max - min + 1 }, (_, at) => {
-        bare[slot] = min + at
-        return test()
-      })
-      this.outcomes.set(expr, known)
-    }
-    return known[value - min]!
   }
 
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. At a gateway nothing is given: what comes has what it had. */

@@ -1,4 +1,4 @@
-import { inOneGo } from '../../base/slices'
+import { inOneGo } from '../../../base/slices'
 import {
   built,
   commandsAmong,
@@ -9,8 +9,8 @@ import {
   someMembers,
   stepsOf,
   targetsOf,
-} from '../../../../test/small-sets'
-import { seededRandom, type Random } from '../../base/random'
+} from '../../../../../test/small-sets'
+import { seededRandom, type Random } from '../../../base/random'
 import { Diagrams } from './diagrams'
 import { BACK, EdgeImages, ONWARD } from './edge-images'
 import { EdgeValues, type Valued } from './edge-values'

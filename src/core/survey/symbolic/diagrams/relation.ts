@@ -1,4 +1,4 @@
-import type { Slices } from '../../base/slices'
+import type { Slices } from '../../../base/slices'
 
 /** A variable on the way from sets over some variables to sets over others; variables come in one order. */
 export interface Variable {

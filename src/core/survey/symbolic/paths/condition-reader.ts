@@ -1,7 +1,7 @@
-import type { Expr } from '../../expression/ast'
-import type { LinkedStory } from '../../story/linked'
-import type { Search } from '../explicit/search'
-import { variablesOf, variablesRead } from '../summaries/variables'
+import type { Expr } from '../../../expression/ast'
+import type { LinkedStory } from '../../../story/linked'
+import type { Search } from '../../explicit/search'
+import { variablesOf, variablesRead } from '../../summaries/variables'
 import type { WatchedCompiler } from './watched-compiler'
 
 /** What conditions read, and how they turn out; each is looked at once. */

@@ -1,5 +1,5 @@
-import type { Slices } from '../../base/slices'
-import { enlarged } from '../states/lists'
+import type { Slices } from '../../../base/slices'
+import { enlarged } from '../../states/lists'
 
 /** The empty set, and the set of the one assignment to no variables at all. */
 export const EMPTY = 0

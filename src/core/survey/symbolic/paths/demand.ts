@@ -1,0 +1,19 @@
+import type { Expr } from '../../../expression/ast'
+import type { Range } from './ranges'
+
+/** A slot with a value. */
+export type Assignment = readonly [slot: number, value: number]
+
+/**
+ * A condition with how it turns out; and whether it was asked to know if the story rests where it has come to, since some choice is
+ * open there: where it is so the path ends with it.
+ */
+export type Decided = readonly [expr: Expr, outcome: boolean, isOffer?: boolean]
+
+/** What must hold in a state. */
+export interface Demand {
+  readonly guards: readonly Assignment[]
+  /** Counters that something is added to, each for more than one value. */
+  readonly ranges: readonly Range[]
+  readonly conditions: readonly Decided[]
+}
