@@ -76,7 +76,8 @@ function int(expr: Expr, env: Env): Int {
   return value
 }
 
-function compare(op: CompareOp, left: Value, right: Value): boolean {
+/** How two values of one kind compare. */
+export function compare(op: CompareOp, left: Value, right: Value): boolean {
   switch (op) {
     case '==':
       return left === right

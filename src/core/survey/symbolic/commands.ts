@@ -6,9 +6,8 @@ import { CLOSED, MOVE, type Action, type Actions } from './paths/actions'
 import { joinedActions, joinedInTurns } from './paths/joined-actions'
 import type { Decided } from './paths/demand'
 import { TooMuch } from './diagrams/node-table'
-import { staying } from './paths/ranges'
 import type { Relation } from './diagrams/relation'
-import type { Relations } from './relations'
+import type { Command, Relations } from './relations'
 
 /** An action with what it does to sets. */
 export interface GuardedCommand {
@@ -117,7 +116,7 @@ export class CommandMaker {
     const goesOn = yield* this.relations.inTurns(
       location,
       location,
-      goOn.map(({ action: { guards, ranges } }) => ({ guards, ranges: ranges.map(staying), writes: [] })),
+      goOn.map(({ action }) => asking(action)),
     )
     return { slots, sizes, commands, joined, groups, goesOn, loops }
   }
@@ -212,7 +211,7 @@ export class CommandMaker {
       action,
       filter: this.filterOf(from, conditions),
       get guard() {
-        return (guard ??= relations.of(from, from, [{ guards, ranges: ranges.map(staying), writes: [] }]))
+        return (guard ??= relations.of(from, from, [asking(action)]))
       },
       get relation() {
         return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, ranges, writes }]))
@@ -232,6 +231,11 @@ export class CommandMaker {
     this.numberOf.set(expr, known)
     return known
   }
+}
+
+/** What an action asks of slots, and sets none. */
+function asking({ guards, ranges }: Action): Command {
+  return { guards, ranges: ranges.map((range) => ({ ...range, by: 0 })), writes: [] }
 }
 
 /** Whether a story that rests at a location has ended. */

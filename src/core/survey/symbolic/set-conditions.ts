@@ -173,26 +173,22 @@ export class SetConditions {
   /** The same, where it can be told without asking; else undefined. */
   known(filter: Filter, set: number): number | undefined {
     if (set === EMPTY || filter.conditions.length === 0) return set
-    const domain = this.domainFor(filter)
-    return domain === null ? undefined : this.diagrams.both(set, domain)
+    const domain = this.everywhere(filter)
+    return domain === undefined ? undefined : this.diagrams.both(set, domain)
   }
 
   /** States in which conditions turn out as they are meant: all of them, or where those are too large a set, those of some. */
   allowed(filter: Filter, among: () => number): number {
-    return this.domainFor(filter) ?? inOneGo(this.filtered(filter, among()))!
+    return this.everywhere(filter) ?? inOneGo(this.filtered(filter, among()))!
   }
 
   /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
   everywhere(filter: Filter): number | undefined {
-    return this.domainFor(filter) ?? undefined
-  }
-
-  private domainFor(filter: Filter): number | null {
     if (filter.domain === undefined) filter.domain = inOneGo(this.domainOf(filter)) ?? null
-    return filter.domain
+    return filter.domain ?? undefined
   }
 
-  /** All states in which conditions turn out as they are meant; undefined where that is too large a set. */
+  /** The same, whether it is known or not; others get their turn in between. */
   private *domainOf(filter: Pick<Filter, 'location' | 'conditions'>): Slices<number | undefined> {
     const { diagrams } = this
     const most = diagrams.nodes + DOMAIN_NODES

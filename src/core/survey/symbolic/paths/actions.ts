@@ -2,7 +2,6 @@ import { inOneGo, type Slices } from '../../../base/slices'
 import { ENDLESS, type Machine } from '../../interpreter/machine'
 import type { Assignment, Demand } from './demand'
 import { nothingTried, PathFinder, type Path } from './path-finder'
-import { staying } from './ranges'
 import { standing, type Standing } from './standing'
 
 export { ENDLESS }
@@ -173,7 +172,7 @@ export class Actions extends PathFinder {
         found.push({
           ...SEEN_ALONE,
           guards,
-          ranges: ranges.map(staying),
+          ranges,
           conditions: more,
           given,
           shut: [event],

@@ -8,11 +8,6 @@ export interface Range {
   readonly by: number
 }
 
-/** The same with nothing added. */
-export function staying(range: Range): Range {
-  return { ...range, by: 0 }
-}
-
 export function nameOf({ slot, from, to, by }: Range): string {
   return `${slot}:${from}-${to}+${by}`
 }

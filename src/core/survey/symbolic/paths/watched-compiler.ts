@@ -1,16 +1,8 @@
 import type { CompareOp, Expr } from '../../../expression/ast'
+import { compare } from '../../../expression/evaluate'
 import { Compiler, type Action } from '../../interpreter/compile'
 import type { Test } from '../../interpreter/condition-compiler'
 import type { Ranges } from './ranges'
-
-const COMPARES: Readonly<Record<CompareOp, (one: number, other: number) => boolean>> = {
-  '==': (one, other) => one === other,
-  '!=': (one, other) => one !== other,
-  '<': (one, other) => one < other,
-  '<=': (one, other) => one <= other,
-  '>': (one, other) => one > other,
-  '>=': (one, other) => one >= other,
-}
 
 /** Compiles conditions that somebody may answer who does not look at values; parts of a condition are not asked about. */
 export class WatchedCompiler extends Compiler {
@@ -37,8 +29,7 @@ export class WatchedCompiler extends Compiler {
 
   protected override comparing(op: CompareOp, at: number, value: number): Test {
     const plain = super.comparing(op, at, value)
-    const compares = COMPARES[op]
-    return () => (this.ranges?.has(at) === true ? this.ranges.split(at, (one) => compares(one, value)) : plain())
+    return () => (this.ranges?.has(at) === true ? this.ranges.split(at, (one) => compare(op, one, value)) : plain())
   }
 
   protected override adding(...[slot, by, entry, over]: Parameters<Compiler['adding']>): Action {
