@@ -152,7 +152,7 @@ const building = async () => [
   await partWithPrograms('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
     PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
-  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.5', '--seed', '1')]),
+  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.25', '--seed', '1')]),
 ]
 const checking = async () => [
   await part('lint', [['npm', ['run', '--silent', 'lint']]], {}, BEHIND),

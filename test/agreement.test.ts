@@ -8,8 +8,8 @@ import { withoutWayBack } from './onward-story'
 import { itemsOf, plainSurvey } from './plain/checker'
 import { seeds } from './seeds'
 
-const SEEDS = 1000
-const ONWARD_SEEDS = 200
+const SEEDS = 600
+const ONWARD_SEEDS = 150
 
 test('the fast survey and the plain one agree on generated stories, with and without its reductions, and every route replays', () => {
   let compared = 0
