@@ -57,9 +57,15 @@ export function walk(expr: Expr, visit: (part: Expr) => void): void {
   for (const child of children(expr)) walk(child, visit)
 }
 
-/** The parts of a condition that all have to hold: what `&&` joins, in order. */
-export function conjuncts(expr: Expr): Expr[] {
-  return expr.kind === 'and' ? [...conjuncts(expr.left), ...conjuncts(expr.right)] : [expr]
+/** The parts of a condition that all have to hold ("and"), or of which one has to ("or"), in order: of a long row, which may be nested thousands deep. */
+export function operandsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
+  const parts: Expr[] = []
+  const open = [expr]
+  for (let part = open.pop(); part !== undefined; part = open.pop()) {
+    if (part.kind === kind) open.push(part.right, part.left)
+    else parts.push(part)
+  }
+  return parts
 }
 
 export function children(expr: Expr): readonly Expr[] {

@@ -3,7 +3,7 @@
 import { parseAddress } from '../../core/base/address'
 import { Box, Flex, Text } from '@chakra-ui/react'
 import { useState } from 'react'
-import { conjuncts } from '../../core/expression/ast'
+import { operandsOf } from '../../core/expression/ast'
 import { parseExpression } from '../../core/expression/parse'
 import { printExpression } from '../../core/expression/print'
 import { sayCondition } from '../../core/expression/words'
@@ -149,7 +149,7 @@ async function whyNone(ask: ReturnType<typeof useAsk>, story: Story, beat: strin
   if (await never(''))
     return 'On no route does the story rest at this beat: it is never reached, or it always goes on by itself.'
   const parsed = parseExpression(condition)
-  const parts = parsed.ok ? conjuncts(parsed.value) : []
+  const parts = parsed.ok ? operandsOf(parsed.value, 'and') : []
   const names = storyNames(story)
   if (parts.length > 1 && parts.length <= PARTS_MAX) {
     const missing: string[] = []

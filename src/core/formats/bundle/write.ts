@@ -1,4 +1,4 @@
-import type { Expr } from '../../expression/ast'
+import { operandsOf, type Expr } from '../../expression/ast'
 import { orderOf } from '../../play/state'
 import type {
   Condition,
@@ -283,7 +283,7 @@ class Writer {
         return ['negate', this.expr(expr.operand)]
       case 'and':
       case 'or': {
-        const [first, second, ...more] = row(expr, expr.kind).map((part) => this.expr(part))
+        const [first, second, ...more] = operandsOf(expr, expr.kind).map((part) => this.expr(part))
         return [expr.kind, first!, second!, ...more]
       }
       case 'compare':
@@ -301,17 +301,6 @@ class Writer {
         return false
     }
   }
-}
-
-/** The parts of a long row, in order: it may be nested thousands deep. */
-function row(expr: Expr, kind: 'and' | 'or'): Expr[] {
-  const parts: Expr[] = []
-  const open = [expr]
-  for (let part = open.pop(); part !== undefined; part = open.pop()) {
-    if (part.kind === kind) open.push(part.right, part.left)
-    else parts.push(part)
-  }
-  return parts
 }
 
 /** A list under a key, left out where it is empty. */

@@ -1,5 +1,5 @@
 import { ownerOf, parseStage } from '../../base/address'
-import { conjuncts, type Expr } from '../../expression/ast'
+import { operandsOf, type Expr } from '../../expression/ast'
 import { printExpression } from '../../expression/print'
 import type { Condition, LinkedBeat, LinkedRule, LinkedStory } from '../../story/linked'
 import { variablesOf, variablesRead } from '../summaries/variables'
@@ -174,7 +174,7 @@ class Explainer {
   }
 
   private explainGate(address: string, gate: Expr, behind: boolean): Cause {
-    const parts = conjuncts(gate)
+    const parts = operandsOf(gate, 'and')
     const { search, inSets } = this.survey
     const reads = parts.map((part) => [
       ...new Set(

@@ -1,4 +1,4 @@
-import type { Expr } from '../../expression/ast'
+import { operandsOf, type Expr } from '../../expression/ast'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
@@ -6,6 +6,7 @@ import { CLOSED, MOVE, type Action, type Actions } from './paths/actions'
 import { joinedActions, joinedInTurns } from './paths/joined-actions'
 import type { Decided } from './paths/demand'
 import { TooMuch } from './diagrams/node-table'
+import type { Assignment } from './paths/demand'
 import type { Relation } from './diagrams/relation'
 import type { Command, Relations } from './relations'
 
@@ -40,6 +41,8 @@ export interface CommandGroup {
   /** Whether they are changes of what is given, and no decisions. */
   readonly isMove: boolean
   readonly commands: readonly JoinedCommand[]
+  /** What each of them asks for and sets, where what is asked of single values is no condition. */
+  readonly applied: readonly Command[]
   readonly filter: Filter
   readonly relation: Relation
   /** All states to which they lead, where conditions of theirs say no more than that it is one of these. */
@@ -75,12 +78,17 @@ const COMMANDS_LOOK = 0xff
 /** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
 
-function* nowhere(): Slices<undefined> {}
+/** What is known of conditions by those who ask them of sets. */
+export interface ConditionFacts {
+  /** All states of a location in which some choice is open, where that is no large set. */
+  offeredInTurns(location: number): Slices<number | undefined>
+  /** The value of each slot that it asks for with which a condition turns out as it is meant; undefined where there is not just one of each. */
+  valuesFor(location: number, condition: Decided): readonly Assignment[] | undefined
+}
 
 /** Makes commands of the actions of locations. */
 export class CommandMaker {
-  /** All states of a location in which some choice is open, where that is no large set. */
-  offeredAt: (location: number) => Slices<number | undefined> = nowhere
+  facts!: ConditionFacts
   /** By location and conditions. */
   private readonly filters = new Map<string, Filter>()
   private readonly numberOf = new Map<Expr, number>()
@@ -138,11 +146,11 @@ export class CommandMaker {
 
   private *loopsOf(location: number, groups: readonly CommandGroup[]): Slices<Loops> {
     const those = groups.filter(({ to, filter }) => to === location && filter.conditions.length === 0)
-    const actions = those.flatMap(({ commands }) => commands.map(({ action }) => action))
+    const applied = those.flatMap((group) => group.applied)
     // a state in which no choice is open is left by none of them
     const within = those.find((group) => group.within !== undefined)?.within
     const whole = new Set(those.filter((group) => group.within === within))
-    return { relation: yield* this.relations.inTurns(location, location, actions), within, whole }
+    return { relation: yield* this.relations.inTurns(location, location, applied), within, whole }
   }
 
   /** How many values each slot has that states of a location hold, in order. */
@@ -156,18 +164,25 @@ export class CommandMaker {
 
   /** The commands of a location that lead somewhere, those with the same conditions together where they lead to the same. */
   private *grouped(from: number, commands: readonly JoinedCommand[]): Slices<CommandGroup[]> {
-    type Group = Pick<CommandGroup, 'filter' | 'within'> & { readonly commands: JoinedCommand[] }
+    type Group = Pick<CommandGroup, 'filter' | 'within'> & {
+      readonly commands: JoinedCommand[]
+      readonly applied: Command[]
+    }
     const together = new Map<Filter, Map<string, Group>>()
     for (const command of commands) {
       const { action } = command
       if (action.to < 0) continue
-      const { filter, within } = yield* this.asked(command)
+      const { filter, within, guards } = yield* this.asked(command)
+      const applied = guards.length === 0 ? action : { ...action, guards: [...action.guards, ...guards] }
       const those = together.get(filter) ?? new Map<string, Group>()
       together.set(filter, those)
       const key = `${action.to} ${action.decision === MOVE} ${within === undefined}`
       const known = those.get(key)
-      if (known === undefined) those.set(key, { filter, within, commands: [command] })
-      else known.commands.push(command)
+      if (known === undefined) those.set(key, { filter, within, commands: [command], applied: [applied] })
+      else {
+        known.commands.push(command)
+        known.applied.push(applied)
+      }
     }
     const made: CommandGroup[] = []
     for (const groups of together.values())
@@ -175,8 +190,8 @@ export class CommandMaker {
         yield
         const [first] = group.commands
         const { to, decision } = first!.action
-        const actions = group.commands.map(({ action }) => action)
-        const relation = actions.length === 1 ? first!.relation! : yield* this.relations.inTurns(from, to, actions)
+        const isOne = group.commands.length === 1 && group.applied[0] === first!.action
+        const relation = isOne ? first!.relation! : yield* this.relations.inTurns(from, to, group.applied)
         made.push({ from, to, isMove: decision === MOVE, relation, ...group })
       }
     return made
@@ -184,20 +199,32 @@ export class CommandMaker {
 
   /**
    * What a command asks of states. That some choice is open where it leads to, as the story rests there, is asked of the states there:
-   * said of those that it goes from it would be another condition with everything that is known on the way.
+   * said of those that it goes from it would be another condition with everything that is known on the way. What leaves one value of
+   * each slot that it asks for is told by values: that none of some choices is open, as all were made, is one for each way.
    */
-  private *asked({ from, action, filter }: GuardedCommand): Slices<Pick<CommandGroup, 'filter' | 'within'>> {
+  private *asked({
+    from,
+    action,
+  }: GuardedCommand): Slices<Pick<CommandGroup, 'filter' | 'within'> & { readonly guards: readonly Assignment[] }> {
     const { conditions, to } = action
     const isOffer = ([, outcome, offers = false]: Decided) => outcome && offers
-    const within = conditions.some(isOffer) ? yield* this.offeredAt(to) : undefined
-    if (within === undefined) return { filter, within }
-    return {
-      filter: this.filterOf(
-        from,
-        conditions.filter((one) => !isOffer(one)),
-      ),
-      within,
+    const within = conditions.some(isOffer) ? yield* this.facts.offeredInTurns(to) : undefined
+    const guards = new Map<number, number>()
+    const left: Decided[] = []
+    for (const one of conditions) {
+      if (within !== undefined && isOffer(one)) continue
+      const parts = partsOf(one)
+      const others = parts.filter((part) => {
+        const values = this.facts.valuesFor(from, part)
+        if (values === undefined || !fits(action, guards, values)) return true
+        for (const [slot, value] of values) guards.set(slot, value)
+        return false
+      })
+      // as a whole it may be known already
+      left.push(...(others.length === parts.length ? [one] : others))
     }
+    for (const [slot] of action.guards) guards.delete(slot)
+    return { filter: this.filterOf(from, left), within, guards: [...guards] }
   }
 
   command(from: number, action: Action): GuardedCommand {
@@ -231,6 +258,21 @@ export class CommandMaker {
     this.numberOf.set(expr, known)
     return known
   }
+}
+
+/** The parts of a condition that all have to turn out as they are meant. */
+function partsOf([expr, outcome]: Decided): Decided[] {
+  return operandsOf(expr, outcome ? 'and' : 'or').map((part) => [part, outcome])
+}
+
+/** Whether some values of slots may go with what an action and others ask of them. */
+function fits({ guards, ranges }: Action, others: ReadonlyMap<number, number>, values: readonly Assignment[]): boolean {
+  return values.every(
+    ([slot, value]) =>
+      (others.get(slot) ?? value) === value &&
+      guards.every(([own, known]) => own !== slot || known === value) &&
+      !ranges.some((range) => range.slot === slot),
+  )
 }
 
 /** What an action asks of slots, and sets none. */

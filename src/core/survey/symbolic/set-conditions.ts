@@ -1,11 +1,11 @@
 import { inOneGo, type Slices } from '../../base/slices'
-import type { Expr } from '../../expression/ast'
+import { operandsOf, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import type { Actions } from './paths/actions'
-import type { CommandMaker, Filter } from './commands'
+import type { CommandMaker, ConditionFacts, Filter } from './commands'
 import type { Diagrams } from './diagrams/diagrams'
 import { EMPTY, TooMuch, unlessTooMuch } from './diagrams/node-table'
-import type { Assignment } from './paths/demand'
+import type { Assignment, Decided } from './paths/demand'
 import type { Relation } from './diagrams/relation'
 import type { Relations } from './relations'
 
@@ -30,19 +30,12 @@ interface Known {
   readonly values: Map<Expr, readonly (readonly Assignment[])[]>
 }
 
-/** The parts of a condition that all have to hold ("and"), or of which one has to ("or"). */
-function partsOf(expr: Expr, kind: 'and' | 'or'): Expr[] {
-  const parts: Expr[] = []
-  // chains of hundreds lean to the left
-  let rest = expr
-  for (; rest.kind === kind; rest = rest.left) parts.push(...partsOf(rest.right, kind).reverse())
-  return [...parts, rest].reverse()
-}
-
 /** What of sets of states meets a condition. */
-export class SetConditions {
+export class SetConditions implements ConditionFacts {
   /** By location, and by what is given there. */
   private readonly holding: (Map<string, Known> | undefined)[] = []
+  /** The opposites of conditions. */
+  private readonly opposites = new Map<Expr, Expr>()
   /** By location: all states in which some choice is open; null where that is not told. */
   private readonly offered = new Map<number, number | null>()
 
@@ -110,7 +103,7 @@ export class SetConditions {
     const guards = new Map<number, number>()
     const others: Expr[] = []
     let isPossible = true
-    for (const part of partsOf(expr, 'and')) {
+    for (const part of operandsOf(expr, 'and')) {
       yield
       const values = this.actions.waysOf(location, part) <= FEW_WAYS ? this.valuesOf(location, part, given) : undefined
       if (values?.length !== 1) others.push(part)
@@ -137,7 +130,7 @@ export class SetConditions {
     const { keepings } = this.holdingAt(location, given)
     const known = keepings.get(expr)
     if (known !== undefined) return known
-    const parts = partsOf(expr, 'or')
+    const parts = operandsOf(expr, 'or')
     const values: (readonly Assignment[])[] = []
     const others: Expr[] = []
     for (const part of parts) {
@@ -212,6 +205,21 @@ export class SetConditions {
       this.offered.set(location, known)
     }
     return known ?? undefined
+  }
+
+  /** The value of each slot that it asks for with which a condition turns out so; undefined where there is not just one of each. */
+  valuesFor(location: number, [expr, outcome]: Decided): readonly Assignment[] | undefined {
+    const meant = outcome ? expr : this.oppositeOf(expr)
+    if (this.actions.waysOf(location, meant) > FEW_WAYS) return undefined
+    const values = this.valuesOf(location, meant, [])
+    return values.length === 1 ? values[0] : undefined
+  }
+
+  private oppositeOf(expr: Expr): Expr {
+    if (expr.kind === 'not') return expr.operand
+    const known = this.opposites.get(expr) ?? { start: expr.start, end: expr.end, kind: 'not' as const, operand: expr }
+    this.opposites.set(expr, known)
+    return known
   }
 
   /** Undefined where it is given up on the way. */

@@ -68,7 +68,7 @@ export abstract class StateSets {
     this.relations = new Relations(slots, this.locationSlots, order)
     this.maker = new CommandMaker(search, this.actions, this.relations, limits?.isOver)
     this.conditions = new SetConditions(search.story, this.actions, this.relations, this.diagrams, this.maker)
-    this.maker.offeredAt = (location) => this.conditions.offeredInTurns(location)
+    this.maker.facts = this.conditions
   }
 
   get story(): LinkedStory {
