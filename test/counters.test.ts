@@ -3,7 +3,7 @@ import { linkStory } from '../src/core/story/link'
 import { checkStory } from '../src/core/story/read'
 import { Survey } from '../src/core/survey/survey'
 import type { SurveyOptions } from '../src/core/survey/searches'
-import { agree, inSetsBy } from './agree'
+import { agree, IN_SETS, inSetsBy } from './agree'
 import { plainSurvey } from './plain/checker'
 import { purseStory } from './purse-story'
 import { seeds } from './seeds'
@@ -32,4 +32,45 @@ test('counters looked at for many values at once say what each value says, whate
   expect([...kinds]).toEqual(
     expect.arrayContaining(['overrun', 'dead-end', 'always-open', 'endless-run', 'stranded-stage', 'promise-broken']),
   )
+})
+
+test('a way that asks a counter for two values is none', () => {
+  const story = linkStory({
+    paperCompass: 1,
+    title: 'Two tolls',
+    language: 'en',
+    start: 'quay.gate',
+    ledger: [{ id: 'toll', kind: 'counter', min: 0, max: 20 }],
+    endings: [{ id: 'home', name: 'Home' }],
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          {
+            id: 'gate',
+            choices: [
+              ...[3, 4].map((toll) => ({ id: `pay${toll}`, text: 'Pay', do: [`toll = ${toll}`], to: 'quay.gate' })),
+              {
+                id: 'go',
+                text: 'Go',
+                when: 'toll == 3',
+                to: [{ when: 'toll == 4', to: 'quay.odd' }, { to: 'quay.end' }],
+              },
+            ],
+          },
+          { id: 'odd', ending: 'home' },
+          { id: 'end', ending: 'home' },
+        ],
+      },
+    ],
+  })
+  const [sets, single] = [IN_SETS, { explicit: Infinity }].map((how) => {
+    const survey = new Survey(story, how)
+    while (!survey.advance());
+    const { reached, figures } = survey.result()
+    return { beats: Object.keys(reached.beats).sort(), states: figures.states }
+  })
+  expect(sets!.beats).toEqual(['quay.end', 'quay.gate'])
+  expect(sets).toEqual(single)
 })
