@@ -23,8 +23,9 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
-        // pages are open for seconds: of what is made fast for those who stay only what runs very often, the survey, gives more than it takes
-        '--js-flags=--no-opt --invocation-count-for-maglev=20000 --single-threaded-gc --liftoff-only',
+        // pages are open for seconds: of what is made fast for those who stay only what runs very often, the survey, gives more than it takes;
+        // and what they leave behind is looked for once there is much of it
+        '--js-flags=--no-opt --invocation-count-for-maglev=20000 --single-threaded-gc --liftoff-only --initial-old-space-size=256',
       ],
     },
   },
