@@ -5,8 +5,8 @@ import type { Search } from '../explicit/search'
 import { CLOSED, MOVE, type Action, type Actions } from './paths/actions'
 import { joinedActions, joinedInTurns } from './paths/joined-actions'
 import type { Decided } from './paths/demand'
+import type { Range } from './paths/ranges'
 import { TooMuch } from './diagrams/node-table'
-import type { Assignment } from './paths/demand'
 import type { Relation } from './diagrams/relation'
 import type { Command, Relations } from './relations'
 
@@ -41,7 +41,7 @@ export interface CommandGroup {
   /** Whether they are changes of what is given, and no decisions. */
   readonly isMove: boolean
   readonly commands: readonly JoinedCommand[]
-  /** What each of them asks for and sets, where what is asked of single values is no condition. */
+  /** What they ask for and set, where what is asked of the values of one slot is no condition. */
   readonly applied: readonly Command[]
   readonly filter: Filter
   readonly relation: Relation
@@ -75,15 +75,23 @@ export interface LocationCommands {
 
 /** Commands that are made between two looks whether there is time and room left, less one. */
 const COMMANDS_LOOK = 0xff
+/** Ways in which values of slots are chosen for one command, at most. */
+const RUNS_MOST = 4
 /** Values of one slot beyond which it is given up. */
 const VALUES_MAX = 1024
+
+/** The values that a slot may have, from one to another each. */
+export interface SlotValues {
+  readonly slot: number
+  readonly runs: readonly Pick<Range, 'from' | 'to'>[]
+}
 
 /** What is known of conditions by those who ask them of sets. */
 export interface ConditionFacts {
   /** All states of a location in which some choice is open, where that is no large set. */
   offeredInTurns(location: number): Slices<number | undefined>
-  /** The value of each slot that it asks for with which a condition turns out as it is meant; undefined where there is not just one of each. */
-  valuesFor(location: number, condition: Decided): readonly Assignment[] | undefined
+  /** The values of slots with which a condition turns out as it is meant; undefined where those of one hang together with those of another. */
+  valuesFor(location: number, condition: Decided): readonly SlotValues[] | undefined
 }
 
 /** Makes commands of the actions of locations. */
@@ -124,7 +132,7 @@ export class CommandMaker {
     const goesOn = yield* this.relations.inTurns(
       location,
       location,
-      goOn.map(({ action }) => asking(action)),
+      goOn.map(({ action }) => unset(action)),
     )
     return { slots, sizes, commands, joined, groups, goesOn, loops }
   }
@@ -172,16 +180,15 @@ export class CommandMaker {
     for (const command of commands) {
       const { action } = command
       if (action.to < 0) continue
-      const { filter, within, guards } = yield* this.asked(command)
-      const applied = guards.length === 0 ? action : { ...action, guards: [...action.guards, ...guards] }
+      const { filter, within, applied } = yield* this.asked(command)
       const those = together.get(filter) ?? new Map<string, Group>()
       together.set(filter, those)
       const key = `${action.to} ${action.decision === MOVE} ${within === undefined}`
       const known = those.get(key)
-      if (known === undefined) those.set(key, { filter, within, commands: [command], applied: [applied] })
+      if (known === undefined) those.set(key, { filter, within, commands: [command], applied: [...applied] })
       else {
         known.commands.push(command)
-        known.applied.push(applied)
+        known.applied.push(...applied)
       }
     }
     const made: CommandGroup[] = []
@@ -190,7 +197,7 @@ export class CommandMaker {
         yield
         const [first] = group.commands
         const { to, decision } = first!.action
-        const isOne = group.commands.length === 1 && group.applied[0] === first!.action
+        const isOne = group.applied.length === 1 && group.applied[0] === first!.action
         const relation = isOne ? first!.relation! : yield* this.relations.inTurns(from, to, group.applied)
         made.push({ from, to, isMove: decision === MOVE, relation, ...group })
       }
@@ -199,32 +206,32 @@ export class CommandMaker {
 
   /**
    * What a command asks of states. That some choice is open where it leads to, as the story rests there, is asked of the states there:
-   * said of those that it goes from it would be another condition with everything that is known on the way. What leaves one value of
-   * each slot that it asks for is told by values: that none of some choices is open, as all were made, is one for each way.
+   * said of those that it goes from it would be another condition with everything that is known on the way. What it asks of the
+   * values of one slot is no condition: that none of some choices is open, as all were made, would be another one for each way.
    */
   private *asked({
     from,
     action,
-  }: GuardedCommand): Slices<Pick<CommandGroup, 'filter' | 'within'> & { readonly guards: readonly Assignment[] }> {
+  }: GuardedCommand): Slices<Pick<CommandGroup, 'filter' | 'within'> & { readonly applied: readonly Command[] }> {
     const { conditions, to } = action
     const isOffer = ([, outcome, offers = false]: Decided) => outcome && offers
     const within = conditions.some(isOffer) ? yield* this.facts.offeredInTurns(to) : undefined
-    const guards = new Map<number, number>()
+    const asked = new Map<number, SlotValues>()
     const left: Decided[] = []
     for (const one of conditions) {
       if (within !== undefined && isOffer(one)) continue
       const parts = partsOf(one)
       const others = parts.filter((part) => {
         const values = this.facts.valuesFor(from, part)
-        if (values === undefined || !fits(action, guards, values)) return true
-        for (const [slot, value] of values) guards.set(slot, value)
+        if (values === undefined || !values.every((some) => fits(some, action, asked))) return true
+        for (const some of values) asked.set(some.slot, some)
         return false
       })
       // as a whole it may be known already
       left.push(...(others.length === parts.length ? [one] : others))
     }
-    for (const [slot] of action.guards) guards.delete(slot)
-    return { filter: this.filterOf(from, left), within, guards: [...guards] }
+    for (const [slot] of action.guards) asked.delete(slot)
+    return { filter: this.filterOf(from, left), within, applied: asking(action, [...asked.values()]) }
   }
 
   command(from: number, action: Action): GuardedCommand {
@@ -238,7 +245,7 @@ export class CommandMaker {
       action,
       filter: this.filterOf(from, conditions),
       get guard() {
-        return (guard ??= relations.of(from, from, [asking(action)]))
+        return (guard ??= relations.of(from, from, [unset(action)]))
       },
       get relation() {
         return to < 0 ? undefined : (relation ??= relations.of(from, to, [{ guards, ranges, writes }]))
@@ -265,18 +272,30 @@ function partsOf([expr, outcome]: Decided): Decided[] {
   return operandsOf(expr, outcome ? 'and' : 'or').map((part) => [part, outcome])
 }
 
-/** Whether some values of slots may go with what an action and others ask of them. */
-function fits({ guards, ranges }: Action, others: ReadonlyMap<number, number>, values: readonly Assignment[]): boolean {
-  return values.every(
-    ([slot, value]) =>
-      (others.get(slot) ?? value) === value &&
-      guards.every(([own, known]) => own !== slot || known === value) &&
-      !ranges.some((range) => range.slot === slot),
-  )
+/** Whether values of a slot go with what an action and others ask of it, and are few. */
+function fits(
+  { slot, runs }: SlotValues,
+  { guards, ranges }: Action,
+  others: ReadonlyMap<number, SlotValues>,
+): boolean {
+  const guard = guards.find(([own]) => own === slot)?.[1]
+  if (guard !== undefined) return runs.some(({ from, to }) => from <= guard && guard <= to)
+  if (others.has(slot) || ranges.some((range) => range.slot === slot)) return false
+  return [...others.values()].reduce((all, { runs: those }) => all * those.length, runs.length) <= RUNS_MOST
+}
+
+/** An action where slots have some values: once for each way in which those can be chosen. */
+function asking(action: Action, values: readonly SlotValues[]): readonly Command[] {
+  let made: Command[] = [action]
+  for (const { slot, runs } of values)
+    made = made.flatMap(({ guards, ranges = [], writes }) =>
+      runs.map((run) => ({ guards, ranges: [...ranges, { slot, ...run, by: 0 }], writes })),
+    )
+  return made
 }
 
 /** What an action asks of slots, and sets none. */
-function asking({ guards, ranges }: Action): Command {
+function unset({ guards, ranges }: Action): Command {
   return { guards, ranges: ranges.map((range) => ({ ...range, by: 0 })), writes: [] }
 }
 

@@ -2,7 +2,7 @@ import { inOneGo, type Slices } from '../../base/slices'
 import { operandsOf, type Expr } from '../../expression/ast'
 import type { LinkedStory } from '../../story/linked'
 import type { Actions } from './paths/actions'
-import type { CommandMaker, ConditionFacts, Filter } from './commands'
+import type { CommandMaker, ConditionFacts, Filter, SlotValues } from './commands'
 import type { Diagrams } from './diagrams/diagrams'
 import { EMPTY, TooMuch, unlessTooMuch } from './diagrams/node-table'
 import type { Assignment, Decided } from './paths/demand'
@@ -207,12 +207,21 @@ export class SetConditions implements ConditionFacts {
     return known ?? undefined
   }
 
-  /** The value of each slot that it asks for with which a condition turns out so; undefined where there is not just one of each. */
-  valuesFor(location: number, [expr, outcome]: Decided): readonly Assignment[] | undefined {
+  /** The values of slots with which a condition turns out so; undefined where those of one hang together with those of another. */
+  valuesFor(location: number, [expr, outcome]: Decided): SlotValues[] | undefined {
     const meant = outcome ? expr : this.oppositeOf(expr)
     if (this.actions.waysOf(location, meant) > FEW_WAYS) return undefined
-    const values = this.valuesOf(location, meant, [])
-    return values.length === 1 ? values[0] : undefined
+    const ways = this.valuesOf(location, meant, [])
+    if (ways.length === 1) return ways[0]!.map(([slot, value]) => ({ slot, runs: [{ from: value, to: value }] }))
+    const slots = new Set(ways.flatMap((way) => way.map(([slot]) => slot)))
+    if (slots.size !== 1 || ways.some(({ length }) => length !== 1)) return undefined
+    const runs: { from: number; to: number }[] = []
+    for (const value of ways.map(([one]) => one![1]).sort((a, b) => a - b)) {
+      const last = runs.at(-1)
+      if (last?.to === value - 1) last.to = value
+      else runs.push({ from: value, to: value })
+    }
+    return [{ slot: [...slots][0]!, runs }]
   }
 
   private oppositeOf(expr: Expr): Expr {

@@ -239,14 +239,13 @@ export class PathFinder {
   ): readonly Decided[] | undefined {
     const known = new Set(guards.map(([slot]) => slot))
     const isSettled = ([expr]: Decided) => this.read.slotsIn(expr).every((slot) => known.has(slot))
-    if (!conditions.some(isSettled)) return conditions
+    const settled = conditions.flatMap((one) => this.read.partsOf(one)).filter(isSettled)
+    if (settled.length === 0) return conditions
     const { bare } = this.values
     bare.set(base)
     for (const [slot, value] of guards) bare[slot] = value
     const isWrong = ([expr, outcome]: Decided) => this.read.testOf(expr)() !== outcome
-    return conditions.some((one) => isSettled(one) && isWrong(one))
-      ? undefined
-      : conditions.filter((one) => !isSettled(one))
+    return settled.some(isWrong) ? undefined : conditions.filter((one) => !isSettled(one))
   }
 
   /** What the working vector is at a location before anything is tried, and the slots that states there hold. At a gateway nothing is given: what comes has what it had. */
