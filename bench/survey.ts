@@ -40,7 +40,7 @@ const IN_SETS: readonly (readonly [string, readonly number[], (size: number) => 
   ['sets: hub, of 6', [20, 40, 60], (count) => questsAroundHub(count, 6)],
   ['sets: pairs of rivals', [12, 20, 30, 60], rivals],
   ['sets: gates on the next', [12, 24, 48], (count) => gatesAcross(count, 1)],
-  ['sets: gates five further', [12, 24, 48, 64], (count) => gatesAcross(count, 5)],
+  ['sets: gates five further', [12, 24, 48, 64, 128], (count) => gatesAcross(count, 5)],
   ['sets: one budget', [22, 30, 40, 56], (count) => unevenBudget(count, Math.floor(count * 1.5))],
 ]
 
