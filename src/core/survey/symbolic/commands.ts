@@ -1,10 +1,10 @@
-import { operandsOf, type Expr } from '../../expression/ast'
+import type { Expr } from '../../expression/ast'
 import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import type { Search } from '../explicit/search'
 import { CLOSED, MOVE, type Action, type Actions } from './paths/actions'
 import { joinedActions, joinedInTurns } from './paths/joined-actions'
-import type { Decided } from './paths/demand'
+import { partsOf, type Decided } from './paths/demand'
 import type { Range } from './paths/ranges'
 import { TooMuch } from './diagrams/node-table'
 import type { Relation } from './diagrams/relation'
@@ -96,6 +96,7 @@ export interface ConditionFacts {
 
 /** Makes commands of the actions of locations. */
 export class CommandMaker {
+  /** Set by whoever makes both: conditions are asked with the help of commands. */
   facts!: ConditionFacts
   /** By location and conditions. */
   private readonly filters = new Map<string, Filter>()
@@ -265,11 +266,6 @@ export class CommandMaker {
     this.numberOf.set(expr, known)
     return known
   }
-}
-
-/** The parts of a condition that all have to turn out as they are meant. */
-function partsOf([expr, outcome]: Decided): Decided[] {
-  return operandsOf(expr, outcome ? 'and' : 'or').map((part) => [part, outcome])
 }
 
 /** Whether values of a slot go with what an action and others ask of it, and are few. */

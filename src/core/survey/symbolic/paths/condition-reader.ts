@@ -1,8 +1,8 @@
-import { operandsOf, type Expr } from '../../../expression/ast'
+import type { Expr } from '../../../expression/ast'
 import type { LinkedStory } from '../../../story/linked'
 import type { Search } from '../../explicit/search'
 import { variablesOf, variablesRead } from '../../summaries/variables'
-import type { Decided } from './demand'
+import { partsOf, type Decided } from './demand'
 import type { WatchedCompiler } from './watched-compiler'
 
 /** Parts of a condition that are looked at one by one, at most. */
@@ -11,9 +11,8 @@ const PARTS_MOST = 16
 /** What conditions read, and how they turn out; each is looked at once. */
 export class ConditionReader {
   private readonly tests = new Map<Expr, () => boolean>()
-  /** What has to hold for a condition to, and what must not for it not to. */
-  private readonly whole = new Map<Expr, readonly Decided[]>()
-  private readonly none = new Map<Expr, readonly Decided[]>()
+  private readonly partsOfTrue = new Map<Expr, readonly Decided[]>()
+  private readonly partsOfFalse = new Map<Expr, readonly Decided[]>()
   private readonly slotsOf = new Map<Expr, readonly number[]>()
 
   constructor(
@@ -29,14 +28,15 @@ export class ConditionReader {
     return known
   }
 
-  /** Conditions that all have to turn out so for one to do; of a long row that row. */
+  /** The parts of a condition; of a long row that row. */
   partsOf(condition: Decided): readonly Decided[] {
     const [expr, outcome] = condition
-    const known = (outcome ? this.whole : this.none).get(expr)
-    if (known !== undefined) return known
-    const operands = operandsOf(expr, outcome ? 'and' : 'or')
-    const parts = operands.length > PARTS_MOST ? [condition] : operands.map((part): Decided => [part, outcome])
-    ;(outcome ? this.whole : this.none).set(expr, parts)
+    const all = outcome ? this.partsOfTrue : this.partsOfFalse
+    let parts = all.get(expr)
+    if (parts === undefined) {
+      const each = partsOf(condition)
+      all.set(expr, (parts = each.length > PARTS_MOST ? [condition] : each))
+    }
     return parts
   }
 

@@ -1,4 +1,4 @@
-import type { Expr } from '../../../expression/ast'
+import { operandsOf, type Expr } from '../../../expression/ast'
 import type { Range } from './ranges'
 
 /** A slot with a value. */
@@ -16,4 +16,9 @@ export interface Demand {
   /** Counters that something is added to, each for more than one value. */
   readonly ranges: readonly Range[]
   readonly conditions: readonly Decided[]
+}
+
+/** Conditions that all have to turn out as they are meant for one to. */
+export function partsOf([expr, outcome]: Decided): Decided[] {
+  return operandsOf(expr, outcome ? 'and' : 'or').map((part) => [part, outcome])
 }
