@@ -6,6 +6,7 @@ import type { CommandMaker, ConditionFacts, Filter, SlotValues } from './command
 import type { Diagrams } from './diagrams/diagrams'
 import { EMPTY, TooMuch, unlessTooMuch } from './diagrams/node-table'
 import type { Assignment, Decided } from './paths/demand'
+import { runsOf } from './paths/ranges'
 import type { Relation } from './diagrams/relation'
 import type { Relations } from './relations'
 
@@ -215,13 +216,7 @@ export class SetConditions implements ConditionFacts {
     if (ways.length === 1) return ways[0]!.map(([slot, value]) => ({ slot, runs: [{ from: value, to: value }] }))
     const slots = new Set(ways.flatMap((way) => way.map(([slot]) => slot)))
     if (slots.size !== 1 || ways.some(({ length }) => length !== 1)) return undefined
-    const runs: { from: number; to: number }[] = []
-    for (const value of ways.map(([one]) => one![1]).sort((a, b) => a - b)) {
-      const last = runs.at(-1)
-      if (last?.to === value - 1) last.to = value
-      else runs.push({ from: value, to: value })
-    }
-    return [{ slot: [...slots][0]!, runs }]
+    return [{ slot: [...slots][0]!, runs: runsOf(ways.map(([one]) => one![1]).sort((a, b) => a - b)) }]
   }
 
   private oppositeOf(expr: Expr): Expr {

@@ -2,7 +2,7 @@ import type { Expr } from '../../../expression/ast'
 import type { Slots } from '../../analysis/slots'
 import type { ConditionReader } from './condition-reader'
 import type { Decided, Demand } from './demand'
-import type { Range } from './ranges'
+import { runsOf, type Range } from './ranges'
 
 /** What conditions leave of ranges: those on the slot of a range alone are asked of each of its values, and settled by that. */
 export class RangeParts {
@@ -37,14 +37,8 @@ export class RangeParts {
   private runsIn(range: Range, conditions: readonly Decided[]): Range[] {
     const isMeant = (value: number) =>
       conditions.every(([expr, outcome]) => this.outcomeFor(expr, range.slot, value) === outcome)
-    const runs: Range[] = []
-    for (let value = range.from; value <= range.to; value += 1) {
-      if (!isMeant(value)) continue
-      const last = runs.at(-1)
-      if (last?.to === value - 1) runs[runs.length - 1] = { ...last, to: value }
-      else runs.push({ ...range, from: value, to: value })
-    }
-    return runs
+    const values = Array.from({ length: range.to - range.from + 1 }, (_, at) => range.from + at)
+    return runsOf(values.filter(isMeant)).map((run) => ({ ...range, ...run }))
   }
 
   private outcomeFor(expr: Expr, slot: number, value: number): boolean {

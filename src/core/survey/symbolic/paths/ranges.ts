@@ -8,6 +8,17 @@ export interface Range {
   readonly by: number
 }
 
+/** Values in order as runs of those that follow one another. */
+export function runsOf(values: readonly number[]): Pick<Range, 'from' | 'to'>[] {
+  const runs: { from: number; to: number }[] = []
+  for (const value of values) {
+    const last = runs.at(-1)
+    if (last?.to === value - 1) last.to = value
+    else runs.push({ from: value, to: value })
+  }
+  return runs
+}
+
 export function nameOf({ slot, from, to, by }: Range): string {
   return `${slot}:${from}-${to}+${by}`
 }
