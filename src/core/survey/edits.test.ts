@@ -2,7 +2,8 @@ import { randomStory } from '../../../bench/stories/random'
 import { seededRandom, type Random } from '../base/random'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
-import type { Beat, Entry, Story } from '../story/types'
+import type { Beat, Choice, Entry, Story } from '../story/types'
+import type { SurveyOptions } from './searches'
 import { Survey } from './survey'
 import { seeds } from '../../../test/seeds'
 
@@ -15,8 +16,9 @@ function edited(story: Story, random: Random): Story {
   const choices = beats.flatMap((beat) => beat.choices ?? [])
   const gates = choices.flatMap(({ when }) => when ?? [])
   const effects = choices.flatMap((choice) => choice.do ?? [])
-  const target = beats[random.below(beats.length)]!
-  const gate = gates.length === 0 ? 'true' : gates[random.below(gates.length)]!
+  // rather an early one, on which more depends
+  const target = beats[random.below(1 + random.below(beats.length))]!
+  const gate = gates.length === 0 || random.chance(0.3) ? 'false' : gates[random.below(gates.length)]!
   const change = (beat: Beat): Beat => {
     const list = beat.choices ?? []
     const at = random.below(Math.max(1, list.length))
@@ -52,7 +54,152 @@ function edited(story: Story, random: Random): Story {
   }
 }
 
-function finished(story: LinkedStory, options: { readonly hot: number }, before?: Survey): Survey {
+/** The same story with numbers that each state holds, of which two don't fit into one word. */
+function widened(story: Story): Story {
+  const wide = [0, 1, 2, 3].map((at) => ({
+    id: `wide${at}`,
+    kind: 'counter' as const,
+    min: 0,
+    max: 100_000,
+    initial: 0,
+  }))
+  const sum = wide.map(({ id }) => id).join(' + ')
+  return {
+    ...story,
+    ledger: [...(story.ledger ?? []), ...wide],
+    scenes: story.scenes.map((scene) => ({
+      ...scene,
+      beats: scene.beats.map((beat) => ({
+        ...beat,
+        lines: [
+          { text: 'Counted.', when: `${sum} > 7` },
+          ...(`${scene.id}.${beat.id}` === story.start
+            ? [{ text: 'First.', do: wide.map(({ id }) => `${id} = 2`) }]
+            : []),
+          ...(beat.lines ?? []),
+        ],
+      })),
+    })),
+  }
+}
+
+/**
+ * Corners one after another, with stalls behind which one comes to alleys that all of them share: an edit at one corner
+ * leaves most of it as it was, and what was first seen from there is to be seen from others too.
+ */
+function street(corners: number, random: Random): Story {
+  const effects = [
+    "quest.dig = 'asked'",
+    "quest.dig = 'done'",
+    'coin += 1',
+    'coin -= 1',
+    'lit = true',
+    'lit = false',
+    "name = 'Wren'",
+  ]
+  const gates = [undefined, undefined, 'lit', '!lit', 'coin > 0', 'coin == 2', "quest.dig == 'asked'"]
+  const maybe = (key: string, value: unknown) => (value === undefined ? {} : { [key]: value })
+  const alleys = ['well', 'yard', 'round', 'gate', 'stuck', 'shore']
+  const scenes = Array.from({ length: corners }, (_, at) => {
+    const next = at + 1 < corners ? `corner${at + 1}.start` : 'alley.end'
+    const stall = (id: string): Beat => ({
+      id,
+      choices: [
+        { id: 'in', text: 'In', to: `corner${at}.${id}_back` },
+        { id: 'past', text: 'Past', to: next },
+      ],
+    })
+    const back = (id: string): Beat => ({
+      id: `${id}_back`,
+      choices: [
+        {
+          id: 'on',
+          text: 'On',
+          ...maybe('when', random.pick(gates)),
+          do: [random.pick(effects)],
+          to: `alley.${random.pick(alleys)}`,
+        },
+        { id: 'home', text: 'Home', do: random.chance(0.5) ? [random.pick(effects)] : [], to: next },
+      ],
+    })
+    const start: Beat = {
+      id: 'start',
+      choices: ['left', 'right'].map((id) => ({ id, text: id, to: `corner${at}.${id}` })),
+    }
+    const beats = [start, ...['left', 'right'].flatMap((id) => [stall(id), back(id)])]
+    return { id: `corner${at}`, title: `Corner ${at}`, beats }
+  })
+  const away = () => `corner${random.below(corners)}.start`
+  const alley: Beat[] = [
+    {
+      id: 'well',
+      lines: [{ text: 'Wet.', when: 'lit', do: ['coin += 2'] }],
+      choices: [{ id: 'up', text: 'Up', to: away() }],
+    },
+    {
+      id: 'yard',
+      redirects: [{ when: 'lit', to: 'alley.well' }],
+      lines: [{ text: 'For {name}.' }],
+      onward: [{ to: 'alley.gate' }],
+    },
+    { id: 'round', onward: [{ when: 'coin == 1', to: 'alley.back' }, { to: 'alley.yard' }] },
+    { id: 'back', onward: [{ to: 'alley.round' }] },
+    {
+      id: 'gate',
+      redirects: [{ when: 'coin == 2', to: 'alley.pier' }],
+      lines: [{ text: 'Dug.', when: "quest.dig == 'done'", do: ["quest.dig = 'asked'"] }],
+      choices: [{ id: 'through', text: 'Through', to: away() }],
+    },
+    { id: 'stuck', choices: [{ id: 'pry', text: 'Pry', when: 'coin > 1', to: 'alley.shore' }] },
+    { id: 'shore', ending: 'sea' },
+    { id: 'pier', ending: 'sea' },
+    { id: 'end', ending: 'end' },
+  ]
+  return {
+    paperCompass: 1,
+    title: 'A street',
+    language: 'en',
+    start: 'corner0.start',
+    ledger: [
+      { id: 'lit', kind: 'flag' },
+      { id: 'coin', kind: 'counter', min: 0, max: 2 },
+      { id: 'name', kind: 'text' },
+    ],
+    quests: [
+      {
+        id: 'dig',
+        name: 'Dig',
+        stages: [
+          { id: 'asked', name: 'Asked' },
+          { id: 'done', name: 'Done', outcome: 'success' },
+        ],
+        moves: [['unstarted', 'asked']],
+      },
+    ],
+    endings: [
+      { id: 'sea', name: 'Sea' },
+      { id: 'end', name: 'End' },
+    ],
+    scenes: [...scenes, { id: 'alley', title: 'Alley', beats: alley }],
+  }
+}
+
+function storyOf(seed: number): Story {
+  const made = seed % 3 === 1 ? street(5, seededRandom(seed)) : randomStory(seed, seed % 3 === 0 ? 'tiny' : undefined)
+  return seed % 5 === 0 ? widened(made) : made
+}
+
+type Options = Pick<SurveyOptions, 'hot' | 'limits'>
+
+/** Now and then code is written for each beat, or the set of states has pages, some of which become whole. */
+const OPTIONS: readonly Options[] = [
+  { hot: 0 },
+  { hot: Infinity },
+  { hot: Infinity, limits: { stateSet: { whole: 0, dense: 1 } } },
+  { hot: 4, limits: { stateSet: { whole: 0, dense: 16 } } },
+]
+
+function finished(story: LinkedStory, options: Options, before?: Survey): Survey {
   const survey = new Survey(story, { routes: 'all', ...options }, before)
   for (let round = 0; !survey.advance(1009) && round < 3; round += 1);
   return survey
@@ -60,17 +207,27 @@ function finished(story: LinkedStory, options: { readonly hot: number }, before?
 
 test('a survey that takes over what an edit left as it was says the same as one from the beginning', () => {
   let takenOver = 0
+  let played = 0
+  let expanded = 0
+  let wide = 0
   for (const seed of seeds(SEEDS)) {
     const random = seededRandom(seed)
-    let story = randomStory(seed, seed % 3 === 0 ? 'tiny' : undefined)
+    let story = storyOf(seed)
+    const options = OPTIONS[seed % OPTIONS.length]!
     let linked = linkStory(story)
-    let survey = finished(linked, { hot: seed % 2 === 0 ? 0 : Infinity })
+    let survey = finished(linked, options)
     for (let edit = 0; edit < EDITS; edit += 1) {
       story = edited(story, random)
       linked = linkStory(story, linked)
       const { machine, slots } = survey.search
-      survey = finished(linked, { hot: seed % 2 === 0 ? 0 : Infinity }, survey)
-      if (survey.search.machine === machine && survey.search.slots === slots) takenOver += 1
+      survey = finished(linked, options, survey)
+      const { search } = survey
+      if (search.machine === machine && search.slots === slots) {
+        takenOver += 1
+        played += search.expanded - search.takenOver
+        expanded += search.expanded
+        if (search.layout.cells > 1) wide += search.takenOver
+      }
       const fresh = finished(linkStory(story), { hot: Infinity })
       expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
         seed,
@@ -81,6 +238,60 @@ test('a survey that takes over what an edit left as it was says the same as one 
     }
   }
   expect(takenOver).toBeGreaterThan(SEEDS)
+  expect(wide).toBeGreaterThan(0)
+  // both ways are gone
+  expect(played).toBeGreaterThan(expanded / 10)
+  expect(played).toBeLessThan((expanded * 9) / 10)
+})
+
+/** Near the start and farther on the same can be shown, and the edit closes the nearer way. */
+test.each<[what: string, near: Partial<Choice>, far?: Partial<Choice>]>([
+  ['a stage', { do: ["quest.dig = 'asked'"] }],
+  ['an undeclared move', { do: ["quest.dig = 'done'"] }],
+  ['an ending', { to: 'quay.shore' }, { to: 'quay.pier' }],
+  ['a count out of its range', { to: 'quay.well' }],
+  ['a text without a value', { to: 'quay.yard' }],
+  ['a dead end', { do: ['lit = true'], to: 'quay.stuck' }, { to: 'quay.stuck' }],
+  ['an endless run', { do: ['lit = true'], to: 'quay.round' }, { to: 'quay.round' }],
+  ['a gate that is open', { do: ['lit = true', 'coin = 1'], to: 'quay.door' }, { do: ['coin = 1'], to: 'quay.door' }],
+])('%s that was first seen on a way that an edit closes is seen on another', (_, near, far = near) => {
+  const go = (how: Partial<Choice>): Choice => ({ id: 'go', text: 'Go', to: 'quay.end', ...how })
+  const to = (id: string): Choice => ({ id, text: id, to: `quay.${id}` })
+  const before: Story = {
+    ...street(0, seededRandom(1)),
+    start: 'quay.start',
+    scenes: [
+      {
+        id: 'quay',
+        title: 'Quay',
+        beats: [
+          { id: 'start', choices: [to('near'), to('steps')] },
+          { id: 'near', choices: [go(near), to('end')] },
+          { id: 'steps', choices: [to('wall')] },
+          { id: 'wall', choices: [to('far')] },
+          { id: 'far', choices: [go(far), to('end')] },
+          { id: 'well', lines: [{ text: 'Wet.', do: ['coin += 5'] }], onward: [{ to: 'quay.end' }] },
+          { id: 'yard', lines: [{ text: 'For {name}.' }], onward: [{ to: 'quay.end' }] },
+          { id: 'stuck', choices: [{ ...to('end'), when: 'coin > 0 || (lit && coin > 0)' }] },
+          { id: 'round', onward: [{ when: 'lit && coin > 0', to: 'quay.end' }, { to: 'quay.back' }] },
+          { id: 'back', onward: [{ to: 'quay.round' }] },
+          { id: 'door', choices: [{ ...to('shore'), when: 'coin > 0 || lit' }, to('end')] },
+          { id: 'shore', ending: 'sea' },
+          { id: 'pier', ending: 'sea' },
+          { id: 'end', ending: 'end' },
+        ],
+      },
+    ],
+  }
+  const [quay] = before.scenes
+  const closed: Beat = { id: 'near', choices: [{ ...go(near), when: 'false' }, to('end')] }
+  const after = { ...before, scenes: [{ ...quay!, beats: quay!.beats.with(1, closed) }] }
+  const options = { hot: Infinity }
+  const linked = linkStory(before)
+  const now = linkStory(after, linked)
+  const survey = finished(now, options, finished(linked, options))
+  expect(survey.search.takenOver).toBeGreaterThan(0)
+  expect(survey.result()).toEqual(finished(now, options).result())
 })
 
 test('beats that an edit opens after many others were edited find room for what they say', () => {

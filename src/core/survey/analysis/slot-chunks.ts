@@ -10,6 +10,8 @@ export function sameChunks(a: ChunkByBeat, b: ChunkByBeat): boolean {
   )
 }
 
+const NONE: readonly number[] = []
+
 export class BitList {
   private readonly beats: number[] = []
   private readonly bits: number[] = []
@@ -43,9 +45,15 @@ export class SlotChunks {
     else known.push(chunk, bits)
   }
 
+  /** Whether a row is what it is in another. */
+  isSameAt(row: number, other: SlotChunks): boolean {
+    const [own, others] = [this.rows[row] ?? NONE, other.rows[row] ?? NONE]
+    return own.length === others.length && own.every((word, at) => word === others[at])
+  }
+
   slots(row: number): number[] {
     const found: number[] = []
-    const chunks = this.rows[row] ?? []
+    const chunks = this.rows[row] ?? NONE
     for (let at = 0; at < chunks.length; at += 2) {
       for (let rest = chunks[at + 1]!; rest !== 0; rest &= rest - 1)
         found.push(chunks[at]! * 32 + 31 - Math.clz32(rest & -rest))

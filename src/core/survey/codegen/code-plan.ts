@@ -38,8 +38,8 @@ export interface LeftRun {
 export const IMPORTS = [
   /** An event occurred: its number, the state among those expanded, the decision. */
   { name: 'hit', parameters: 3, gives: false },
-  /** A condition was false (1) or true (2): its number, which. */
-  { name: 'log', parameters: 2, gives: false },
+  /** A condition was false (1) or true (2): its number, which, the state among those expanded, the decision. */
+  { name: 'log', parameters: 4, gives: false },
   /** A run goes on in the interpreter: its number, where its successor goes, the place, the state, the decision. */
   { name: 'leave', parameters: 5, gives: false },
 ] as const

@@ -193,7 +193,7 @@ export abstract class CodeWriter {
     const note = (bit: number) =>
       when(not(binary(OP.and, loadByte(constant(0), address), constant(bit))), [
         storeByte(constant(0), binary(OP.or, loadByte(constant(0), address), constant(bit)), address),
-        call(LOG, constant(number), constant(bit)),
+        call(LOG, constant(number), constant(bit), this.standing.index, this.standing.pick),
       ])
     const missed =
       seen === 0

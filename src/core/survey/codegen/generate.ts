@@ -98,7 +98,8 @@ export class GeneratedCode {
           this.stand(index, pick)
           compiler.events.record(event)
         },
-        log: (condition: number, outcome: number) => {
+        log: (condition: number, outcome: number, index: number, pick: number) => {
+          this.stand(index, pick)
           compiler.events.ask(condition, outcome)
         },
         leave: (site: number, at: number, place: number, index: number, pick: number) => {

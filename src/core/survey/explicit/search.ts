@@ -7,6 +7,7 @@ import type { BeatProgram } from '../interpreter/programs'
 import { BATCH } from '../states/pages'
 import { NO_STATE, type StateSetLimits } from '../states/state-set'
 import { Backward, type BackwardLimits } from './backward'
+import { EarlierSearch } from './earlier-search'
 import type { StateSpaceOptions } from './state-space'
 import { FIRST_MOVE, NOTHING_GIVEN, TransitionPlayer } from './transition-player'
 
@@ -64,6 +65,10 @@ export class Search extends TransitionPlayer {
   /** Code that is being written. */
   private writing: Slices<void> | undefined
   private nextCode: number
+  /** How many states were expanded as they were before the edit. */
+  takenOver = 0
+  /** Until this search is done: the one that it takes over transitions from. */
+  private earlier: EarlierSearch | undefined
 
   constructor(
     story: LinkedStory,
@@ -78,6 +83,7 @@ export class Search extends TransitionPlayer {
     this.nextCode = options.hot ?? FIRST_CODE
     this.backward = new Backward(this, options.limits?.backward)
     this.isCutShort = isCutShort(story, this.slots)
+    this.earlier = before && EarlierSearch.of(before, before.done, this)
     if (options.observed.anywhere !== true) this.begin()
   }
 
@@ -105,12 +111,11 @@ export class Search extends TransitionPlayer {
         this.levelEnd = this.table.count
       }
       const location = this.locationOf(this.expanded)
-      if (this.looks[location] === this.hotAfter) this.hot.push(location)
-      this.looks[location]! += 1
       if (this.code?.has(location) === true) this.expandTogether(this.code, location, Math.min(until, this.levelEnd))
       else this.expandOne(location)
     }
     this.flush()
+    if (this.expanded === this.table.count) this.earlier = undefined
     return this.done
   }
 
@@ -208,13 +213,30 @@ export class Search extends TransitionPlayer {
     this.everyBeginning(() => undefined, note)
   }
 
-  /** Expands a state in the interpreter. */
+  /** Expands a state in the interpreter, or as it was expanded before the edit. */
   private expandOne(location: number): void {
     if (this.code?.isFull === true) this.flush()
     const before = this.edges.length + this.waiting / this.layout.cells
-    this.expand(this.expanded, location)
+    if (!this.takeOver(location)) {
+      if (this.looks[location] === this.hotAfter) this.hot.push(location)
+      this.looks[location]! += 1
+      this.expand(this.expanded, location)
+    }
     this.degreeList.push(this.edges.length + this.waiting / this.layout.cells - before)
     this.expanded += 1
+  }
+
+  /** Expands a state as it was expanded before the edit; false where it has to be played. */
+  private takeOver(location: number): boolean {
+    const { earlier } = this
+    if (earlier === undefined) return false
+    const number = earlier.numberOf(this.packedOf(this.expanded), location)
+    if (number === NO_STATE) return false
+    this.makeRoom(earlier.degree(number))
+    this.takenOver += 1
+    this.events.state = this.expanded
+    this.waiting += earlier.expand(number, this.pending, this.waiting) * this.layout.cells
+    return true
   }
 
   /** Expands the next states that rest where a beat has code, all before `end`. */

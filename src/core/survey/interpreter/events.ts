@@ -5,6 +5,7 @@ import type { Chosen } from './givens'
 import { countParts, eachPart } from '../summaries/beat-parts'
 import { lastAtMost } from '../../base/last-at-most'
 import type { PartKind } from '../summaries/part-kinds'
+import { OCCURRED, Sightings } from './sightings'
 
 /**
  * What has been seen on some route, each with the transition that showed it first. The search is
@@ -32,6 +33,10 @@ export interface SurveyEvent {
   readonly key: readonly string[]
 }
 
+export interface NamedEvent extends SurveyEvent {
+  readonly kind: NamedKind
+}
+
 /**
  * What is seen has a number. The parts of a beat are numbered together when something first comes
  * to the beat, one after another in the order of `eachPart`, so that nothing is looked up by name;
@@ -56,8 +61,11 @@ export class EventLog {
   private readonly states: Int32Array
   private readonly picks: Int32Array
   private readonly numbers = new Map<NamedKind, Map<string, number>>()
-  private readonly named = new Map<number, SurveyEvent>()
+  private readonly named = new Map<number, NamedEvent>()
   private count = 0
+  /** What was seen so far; and of the story as it was before the last edit, as long as somebody may ask. */
+  private sightings = new Sightings()
+  private before: Sightings | undefined
   /** What was given where something was seen, by number. */
   private readonly given = new Map<number, readonly Chosen[]>()
   /** What was seen by another search, by number. */
@@ -173,11 +181,20 @@ export class EventLog {
       this.firsts[beat] = -1
       this.addresses.delete(beat)
     }
+    this.before = this.sightings
     this.forget()
+  }
+
+  /** What was seen of the story as it was before the last edit, the numbers being those of now; told once. */
+  takeSeenBefore(): Sightings | undefined {
+    const { before } = this
+    this.before = undefined
+    return before
   }
 
   /** As if nothing had been seen; numbers stay. */
   private forget(): void {
+    this.sightings = new Sightings()
     this.occurred.fill(0)
     this.asked.fill(0)
     this.adopted.clear()
@@ -190,8 +207,10 @@ export class EventLog {
   /** A condition was asked and is false (1) or true (2). */
   ask(number: number, outcome: number): void {
     const before = this.asked[number]!
-    if (before === 0 && this.freshlyAsked !== undefined) this.freshlyAsked.push(number)
+    if ((before & outcome) !== 0) return
     this.asked[number] = before | outcome
+    if (this.freshlyAsked === undefined) this.sightings.push(number, outcome, this.state, this.pick)
+    else if (before === 0) this.freshlyAsked.push(number)
   }
 
   record(number: number): void {
@@ -203,6 +222,7 @@ export class EventLog {
     }
     this.states[number] = this.state
     this.picks[number] = this.pick
+    this.sightings.push(number, OCCURRED, this.state, this.pick)
     if (this.chosen !== undefined) this.given.set(number, this.chosen())
   }
 
@@ -215,7 +235,30 @@ export class EventLog {
 
   /** How the condition of a part turned out for another search. */
   adoptOutcomes(address: string, outcomes: number): void {
-    this.ask(this.part(address), outcomes)
+    this.asked[this.part(address)]! |= outcomes
+  }
+
+  /** An event occurs (OCCURRED), or the condition of its part turns out so. */
+  see(number: number, how: number): void {
+    if (how === OCCURRED) this.record(number)
+    else this.ask(number, how)
+  }
+
+  /** Whether an event occurred (OCCURRED), or the condition of its part turned out so. */
+  wasSeen(number: number, how: number): boolean {
+    return how === OCCURRED ? this.occurred[number] === 1 : (this.asked[number]! & how) !== 0
+  }
+
+  /** What a number stands for that is no part of a beat; undefined for a part. */
+  namedAt(number: number): NamedEvent | undefined {
+    return this.named.get(number)
+  }
+
+  /** The beat that has a part; undefined where an edit did away with it. */
+  beatOfPart(number: number): number | undefined {
+    const block = lastAtMost(this.blocks, this.blocks.length, number)
+    const beat = this.blockBeats[block]!.index
+    return this.firsts[beat] === this.blocks[block] ? beat : undefined
   }
 
   /** Lets transitions be played again: `shows` gives all that one shows, whatever was seen before. What is shown stands in `shown` meanwhile. */

@@ -202,6 +202,20 @@ export class Layout {
     return this.bases[location]!
   }
 
+  /** By beat: 1 where states that rest there hold something else than in another layout of as many beats and the same slots; undefined where they are packed otherwise altogether. */
+  differences(other: Layout): Uint8Array | undefined {
+    if (this === other) return new Uint8Array(this.beats)
+    if (this.cells !== other.cells || this.firstWord !== other.firstWord) return undefined
+    const [now, then] = [this.liveness, other.liveness]
+    return Uint8Array.from({ length: this.beats }, (_, beat) =>
+      now.atRest.isSameAt(beat, then.atRest) &&
+      now.stuck.isSameAt(beat, then.stuck) &&
+      this.onlyPlace[beat] === other.onlyPlace[beat]
+        ? 0
+        : 1,
+    )
+  }
+
   /** The value of a slot that a state resting at `location` does not hold. */
   knownAt(location: number, slot: number): number {
     const place = this.onlyPlace[location % this.beats]!

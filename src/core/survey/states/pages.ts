@@ -34,6 +34,9 @@ export abstract class Pages {
    */
   abstract find(keys: Uint32Array, size: number): Int32Array
 
+  /** Where the bit of one packed state stands, after that of the first page; -1 where there is no page of it. */
+  abstract bitOf(key: Uint32Array): number
+
   /** One cell of the packed state whose bit stands so many bits after the beginning of the first page. */
   wordOf(bit: number, cell: number): number {
     const common = this.common[(bit >>> PAGE_BITS) * this.cells + cell]!
@@ -83,6 +86,11 @@ class NumberedPages extends Pages {
       found[index] = page - 1
     }
     return found
+  }
+
+  bitOf(key: Uint32Array): number {
+    const page = this.table[key[0]! >>> PAGE_BITS]!
+    return page === 0 ? -1 : (((page - 1) << PAGE_BITS) | (key[0]! & IN_PAGE)) >>> 0
   }
 }
 
@@ -137,6 +145,17 @@ class HashedPages extends Pages {
       hashes[index] = (found & mask) - 1
     }
     return hashes
+  }
+
+  bitOf(key: Uint32Array): number {
+    const { cells, table } = this
+    const mask = table.length - 1
+    const mixed = hash(key, 0, cells)
+    for (let place = mixed & mask; table[place] !== 0; place = (place + 1) & mask) {
+      const page = (table[place]! & mask) - 1
+      if (this.holds(page * cells, key, 0)) return ((page << PAGE_BITS) | (key[0]! & IN_PAGE)) >>> 0
+    }
+    return -1
   }
 
   private holds(base: number, keys: Uint32Array, key: number): boolean {

@@ -127,6 +127,18 @@ export class StateSet {
     return renamed
   }
 
+  /** The number of a packed state below `space`; NO_STATE where it is not in the set. */
+  numberOf(key: Uint32Array): number {
+    const { pages, bits } = this
+    const id = pages === undefined ? key[0]! : pages.bitOf(key)
+    return id === -1 || ((bits[id >>> 5]! >>> (id & 31)) & 1) === 0 ? NO_STATE : this.orderOf(id)
+  }
+
+  /** One cell of the packed state that is called so. */
+  cellOf(id: number, cell: number): number {
+    return this.pages === undefined ? id : this.pages.wordOf(id, cell)
+  }
+
   /** Writes packed states one after another, from one number up to, not including, another. */
   copy(from: number, to: number, into: Uint32Array, at: number): void {
     const { ids, cells, pages } = this
@@ -139,8 +151,7 @@ export class StateSet {
 
   /** The first cell of a packed state. */
   firstCell(number: number): number {
-    const id = this.ids[number]!
-    return this.pages === undefined ? id : this.pages.wordOf(id, 0)
+    return this.cellOf(this.ids[number]!, 0)
   }
 
   idOf(number: number): number {
