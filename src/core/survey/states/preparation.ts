@@ -44,9 +44,9 @@ export function prepare(story: LinkedStory, observed: Observed, reduce: boolean,
   return { story, observed, slots, roads, horizon, liveness, layout: new Layout(story, slots, roads, liveness) }
 }
 
-/** Undefined where the edit changed more than what some beats ask and set. */
+/** Undefined where the edit changed more than what some beats ask and set, and where they lead. */
 function update(story: LinkedStory, observed: Observed, before: Preparation): Preparation | undefined {
-  const { story: old, slots, horizon } = before
+  const { story: old, slots } = before
   if (
     story.entries !== old.entries ||
     story.quests !== old.quests ||
@@ -57,7 +57,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
     return undefined
   const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
-  const roads = withSummaries(story, before.roads, changed)
+  const sameRoads = withSummaries(story, before.roads, changed)
+  let isTurned = false
   const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, place, ask, ending, choices } of changed) {
     const was = old.beats[index]!
@@ -68,17 +69,21 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       choices.length !== was.choices.length
     )
       return undefined
-    const [now, then] = [roads.summaries[index]!, before.roads.summaries[index]!]
+    const [now, then] = [sameRoads.summaries[index]!, before.roads.summaries[index]!]
     if (
       !samePhases(story.beats[index]!, was) ||
       cutsOfBeat(story, story.beats[index]!) !== cutsOfBeat(story, was) ||
-      !sameDemands(now, then) ||
-      !sameTargets(now.edges, then.edges)
+      !sameDemands(now, then)
     )
       return undefined
+    isTurned ||= !sameTargets(now.edges, then.edges)
     edited.push([now, then])
   }
-  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
+  const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
+  const horizon = isTurned ? questHorizon(story, roads) : before.horizon
+  const liveness = isTurned
+    ? analyseLiveness(story, slots, roads, horizon, observed)
+    : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
   const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
