@@ -57,6 +57,8 @@ export class Layout {
    */
   private plans = new Int32Array(1024)
   private planned = 0
+  /** By location: how many states there can be. */
+  private readonly spaces: Float64Array
   private readonly starts: Int32Array
   private readonly ends: Int32Array
   /** By slot. */
@@ -69,6 +71,8 @@ export class Layout {
     private readonly slots: Slots,
     roads: FlowGraph,
     private readonly liveness: Liveness,
+    /** The layout before an edit that left the slots, and what asks for a word, as they were: what is the same is taken from there. */
+    before?: Layout,
   ) {
     this.beats = story.beats.length
     this.initial = Int32Array.from(slots.all, (slot) => slot.initial)
@@ -79,13 +83,17 @@ export class Layout {
     const locations = 2 * this.beats
     this.starts = new Int32Array(locations).fill(-1)
     this.ends = new Int32Array(locations)
+    const differs = before?.differsIn(this)
     const spaces = Float64Array.from({ length: locations }, (_, location) => {
+      if (differs?.[location % this.beats] === 0) return before!.spaces[location]!
       if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
       return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
     })
+    this.spaces = spaces
     const total = spaces.reduce((sum, space) => sum + space, 0)
     this.bits = Math.max(1, Math.ceil(Math.log2(total)))
     this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
+    if (differs !== undefined && before!.firstWord === this.firstWord) this.takePlans(before!, differs)
     this.bases = new Int32Array(locations + 1)
     let cells = 1
     let fields = 0
@@ -190,11 +198,19 @@ export class Layout {
 
   /** What a state resting at `location` holds, and where; digits of one cell in the order of their strides. */
   fieldsOf(location: number): Field[] {
+    const fields: Field[] = []
     const start = this.planOf(location)
-    return Array.from({ length: (this.ends[location]! - start) / FIELD }, (_, at) => {
-      const [slot, cell, stride, size, min] = this.plans.subarray(start + at * FIELD, start + (at + 1) * FIELD)
-      return { slot: slot!, cell: cell!, stride: stride!, size: size!, min: min! }
-    })
+    const { plans } = this
+    const end = this.ends[location]!
+    for (let at = start; at < end; at += FIELD)
+      fields.push({
+        slot: plans[at]!,
+        cell: plans[at + 1]!,
+        stride: plans[at + 2]!,
+        size: plans[at + 3]!,
+        min: plans[at + 4]!,
+      })
+    return fields
   }
 
   /** The smallest first cell of a state resting at `location`. */
@@ -205,15 +221,37 @@ export class Layout {
   /** By beat: 1 where states that rest there hold something else than in another layout of as many beats and the same slots; undefined where they are packed otherwise altogether. */
   differences(other: Layout): Uint8Array | undefined {
     if (this === other) return new Uint8Array(this.beats)
-    if (this.cells !== other.cells || this.firstWord !== other.firstWord) return undefined
-    const [now, then] = [this.liveness, other.liveness]
+    return this.cells === other.cells && this.firstWord === other.firstWord ? this.differsIn(other) : undefined
+  }
+
+  /** By beat: 1 where they hold something else, however it is packed. */
+  private differsIn(other: Layout): Uint8Array {
+    const [one, two] = [this.liveness, other.liveness]
     return Uint8Array.from({ length: this.beats }, (_, beat) =>
-      now.atRest.isSameAt(beat, then.atRest) &&
-      now.stuck.isSameAt(beat, then.stuck) &&
+      one.atRest.isSameAt(beat, two.atRest) &&
+      one.stuck.isSameAt(beat, two.stuck) &&
       this.onlyPlace[beat] === other.onlyPlace[beat]
         ? 0
         : 1,
     )
+  }
+
+  /** Takes over plans where states hold the same; those of the other places are written anew. */
+  private takePlans(before: Layout, differs: Uint8Array): void {
+    let used = 0
+    for (let location = 0; location < this.starts.length; location += 1) {
+      const start = before.starts[location]!
+      if (start === -1 || differs[location % this.beats] === 1) continue
+      this.starts[location] = start
+      this.ends[location] = before.ends[location]!
+      used += this.ends[location]! - start
+    }
+    // what edits have left behind is let go from time to time
+    if (before.planned > 2 * used + this.plans.length) this.starts.fill(-1)
+    else {
+      this.plans = before.plans.slice()
+      this.planned = before.planned
+    }
   }
 
   /** The value of a slot that a state resting at `location` does not hold. */

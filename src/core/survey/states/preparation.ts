@@ -84,7 +84,7 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const liveness = isTurned
     ? analyseLiveness(story, slots, roads, horizon, observed)
     : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
-  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness)
+  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
