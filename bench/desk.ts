@@ -9,6 +9,7 @@ const BEATS = 10_000
 const KEYS = 120
 const WHEELS = 120
 const GATES = 20
+const ROUNDS = 12
 
 /** Has the page note how long it is from each keystroke to the picture after it. */
 async function watchKeys(page: Page): Promise<void> {
@@ -61,17 +62,23 @@ async function gating(page: Page): Promise<number[]> {
   return took
 }
 
-/** What the page's worker takes for a story, and after edits to its gates, each heard when the last was answered; with nothing else to do. */
-async function worker(page: Page, story: Story): Promise<{ readonly first: number; readonly edits: number[] }> {
+/** Edits of a beat whose choices have gates, in that order. */
+const EDITS = ['gate', 'line', 'road', 'choice', 'beat'] as const
+type Edits = Readonly<Record<(typeof EDITS)[number], number[]>>
+
+/** What the page's worker takes for a story, and after edits, each heard when the last was answered and taken back afterwards; with nothing else to do. */
+async function worker(page: Page, story: Story): Promise<{ readonly first: number; readonly edits: Edits }> {
   return page.evaluate(
-    async ({ story, rounds }) => {
+    async ({ story, rounds, kinds }) => {
       const [url, options] = (window as unknown as { surveyWorker: [string | URL, WorkerOptions] }).surveyWorker
       const one = new Worker(url, options)
       const answer = (message: object) =>
-        new Promise<number>((done) => {
+        new Promise<number>((done, fail) => {
           const start = performance.now()
-          one.onmessage = ({ data }: MessageEvent<{ type: string }>) =>
-            data.type === 'report' && done(performance.now() - start)
+          one.onmessage = ({ data }: MessageEvent<{ type: string; message?: string }>) => {
+            if (data.type === 'report' || data.type === 'unchanged') done(performance.now() - start)
+            if (data.type === 'failed') fail(new Error(data.message))
+          }
           one.postMessage(message)
         })
       // until it has been loaded and has warmed up, as it does while the library or the page is drawn
@@ -82,28 +89,35 @@ async function worker(page: Page, story: Story): Promise<{ readonly first: numbe
           beat.choices?.some(({ when }) => when !== undefined) ? [{ scene: id, beat, at }] : [],
         ),
       )
-      const edits: number[] = []
-      for (let round = 0; round < rounds; round += 1) {
-        const { scene, beat, at } = gated[(round * 7919) % gated.length]!
-        const item = {
-          ...beat,
-          choices: beat.choices!.map((choice) =>
-            choice.when === undefined ? choice : { ...choice, when: `!(${choice.when})` },
-          ),
+      const edits: Edits = { gate: [], line: [], road: [], choice: [], beat: [] }
+      let version = 1
+      const change = (edit: object) => answer({ type: 'change', version: (version += 1), change: edit })
+      for (const kind of kinds)
+        for (let round = 0; round < rounds; round += 1) {
+          const { scene, beat, at } = gated[(round * 7919) % gated.length]!
+          const list = { list: 'beats', scene }
+          const choices = beat.choices!
+          const put = (item: object) => ({ op: 'replace', in: list, at, id: beat.id, item })
+          const to = `${scene}.${beat.id}`
+          const more = { id: 'more', text: 'More', to }
+          const made = {
+            gate: put({
+              ...beat,
+              choices: choices.map((one) => (one.when === undefined ? one : { ...one, when: `!(${one.when})` })),
+            }),
+            line: put({ ...beat, lines: [...(beat.lines ?? []), { text: 'More.' }] }),
+            road: put({ ...beat, choices: choices.map((one, place) => (place === 0 ? { ...one, to } : one)) }),
+            choice: put({ ...beat, choices: [...choices, more] }),
+            beat: { op: 'insert', in: list, at: at + 1, item: { id: 'more', choices: [more] } },
+          }
+          edits[kind].push(await change(made[kind]))
+          await change(kind === 'beat' ? { op: 'remove', in: list, at: at + 1, id: 'more' } : put(beat))
+          await new Promise((ready) => setTimeout(ready, 100))
         }
-        edits.push(
-          await answer({
-            type: 'change',
-            version: round + 2,
-            change: { op: 'replace', in: { list: 'beats', scene }, at, id: beat.id, item },
-          }),
-        )
-        await new Promise((ready) => setTimeout(ready, 100))
-      }
       one.terminate()
       return { first, edits }
     },
-    { story, rounds: GATES },
+    { story, rounds: ROUNDS, kinds: EDITS },
   )
 }
 
@@ -146,11 +160,13 @@ await inBrowser(async ({ page, address, add }) => {
   await page.goto(`${address}/story/${cards[0]!.id}/desk`)
   await page.waitForSelector('[data-needle=settled]')
   await page.waitForTimeout(3000)
-  for (const beats of [500, 2000, BEATS]) {
-    const { first, edits } = await worker(page, ordinary(beats))
-    console.log(
-      `worker alone and warmed up, ordinary story of ${beats} beats: first ${first.toFixed(0)} ms; after an edit  ${percentiles(edits)}`,
-    )
+  for (const [name, story] of [
+    ...[500, 2000, BEATS].map((beats) => [`ordinary story of ${beats} beats`, ordinary(beats)] as const),
+    [`production of ${BEATS} beats`, production(BEATS)] as const,
+  ]) {
+    const { first, edits } = await worker(page, story)
+    console.log(`worker alone and warmed up, ${name}: first ${first.toFixed(0)} ms`)
+    for (const kind of EDITS) console.log(`  after an edit of a ${kind.padEnd(8)} ${percentiles(edits[kind])}`)
   }
   for (const [name, story] of [
     [`${BEATS} beats in scenes of 25`, ordinary(BEATS)],
