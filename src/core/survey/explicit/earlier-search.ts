@@ -1,5 +1,5 @@
 import { beatOf } from '../../base/address'
-import { beatsThatTouch } from '../analysis/given-reads'
+import { beatsThatTouch } from '../analysis/beats-that-touch'
 import type { Adjacency } from '../analysis/adjacency'
 import type { NamedEvent } from '../interpreter/events'
 import type { Sightings } from '../interpreter/sightings'

@@ -1,6 +1,7 @@
 import type { EntryValue, Given, RouteItem } from '../../story/types'
 import type { LinkedStory } from '../../story/linked'
-import { beatsThatRead, beatsThatTouch } from '../analysis/given-reads'
+import { beatsThatTouch } from '../analysis/beats-that-touch'
+import { beatsThatRead } from '../analysis/given-reads'
 import type { Chosen } from '../interpreter/givens'
 import { ENDLESS } from '../interpreter/machine'
 import type { BeatProgram } from '../interpreter/programs'
