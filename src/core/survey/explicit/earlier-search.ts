@@ -28,6 +28,8 @@ export class EarlierSearch {
   /** An earlier state, packed. */
   private readonly packed: Uint32Array
   private readonly isMoved: boolean
+  /** Mostly states are taken over in their order: the one after the last, and its first transition. */
+  private readonly next = { number: 0, edge: 0 }
 
   private constructor(
     private readonly before: StateSpace,
@@ -79,17 +81,19 @@ export class EarlierSearch {
     const { before, now } = this
     const { table } = before
     const { cells } = now.layout
-    const end = before.endEdge(number)
-    const start = before.firstEdge(number)
-    let next = at
-    for (let edge = start; edge < end; edge += 1, next += cells) {
+    const start = number === this.next.number ? this.next.edge : before.firstEdge(number)
+    const end = start + before.degree(number)
+    this.next.number = number + 1
+    this.next.edge = end
+    let place = at
+    for (let edge = start; edge < end; edge += 1, place += cells) {
       const id = before.successorId(edge)
-      into[next] = id
+      into[place] = id
       if (id === NO_STATE) continue
-      for (let cell = 0; cell < cells; cell += 1) into[next + cell] = table.cellOf(id, cell)
+      for (let cell = 0; cell < cells; cell += 1) into[place + cell] = table.cellOf(id, cell)
       if (!this.isMoved) continue
-      const location = before.layout.locationOf(into[next]!)
-      into[next]! += now.layout.baseOf(location) - before.layout.baseOf(location)
+      const location = before.layout.locationOf(into[place]!)
+      into[place]! += now.layout.baseOf(location) - before.layout.baseOf(location)
     }
     return end - start
   }
