@@ -27,7 +27,7 @@ function edited(story: Story, random: Random): Story {
       ...beat,
       choices: list.map((one, index) => (index === at ? { ...one, ...keys } : one)),
     })
-    switch (random.below(choice === undefined ? 1 : 6)) {
+    switch (random.below(choice === undefined ? 1 : 8)) {
       case 0:
         return {
           ...beat,
@@ -41,8 +41,12 @@ function edited(story: Story, random: Random): Story {
         return put({ when: undefined })
       case 4:
         return put({ do: effects.length === 0 ? [] : [effects[random.below(effects.length)]!] })
-      default:
+      case 5:
         return put({ to: 'return' })
+      default: {
+        const { id, beats: some } = random.pick(story.scenes)
+        return put({ to: `${id}.${random.pick(some).id}` })
+      }
     }
   }
   return {
@@ -292,6 +296,46 @@ test.each<[what: string, near: Partial<Choice>, far?: Partial<Choice>]>([
   const survey = finished(now, options, finished(linked, options))
   expect(survey.search.takenOver).toBeGreaterThan(0)
   expect(survey.result()).toEqual(finished(now, options).result())
+})
+
+const SUM = 'wide0 + wide1 + wide2 + wide3 > 3'
+
+test.each<[what: string, before: string | undefined, after: string | undefined]>([
+  ['nothing any more', 'lit', undefined],
+  ['something', undefined, 'lit'],
+  ['more than fits into one word', 'lit', SUM],
+  ['what fits into one word again', SUM, 'lit'],
+])('where states hold %s after an edit, what leads there is packed so', (_, before, after) => {
+  const to = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
+  const wide = widened(street(0, seededRandom(1)))
+  const lamp: Choice = {
+    ...to('hall'),
+    id: 'lamp',
+    do: ['lit = true', ...[0, 1, 2, 3].map((at) => `wide${at} = 2`)],
+  }
+  const story = (gate: string | undefined, from?: Story): Story => {
+    const known = from?.scenes[0]!.beats
+    const door: Beat = { id: 'door', choices: [to('pier', gate === undefined ? {} : { when: gate }), to('end')] }
+    const beats: Beat[] = known?.with(3, door) ?? [
+      { id: 'start', choices: [lamp, to('hall'), to('yard')] },
+      { id: 'hall', choices: [to('wall'), to('end')] },
+      { id: 'wall', choices: [to('door')] },
+      door,
+      { id: 'yard', choices: [to('well'), to('end')] },
+      { id: 'well', choices: [to('end'), to('yard')] },
+      { id: 'pier', ending: 'sea' },
+      { id: 'end', ending: 'end' },
+    ]
+    return { ...wide, ...from, start: 'quay.start', scenes: [{ id: 'quay', title: 'Quay', beats }] }
+  }
+  const options = { hot: Infinity }
+  const first = story(before)
+  const linked = linkStory(first)
+  const now = linkStory(story(after, first), linked)
+  const survey = finished(now, options, finished(linked, options))
+  const fresh = finished(now, options)
+  expect(survey.result()).toEqual({ ...fresh.result(), figures: survey.result().figures })
+  expect(survey.search.states).toBe(fresh.search.states)
 })
 
 test('beats that an edit opens after many others were edited find room for what they say', () => {
