@@ -101,8 +101,7 @@ function street(corners: number, random: Random): Story {
     'lit = false',
     "name = 'Wren'",
   ]
-  const gates = [undefined, undefined, 'lit', '!lit', 'coin > 0', 'coin == 2', "quest.dig == 'asked'"]
-  const maybe = (key: string, value: unknown) => (value === undefined ? {} : { [key]: value })
+  const gates = ['lit', '!lit', 'coin > 0', 'coin == 2', "quest.dig == 'asked'"].map((when) => ({ when }))
   const alleys = ['well', 'yard', 'round', 'gate', 'stuck', 'shore']
   const scenes = Array.from({ length: corners }, (_, at) => {
     const next = at + 1 < corners ? `corner${at + 1}.start` : 'alley.end'
@@ -119,7 +118,7 @@ function street(corners: number, random: Random): Story {
         {
           id: 'on',
           text: 'On',
-          ...maybe('when', random.pick(gates)),
+          ...random.pick([{}, {}, ...gates]),
           do: [random.pick(effects)],
           to: `alley.${random.pick(alleys)}`,
         },

@@ -22,6 +22,8 @@ const BYTES_MOST = 100_000_000
 export class EarlierSearch {
   /** By beat: 1 where decisions have to be played. */
   private readonly isPlayed: Uint8Array
+  /** Beats of which all that can come to them is played. */
+  private readonly entered = new Set<number>()
   /** How many of the sightings have been seen anew, or have what can come to them played. */
   private settled = 0
   private listedEnds: ReadonlyMap<string, readonly number[]> | undefined
@@ -153,16 +155,19 @@ export class EarlierSearch {
 
   /** Has played what is decided at a beat, and all that can come to it before the story rests. */
   private playInto(beat: number): void {
-    const { isPlayed } = this
+    const { isPlayed, entered } = this
     const { sources, redirects, onward } = this.now.prepared.roads
     isPlayed[beat] = 1
-    const entered = new Set([beat])
-    for (const target of entered)
+    const work = [beat]
+    for (let target = work.pop(); target !== undefined; target = work.pop()) {
+      if (entered.has(target)) continue
+      entered.add(target)
       for (let at = sources.first[target]!; at < sources.first[target + 1]!; at += 1) {
         const source = sources.beats[at]!
         isPlayed[source] = 1
-        if (leads(redirects, source, target) || leads(onward, source, target)) entered.add(source)
+        if (leads(redirects, source, target) || leads(onward, source, target)) work.push(source)
       }
+    }
   }
 }
 

@@ -163,7 +163,7 @@ export class EventLog {
   at(number: number): SurveyEvent {
     const known = this.named.get(number)
     if (known !== undefined) return known
-    const block = lastAtMost(this.blocks, this.blocks.length, number)
+    const block = this.blockOf(number)
     const first = this.blocks[block]!
     let parts = this.partsTold.get(first)
     if (parts === undefined) {
@@ -172,6 +172,11 @@ export class EventLog {
       this.partsTold.set(first, (parts = list))
     }
     return parts[number - first]!
+  }
+
+  /** Which block a part is in. */
+  private blockOf(number: number): number {
+    return lastAtMost(this.blocks, this.blocks.length, number)
   }
 
   /** The story after an edit: the parts of changed beats get new numbers. */
@@ -256,7 +261,7 @@ export class EventLog {
 
   /** The beat that has a part; undefined where an edit did away with it. */
   beatOfPart(number: number): number | undefined {
-    const block = lastAtMost(this.blocks, this.blocks.length, number)
+    const block = this.blockOf(number)
     const beat = this.blockBeats[block]!.index
     return this.firsts[beat] === this.blocks[block] ? beat : undefined
   }
