@@ -1,4 +1,3 @@
-import type { Slices } from '../../base/slices'
 import type { LinkedStory } from '../../story/linked'
 import { isCutShort } from '../analysis/slots'
 import { GeneratedCode } from '../codegen/generate'
@@ -8,14 +7,9 @@ import { BATCH } from '../states/pages'
 import { NO_STATE, type StateSetLimits } from '../states/state-set'
 import { Backward, type BackwardLimits } from './backward'
 import { EarlierSearch } from './earlier-search'
+import { HotBeats } from './hot-beats'
 import type { StateSpaceOptions } from './state-space'
 import { FIRST_MOVE, NOTHING_GIVEN, TransitionPlayer } from './transition-player'
-
-/** Looked at this often, a beat is worth code of its own. */
-const HOT = 100
-/** Code is first written after so many states, then each time after four times as many. */
-const FIRST_CODE = 512
-const NEXT_CODE = 4
 
 /** So many slots of a state of several words take as long again as all else that a transition takes. */
 const FIELDS_A_TRANSITION = 4
@@ -23,8 +17,6 @@ const FIELDS_A_TRANSITION = 4
 const COST_A_TURN = 100_000
 const STATES_FIRST = 64
 const COST_FIRST = 1000
-/** Choices for which code is written in one go. */
-const CHOICES_A_TURN = 16
 
 /** With more than this states are no longer looked at one by one while they are looked at in sets. */
 export const BYTES_BESIDE_SETS = 600_000_000
@@ -56,15 +48,7 @@ export class Search extends TransitionPlayer {
   /** Packed successors that are not numbered yet. */
   private pending: Uint32Array
   private waiting = 0
-  /** By location: how often it was looked at. */
-  private readonly looks: Uint32Array
-  private readonly hotAfter: number
-  /** Beats that are looked at often and have no code yet. */
-  private hot: number[] = []
-  private code: GeneratedCode | undefined
-  /** Code that is being written. */
-  private writing: Slices<void> | undefined
-  private nextCode: number
+  private readonly hot: HotBeats
   /** How many states were expanded as they were before the edit. */
   takenOver = 0
   /** Until this search is done: the one that it takes over transitions from. */
@@ -78,9 +62,9 @@ export class Search extends TransitionPlayer {
   ) {
     super(story, options, options.limits?.stateSet, before)
     this.pending = new Uint32Array(BATCH * this.layout.cells)
-    this.looks = new Uint32Array(2 * story.beats.length)
-    this.hotAfter = options.hot ?? HOT
-    this.nextCode = options.hot ?? FIRST_CODE
+    const { length } = story.beats
+    const isFit = (location: number) => location < length && this.touchesGiven[location] === 0
+    this.hot = new HotBeats(2 * length, () => this.newCode(), isFit, options.hot)
     this.backward = new Backward(this, options.limits?.backward)
     this.isCutShort = isCutShort(story, this.slots)
     this.earlier = before && EarlierSearch.of(before, before.done, this)
@@ -100,7 +84,7 @@ export class Search extends TransitionPlayer {
   advance(count: number): boolean {
     const until = this.expanded + this.inOneGo(count)
     while (this.expanded < until) {
-      if (this.expanded >= this.nextCode && this.hot.length > 0 && !this.writeCode()) break
+      if (!this.hot.write(this.expanded)) break
       if (this.expanded === this.levelEnd || this.expanded === this.table.count) {
         this.flush()
         if (this.expanded === this.table.count) break
@@ -115,7 +99,7 @@ export class Search extends TransitionPlayer {
       else this.expandOne(location)
     }
     this.flush()
-    if (this.expanded === this.table.count) this.earlier = undefined
+    if (this.isExhausted) this.earlier = undefined
     return this.done
   }
 
@@ -156,6 +140,10 @@ export class Search extends TransitionPlayer {
       })
     }
     return true
+  }
+
+  private get code(): GeneratedCode | undefined {
+    return this.hot.code
   }
 
   /** How many beats have code of their own. */
@@ -218,8 +206,7 @@ export class Search extends TransitionPlayer {
     if (this.code?.isFull === true) this.flush()
     const before = this.edges.length + this.waiting / this.layout.cells
     if (!this.takeOver(location)) {
-      if (this.looks[location] === this.hotAfter) this.hot.push(location)
-      this.looks[location]! += 1
+      this.hot.look(location)
       this.expand(this.expanded, location)
     }
     this.degreeList.push(this.edges.length + this.waiting / this.layout.cells - before)
@@ -328,22 +315,11 @@ export class Search extends TransitionPlayer {
     return at + this.layout.cells
   }
 
-  /** Writes code for the beats that have been looked at often; false where others get their turn before all is written. */
-  private writeCode(): boolean {
-    this.writing ??= this.codeOfHot()
-    for (let choices = 0; choices < CHOICES_A_TURN; choices += 1) {
-      if (this.writing.next().done !== true) continue
-      this.writing = undefined
-      this.hot = []
-      this.nextCode = this.hotAfter < HOT ? 0 : this.expanded * NEXT_CODE
-      return true
-    }
-    return false
-  }
-
-  private *codeOfHot(): Slices<void> {
+  /** Code that knows of no beats yet. */
+  private newCode(): GeneratedCode {
     const { story, compiler, layout, machine } = this
-    this.code ??= new GeneratedCode({
+    this.programs.hasCode = true
+    return new GeneratedCode({
       story,
       compiler,
       layout,
@@ -354,10 +330,6 @@ export class Search extends TransitionPlayer {
         follow: (beat, scene, out, at) => void this.packed(machine.resume(beat, scene), out, at),
       },
     })
-    this.programs.hasCode = true
-    yield* this.code.write(
-      this.hot.filter((location) => location < story.beats.length && this.touchesGiven[location] === 0),
-    )
   }
 
   /** Makes room for so many successors. */
