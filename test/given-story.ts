@@ -93,7 +93,8 @@ export function everyWay(
   max = 3000,
 ): boolean {
   const known = new Map<string, PlayState>()
-  const add = (state: PlayState) => void known.set(JSON.stringify([state, [...state.visits], [...state.taken]]), state)
+  const add = (state: PlayState) =>
+    void known.set(JSON.stringify({ ...state, visits: state.visits.join(), taken: state.taken.join() }), state)
   for (const given of ways(story, (entry) => entry.given !== undefined)) {
     hear({ from: undefined, item: { given } })
     add(begin(story, listener, given))

@@ -65,6 +65,8 @@ function copyOf(state: State): State {
 
 const COUNT_MAX = 24
 const COUNT_OVER = 12
+/** Beats that are gone through before it is asked whether all is as it was: no sooner than each was counted as often as it is. */
+const WALKS_MOST = 200
 
 export interface PlainResult {
   readonly items: ReadonlySet<string>
@@ -148,11 +150,10 @@ export class PlainChecker {
   explore(starts: Iterable<State>): boolean {
     const { story } = this
     // states of one depth; what a change leads to comes to the same list, what a decision does to the next
-    let level = [...starts]
+    let level = [...starts].map((state) => [JSON.stringify(state), state] as const)
     for (let depth = 0; level.length > 0; depth += 1) {
-      const next: State[] = []
-      for (const state of level) {
-        const name = JSON.stringify(state)
+      const next: (typeof level)[number][] = []
+      for (const [name, state] of level) {
         if (this.nodes.has(name)) continue
         if (this.nodes.size > this.limit) return false
         const node: Node = { state, depth, isDead: false, next: [] }
@@ -160,8 +161,9 @@ export class PlainChecker {
         this.decisions = depth
         this.look(state)
         const add = (label: string | undefined, to: State | 'endless', free: boolean) => {
-          if (to !== 'endless') (free ? level : next).push(to)
-          node.next.push({ label, to: to === 'endless' ? to : JSON.stringify(to), free })
+          const name = to === 'endless' ? to : JSON.stringify(to)
+          if (to !== 'endless') (free ? level : next).push([name, to])
+          node.next.push({ label, to: name, free })
         }
         let isStuck = state.mode === 'stuck'
         for (const { to, moved } of this.changes(state)) {
@@ -296,13 +298,16 @@ export class PlainChecker {
     const seen = new Map<string, number>()
     const trail: number[] = []
     for (;;) {
-      const name = `${target} ${JSON.stringify(state)}`
-      const before = seen.get(name)
-      if (before !== undefined) {
-        this.event('endless-run', this.story.beats[Math.min(...trail.slice(before))]!.address)
-        return 'endless'
+      // what goes on for ever is still on its way then
+      if (trail.length > WALKS_MOST) {
+        const name = `${target} ${JSON.stringify(state)}`
+        const before = seen.get(name)
+        if (before !== undefined) {
+          this.event('endless-run', this.story.beats[Math.min(...trail.slice(before))]!.address)
+          return 'endless'
+        }
+        seen.set(name, trail.length)
       }
-      seen.set(name, trail.length)
       trail.push(target)
       const next = this.visit(state, this.story.beats[target]!)
       if (next === undefined) return state
@@ -411,6 +416,11 @@ export class PlainChecker {
     if (text.parsed === undefined) return
     for (const entry of this.story.entries) {
       if (entry.kind !== 'text' || this.document.given.has(entry.id) || state.ledger[entry.id] !== '') continue
+      // a text that does not name it can't show it
+      if (!text.source.includes(entry.id)) continue
+      // nor is it shown any sooner than before
+      const event = `${entry.id} | ${address}`
+      if ((this.first.get(`unset-text ${event}`) ?? Infinity) <= this.decisions) continue
       const values: Record<string, string | number> = {}
       for (const [id, value] of Object.entries(state.ledger))
         values[id] = typeof value === 'boolean' ? String(value) : value
@@ -424,7 +434,7 @@ export class PlainChecker {
       const plain = String(this.format(text).format(values))
       values[entry.id] = '\u2603'
       const marked = String(this.format(text).format(values))
-      if (plain !== marked && marked.includes('\u2603')) this.event('unset-text', `${entry.id} | ${address}`)
+      if (plain !== marked && marked.includes('\u2603')) this.event('unset-text', event)
     }
   }
 
