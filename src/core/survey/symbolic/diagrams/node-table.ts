@@ -8,8 +8,8 @@ export const UNIT = 1
 /** There is too much for sets to be put together. */
 export class TooMuch extends Error {}
 
-/** Others are to get their turn. */
-class TurnOver extends Error {}
+/** Thrown where others are to get their turn: one for all times, as to note where it comes from takes longer than a short turn. */
+const TURN_OVER = new Error('others are to get their turn')
 
 /** What some work gives; undefined where it comes to be too much. */
 export function* unlessTooMuch<T>(work: Slices<T>): Slices<T | undefined> {
@@ -111,7 +111,7 @@ export class NodeTable {
       try {
         return work()
       } catch (error) {
-        if (!(error instanceof TurnOver)) throw error
+        if (error !== TURN_OVER) throw error
         this.height = height
       } finally {
         this.turn = Infinity
@@ -246,7 +246,7 @@ export class NodeTable {
 
   /** Ends what is worked out in turns where its turn is over; asked where what was worked out is remembered as a whole. */
   protected giveWay(): void {
-    if (this.looked > this.turn) throw new TurnOver()
+    if (this.looked > this.turn) throw TURN_OVER
   }
 
   protected store(op: number, a: number, b: number, value: number): void {
