@@ -184,7 +184,8 @@ function travel(story: LinkedStory, state: PlayState, target: number, listener: 
   let kept: PlayState | undefined
   let keptTarget = -1
   let steps = 0
-  let power = 1
+  // most runs rest before there is anything to keep
+  let power = 8
   for (;;) {
     if (kept !== undefined && next === keptTarget && sameState(story, kept, state)) {
       state.status = 'endless'
