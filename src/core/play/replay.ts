@@ -2,7 +2,7 @@ import type { LinkedStory } from '../story/linked'
 import type { RouteItem, Route } from '../story/types'
 import { fail, ok, type Result } from '../base/result'
 import { givenTrouble } from './given'
-import { begin, decide, type Listener } from './step'
+import { begin, decideInPlace, type Listener } from './step'
 import type { PlayState } from './state'
 
 /** How a list of decisions played. */
@@ -33,7 +33,7 @@ export function replay(story: LinkedStory, decisions: readonly RouteItem[], list
   if (!first.ok) return { state: begin(story, listener), played: 0, refused: first.error }
   let { state } = first.value
   for (let played = first.value.played; played < decisions.length; played += 1) {
-    const next = decide(story, state, decisions[played]!, listener)
+    const next = decideInPlace(story, state, decisions[played]!, listener)
     if (!next.ok) return { state, played, refused: next.error }
     state = next.value
   }

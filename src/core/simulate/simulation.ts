@@ -1,7 +1,7 @@
 import { partRandom } from '../base/random'
 import { fail, ok, type Result } from '../base/result'
 import { openness } from '../play/choices'
-import { begin, decide, type Listener } from '../play/step'
+import { begin, decideInPlace, type Listener } from '../play/step'
 import type { PlayState } from '../play/state'
 import type { LinkedStory } from '../story/linked'
 import type { Survey } from '../survey/survey'
@@ -113,7 +113,7 @@ export class Simulation {
         counts.choices.see(index, play)
         counts.taken[index]! += 1
       }
-      const next = decide(story, state, decision, listener)
+      const next = decideInPlace(story, state, decision, listener)
       if (!next.ok) throw new Error(`a simulated player can't do what is open: ${next.error}`)
       state = next.value
       made += 1
@@ -133,7 +133,7 @@ export class Simulation {
       if (state.status !== 'choice' && state.status !== 'word' && state.status !== 'stuck') return state
       const given = this.given.change(state.entries)
       if (given !== undefined) {
-        const next = decide(story, state, { given }, listener)
+        const next = decideInPlace(story, state, { given }, listener)
         if (!next.ok) throw new Error(`the game can't give what it may: ${next.error}`)
         state = next.value
         decider.given(state)
