@@ -37,17 +37,39 @@ function sameVersions(lock, installed) {
 
 /** A fingerprint of files and folders: it changes when any of their contents does, and is the same wherever the program lies. */
 export function fingerprint(paths) {
+  return hashed(paths, (hash, path) => hash.update(readFileSync(path)))
+}
+
+function hashed(paths, add) {
   const hash = createHash('sha256')
   const visit = (path) => {
-    if (!existsSync(path)) return
-    if (statSync(path).isDirectory()) {
+    const stat = statSync(path, { throwIfNoEntry: false })
+    if (stat === undefined) return
+    if (stat.isDirectory()) {
       for (const name of readdirSync(path).sort()) visit(join(path, name))
       return
     }
-    hash.update(relative(root, path)).update(readFileSync(path))
+    add(hash.update(relative(root, path)), path, stat)
   }
   for (const path of paths) visit(join(root, path))
   return hash.digest('hex')
+}
+
+/** What is kept beside what was made of files and folders: their fingerprint, and when each was touched last. */
+export function stampOf(paths) {
+  return `${fingerprint(paths)}\n${touched(paths)}`
+}
+
+/** Whether a stamp that was kept is of files and folders as they are now. Where none was touched since, none is read. */
+export function isStampOf(file, paths) {
+  if (!existsSync(file)) return false
+  const [contents, then] = readFileSync(file, 'utf8').split('\n')
+  return then === touched(paths) || contents === fingerprint(paths)
+}
+
+/** When a file was written or put in its place can't be set by hand, as can when it was changed. */
+function touched(paths) {
+  return hashed(paths, (hash, _, { size, ctimeMs }) => hash.update(` ${size} ${ctimeMs}\n`))
 }
 
 /** Which state of the program surveys: what it said of a story holds as long as this is the same. */
@@ -61,8 +83,8 @@ export function surveyor() {
  */
 export async function builtFrom(sources, folder, make) {
   const stamp = join(folder, 'stamp')
-  const now = fingerprint(sources)
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return folder
+  if (isStampOf(stamp, sources)) return folder
+  const now = stampOf(sources)
   ensurePackages({ quiet: true })
   rmSync(folder, { recursive: true, force: true })
   mkdirSync(folder, { recursive: true })

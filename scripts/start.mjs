@@ -1,8 +1,8 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePage } from './build-page.mjs'
 import { ensureServer } from './build-server.mjs'
-import { ensurePackages, fingerprint, root, run } from './ensure.mjs'
+import { ensurePackages, isStampOf, root, run, stampOf } from './ensure.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 process.env.NODE_ENV = 'production'
@@ -12,8 +12,9 @@ export async function ensureBuild() {
   await ensureServer()
   await ensurePage()
   const stamp = join(root, '.next', 'stamp')
-  const now = fingerprint(['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json'])
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return
+  const sources = ['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json']
+  if (isStampOf(stamp, sources)) return
+  const now = stampOf(sources)
   console.log('Building …')
   if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0)
     throw new Error('the build failed; see above')
