@@ -25,7 +25,7 @@ export default defineConfig({
         '--no-first-run',
         // pages are open for seconds: of what is made fast for those who stay only what runs very often, the survey, gives more than it takes;
         // and what they leave behind is looked for once there is much of it
-        '--js-flags=--no-opt --invocation-count-for-maglev=20000 --single-threaded-gc --liftoff-only --initial-old-space-size=256',
+        '--js-flags=--no-opt --invocation-count-for-maglev=20000 --single-threaded --liftoff-only --initial-old-space-size=256',
       ],
     },
   },

@@ -38,6 +38,8 @@ const START = [
   ...['-c', 'fsync=on', '-c', 'wal_sync_method=fsync', '-c', 'synchronous_commit=on'],
   // what the log of writes may hold before it is used anew
   ...['-c', 'max_wal_size=48MB', '-c', 'min_wal_size=32MB'],
+  // each file that may be open is tried at the start, and memory for pages is taken; more of either only makes that longer
+  ...['-c', 'max_files_per_process=200', '-c', 'shared_buffers=32MB'],
 ]
 
 /** PostgreSQL embedded in this process, its files in `folder`, where there are none as they were `prepared`. A transaction that is done is on disk. */
