@@ -152,7 +152,6 @@ const building = async () => [
   await partWithPrograms('browser', [[bin('playwright'), ['test', '--reporter=list,json']]], {
     PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'browser.json'),
   }),
-  await part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.25', '--seed', '1')]),
 ]
 const checking = async () => [
   await part('lint', [['npm', ['run', '--silent', 'lint']]], {}, BEHIND),
@@ -175,7 +174,12 @@ const checking = async () => [
     BEHIND,
   ),
 ]
-const parts = [routes, ...(await Promise.all([building(), checking()])).flat()]
+const lanes = [building(), checking()]
+// beside what is left of the longer lane
+const fuzzing = Promise.race(lanes).then(() =>
+  part('fuzzing', [node(join(root, 'scripts', 'fuzz.mjs'), '--minutes', '0.25', '--seed', '1')]),
+)
+const parts = [routes, ...(await Promise.all([...lanes, fuzzing])).flat()]
 
 const [unitPassed, unitFailed] = counted(
   'unit.json',
