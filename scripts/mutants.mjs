@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePackages, root, run } from './ensure.mjs'
 
@@ -11,6 +11,12 @@ import { ensurePackages, root, run } from './ensure.mjs'
  */
 
 ensurePackages()
+// what only this needs is a tenth of all files of packages, so it is installed here
+const own = join(root, 'scripts', 'mutants')
+if (!existsSync(join(own, 'node_modules'))) {
+  const status = run('npm', ['ci', '--prefix', own, '--legacy-peer-deps', '--no-audit', '--no-fund'])
+  if (status !== 0) process.exit(status)
+}
 const args = process.argv.slice(2)
 const option = (name) => {
   const at = args.indexOf(name)
@@ -84,4 +90,4 @@ const config = {
 const file = join(root, 'dist', 'mutants.json')
 mkdirSync(join(root, 'dist'), { recursive: true })
 writeFileSync(file, JSON.stringify(config, null, 2))
-process.exit(run(join(root, 'node_modules', '.bin', 'stryker'), ['run', file]))
+process.exit(run(join(own, 'node_modules', '.bin', 'stryker'), ['run', file]))
