@@ -5,7 +5,8 @@ import type { LinkedStory } from '../story/linked'
 import { checkStory } from '../story/read'
 import type { Beat, Entry, RouteItem, Story } from '../story/types'
 import { replay, routeTrouble } from './replay'
-import { begin, decide } from './step'
+import { copyState } from './state'
+import { begin, decide, decideInPlace } from './step'
 import { playThrough } from './transcript'
 import { whyClosed } from './why-closed'
 
@@ -266,8 +267,9 @@ test('what the game may not give is refused, before the story begins and while i
   expect(atRest(later)).toMatchObject({ ok: true, value: { entries: ['fog', false, 23, 'Plover', false] } })
 })
 
-test('a decision leaves the state that it is taken in as it was, on generated stories', () => {
+test('a decision leaves the state that it is taken in as it was, and a state held alone becomes the next, on generated stories', () => {
   let taken = 0
+  let refused = 0
   for (let seed = 1; seed <= 300; seed += 1) {
     const linked = linkStory(randomStory(seed))
     const random = seededRandom(seed)
@@ -280,8 +282,16 @@ test('a decision leaves the state that it is taken in as it was, on generated st
           ? [{ at: beat.address, word: random.pick(['Wren', 'Teal', ' ']) }]
           : beat.choices.map(({ address }) => ({ choice: address }))
       const before = JSON.stringify(state)
-      const next = decisions.map((decision) => decide(linked, state, decision)).filter(({ ok }) => ok)
+      const tried = decisions.map((decision) => decide(linked, state, decision))
       expect(JSON.stringify(state)).toBe(before)
+      decisions.forEach((decision, at) => {
+        const own = copyState(state)
+        expect(decideInPlace(linked, own, decision)).toEqual(tried[at])
+        if (tried[at]!.ok) return
+        expect(own).toEqual(state)
+        refused += 1
+      })
+      const next = tried.filter(({ ok }) => ok)
       if (next.length === 0) break
       const chosen = random.pick(next)
       if (chosen.ok) state = chosen.value
@@ -289,4 +299,5 @@ test('a decision leaves the state that it is taken in as it was, on generated st
     }
   }
   expect(taken).toBeGreaterThan(600)
+  expect(refused).toBeGreaterThan(100)
 })
