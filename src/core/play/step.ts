@@ -84,7 +84,7 @@ export function decide(
   decision: RouteItem,
   listener: Listener = {},
 ): Result<PlayState> {
-  return decideFrom(story, state, decision, listener, copyState)
+  return decideInPlace(story, copyState(state), decision, listener)
 }
 
 /** The same for whoever holds the state alone: it becomes the next, where the decision can be taken. */
@@ -94,46 +94,22 @@ export function decideInPlace(
   decision: RouteItem,
   listener: Listener = {},
 ): Result<PlayState> {
-  return decideFrom(story, state, decision, listener, itself)
-}
-
-/** Gives the state that becomes the next. */
-type NextOf = (from: PlayState) => PlayState
-
-const itself: NextOf = (state) => state
-
-function decideFrom(
-  story: LinkedStory,
-  state: PlayState,
-  decision: RouteItem,
-  listener: Listener,
-  nextOf: NextOf,
-): Result<PlayState> {
-  if ('given' in decision) return change(story, state, decision.given, listener, nextOf)
-  return 'choice' in decision
-    ? take(story, state, decision.choice, listener, nextOf)
-    : say(story, state, decision, listener, nextOf)
+  if ('given' in decision) return change(story, state, decision.given, listener)
+  return 'choice' in decision ? take(story, state, decision.choice, listener) : say(story, state, decision, listener)
 }
 
 /**
  * The game sets values while the story rests. At a choice, or stuck, the choices are come to again, and the story may
  * go on by itself; at a word it stays, and after the end nothing changes.
  */
-function change(
-  story: LinkedStory,
-  from: PlayState,
-  given: GivenValues,
-  listener: Listener,
-  nextOf: NextOf,
-): Result<PlayState> {
+function change(story: LinkedStory, state: PlayState, given: GivenValues, listener: Listener): Result<PlayState> {
   const trouble = givenTrouble(story, given, 'rest')
   if (trouble !== undefined) return fail(trouble)
-  if (from.status === 'nowhere' || from.status === 'endless') return fail('the story does not rest')
-  if (from.status === 'ended') return ok(from)
-  const state = nextOf(from)
+  if (state.status === 'nowhere' || state.status === 'endless') return fail('the story does not rest')
+  if (state.status === 'ended') return ok(state)
   setGiven(story, state.entries, given)
-  if (from.status === 'word') return ok(state)
-  const next = comeToChoices(story, state, story.beats[from.at]!, listener)
+  if (state.status === 'word') return ok(state)
+  const next = comeToChoices(story, state, story.beats[state.at]!, listener)
   return ok(next === undefined ? state : travel(story, state, next, listener))
 }
 
@@ -165,20 +141,13 @@ export function cleanWord(typed: string): string | undefined {
   return word === '' ? undefined : word
 }
 
-function take(
-  story: LinkedStory,
-  from: PlayState,
-  address: string,
-  listener: Listener,
-  nextOf: NextOf,
-): Result<PlayState> {
+function take(story: LinkedStory, state: PlayState, address: string, listener: Listener): Result<PlayState> {
   const choice = story.choices[story.choiceOf.get(address) ?? -1]
   if (choice === undefined) return fail(`there is no choice "${address}"`)
-  if (from.status !== 'choice' || from.at !== choice.beat)
-    return fail(`"${address}" is not offered: ${whereabouts(story, from)}`)
-  const found = openness(story, from, choice)
+  if (state.status !== 'choice' || state.at !== choice.beat)
+    return fail(`"${address}" is not offered: ${whereabouts(story, state)}`)
+  const found = openness(story, state, choice)
   if (!found.open) return fail(`"${address}" is closed here`)
-  const state = nextOf(from)
   state.taken[choice.index] = 1
   applyEffects(story, state, choice.effects, (effect, change) => listener.change?.(choice.address, effect, change))
   let road = choice.to.kind === 'road' ? choice.to.road : undefined
@@ -193,18 +162,16 @@ function take(
 
 function say(
   story: LinkedStory,
-  from: PlayState,
+  state: PlayState,
   { at, word }: { at: string; word: string },
   listener: Listener,
-  nextOf: NextOf,
 ): Result<PlayState> {
   const beat = story.beats[story.beatOf.get(at) ?? -1]
   if (beat === undefined) return fail(`there is no beat "${at}"`)
-  if (from.status !== 'word' || from.at !== beat.index)
-    return fail(`no word is asked at "${at}": ${whereabouts(story, from)}`)
+  if (state.status !== 'word' || state.at !== beat.index)
+    return fail(`no word is asked at "${at}": ${whereabouts(story, state)}`)
   const clean = cleanWord(word) ?? beat.ask!.default
   if (clean === undefined) return fail('a word can not be empty')
-  const state = nextOf(from)
   const into = beat.ask!.into
   if (into !== -1) state.entries[into] = clean
   return ok(goOn(story, state, beat, listener))
