@@ -60,6 +60,15 @@ export function stampOf(paths) {
   return `${fingerprint(paths)}\n${touched(paths)}`
 }
 
+/** Makes something of files and folders, and keeps their stamp, unless the one that is kept is of them as they are now. */
+export async function unlessStamped(file, paths, make) {
+  if (isStampOf(file, paths)) return
+  // before: what is written meanwhile is not in it
+  const now = stampOf(paths)
+  await make()
+  writeFileSync(file, now)
+}
+
 /** Whether a stamp that was kept is of files and folders as they are now. Where none was touched since, none is read. */
 export function isStampOf(file, paths) {
   if (!existsSync(file)) return false
@@ -82,13 +91,11 @@ export function surveyor() {
  * from an empty folder.
  */
 export async function builtFrom(sources, folder, make) {
-  const stamp = join(folder, 'stamp')
-  if (isStampOf(stamp, sources)) return folder
-  const now = stampOf(sources)
-  ensurePackages({ quiet: true })
-  rmSync(folder, { recursive: true, force: true })
-  mkdirSync(folder, { recursive: true })
-  await make(folder)
-  writeFileSync(stamp, now)
+  await unlessStamped(join(folder, 'stamp'), sources, async () => {
+    ensurePackages({ quiet: true })
+    rmSync(folder, { recursive: true, force: true })
+    mkdirSync(folder, { recursive: true })
+    await make(folder)
+  })
   return folder
 }

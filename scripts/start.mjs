@@ -1,8 +1,7 @@
-import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensurePage } from './build-page.mjs'
 import { ensureServer } from './build-server.mjs'
-import { ensurePackages, isStampOf, root, run, stampOf } from './ensure.mjs'
+import { ensurePackages, root, run, unlessStamped } from './ensure.mjs'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 process.env.NODE_ENV = 'production'
@@ -11,14 +10,12 @@ process.env.NODE_ENV = 'production'
 export async function ensureBuild() {
   await ensureServer()
   await ensurePage()
-  const stamp = join(root, '.next', 'stamp')
   const sources = ['src', 'next.config.mjs', 'package-lock.json', 'tsconfig.json']
-  if (isStampOf(stamp, sources)) return
-  const now = stampOf(sources)
-  console.log('Building …')
-  if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0)
-    throw new Error('the build failed; see above')
-  writeFileSync(stamp, now)
+  await unlessStamped(join(root, '.next', 'stamp'), sources, () => {
+    console.log('Building …')
+    if (run(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build']) !== 0)
+      throw new Error('the build failed; see above')
+  })
 }
 
 if (process.argv[1] === import.meta.filename) {
