@@ -36,7 +36,7 @@ test('every beat has a place of its own, across by its shortest distance, in the
     const result = surveyStory(linked, { routes: 'none' })
     const chart = chartOf(linked, (roads) => roadFacts(linked, result, roads))
     const places = new Set<string>()
-    for (const beat of linked.beats) {
+    for (const beat of linked.inOrder) {
       const { index, scene, address } = beat
       const [isMargin, column, row] = [chart.inMargin[index] === 1, chart.column[index]!, chart.row[index]!]
       places.add(`${scene} ${isMargin} ${column} ${row}`)
@@ -47,7 +47,7 @@ test('every beat has a place of its own, across by its shortest distance, in the
       expect(column).toBeLessThan(isMargin ? chart.marginColumns[scene]! : chart.columns)
       if (isMargin) margin += 1
     }
-    expect(places.size).toBe(linked.beats.length)
+    expect(places.size).toBe(linked.inOrder.length)
     // told again it is the same
     expect(chartOf(linked, (roads) => roadFacts(linked, result, roads))).toEqual(chart)
   }
@@ -58,7 +58,7 @@ test('without a survey beats stand by their roads alone, which is never further 
   for (const story of stories()) {
     const { linked, chart } = surveyed(story)
     const early = chartOf(linked)
-    for (const { index } of linked.beats) {
+    for (const { index } of linked.inOrder) {
       if (chart.inMargin[index] === 1) continue
       expect(early.inMargin[index]).toBe(0)
       expect(early.byRoads[index]).toBe(1)
@@ -147,7 +147,7 @@ test('an edit moves few of the beats that it does not touch', () => {
       const [before, after] = [linkStory(story), linkStory(applied.value.story)]
       const [old, next] = [chartOf(before), chartOf(after)]
       edits += 1
-      for (const { address, index, scene } of before.beats) {
+      for (const { address, index, scene } of before.inOrder) {
         const now = after.beatOf.get(address)
         if (now === undefined || before.doc.scenes[scene]!.id !== after.doc.scenes[after.beats[now]!.scene]!.id)
           continue
@@ -170,7 +170,7 @@ test('unreached beats stand together by what keeps the player out', () => {
     const { linked, chart } = surveyed(story)
     const grouped = chart.groups.flatMap(({ beats }) => beats)
     expect(grouped.toSorted((a, b) => a - b)).toEqual(
-      linked.beats.map(({ index }) => index).filter((index) => chart.inMargin[index] === 1),
+      linked.inOrder.map(({ index }) => index).filter((index) => chart.inMargin[index] === 1),
     )
     for (const { band, road, beats } of chart.groups) {
       for (const beat of beats) expect(linked.beats[beat]!.scene).toBe(band)
@@ -229,9 +229,9 @@ test('how the endings stand at each beat is what the bearing of the beat says', 
     while (!survey.advance());
     const { endings, shares } = inOneGo(outlook(survey, () => false))
     const bearings = new Bearings(survey)
-    for (const { index, address, onward } of linked.beats) {
+    for (const { index, address, onward } of linked.inOrder) {
       // all of a story of many beats would take long
-      if (linked.beats.length > 30 && index % 3 !== 0) continue
+      if (linked.inOrder.length > 30 && index % 3 !== 0) continue
       const told = Object.fromEntries(endings.map((id, at) => [id, SHARES[shares[index * endings.length + at]!]]))
       expect({ address, told }).toEqual({ address, told: bearings.of(address)!.endings })
       if (onward.length > 0) passed += 1

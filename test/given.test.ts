@@ -69,7 +69,7 @@ test('texts are spoken in the forms that playing in every way shows, whatever th
     for (const single of [undefined, 0]) {
       const values = inOneGo(spokenValues(story, undefined, single))
       expect({ seed, single, values: typeof values }).toEqual({ seed, single, values: 'object' })
-      for (const beat of story.beats)
+      for (const beat of story.inOrder)
         for (const line of beat.lines) {
           if (line.kind !== 'line' || line.text.isPlain) continue
           const told = spokenForms(story, line, values).map(({ text }) => text)

@@ -23,7 +23,7 @@ test('parts have the addresses that the survey tells of, and each can be changed
   for (const seed of seeds(35)) {
     const story = randomStory(seed)
     const linked = linkStory(story)
-    const known = linked.beats.flatMap((beat) => ownersOf(beat).map(({ address }) => address))
+    const known = linked.inOrder.flatMap((beat) => ownersOf(beat).map(({ address }) => address))
     const all = owners(story)
     // of double ids the first counts; everything else has one address
     expect(known.filter((address) => !all.some((owner) => owner.address === address))).toEqual([])

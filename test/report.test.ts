@@ -9,6 +9,7 @@ import { SurveyReport } from '../src/session/survey-report'
 import { spliced } from '../src/workers/spliced'
 import { randomChange } from './random-change'
 import { seeds } from './seeds'
+import { choicesOf } from '../src/core/story/linked-parts'
 
 const SEEDS = 36
 const EDITS = 8
@@ -27,8 +28,8 @@ test('what a page puts together from report to report is what each survey says, 
       while (!survey.advance(64)) if (random.chance(0.02)) break
       const { findings, ...rest } = survey.brief()
       const addresses = {
-        beats: linked.beats.map(({ address }) => address),
-        choices: linked.choices.map(({ address }) => address),
+        beats: linked.inOrder.map(({ address }) => address),
+        choices: choicesOf(linked).map(({ address }) => address),
       }
       const isNamed = JSON.stringify(addresses) === names
       names = JSON.stringify(addresses)

@@ -62,7 +62,7 @@ function agreeBothWays(number: number, story: LinkedStory, states: number, nodes
     states: expected.figures.states,
   })
   const [asSingle, asSets] = [new Bearings(single), new Bearings(sets)]
-  for (const { address } of story.beats) {
+  for (const { address } of story.inOrder) {
     const [one, other] = [asSingle.of(address)!, asSets.of(address)!]
     // with so little room it may be told only as far as it was seen, and says so
     if (nodes !== undefined && !other.exact) continue

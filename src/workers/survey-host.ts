@@ -4,6 +4,7 @@ import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
 import type { LinkedStory } from '../core/story/linked'
+import { choicesOf } from '../core/story/linked-parts'
 import type { Story } from '../core/story/types'
 import { sameVerdicts } from '../core/story/verdict-key'
 import type { Finding } from '../core/survey/findings/finding'
@@ -226,7 +227,7 @@ export class SurveyHost {
   private finish({ survey, since }: Running): void {
     this.running = undefined
     const { findings, ...rest } = survey.brief()
-    const { beats, choices } = survey.story
+    const [beats, choices] = [survey.story.inOrder, choicesOf(survey.story)]
     const addresses =
       isCalled(beats, this.told.beats) && isCalled(choices, this.told.choices)
         ? undefined

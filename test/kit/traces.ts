@@ -13,6 +13,7 @@ import { soundTranslations } from '../../src/core/story/languages'
 import { linkStory } from '../../src/core/story/link'
 import type { LinkedChoice, LinkedCue, LinkedEntry, LinkedStory, LinkedText } from '../../src/core/story/linked'
 import type { EntryValue, RouteItem, Story } from '../../src/core/story/types'
+import { choicesOf } from '../../src/core/story/linked-parts'
 
 /** What is done at a step of a trace. */
 export type Act =
@@ -266,7 +267,7 @@ function next(linked: LinkedStory, state: PlayState, random: Random): Act {
   const roll = random.fraction()
   if (roll < 0.06) return { reload: true }
   if (roll < 0.16) return { give: someGiven(linked, random, 'rest') }
-  if (roll < 0.2 && linked.choices.length > 0) return { choose: random.pick(linked.choices).address }
+  if (roll < 0.2 && linked.choiceOf.size > 0) return { choose: random.pick(choicesOf(linked)).address }
   if (state.status === 'word') return { say: random.pick(WORDS) }
   const open = (linked.beats[state.at]?.choices ?? []).filter((choice) => openness(linked, state, choice).open)
   return open.length === 0 ? { reload: true } : { choose: random.pick(open).address }

@@ -84,16 +84,17 @@ function load(old: LinkedStory, after: PlainChecker, save: State): State | 'endl
   }
   for (const { id, stages } of story.quests)
     state.stages[id] = stages.includes(save.stages[id] ?? '') ? save.stages[id]! : 'unstarted'
-  for (const beat of story.beats) state.visits[beat.address] = save.visits[beat.address] ?? 0
-  for (const choice of story.choices) if (save.taken[choice.address]) state.taken[choice.address] = true
+  for (const beat of story.inOrder) state.visits[beat.address] = save.visits[beat.address] ?? 0
+  for (const choice of story.inOrder.flatMap(({ choices }) => choices))
+    if (save.taken[choice.address]) state.taken[choice.address] = true
   for (const group of story.turnGroups) state.turns[group.address] = save.turns[group.address] ?? 0
-  const place = story.beats.find((beat) => beat.place && beat.address === old.beats[save.place]?.address)
+  const place = story.inOrder.find((beat) => beat.place && beat.address === old.beats[save.place]?.address)
   if (place !== undefined) state.place = place.index
-  const beat = story.beats.find((one) => one.address === address)
+  const beat = story.inOrder.find((one) => one.address === address)
   if (beat === undefined) {
     const target = place?.index ?? story.start
     if (target === -1) return 'nowhere'
-    state.at = story.beats.find((one) => story.scenes[one.scene]!.id === scene)?.index ?? -1
+    state.at = story.inOrder.find((one) => story.scenes[one.scene]!.id === scene)?.index ?? -1
     return after.goTo(state, target)
   }
   state.at = beat.index

@@ -213,8 +213,8 @@ export class PlainChecker {
     }
     for (const promise of promises) items.add(promise)
     const all = {
-      beats: story.beats.map((beat) => beat.address),
-      choices: story.choices.map((choice) => choice.address),
+      beats: story.inOrder.map((beat) => beat.address),
+      choices: story.inOrder.flatMap(({ choices }) => choices).map((choice) => choice.address),
       endings: story.endings.map((ending) => ending.id),
       stages: story.quests.flatMap((quest) => quest.stages.slice(1).map((stage) => `${quest.id}.${stage}`)),
     }
@@ -551,7 +551,7 @@ export class PlainChecker {
     for (const entry of story.entries) state.ledger[entry.id] = entry.initial
     Object.assign(state.ledger, given)
     for (const quest of story.quests) state.stages[quest.id] = 'unstarted'
-    for (const beat of story.beats) state.visits[beat.address] = 0
+    for (const beat of story.inOrder) state.visits[beat.address] = 0
     for (const { address } of story.turnGroups) state.turns[address] = 0
     return this.goTo(state, story.start)
   }
@@ -607,7 +607,7 @@ export class PlainChecker {
       this.found.push(finding('unreached', [address], '', undefined, level))
       return true
     }
-    for (const beat of this.story.beats) {
+    for (const beat of this.story.inOrder) {
       if (missing('beats', beat.address)) continue
       for (const rule of beat.redirects) missing('redirect', rule.address)
       for (const rule of beat.arrive) missing('arrive', rule.address)

@@ -18,17 +18,18 @@ export interface Chart extends Layout {
 export function chartOf(story: LinkedStory, known?: (roads: Roads) => RoadFacts): Chart {
   const roads = allRoads(story)
   const { distances, taken } = known?.(roads) ?? {
-    distances: new Int32Array(story.beats.length).fill(UNDECIDED),
+    distances: new Int32Array(story.inOrder.length).fill(UNDECIDED),
     taken: new Uint8Array(roads.count),
   }
-  const bandOf = Int32Array.from(story.beats, ({ scene }) => scene)
+  const bandOf = Int32Array.from(story.inOrder, ({ scene }) => scene)
   const { scenes } = story.doc
+  const start = story.start === -1 ? -1 : story.inOrder.indexOf(story.beats[story.start]!)
   return {
-    ...layOut({ bandOf, bands: scenes.length, distances, start: story.start, roads }),
-    beats: story.beats.map(({ address }) => address),
+    ...layOut({ bandOf, bands: scenes.length, distances, start, roads }),
+    beats: story.inOrder.map(({ address }) => address),
     scenes: scenes.map(({ id }) => id),
     bandOf,
-    start: story.start,
+    start,
     roads,
     taken,
   }

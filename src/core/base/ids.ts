@@ -50,6 +50,9 @@ export function choiceAddress(scene: string, beat: string, choice: string): Choi
   return `${scene}.${beat}.${choice}` as ChoiceAddress
 }
 
+/** Where no beat is. */
+export const NO_ADDRESS = '' as BeatAddress
+
 /** An id as it is read: "toll_paid" is "toll paid". */
 export function plainId(id: string): string {
   return id.replaceAll('_', ' ')

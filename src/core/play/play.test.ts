@@ -9,6 +9,7 @@ import { copyState } from './state'
 import { begin, decide, decideInPlace } from './step'
 import { playThrough } from './transcript'
 import { whyClosed } from './why-closed'
+import { choicesOf } from '../story/linked-parts'
 
 const LEDGER: Entry[] = [
   { id: 'tide', kind: 'counter', min: 0, max: 3, initial: 2 },
@@ -152,7 +153,7 @@ test('closed for other reasons than a gate', () => {
     end,
   ])
   const { state } = replay(linked, [{ choice: 'quay.start.once' }])
-  expect(linked.choices.map((choice) => whyClosed(linked, state, choice)?.kind)).toEqual([
+  expect(choicesOf(linked).map((choice) => whyClosed(linked, state, choice)?.kind)).toEqual([
     'once',
     'no-place',
     'nowhere',

@@ -72,14 +72,14 @@ test('a road has the address of the choice, rule, redirect or onward road that i
     const story = linkStory(randomStory(seed))
     const roads = allRoads(story)
     const told = Array.from({ length: roads.count }, (_, road) => roadAddress(story, roads, road))
-    const own = story.beats.flatMap(({ redirects, choices, onward }) => [
+    const own = story.inOrder.flatMap(({ redirects, choices, onward }) => [
       ...redirects.map(({ address }) => address),
       ...choices.flatMap(({ address, to }) => (to.kind === 'road' ? [address] : to.rules.map((rule) => rule.address))),
       ...onward.map(({ address }) => address),
     ])
     expect(told).toEqual(own)
     told.forEach((address, road) => expect(isOfChoice(story, roads, road)).toBe(!/#(redirect|onward)/.test(address)))
-    for (const { index } of story.beats) {
+    for (const { index } of story.inOrder) {
       const { out, into } = roadsAt(roads, index)
       expect(out.every((road) => roads.from[road] === index)).toBe(true)
       expect(into.every((road) => roads.to[road] === index && roads.from[road] !== index)).toBe(true)

@@ -7,6 +7,7 @@ import type { Save } from './read-save'
 import { freshState, type PlayState } from './state'
 import { counted, ledgerOf, stagesOf, visitsOf } from './told'
 import { beginWith, resumeAt, resumeFrom, type Listener, type Setup } from './step'
+import { choicesOf } from '../story/linked-parts'
 
 /** Where a playthrough rests as a save; undefined where it does not rest. Counts that are 0, and entries of scenes that it is not in, are left out. */
 export function saveOf(story: LinkedStory, state: PlayState): Save | undefined {
@@ -22,7 +23,9 @@ export function saveOf(story: LinkedStory, state: PlayState): Save | undefined {
     ledger: ledgerOf(story, state),
     stages: stagesOf(story, state),
     visits: visitsOf(story, state),
-    taken: story.choices.filter(({ index }) => state.taken[index] === 1).map(({ address }) => address),
+    taken: choicesOf(story)
+      .filter(({ index }) => state.taken[index] === 1)
+      .map(({ address }) => address),
     turns: counted(story.turnGroups, state.turns),
   }
 }

@@ -131,7 +131,7 @@ export function resumeFrom(story: LinkedStory, state: PlayState, scene: number, 
     return state
   }
   // as if one were in that scene: its own entries are not set anew
-  state.at = story.beats.find((beat) => beat.scene === scene)?.index ?? -1
+  state.at = story.inOrder.find((beat) => beat.scene === scene)?.index ?? -1
   return travel(story, state, target, listener)
 }
 

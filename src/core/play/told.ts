@@ -65,13 +65,13 @@ export function stagesOf(story: LinkedStory, state: PlayState): Record<string, s
 
 /** How often beats were visited, those that were. */
 export function visitsOf(story: LinkedStory, state: PlayState): Record<string, number> {
-  return counted(story.beats, state.visits)
+  return counted(story.inOrder, state.visits)
 }
 
 /** Counts by address; those that are 0 are left out. */
 export function counted(
-  all: readonly { readonly address: string }[],
+  all: readonly { readonly address: string; readonly index: number }[],
   times: ArrayLike<number>,
 ): Record<string, number> {
-  return Object.fromEntries(all.flatMap(({ address }, at) => (times[at] === 0 ? [] : [[address, times[at]!]])))
+  return Object.fromEntries(all.flatMap(({ address, index }) => (times[index] === 0 ? [] : [[address, times[index]!]])))
 }

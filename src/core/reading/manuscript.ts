@@ -30,7 +30,7 @@ export function manuscriptCopy(story: LinkedStory, made: Date, scene?: string): 
   story.scenes.forEach((one, at) => {
     if (scene !== undefined && one.id !== scene) return
     writer.blocks.push({ of: 'scene', title: one.title, ...(one.notes ? { notes: one.notes } : {}) })
-    for (const beat of story.beats) if (beat.scene === at) writer.beat(beat)
+    for (const beat of story.inOrder) if (beat.scene === at) writer.beat(beat)
   })
   const { doc } = story
   const part = doc.scenes.find(({ id }) => id === scene)?.title

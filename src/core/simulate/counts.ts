@@ -3,6 +3,7 @@ import type { LinkedEntry, LinkedStory } from '../story/linked'
 import { usedEntries } from '../survey/summaries/used-entries'
 import type { Counted } from './spread'
 import type { Tally } from './tally'
+import { choicesOf } from '../story/linked-parts'
 
 /** A counter is looked at for so many decisions from the start. */
 const STEPS_MAX = 60
@@ -78,6 +79,10 @@ export class Counts {
     const { story } = this
     const by = <T, V>(items: readonly T[], key: (item: T) => string, value: (at: number) => V) =>
       Object.fromEntries(items.map((item, at) => [key(item), value(at)]))
+    const numbered = <T extends { readonly address: string; readonly index: number }, V>(
+      items: readonly T[],
+      value: (number: number) => V,
+    ) => Object.fromEntries(items.map(({ address, index }) => [address, value(index)]))
     return {
       plays,
       endings: by(
@@ -93,16 +98,8 @@ export class Counts {
       unended: { ...this.unended },
       decisions: inOrder(this.lengths),
       words: inOrder(this.words),
-      beats: by(
-        story.beats,
-        ({ address }) => address,
-        (at) => [this.beats.plays[at]!, this.times[at]!],
-      ),
-      choices: by(
-        story.choices,
-        ({ address }) => address,
-        (at) => [this.choices.plays[at]!, this.offered[at]!, this.taken[at]!],
-      ),
+      beats: numbered(story.inOrder, (at) => [this.beats.plays[at]!, this.times[at]!]),
+      choices: numbered(choicesOf(story), (at) => [this.choices.plays[at]!, this.offered[at]!, this.taken[at]!]),
       counters: by(
         this.counters,
         ({ entry }) => entry.id,

@@ -120,7 +120,7 @@ test('players bound for an ending go the same ways by sets of states as by singl
       other.value.advance(PLAYS)
       expect({ number, id, ...other.value.result() }).toEqual({ number, id, ...one.value.result() })
       bound += 1
-      if (story.beats.some(({ ask }) => ask !== undefined)) asked.add('a word')
+      if (story.inOrder.some(({ ask }) => ask !== undefined)) asked.add('a word')
       for (const { given } of story.entries) if (given !== undefined) asked.add(given)
     }
   }

@@ -1,4 +1,5 @@
 import { soundTranslations } from './languages'
+import { numbered } from './linked-parts'
 import type { LinkedBeat, LinkedLine, LinkedStory, LinkedText, LinkedTurns } from './linked'
 
 /**
@@ -16,11 +17,15 @@ export function inLanguage(story: LinkedStory, language: string): LinkedStory {
     const source = texts[key]!.text
     return { source, parsed: found, language, isPlain: !/[{}']/.test(source) }
   }
-  const beats = story.beats.map((beat) => spoken(beat, said, named))
+  const beats = Array.from(story.beats, (beat) => spoken(beat, said, named))
   return {
     ...story,
     beats,
-    choices: story.choices.map((choice) => beats[choice.beat]!.choices.find(({ index }) => index === choice.index)!),
+    inOrder: story.inOrder.map(({ index }) => beats[index]!),
+    choices: numbered(
+      story.choices.length,
+      beats.flatMap(({ choices }) => choices),
+    ),
     turnGroups: story.turnGroups.map((group) =>
       turnsIn(group, group.address.slice(0, group.address.indexOf('#')), said),
     ),

@@ -65,12 +65,12 @@ export function translationProblems(
 
 /** The texts of a language that are shown, by key: those that can be, of what there is. */
 export function soundTranslations(
-  story: Pick<LinkedStory, 'doc' | 'beats' | 'journals'>,
+  story: Pick<LinkedStory, 'doc' | 'inOrder' | 'journals'>,
   language: string,
 ): ReadonlyMap<string, readonly MessageFormatElement[]> {
   const found = new Map<string, readonly MessageFormatElement[]>()
   const declared = declareStory(story.doc)
-  const sources = sourcesOf(declared, story.beats, story.journals)
+  const sources = sourcesOf(declared, story.inOrder, story.journals)
   for (const [key, translation] of Object.entries(story.doc.languages?.[language]?.texts ?? {})) {
     const source = sources.get(key)
     if (source === undefined || troubleOf(translation, source, declared) !== undefined) continue
@@ -83,10 +83,10 @@ export function soundTranslations(
 
 /** Why texts of a language, each by its key, would not play: asked for one after another, also before they are kept. */
 export function translationTrouble(
-  story: Pick<LinkedStory, 'doc' | 'beats' | 'journals'>,
+  story: Pick<LinkedStory, 'doc' | 'inOrder' | 'journals'>,
 ): (key: string, text: string) => string | undefined {
   const declared = declareStory(story.doc)
-  const sources = sourcesOf(declared, story.beats, story.journals)
+  const sources = sourcesOf(declared, story.inOrder, story.journals)
   return (key, text) => {
     const source = sources.get(key)
     return source && troubleOf({ text }, source, declared)

@@ -1,11 +1,48 @@
 import type { Expr } from '../expression/ast'
-import type { Condition, LinkedBeat, LinkedEffect, LinkedLine, LinkedStory, LinkedText, LinkedTurns } from './linked'
+import type {
+  Condition,
+  LinkedBeat,
+  LinkedChoice,
+  LinkedEffect,
+  LinkedLine,
+  LinkedStory,
+  LinkedText,
+  LinkedTurns,
+  Numbered,
+} from './linked'
 
 /** One owner of a condition and effects, wherever it stands in a beat. */
 export interface Owner {
   readonly address: string
   readonly when: Condition | undefined
   readonly effects: readonly LinkedEffect[]
+}
+
+/** The choices of a story in the order of the document. */
+export function choicesOf(story: LinkedStory): readonly LinkedChoice[] {
+  return story.inOrder.flatMap(({ choices }) => choices)
+}
+
+/** Things by their numbers. */
+export function numbered<T extends { readonly index: number }>(length: number, all: readonly T[]): Numbered<T> {
+  const list = new Array<T>(length)
+  for (const one of all) list[one.index] = one
+  return list
+}
+
+/** By the number of a beat, its place in the document; -1 where no beat has the number. */
+export function placesInDocument({ beats, inOrder }: LinkedStory): Int32Array {
+  const places = new Int32Array(beats.length).fill(-1)
+  inOrder.forEach(({ index }, place) => (places[index] = place))
+  return places
+}
+
+/** The beats that an edit changed, made or took away, by number; of stories with as many numbers. */
+export function changedBeats(story: LinkedStory, before: LinkedStory): readonly number[] {
+  const changed: number[] = []
+  for (let beat = 0; beat < story.beats.length; beat += 1)
+    if (story.beats[beat] !== before.beats[beat]) changed.push(beat)
+  return changed
 }
 
 const NO_EFFECTS: readonly LinkedEffect[] = []
@@ -79,7 +116,7 @@ export function promiseParts(promise: LinkedStory['promises'][number]): Expr[] {
 }
 
 export function eachEffect(story: LinkedStory, visit: (effect: LinkedEffect, owner: string) => void): void {
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     for (const owner of ownersOf(beat)) for (const effect of owner.effects) visit(effect, owner.address)
   }
 }

@@ -4,6 +4,15 @@ import type { Effect, Expr } from '../expression/ast'
 import type { Entry, EntryKind, Manner, Order, Outcome, Route, Scene, Story, StoryPromise, WhenGiven } from './types'
 
 /**
+ * What stands under a number each, in no order that means anything; some numbers may be spare. It can't be gone
+ * through as a list, so that nobody takes the order of numbers for that of the document.
+ */
+export interface Numbered<T> {
+  readonly length: number
+  readonly [number: number]: T
+}
+
+/**
  * A story with its names resolved, its expressions parsed and its double ids left out:
  * what play and survey work on. A broken part is there, but holds, does or leads to nothing.
  */
@@ -13,8 +22,12 @@ export interface LinkedStory {
   readonly quests: readonly LinkedQuest[]
   readonly scenes: readonly Scene[]
   readonly endings: readonly { readonly id: string; readonly name: string }[]
-  readonly beats: readonly LinkedBeat[]
-  readonly choices: readonly LinkedChoice[]
+  /** By number; a spare one has a beat without address that nothing leads to. */
+  readonly beats: Numbered<LinkedBeat>
+  /** By number; a spare one has none. */
+  readonly choices: Numbered<LinkedChoice | undefined>
+  /** The beats in the order of the document. */
+  readonly inOrder: readonly LinkedBeat[]
   /** Every group in turn, in the order of the document. */
   readonly turnGroups: readonly LinkedTurns[]
   readonly promises: readonly LinkedPromise[]
@@ -28,7 +41,7 @@ export interface LinkedStory {
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
   readonly turnsOf: ReadonlyMap<string, number>
-  /** Index of the first beat; -1 where there is none. */
+  /** Number of the first beat; -1 where there is none. */
   readonly start: number
   readonly problems: readonly Problem[]
   /** What promises read, also in what is sound of a promise that is not. */

@@ -1,4 +1,5 @@
 import type { LinkedBeat, LinkedStory, Road } from './linked'
+import { placesInDocument } from './linked-parts'
 
 /** How one gets from beat to beat. */
 export const ROAD_KINDS = ['choice', 'encounter', 'redirect', 'onward', 'return'] as const
@@ -14,7 +15,7 @@ export const TAKEN = { undecided: 0, taken: 1, never: 2 } as const
 export const UNREACHED = -1
 export const UNDECIDED = -2
 
-/** What a survey knows of beats and roads, by their index. */
+/** What a survey knows of beats, by their place in the document, and of roads, by their index. */
 export interface RoadFacts {
   /** Decisions to each beat, UNREACHED or UNDECIDED. */
   readonly distances: Int32Array
@@ -22,7 +23,7 @@ export interface RoadFacts {
   readonly taken: Uint8Array
 }
 
-/** Every road of a story in document order, in columns; beats are told by their index. */
+/** Every road of a story in document order, in columns; beats are told by their place in the document. */
 export interface Roads {
   readonly count: number
   readonly from: Int32Array
@@ -43,21 +44,28 @@ const CODE: Readonly<Record<RoadKind, number>> = { choice: 0, encounter: 1, redi
 /** All roads of a story. */
 export function allRoads(story: LinkedStory): Roads {
   const columns: number[][] = [[], [], [], [], [], []]
+  const places = placesInDocument(story)
   const put = (from: number, road: Road, kind: RoadKind, owner: number, rule: number, decides: boolean) => {
     const isReturn = road.kind === 'return'
-    const row = [from, road.kind === 'beat' ? road.beat : NO_BEAT, CODE[isReturn ? 'return' : kind], owner, rule]
+    const row = [
+      from,
+      road.kind === 'beat' ? places[road.beat]! : NO_BEAT,
+      CODE[isReturn ? 'return' : kind],
+      owner,
+      rule,
+    ]
     row.push(decides ? 1 : 0)
     row.forEach((value, column) => columns[column]!.push(value))
   }
-  for (const beat of story.beats) {
-    beat.redirects.forEach(({ to }, at) => put(beat.index, to, 'redirect', at + 1, 0, false))
+  story.inOrder.forEach((beat, place) => {
+    beat.redirects.forEach(({ to }, at) => put(place, to, 'redirect', at + 1, 0, false))
     beat.choices.forEach(({ to, who }, at) => {
       const kind = who === undefined ? 'choice' : 'encounter'
-      if (to.kind === 'road') put(beat.index, to.road, kind, at, 0, true)
-      else to.rules.forEach((rule, index) => put(beat.index, rule.to, kind, at, index + 1, true))
+      if (to.kind === 'road') put(place, to.road, kind, at, 0, true)
+      else to.rules.forEach((rule, index) => put(place, rule.to, kind, at, index + 1, true))
     })
-    beat.onward.forEach(({ to }, at) => put(beat.index, to, 'onward', at + 1, 0, beat.ask !== undefined))
-  }
+    beat.onward.forEach(({ to }, at) => put(place, to, 'onward', at + 1, 0, beat.ask !== undefined))
+  })
   const [from, to, kind, owner, rule, decides] = columns
   const roads = {
     count: from!.length,
@@ -68,7 +76,7 @@ export function allRoads(story: LinkedStory): Roads {
     rule: Int32Array.from(rule!),
     decides: Uint8Array.from(decides!),
   }
-  homeward(story, roads)
+  homeward(story, roads, story.start === -1 ? NO_BEAT : places[story.start]!)
   return roads
 }
 
@@ -84,7 +92,7 @@ export function roadsAt({ count, from, to }: Roads, beat: number): { readonly ou
 
 /** The address of a road, as findings name it. */
 export function roadAddress(story: LinkedStory, roads: Roads, road: number): string {
-  const beat = story.beats[roads.from[road]!]!
+  const beat = story.inOrder[roads.from[road]!]!
   const owner = roads.owner[road]!
   if (isOfChoice(story, roads, road)) {
     const rule = roads.rule[road]!
@@ -104,7 +112,7 @@ function isRedirect({ redirects }: LinkedBeat, { from }: Roads, road: number): b
 export function isOfChoice(story: LinkedStory, roads: Roads, road: number): boolean {
   const kind = ROAD_KINDS[roads.kind[road]!]!
   if (kind !== 'return') return kind === 'choice' || kind === 'encounter'
-  return roads.decides[road] === 1 && story.beats[roads.from[road]!]!.ask === undefined
+  return roads.decides[road] === 1 && story.inOrder[roads.from[road]!]!.ask === undefined
 }
 
 const UNSEEN = -2
@@ -114,22 +122,23 @@ const UNSEEN = -2
  * nothing changes, as constants are propagated (Kildall 1973: none, one, several).
  */
 function homeward(
-  story: LinkedStory,
+  { inOrder: beats }: LinkedStory,
   roads: { count: number; from: Int32Array; to: Int32Array; kind: Uint8Array },
+  start: number,
 ): void {
   if (!roads.kind.includes(CODE.return)) return
-  const last = new Int32Array(story.beats.length).fill(UNSEEN)
-  const out = story.beats.map((): number[] => [])
+  const last = new Int32Array(beats.length).fill(UNSEEN)
+  const out = beats.map((): number[] => [])
   for (let road = 0; road < roads.count; road += 1) out[roads.from[road]!]!.push(road)
   const work: number[] = []
   const come = (beat: number, place: number) => {
-    const held = story.beats[beat]!.place ? beat : place
+    const held = beats[beat]!.place ? beat : place
     const next = last[beat] === UNSEEN || last[beat] === held ? held : NO_BEAT
     if (next === last[beat]) return
     last[beat] = next
     work.push(beat)
   }
-  if (story.start >= 0) come(story.start, NO_BEAT)
+  if (start !== NO_BEAT) come(start, NO_BEAT)
   while (work.length > 0) {
     const beat = work.pop()!
     for (const road of out[beat]!) {

@@ -37,7 +37,7 @@ export function sameNames(
 }
 
 /** Where groups in turn stand in a beat: they are counted through the story. */
-function turnGroups(beat: Beat): string {
+export function turnGroups(beat: Beat): string {
   let suffixes = ''
   eachTurnGroup(beat, (suffix) => (suffixes += suffix))
   return suffixes

@@ -1,8 +1,10 @@
 import { randomStory } from '../../../bench/stories/random'
 import { randomChange } from '../../../test/random-change'
+import { reshaped } from '../../../test/reshaped'
 import { seededRandom } from '../base/random'
 import { applyChange } from './changes/apply'
 import { readChange } from './changes/schema'
+import type { LinkedBeat, LinkedStory, Road } from './linked'
 import { linkStory } from './link'
 import { readStory } from './read'
 import type { Change } from './changes/types'
@@ -153,7 +155,7 @@ test('problems have their address and part, and of double ids the first counts',
       'p holds',
     ].sort(),
   )
-  expect(story.beats.map(({ address }) => address)).toEqual(['quay.here', 'quay.ask', 'mill.other'])
+  expect(story.inOrder.map(({ address }) => address)).toEqual(['quay.here', 'quay.ask', 'mill.other'])
 })
 
 test('every change is undone by its inverse, survives being sent, and is refused where its object is gone', () => {
@@ -187,23 +189,72 @@ test('every change is undone by its inverse, survives being sent, and is refused
 
 test('linking after an edit gives what linking anew gives, and leaves what was not changed as it is', () => {
   let reused = 0
+  let reusedAcross = 0
   for (const seed of seeds(40)) {
     const random = seededRandom(seed)
     let story = randomStory(seed)
     let linked = linkStory(story)
     for (let step = 0; step < 12; step += 1) {
-      const change = random.chance(0.6) ? reworded(story, random.below(1000)) : randomChange(story, random)
-      const applied = applyChange(story, change)
-      if (!applied.ok) continue
-      story = applied.value.story
+      if (random.chance(0.4)) story = reshaped(story, random)
+      else {
+        const change = random.chance(0.6) ? reworded(story, random.below(1000)) : randomChange(story, random)
+        const applied = applyChange(story, change)
+        if (!applied.ok) continue
+        story = applied.value.story
+      }
       const next = linkStory(story, linked)
-      expect({ seed, step, linked: next }).toEqual({ seed, step, linked: linkStory(story) })
-      reused += next.beats.filter((beat) => linked.beats.includes(beat)).length
+      expect({ seed, step, linked: byAddress(next) }).toEqual({ seed, step, linked: byAddress(linkStory(story)) })
+      expectSound(next)
+      const stayed = next.inOrder.filter((beat) => linked.inOrder.includes(beat)).length
+      reused += stayed
+      if (stayed > 0 && next.inOrder.length !== linked.inOrder.length) reusedAcross += stayed
       linked = next
     }
   }
   expect(reused).toBeGreaterThan(1000)
+  expect(reusedAcross).toBeGreaterThan(50)
 })
+
+/** A linked story with addresses where it has numbers of beats and choices. */
+function byAddress({ beats, choices, start, beatOf, choiceOf, ...story }: LinkedStory): unknown {
+  const road = (to: Road) => (to.kind === 'beat' ? beats[to.beat]!.address : to.kind)
+  const rules = (all: LinkedBeat['onward']) => all.map((rule) => ({ ...rule, to: road(rule.to) }))
+  return {
+    ...story,
+    start: beats[start]?.address,
+    names: [...beatOf.keys(), ...choiceOf.keys()].sort(),
+    choices: Array.from(choices, (choice) => choice?.address)
+      .filter(Boolean)
+      .sort(),
+    inOrder: story.inOrder.map(({ index: _, memo: __, ...beat }) => ({
+      ...beat,
+      redirects: rules(beat.redirects),
+      onward: rules(beat.onward),
+      choices: beat.choices.map(({ index: ___, ...choice }) => ({
+        ...choice,
+        beat: beats[choice.beat]!.address,
+        to: choice.to.kind === 'road' ? road(choice.to.road) : rules(choice.to.rules),
+      })),
+    })),
+  }
+}
+
+/** Whether everything stands under its number, and nothing under a number that is spare. */
+function expectSound({ beats, choices, inOrder, beatOf, choiceOf }: LinkedStory): void {
+  const numbers = new Set<number>()
+  for (const beat of inOrder) {
+    expect(beats[beat.index]).toBe(beat)
+    expect(beatOf.get(beat.address)).toBe(beat.index)
+    for (const choice of beat.choices) {
+      expect(choices[choice.index]).toBe(choice)
+      expect(choiceOf.get(choice.address)).toBe(choice.index)
+    }
+    numbers.add(beat.index)
+  }
+  expect(numbers.size).toBe(inOrder.length)
+  for (let number = 0; number < beats.length; number += 1)
+    if (!numbers.has(number)) expect(beats[number]).toMatchObject({ index: number, address: '', choices: [] })
+}
 
 /** An edit inside of one beat: its gates and roads mixed up. */
 function reworded(story: Story, pick: number): Change {

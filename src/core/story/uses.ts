@@ -22,7 +22,7 @@ export function usesIn(story: LinkedStory): Use[] {
   const shows = ({ parsed }: LinkedText, address: string, part: string) => {
     for (const argument of parsed === undefined ? [] : argumentsIn(parsed)) noteArgument(argument, address, part, uses)
   }
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     eachOwner(beat, (address, when, effects) => {
       if (when?.expr !== undefined) noteReads(when.expr, when.address, when.part, uses)
       for (const { number, effect } of effects) {

@@ -5,6 +5,7 @@ import type { LinkedStory } from '../story/linked'
 import type { Beat, Choice, Entry, Story } from '../story/types'
 import type { SurveyOptions } from './searches'
 import { Survey } from './survey'
+import { reshaped } from '../../../test/reshaped'
 import { seeds } from '../../../test/seeds'
 
 const SEEDS = 60
@@ -192,6 +193,10 @@ function storyOf(seed: number): Story {
   return seed % 5 === 0 ? widened(made) : made
 }
 
+function sameBeats({ inOrder: a }: LinkedStory, { inOrder: b }: LinkedStory): boolean {
+  return a.length === b.length && a.every(({ address }, at) => address === b[at]!.address)
+}
+
 type Options = Pick<SurveyOptions, 'hot' | 'limits'>
 
 /** Now and then code is written for each beat, or the set of states has pages, some of which become whole. */
@@ -213,6 +218,7 @@ test('a survey that takes over what an edit left as it was says the same as one 
   let played = 0
   let expanded = 0
   let wide = 0
+  let across = 0
   for (const seed of seeds(SEEDS)) {
     const random = seededRandom(seed)
     let story = storyOf(seed)
@@ -220,7 +226,8 @@ test('a survey that takes over what an edit left as it was says the same as one 
     let linked = linkStory(story)
     let survey = finished(linked, options)
     for (let edit = 0; edit < EDITS; edit += 1) {
-      story = edited(story, random)
+      const before = linked
+      story = random.chance(0.5) ? edited(story, random) : reshaped(story, random)
       linked = linkStory(story, linked)
       const { machine, slots } = survey.search
       survey = finished(linked, options, survey)
@@ -230,6 +237,7 @@ test('a survey that takes over what an edit left as it was says the same as one 
         played += search.expanded - search.takenOver
         expanded += search.expanded
         if (search.layout.cells > 1) wide += search.takenOver
+        if (!sameBeats(before, linked)) across += search.takenOver
       }
       const fresh = finished(linkStory(story), { hot: Infinity })
       expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
@@ -242,6 +250,7 @@ test('a survey that takes over what an edit left as it was says the same as one 
   }
   expect(takenOver).toBeGreaterThan(SEEDS)
   expect(wide).toBeGreaterThan(0)
+  expect(across).toBeGreaterThan(0)
   // both ways are gone
   expect(played).toBeGreaterThan(expanded / 10)
   expect(played).toBeLessThan((expanded * 9) / 10)

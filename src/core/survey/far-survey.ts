@@ -2,6 +2,7 @@ import type { RouteItem } from '../story/types'
 import { nameOfFinding } from './findings/finding'
 import type { SurveyBrief } from './result'
 import type { Survey } from './survey'
+import { choicesOf } from '../story/linked-parts'
 
 /** A brief that JSON can hold. */
 export interface FarBrief extends Omit<SurveyBrief, 'beats' | 'choices'> {
@@ -39,8 +40,8 @@ export function farSurvey(survey: Survey): FarSurvey {
   return {
     brief: farBrief(brief),
     addresses: {
-      beats: story.beats.map(({ address }) => address),
-      choices: story.choices.map(({ address }) => address),
+      beats: story.inOrder.map(({ address }) => address),
+      choices: choicesOf(story).map(({ address }) => address),
     },
     routes,
   }

@@ -299,7 +299,8 @@ test('a state that is read and written again is the same, and no two places shar
       for (let round = 0; !survey.advance(500) && round < 2; round += 1);
       const { layout, table, values, story } = survey.search
       for (let location = 0; location < 2 * story.beats.length; location += 1) {
-        const [base, end] = [layout.baseOf(location), layout.baseOf(location + 1)]
+        const base = layout.baseOf(location)
+        const end = base + layout.roomOf(location)
         if (base < end) expect([layout.locationOf(base), layout.locationOf(end - 1)]).toEqual([location, location])
       }
       const again = new Uint32Array(layout.cells)

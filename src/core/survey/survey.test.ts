@@ -86,7 +86,7 @@ test('a bearing shows just the values that occur at a beat and the endings that 
       for (const one of seen) for (const next of nodes.get(one)!.next) seen.add(next)
       return [...seen].map((one) => nodes.get(one)!.state).filter((state) => state.status === 'ended')
     }
-    for (const beat of story.beats) {
+    for (const beat of story.inOrder) {
       // a beat that may go on by itself is passed as well as rested at, which resting states do not show
       if (beat.onward.length > 0 && beat.ask === undefined) continue
       const bearing = bearings.of(beat.address)!

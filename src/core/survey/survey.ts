@@ -34,7 +34,7 @@ export class Survey extends Searches {
       if (witness === undefined) missing[what].push(address)
       else reached[what][address] = this.reachedBy(what, witness)
     }
-    for (const beat of story.beats) {
+    for (const beat of story.inOrder) {
       const program = programs.known(beat.index)
       look('beats', beat.address, this.seenAt(program?.event))
       beat.choices.forEach((choice, at) => look('choices', choice.address, this.seenAt(program?.choices[at]!.event)))
@@ -59,16 +59,22 @@ export class Survey extends Searches {
     const { events, programs } = explored
     const { promises, found } = this.findings()
     const missing = this.isDecided ? VERDICT.unreached : VERDICT.undecided
-    const beats = new Uint8Array(story.beats.length).fill(missing)
-    const choices = new Uint8Array(story.choices.length).fill(missing)
+    const { inOrder } = story
+    const beats = new Uint8Array(inOrder.length).fill(missing)
+    let count = 0
+    for (let at = 0; at < inOrder.length; at += 1) count += inOrder[at]!.choices.length
+    const choices = new Uint8Array(count).fill(missing)
     const { occurred: seen } = events
-    for (let beat = 0; beat < beats.length; beat += 1) {
-      const program = programs.known(beat)
-      if (program === undefined || seen[program.event] === 0) continue
-      beats[beat] = VERDICT.reached
-      const own = story.beats[beat]!.choices
-      for (let at = 0; at < own.length; at += 1)
-        if (seen[program.choices[at]!.event] === 1) choices[own[at]!.index] = VERDICT.reached
+    let first = 0
+    for (let beat = 0; beat < inOrder.length; beat += 1) {
+      const { index, choices: own } = inOrder[beat]!
+      const program = programs.known(index)
+      if (program !== undefined && seen[program.event] === 1) {
+        beats[beat] = VERDICT.reached
+        for (let at = 0; at < own.length; at += 1)
+          if (seen[program.choices[at]!.event] === 1) choices[first + at] = VERDICT.reached
+      }
+      first += own.length
     }
     const ends: SurveyBrief['ends'] = {
       reached: { endings: {}, stages: {} },

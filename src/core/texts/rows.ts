@@ -50,7 +50,7 @@ export function textRows(story: LinkedStory, language: string): TextRow[] {
   const contexts = contextsOf(story)
   const notes = notesOf(story.doc)
   const texts = story.doc.languages?.[language]?.texts ?? {}
-  return [...sourcesOf(declareStory(story.doc), story.beats, story.journals)].map(([key, source]) => {
+  return [...sourcesOf(declareStory(story.doc), story.inOrder, story.journals)].map(([key, source]) => {
     const written = source.kind === 'name' ? source.source : source.text.source
     const there = Object.hasOwn(texts, key) ? texts[key] : undefined
     return {
@@ -110,7 +110,7 @@ function contextsOf(story: LinkedStory): Map<string, Context> {
   const gateOf = (when: Condition | undefined) =>
     when?.expr === undefined ? {} : { gate: `when ${sayCondition(when.expr, names)}` }
   const person = (id: string | undefined) => (id === undefined ? {} : { who: story.people.get(id)?.name ?? id })
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const where = whereOf(story, beat)
     let before: string | undefined
     const hear = (line: LinkedLine) => {

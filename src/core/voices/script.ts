@@ -21,7 +21,7 @@ export function voiceRows(
   const story = inLanguage(written, language)
   const names = linkedNames(story)
   const rows: VoiceRow[] = []
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const scene = story.scenes[beat.scene]!
     const title = beatName(story.doc, beat.address)
     let before = ''

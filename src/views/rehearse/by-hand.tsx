@@ -24,7 +24,7 @@ interface Props {
 export function ByHand({ linked, beat, now, onBegin, onClose }: Props) {
   const scene = linked.beats[linked.beatOf.get(beat) ?? -1]?.scene
   const entries = linked.entries.filter((entry) => entry.scene === -1 || entry.scene === scene)
-  const places = linked.beats.filter((one) => one.place)
+  const places = linked.inOrder.filter((one) => one.place)
   const [ledger, setLedger] = useState<Readonly<Record<string, Value>>>(() =>
     Object.fromEntries(linked.entries.map(({ id, index }) => [id, now.entries[index]!])),
   )

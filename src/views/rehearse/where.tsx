@@ -30,7 +30,7 @@ export function Where({ linked, state, onBegin }: Props) {
             {scene.title}
           </Text>
           {here?.scene === at &&
-            linked.beats
+            linked.inOrder
               .filter((beat) => beat.scene === at)
               .map((beat) => (
                 <BeatHere

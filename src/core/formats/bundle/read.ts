@@ -143,6 +143,7 @@ class Reader {
       scenes: declared.scenes.map(({ id }): Scene => ({ id, title: id, beats: [] })),
       endings: this.endings,
       beats,
+      inOrder: beats,
       choices: beats.flatMap(({ choices }) => choices),
       turnGroups,
       promises: NONE,

@@ -59,7 +59,7 @@ class Writer {
   ) {
     this.table = new TextTable(story)
     this.cueOf = new Map([...story.cues.keys()].map((id, at) => [id, at]))
-    this.beats = story.beats.filter(({ address }) => !leftOut.beats.has(address))
+    this.beats = story.inOrder.filter(({ address }) => !leftOut.beats.has(address))
     this.choicesOf = ({ choices }) => choices.filter(({ address }) => !leftOut.choices.has(address))
     this.beats.forEach((beat, number) => {
       this.beatNumbers.set(beat.index, number)

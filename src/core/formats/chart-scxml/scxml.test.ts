@@ -14,6 +14,7 @@ import { linkStory } from '../../story/link'
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
 import type { EntryValue, RouteItem, Story } from '../../story/types'
 import { writeScxml } from './write'
+import { choicesOf } from '../../story/linked-parts'
 
 // it warns when its exports are listed, as an import does
 const scxml = createRequire(import.meta.url)('@scion-scxml/scxml') as typeof Scxml
@@ -142,16 +143,16 @@ function expected(story: LinkedStory, state: PlayState) {
   if (status === 'endless' || status === 'nowhere') throw new Error(status)
   const byId = <T>(list: readonly { readonly id: string }[], value: (at: number) => T) =>
     Object.fromEntries(list.map(({ id }, at) => [id, value(at)]))
-  const byAddress = <T>(list: readonly { readonly address: string }[], value: (at: number) => T) =>
-    Object.fromEntries(list.map(({ address }, at) => [address, value(at)]))
+  const byAddress = <T, V>(list: readonly (T & { readonly address: string })[], value: (one: T) => V) =>
+    Object.fromEntries(list.map((one) => [one.address, value(one)]))
   return {
     in: status === 'ended' ? `ended-${story.endings[beat.ending]!.id}` : `${beat.address}${end[status]}`,
     isOver: status === 'ended',
     ledger: byId(story.entries, (at) => state.entries[at]),
     quest: byId(story.quests, (at) => story.quests[at]!.stages[state.stages[at]!]),
-    visits: byAddress(story.beats, (at) => state.visits[at]),
-    taken: byAddress(story.choices, (at) => state.taken[at] === 1),
-    turns: byAddress(story.turnGroups, (at) => state.turns[at]),
+    visits: byAddress(story.inOrder, ({ index }) => state.visits[index]),
+    taken: byAddress(choicesOf(story), ({ index }) => state.taken[index] === 1),
+    turns: byAddress(story.turnGroups, ({ index }) => state.turns[index]),
     place: state.place === -1 ? null : story.beats[state.place]!.address,
     at: beat.address,
   }

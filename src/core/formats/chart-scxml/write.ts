@@ -11,7 +11,7 @@ import type {
   LinkedTurns,
   Road,
 } from '../../story/linked'
-import { eachText } from '../../story/linked-parts'
+import { eachText, choicesOf } from '../../story/linked-parts'
 import type { StateChart } from '../form'
 import { literal, unlessTrue, firstOf, assign, element, comment, inComment, type Lines } from './elements'
 import { allOf, anyOf, Expressions, FALSE, scriptString, TRUE, type Assignment } from './expressions'
@@ -35,7 +35,7 @@ class Writer {
 
   constructor(private readonly story: LinkedStory) {
     this.expressions = new Expressions(story)
-    this.places = story.beats.filter(({ place }) => place)
+    this.places = story.inOrder.filter(({ place }) => place)
   }
 
   write(): StateChart {
@@ -43,7 +43,7 @@ class Writer {
     const isGiven = story.entries.some(({ given }) => given !== undefined)
     const first = story.beats[story.start]
     const scenes = story.scenes.flatMap(({ id }, scene) => {
-      const beats = story.beats.filter((beat) => beat.scene === scene)
+      const beats = story.inOrder.filter((beat) => beat.scene === scene)
       return beats.length === 0
         ? []
         : element(
@@ -79,15 +79,15 @@ class Writer {
   }
 
   private data(): Lines {
-    const { entries, quests, beats, choices, turnGroups } = this.story
+    const { entries, quests, inOrder, turnGroups } = this.story
     const data = (id: string, expr: string) => element('data', { id, expr })
     const object = (pairs: readonly (readonly [string, string])[]) =>
       `{${pairs.map(([key, value]) => `${scriptString(key)}: ${value}`).join(', ')}}`
     return element('datamodel', {}, [
       ...data('ledger', object(entries.map(({ id, initial }) => [id, literal(initial)]))),
       ...data('quest', object(quests.map(({ id }) => [id, '"unstarted"']))),
-      ...data('visits', object(beats.map(({ address }) => [address, '0']))),
-      ...data('taken', object(choices.map(({ address }) => [address, 'false']))),
+      ...data('visits', object(inOrder.map(({ address }) => [address, '0']))),
+      ...data('taken', object(choicesOf(this.story).map(({ address }) => [address, 'false']))),
       ...data('turns', object(turnGroups.map(({ address }) => [address, '0']))),
       ...data('place', 'null'),
       ...data('scene', 'null'),
@@ -338,7 +338,7 @@ class Writer {
 
   private left(): string[] {
     let shown = 0
-    for (const beat of this.story.beats)
+    for (const beat of this.story.inOrder)
       eachText(beat, ({ isPlain, parsed }) => (shown += isPlain || parsed === undefined ? 0 : 1))
     return [
       ...(shown === 0 ? [] : [`texts that show something of the story (${shown}) are logged as they are written`]),

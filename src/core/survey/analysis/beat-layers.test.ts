@@ -11,7 +11,7 @@ test('no road leads to a lower rank, and beats share one just where they lead to
     const { ahead } = flowGraphOf(story, allotSlots(story))
     const rankOf = layersOf(ahead)
     const targets = (beat: number) => [...ahead.beats.subarray(ahead.first[beat], ahead.first[beat + 1])]
-    const reach = story.beats.map((_, from) => {
+    const reach = Array.from(story.beats, (_, from) => {
       const seen = new Set([from])
       for (const beat of seen) for (const target of targets(beat)) seen.add(target)
       return seen

@@ -37,7 +37,7 @@ export interface FlowGraph {
 /** `anywhere`: a playthrough may begin at any beat, with any place. */
 export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false): FlowGraph {
   const variables = variablesOf(story)
-  const summaries = story.beats.map((beat) => summaryOf(story, variables, beat))
+  const summaries = Array.from(story.beats, (beat) => summaryOf(story, variables, beat))
   const order = roadOrder(summaries, story.start)
   const { places, placesBefore } = currentPlaces(story, slots, summaries, order, anywhere)
   const returns = listed(summaries.length, (beat, add) => {

@@ -4,7 +4,7 @@ import { classStarts, givenClasses } from '../summaries/given-classes'
 import { summaryOf } from '../summaries/summarise'
 import { lastAtMost } from '../../base/last-at-most'
 import { askedFor, variablesOf } from '../summaries/variables'
-import { promiseParts } from '../../story/linked-parts'
+import { choicesOf, promiseParts } from '../../story/linked-parts'
 import { countOf } from '../../story/turns'
 import type { Demands } from '../summaries/demands'
 import { wordDomains, type WordDomain } from '../summaries/word-domains'
@@ -138,13 +138,14 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
     add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }),
   )
   const asked = readCounts(story, demands)
-  const ofVisits = Int32Array.from(story.beats, (beat) => {
-    const max = asked.visits.get(beat.index)
-    return max === undefined ? -1 : add({ kind: 'visits', beat: beat.index, min: 0, max, initial: 0 })
-  })
-  const ofTaken = Int32Array.from(story.choices, (choice) =>
-    asked.taken.has(choice.index) ? add({ kind: 'taken', choice: choice.index, min: 0, max: 1, initial: 0 }) : -1,
-  )
+  const ofVisits = new Int32Array(story.beats.length).fill(-1)
+  for (const { index: beat } of story.inOrder) {
+    const max = asked.visits.get(beat)
+    if (max !== undefined) ofVisits[beat] = add({ kind: 'visits', beat, min: 0, max, initial: 0 })
+  }
+  const ofTaken = new Int32Array(story.choices.length).fill(-1)
+  for (const { index: choice } of choicesOf(story))
+    if (asked.taken.has(choice)) ofTaken[choice] = add({ kind: 'taken', choice, min: 0, max: 1, initial: 0 })
   const ofTurns = Int32Array.from(story.turnGroups, (group) => {
     const own = countOf(group)
     const also = demands?.turns?.get(group.index) ?? own
@@ -152,7 +153,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
     const last = from + leastCommon(own.over, also.over) - 1
     return last === 0 ? -1 : add({ kind: 'turns', group: group.index, from, min: 0, max: last, initial: 0 })
   })
-  const places = story.beats.filter((beat) => beat.place).map((beat) => beat.index)
+  const places = story.inOrder.filter((beat) => beat.place).map((beat) => beat.index)
   const placeOf = new Int32Array(story.beats.length)
   places.forEach((beat, index) => {
     placeOf[beat] = index + 1
@@ -243,7 +244,7 @@ function readCounts(
   const taken = new Set<number>()
   const need = (beat: number, most: number) => visits.set(beat, Math.max(visits.get(beat) ?? 1, most))
   const variables = variablesOf(story)
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const summary = summaryOf(story, variables, beat)
     for (const read of summary.visitsRead) need(read.beat, read.most)
     for (const choice of summary.takenRead) taken.add(choice)

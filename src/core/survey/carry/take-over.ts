@@ -109,7 +109,7 @@ export function keptSlots(
   }
   const keepAt = Array.from({ length: Math.ceil(slots.all.length / 32) }, () => new BitList())
   const all = before.filter((slot) => slot !== -1)
-  for (const { index, address } of old.beats) {
+  for (const { index, address } of old.inOrder) {
     const other = now.beatOf.get(address)
     // a beat that is gone is left for the place or the start, where anything may be read
     const here = other === undefined ? [...all, slots.place] : read.slots(other).map((slot) => before[slot]!)

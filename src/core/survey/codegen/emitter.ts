@@ -102,7 +102,7 @@ export function* writeBeat(
     const held = load(binary(OP.mul, get(index), constant(bytes)), memory.states + 4 * number)
     return set(word, number === 0 ? binary(OP.sub, held, constant(layout.baseOf(beat))) : held)
   })
-  const elsewhere = binary(OP.geUnsigned, get(words[0]!), constant(layout.baseOf(beat + 1) - layout.baseOf(beat)))
+  const elsewhere = binary(OP.geUnsigned, get(words[0]!), constant(layout.roomOf(beat)))
   const body = [
     set(at, load(constant(0), memory.cursor)),
     block(

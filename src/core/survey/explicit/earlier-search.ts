@@ -5,6 +5,7 @@ import type { NamedEvent } from '../interpreter/events'
 import type { Sightings } from '../interpreter/sightings'
 import { NO_STATE } from '../states/state-set'
 import type { StateSpace } from './state-space'
+import { changedBeats } from '../../story/linked-parts'
 
 /** A search that holds more is let go before the next begins. */
 const BYTES_MOST = 100_000_000
@@ -52,9 +53,7 @@ export class EarlierSearch {
       return undefined
     const touched = now.layout.differences(before.layout)
     if (touched === undefined) return undefined
-    now.story.beats.forEach((beat, index) => {
-      if (beat !== before.story.beats[index]) touched[index] = 1
-    })
+    for (const beat of changedBeats(now.story, before.story)) touched[beat] = 1
     return new EarlierSearch(before, now, seen, touched)
   }
 
@@ -178,7 +177,7 @@ function listEnds({ story, prepared }: StateSpace): Map<string, number[]> {
     if (known === undefined) found.set(end, [beat])
     else if (known.at(-1) !== beat) known.push(beat)
   }
-  for (const { index, ending } of story.beats) {
+  for (const { index, ending } of story.inOrder) {
     if (ending !== -1) add(story.endings[ending]!.id, index)
     for (const { effect } of prepared.roads.summaries[index]!.effects)
       if (effect.kind === 'stage' && effect.value.kind === 'string') add(`${effect.quest}.${effect.value.value}`, index)

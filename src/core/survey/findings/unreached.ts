@@ -13,8 +13,8 @@ export function unreached({ story, evidence: { events }, complete, pendingTurns 
   const { occurred: seen } = events
   // what lies in turns that are still followed is not decided
   const isPending = ({ key: [address] }: Found) => pendingTurns.some((group) => address!.startsWith(`${group}.turn`))
-  for (let index = 0; index < story.beats.length; index += 1) {
-    const beat = story.beats[index]!
+  for (const beat of story.inOrder) {
+    const { index } = beat
     const isReached = events.hasReached(index)
     const first = isReached ? events.partsOf(index) : -1
     const end = first + countParts(beat)

@@ -8,6 +8,7 @@ import { Givens } from './givens'
 import type { Slots } from '../analysis/slots'
 import { Machine } from './machine'
 import { Programs } from './programs'
+import { changedBeats } from '../../story/linked-parts'
 
 /** Room for events that edits add: as a share of what there is, and in a small story some at least. */
 const ROOM = 1.25
@@ -55,7 +56,7 @@ export class Engine {
   /** Makes it play the story after an edit that left the slots as they were, as if it were new; false where it can't. */
   renew(story: LinkedStory, slots: Slots): boolean {
     if (slots !== this.slots || story.doc.language !== this.story.doc.language) return false
-    const changed = story.beats.flatMap((beat, index) => (beat === this.story.beats[index] ? [] : [index]))
+    const changed = changedBeats(story, this.story)
     // What edited beats name comes on top of what they named before; beats that no route has come to yet are counted too.
     this.counted += countEvents(
       story,

@@ -24,7 +24,7 @@ test('every part of every beat has a number of its own, which tells what it is, 
       expect(countParts(story.beats[beat]!)).toBe(count)
       events.number('dead-end', story.beats[beat]!.address)
     }
-    for (let beat = story.beats.length - 1; beat >= 0; beat -= 1) look(beat)
+    for (const { index } of story.inOrder.toReversed()) look(index)
     events.record(events.part(story.beats[0]!.address))
     expect(events.witnessOfPart(story.beats[0]!.address)).toEqual({ state: -1, pick: -1 })
     events.renew(story, [0])

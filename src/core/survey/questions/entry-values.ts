@@ -104,7 +104,7 @@ export function valuesSet({ story, evidence: seen }: Survey): Record<string, Tak
       .filter(({ kind }) => kind !== 'counter' && kind !== 'item')
       .map((entry) => [entry.id, new Set([entry.initial])]),
   )
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     for (const { address, effects } of ownersOf(beat)) {
       for (const { effect } of effects) {
         if (effect.kind === 'stage') continue

@@ -90,7 +90,7 @@ function pointsInStates({ story, search, routes }: Survey): ReadonlyMap<string, 
 
 function told(story: LinkedStory, found: ReadonlyMap<string, Point>): NoReturn[] {
   const id = (ending: number) => story.endings[ending]!.id
-  const addresses = story.beats.flatMap((beat) => [
+  const addresses = story.inOrder.flatMap((beat) => [
     ...beat.choices.map((choice) => choice.address as string),
     ...(beat.ask === undefined ? [] : [beat.address as string]),
   ])

@@ -39,14 +39,20 @@ export function* outlook(survey: Survey, stop: () => boolean): Slices<Outlook> {
       yield* passing(survey, tally(), shares, stop)
     }
   const bearings = new Bearings(survey)
-  for (let beat = 0; beat < story.beats.length && count > 0; beat += 1) {
+  for (const { index: beat, address } of count === 0 ? [] : story.inOrder) {
     if (shares[beat * count] !== 0) continue
     if (beat % STRIDE === 0) yield
     if (stop()) break
-    const of = bearings.of(story.beats[beat]!.address)?.endings
+    const of = bearings.of(address)?.endings
     story.endings.forEach(({ id }, at) => (shares[beat * count + at] = of?.[id] === undefined ? 0 : CODE[of[id]]))
   }
-  return { beats: story.beats.map(({ address }) => address), endings: story.endings.map(({ id }) => id), shares }
+  const told = new Uint8Array(story.inOrder.length * count)
+  story.inOrder.forEach(({ index }, at) => told.set(shares.subarray(index * count, (index + 1) * count), at * count))
+  return {
+    beats: story.inOrder.map(({ address }) => address),
+    endings: story.endings.map(({ id }) => id),
+    shares: told,
+  }
 }
 
 /** Which of some endings can still be come to, over all states that tell of a beat. */
@@ -98,7 +104,7 @@ function resting({ story, search }: Survey, tally: Tally, shares: Uint8Array): v
     const beat = search.locationOf(state)
     if (beat >= 0 && beat < story.beats.length) tally.note(beat, tally.maskOf(state))
   }
-  for (const beat of story.beats) if (!isPassed(beat)) tally.write(beat.index, shares, story.endings.length)
+  for (const beat of story.inOrder) if (!isPassed(beat)) tally.write(beat.index, shares, story.endings.length)
 }
 
 /** Whether the player can go on from a beat without having rested there. */
@@ -111,7 +117,7 @@ const REPLAYED = 500
 
 /** Of beats that are passed the states tell that each run through them comes to: all runs are played again, once. */
 function* passing({ story, search }: Survey, tally: Tally, shares: Uint8Array, stop: () => boolean): Slices<void> {
-  const passed = story.beats.filter(isPassed)
+  const passed = story.inOrder.filter(isPassed)
   if (passed.length === 0) return
   let run: number[] = []
   const begin = () => {

@@ -59,7 +59,7 @@ test('the routes replay, and together show all that is reached', () => {
     const wanted = [...Object.keys(reached.choices), ...Object.keys(reached.endings).map((id) => `ending ${id}`)]
     // a beat that is only redirected from shows nothing
     const missed = new Set(findings.flatMap(({ kind, key }) => (kind === 'unreached' ? [key[0]!] : [])))
-    for (const beat of story.beats) {
+    for (const beat of story.inOrder) {
       if (!(beat.address in reached.beats) || survey.search.events.witnessOfPart(beat.address) === undefined) continue
       for (const line of beat.lines) {
         if (line.kind === 'turns') {

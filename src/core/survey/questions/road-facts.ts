@@ -8,7 +8,7 @@ export function roadFacts(story: LinkedStory, result: SurveyResult, roads: Roads
   const open = new Set(undecided.beats)
   const openChoices = new Set(undecided.choices)
   const distances = Int32Array.from(
-    story.beats,
+    story.inOrder,
     ({ address }) => reached.beats[address]?.decisions ?? (open.has(address) ? UNDECIDED : UNREACHED),
   )
   const unreached = new Set(findings.flatMap(({ kind, key }) => (kind === 'unreached' ? [key[0]!] : [])))

@@ -68,7 +68,7 @@ function itemsOf(search: SymbolicSearch): Item[] {
     const { kind, key } = events.at(event)
     if (SHOWN.has(kind)) items.push({ name: `${kind} ${key[0]!}`, witness: events.witness(event) })
   }
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const program = programs.known(beat.index)
     if (program === undefined || events.occurred[program.event] === 0) continue
     if (program.asks && search.reached.has(beat.index)) {

@@ -42,7 +42,7 @@ export function* spokenValues(
   const slotOf = ({ of, id }: TextArgument) =>
     of === 'entry' ? slots.ofEntry[story.entryOf.get(id)!]! : slots.ofQuest[story.questOf.get(id)!]!
   const heard = new Map<string, Heard>()
-  for (const beat of story.beats)
+  for (const beat of story.inOrder)
     eachLine(beat, (line) => {
       const shows = shownIn(line)
       if (shows.length === 0 || shows.some((one) => isChangedIn(beat, one) || isInManyForms(story, one))) return

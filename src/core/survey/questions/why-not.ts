@@ -99,7 +99,7 @@ class Explainer {
     if (beat !== undefined) return this.explainBeat(beat)
     const ending = story.endingOf.get(address)
     if (ending !== undefined) {
-      const carriers = story.beats.filter((one) => one.ending === ending)
+      const carriers = story.inOrder.filter((one) => one.ending === ending)
       if (carriers.length === 0) return [{ kind: 'nothing-does' }]
       return carriers.flatMap((one) =>
         carriers.length === 1
@@ -115,7 +115,7 @@ class Explainer {
   /** Every road to the beat, and what is wrong with each. */
   private explainBeat(index: number): Cause[] {
     const causes: Cause[] = []
-    for (const beat of this.story.beats) {
+    for (const beat of this.story.inOrder) {
       for (const address of roadsTo(beat, index)) {
         const item = this.itemAt(address)
         if (item !== undefined && beat.index !== index) causes.push(this.explainItem(item))
@@ -129,7 +129,7 @@ class Explainer {
 
   private explainStage(address: string): Cause[] {
     const { quest, stage } = parseStage(address) ?? {}
-    const owners = this.story.beats.flatMap((beat) =>
+    const owners = this.story.inOrder.flatMap((beat) =>
       ownersOf(beat)
         .filter(({ effects }) =>
           effects.some(
@@ -243,7 +243,7 @@ class Explainer {
   private settersOf(part: Expr): GatePart['setAt'] {
     const wanted = wantedValue(part)
     if (wanted === undefined) return []
-    return this.story.beats.flatMap((beat) =>
+    return this.story.inOrder.flatMap((beat) =>
       ownersOf(beat).flatMap(({ address, effects }) => {
         const does = effects.some(({ effect }) => {
           const { value } = effect

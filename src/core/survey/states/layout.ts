@@ -28,8 +28,8 @@ const FIELD = 5
  * Programming 2, 4.1), whose digits are just the slots that are live where it rests and can have
  * changed by then. Each location has a range of the first cell to itself, as large as the product
  * of what its digits can be; so where all ranges fit one cell, a state is a small number, and a
- * set of states a row of bits. A location is a beat's index, or that plus the number of beats for
- * "stuck at this beat after the cell was typed". A slot that a state does not hold has its initial
+ * set of states a row of bits. A location is a beat's number, or that plus how many numbers there are for
+ * "stuck at this beat after the cell was typed"; their ranges follow the document. A slot that a state does not hold has its initial
  * value there, or what it has makes no difference; the current place is also known without being
  * held where it can be only one.
  */
@@ -43,9 +43,13 @@ export class Layout {
   /** The first cells of states are below this. */
   readonly space: number
   private readonly beats: number
-  /** First cells at location l lie from `bases[l]` up to, not including, `bases[l + 1]`. */
+  /** By location: the smallest first cell, and how many there are from it on. */
   private readonly bases: Int32Array
-  /** By the first cell's highest bits: a location whose range is not after them. */
+  private readonly rooms: Int32Array
+  /** The locations in the order of their ranges: first cells of the one at `at` lie from `begins[at]` up to, not including, `begins[at + 1]`. */
+  private readonly ranged: Int32Array
+  private readonly begins: Int32Array
+  /** By the first cell's highest bits: a place in `ranged` whose range is not after them. */
   private readonly guide: Int32Array
   private readonly guideShift: number
   /** A location's digits fill this much of the first cell; what is left goes on in the next. */
@@ -84,41 +88,58 @@ export class Layout {
     this.starts = new Int32Array(locations).fill(-1)
     this.ends = new Int32Array(locations)
     const differs = before?.differsIn(this)
-    const spaces = Float64Array.from({ length: locations }, (_, location) => {
-      if (differs?.[location % this.beats] === 0) return before!.spaces[location]!
-      if (location >= this.beats && story.beats[location - this.beats]!.ask === undefined) return 0
-      return this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
-    })
+    // none where nobody rests: under a number that no beat has
+    const spaces = new Float64Array(locations)
+    const spaceOf = (location: number) =>
+      differs?.[location % this.beats] === 0 && before!.spaces[location] !== 0
+        ? before!.spaces[location]!
+        : this.digitsAt(location).reduce((product, slot) => product * this.sizeOf(slot), 1)
+    const { inOrder } = story
+    this.ranged = new Int32Array(2 * inOrder.length)
+    let total = 0
+    for (const isStuck of [false, true])
+      for (let at = 0; at < inOrder.length; at += 1) {
+        const { index, ask } = inOrder[at]!
+        const location = isStuck ? this.beats + index : index
+        this.ranged[isStuck ? inOrder.length + at : at] = location
+        if (!isStuck || ask !== undefined) spaces[location] = spaceOf(location)
+        total += spaces[location]!
+      }
     this.spaces = spaces
-    const total = spaces.reduce((sum, space) => sum + space, 0)
     this.bits = Math.max(1, Math.ceil(Math.log2(total)))
     this.firstWord = total < WORD ? WORD : Math.floor((WORD - 1) / locations)
     if (differs !== undefined && before!.firstWord === this.firstWord) this.takePlans(before!, differs)
-    this.bases = new Int32Array(locations + 1)
+    this.bases = new Int32Array(locations)
+    this.rooms = new Int32Array(locations)
+    this.begins = new Int32Array(this.ranged.length + 1)
     let cells = 1
     let fields = 0
     let base = 0
-    for (let location = 0; location < locations; location += 1) {
+    for (let at = 0; at < this.ranged.length; at += 1) {
+      const location = this.ranged[at]!
+      this.begins[at] = base
       this.bases[location] = base
       if (spaces[location]! <= this.firstWord) {
+        this.rooms[location] = spaces[location]!
         base += spaces[location]!
         continue
       }
       const plan = this.place(this.digitsAt(location))
       cells = Math.max(cells, plan[plan.length - FIELD + 1]! + 1)
       fields = Math.max(fields, plan.length / FIELD)
-      base += firstWordOf(plan)
+      this.rooms[location] = firstWordOf(plan)
+      base += this.rooms[location]
     }
-    this.bases[locations] = base
+    this.begins[this.ranged.length] = base
     this.cells = cells
     this.fields = fields
     this.space = base
-    this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * locations)))
+    this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * this.ranged.length)))
     this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
-    let location = 0
+    let place = 0
     for (let at = 0; at < this.guide.length; at += 1) {
-      while (location + 1 < locations && this.bases[location + 1]! <= at * 2 ** this.guideShift) location += 1
-      this.guide[at] = location
+      while (place + 1 < this.ranged.length && this.begins[place + 1]! <= at * 2 ** this.guideShift) place += 1
+      this.guide[at] = place
     }
   }
 
@@ -218,6 +239,11 @@ export class Layout {
     return this.bases[location]!
   }
 
+  /** How many first cells states resting at `location` can have. */
+  roomOf(location: number): number {
+    return this.rooms[location]!
+  }
+
   /** By beat: 1 where states that rest there hold something else than in another layout of as many beats and the same slots; undefined where they are packed otherwise altogether. */
   differences(other: Layout): Uint8Array | undefined {
     if (this === other) return new Uint8Array(this.beats)
@@ -262,18 +288,18 @@ export class Layout {
 
   /** The location of a state, by its first cell. */
   locationOf(firstWord: number): number {
-    const { bases, guide } = this
+    const { begins, ranged, guide } = this
     const at = firstWord >>> this.guideShift
     let low = guide[at]!
-    if (firstWord < bases[low + 1]!) return low
-    // the last location that begins here or before
+    if (firstWord < begins[low + 1]!) return ranged[low]!
+    // the last range that begins here or before
     let high = guide[at + 1]!
     while (low < high) {
       const middle = (low + high + 1) >> 1
-      if (bases[middle]! <= firstWord) low = middle
+      if (begins[middle]! <= firstWord) low = middle
       else high = middle - 1
     }
-    return low
+    return ranged[low]!
   }
 
   /** The slots that a state resting at `location` holds; those whose values fill bits without a rest come first, as they are read quickest. */

@@ -1,6 +1,6 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { cutsOfBeat } from '../summaries/given-classes'
-import { turnsIn } from '../../story/linked-parts'
+import { changedBeats, placesInDocument, turnsIn } from '../../story/linked-parts'
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
@@ -56,19 +56,15 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
     return undefined
   if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
     return undefined
-  const changed = story.beats.filter((beat, index) => beat !== old.beats[index])
+  // words, places and counts are told apart in the order of the document
+  if (isMoved(story, old)) return undefined
+  const changed = changedBeats(story, old).map((beat) => story.beats[beat]!)
   const sameRoads = withSummaries(story, before.roads, changed)
   let isTurned = false
   const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, place, ask, ending, choices } of changed) {
     const was = old.beats[index]!
-    if (
-      place !== was.place ||
-      (ask === undefined) !== (was.ask === undefined) ||
-      ending !== was.ending ||
-      choices.length !== was.choices.length
-    )
-      return undefined
+    if (place !== was.place || (ask === undefined) !== (was.ask === undefined)) return undefined
     const [now, then] = [sameRoads.summaries[index]!, before.roads.summaries[index]!]
     if (
       !samePhases(story.beats[index]!, was) ||
@@ -76,7 +72,11 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       !sameDemands(now, then)
     )
       return undefined
-    isTurned ||= !sameTargets(now.edges, then.edges)
+    isTurned ||=
+      ending !== was.ending ||
+      choices.length !== was.choices.length ||
+      !sameNumbers(now.quests, then.quests) ||
+      !sameTargets(now.edges, then.edges)
     edited.push([now, then])
   }
   const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
@@ -84,14 +84,37 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const liveness = isTurned
     ? analyseLiveness(story, slots, roads, horizon, observed)
     : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
-  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
+  const isSame = liveness.isSame && sameOrder(story, old)
+  const layout = isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
-/** Whether two summaries ask for the same slots and set the same quests. */
+/** Whether beats that both stories have stand in another order. */
+function isMoved(story: LinkedStory, old: LinkedStory): boolean {
+  const places = placesInDocument(old)
+  let last = -1
+  return story.inOrder.some(({ index }) => {
+    const place = places[index]!
+    if (place === -1) return false
+    const isBefore = place < last
+    last = place
+    return isBefore
+  })
+}
+
+/** Whether two stories have the same beats, by number, in the same order. */
+function sameOrder({ inOrder: a }: LinkedStory, { inOrder: b }: LinkedStory): boolean {
+  return a.length === b.length && a.every(({ index }, at) => index === b[at]!.index)
+}
+
+/** Whether two summaries ask for the same slots. */
 function sameDemands(a: BeatSummary, b: BeatSummary): boolean {
-  const read = (summary: BeatSummary) => JSON.stringify([summary.visitsRead, summary.takenRead, summary.quests])
+  const read = (summary: BeatSummary) => JSON.stringify([summary.visitsRead, summary.takenRead])
   return read(a) === read(b) && sameWording(a.wording, b.wording)
+}
+
+function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
+  return a.length === b.length && a.every((one, at) => one === b[at])
 }
 
 /** Whether they tell the same words apart; an expression that is written the same is the same object. */

@@ -31,7 +31,7 @@ export function classStarts(
   also: readonly number[] = [],
 ): readonly number[] | undefined {
   const cuts = new Cuts(story, entry)
-  for (const beat of story.beats) cuts.readBeat(beat)
+  for (const beat of story.inOrder) cuts.readBeat(beat)
   for (const promise of story.promises) for (const expr of promiseParts(promise)) cuts.readExpr(expr)
   return cuts.starts(also)
 }

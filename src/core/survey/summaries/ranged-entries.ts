@@ -1,5 +1,5 @@
 import type { LinkedEntry, LinkedStory } from '../../story/linked'
-import { eachEffect } from '../../story/linked-parts'
+import { eachEffect, choicesOf } from '../../story/linked-parts'
 import { boundsOf } from './number-bounds'
 import { usedEntries } from './used-entries'
 
@@ -37,7 +37,11 @@ function leavingRange(story: LinkedStory, ranged: readonly LinkedEntry[]): Linke
   const reaches = new Map<string, Reach>(
     ranged.map(({ id, initial }) => [id, { lowest: Number(initial), highest: Number(initial), up: 0, down: 0 }]),
   )
-  const onceOnly = new Set<string>(story.choices.filter((choice) => choice.once).map((choice) => choice.address))
+  const onceOnly = new Set<string>(
+    choicesOf(story)
+      .filter((choice) => choice.once)
+      .map((choice) => choice.address),
+  )
   eachEffect(story, ({ effect }, owner) => {
     const reach = effect.kind === 'stage' ? undefined : reaches.get(effect.entry)
     if (reach === undefined) return

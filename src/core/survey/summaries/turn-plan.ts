@@ -30,7 +30,7 @@ export function turnPlan(story: LinkedStory): TurnPlan {
   const main = new Set<number>()
   const aside: (readonly number[])[] = []
   if (story.turnGroups.length === 0) return { main, aside }
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const own: number[] = []
     for (const group of turnsIn(beat)) {
       if (phasesOf(group) > 1 && isWithoutEffects(group)) own.push(group.index)

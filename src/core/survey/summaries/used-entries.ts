@@ -2,6 +2,7 @@ import type { LinkedStory } from '../../story/linked'
 import type { BeatSummary } from './beat-summary'
 import { summaryOf } from './summarise'
 import { variablesOf } from './variables'
+import { changedBeats } from '../../story/linked-parts'
 
 /** By entry index: whether a condition, promise, text or value reads it, and whether an effect or a typed word writes it. */
 export interface UsedEntries {
@@ -23,7 +24,7 @@ function listUses(story: LinkedStory): UsedEntries {
   const read = new Uint8Array(story.entries.length)
   const written = new Uint8Array(story.entries.length)
   const variables = variablesOf(story)
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const summary = summaryOf(story, variables, beat)
     for (const entry of summary.entriesRead) read[entry] = 1
     for (const entry of summary.entriesWritten) written[entry] = 1
@@ -45,11 +46,10 @@ function sameUses(story: LinkedStory, before: LinkedStory): boolean {
   const variables = variablesOf(story)
   const same = (a: readonly number[], b: readonly number[]) =>
     a.length === b.length && a.every((entry) => b.includes(entry))
-  return story.beats.every((beat, index) => {
-    const was = before.beats[index]!
-    if (beat === was) return true
+  return changedBeats(story, before).every((beat) => {
+    const was = before.beats[beat]!
     if (was.memo.summary === undefined) return false
-    const [now, then] = [summaryOf(story, variables, beat), was.memo.summary as BeatSummary]
+    const [now, then] = [summaryOf(story, variables, story.beats[beat]!), was.memo.summary as BeatSummary]
     return same(now.entriesRead, then.entriesRead) && same(now.entriesWritten, then.entriesWritten)
   })
 }

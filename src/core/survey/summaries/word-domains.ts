@@ -37,7 +37,7 @@ export function otherWord(taken: ReadonlySet<string>): string {
 export function wordDomains(story: LinkedStory, also?: readonly string[]): Map<number, WordDomain> {
   const groups = new Groups(story)
   const variables = variablesOf(story)
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const { exprs, effects, texts } = summaryOf(story, variables, beat).wording
     for (const expr of exprs) groups.readComparisons(expr)
     for (const { entry, value } of effects) groups.readAssignment(entry, value)

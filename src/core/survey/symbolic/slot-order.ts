@@ -109,7 +109,7 @@ function alongGroups(
 function groupsOf(story: LinkedStory, slots: Slots): number[][] {
   const variables = variablesOf(story)
   const groups: number[][] = []
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     eachOwner(beat, (address, when, effects) => {
       const group = new Set<number>()
       const hear = (variable: number) => group.add(slots.ofVariable[variable]!)

@@ -157,20 +157,20 @@ function touching(
   /** Whether the story may go on as something given changes. */
   canChange: boolean,
 ): { by(choice: LinkedChoice): boolean; from(beat: number): boolean } {
-  const { beats } = story
-  const own = beats.map((beat) =>
+  const { beats, inOrder } = story
+  const own = Array.from(beats, (beat) =>
     ownersOf(beat).some(
       ({ address }) =>
         owners.has(address) &&
         !beat.choices.some((choice) => address === choice.address || address.startsWith(`${choice.address}#`)),
     ),
   )
-  const places = beats.filter(({ place }) => place).map(({ index }) => index)
+  const places = inOrder.filter(({ place }) => place).map(({ index }) => index)
   const after = ({ to }: { readonly to: Road }): readonly number[] =>
     to.kind === 'beat' ? [to.beat] : to.kind === 'return' ? places : []
   for (let grown = true; grown;) {
     grown = false
-    for (const { index, redirects, onward } of beats) {
+    for (const { index, redirects, onward } of inOrder) {
       if (own[index] || ![...redirects, ...onward].some((rule) => after(rule).some((beat) => own[beat]))) continue
       own[index] = true
       grown = true
@@ -189,7 +189,10 @@ function touching(
     return touches
   }
   // a typed word, or a change of what is given, goes on by the beat's own roads
-  const some = beats.map((beat) => beat.choices.some(by) || ((beat.ask !== undefined || canChange) && own[beat.index]!))
+  const some = Array.from(
+    beats,
+    (beat) => beat.choices.some(by) || ((beat.ask !== undefined || canChange) && own[beat.index]!),
+  )
   return { by, from: (beat) => some[beat]! }
 }
 

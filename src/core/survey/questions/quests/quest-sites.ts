@@ -1,6 +1,6 @@
 import { walk, type Expr } from '../../../expression/ast'
 import type { LinkedStory, Road } from '../../../story/linked'
-import { ownersOf } from '../../../story/linked-parts'
+import { ownersOf, choicesOf } from '../../../story/linked-parts'
 
 /** An owner with an effect that sets a stage. */
 export interface QuestSite {
@@ -35,7 +35,7 @@ const sites = new WeakMap<LinkedStory, readonly QuestSite[]>()
 export function questSites(story: LinkedStory): readonly QuestSite[] {
   let list = sites.get(story)
   if (list === undefined) {
-    list = story.beats.flatMap((beat) =>
+    list = story.inOrder.flatMap((beat) =>
       ownersOf(beat).flatMap(({ address, effects }) =>
         effects.flatMap(({ effect }): QuestSite[] => {
           if (effect.kind !== 'stage' || effect.value.kind !== 'string') return []
@@ -58,7 +58,7 @@ export function questSites(story: LinkedStory): readonly QuestSite[] {
 export function questLinks(story: LinkedStory): QuestLink[] {
   const links: QuestLink[] = []
   const ways = gatedWays(story)
-  for (const beat of story.beats) {
+  for (const beat of story.inOrder) {
     const gates = new Map(ownersOf(beat).map(({ address, when }) => [address, when?.expr]))
     const link = (owner: string, quest: string, sets: string, expr: Expr) => {
       for (const [from, stages] of stagesNamed(expr))
@@ -93,7 +93,7 @@ function gatedWays(
     if (known === undefined) ways.set(road.beat, [{ owner, expr }])
     else known.push({ owner, expr })
   }
-  for (const { address, beat, when, to } of story.choices) {
+  for (const { address, beat, when, to } of choicesOf(story)) {
     if (to.kind === 'road') note(beat, to.road, address, when?.expr)
     else
       for (const rule of to.rules) {

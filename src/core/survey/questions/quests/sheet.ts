@@ -8,6 +8,7 @@ import { slotValue } from '../../states/slot-value'
 import type { Slot, Slots } from '../../analysis/slots'
 import { questSites } from './quest-sites'
 import { targetsOf, Whereabouts, type Nowhere, type Presence, type TwoPlaces } from './whereabouts'
+import { choicesOf } from '../../../story/linked-parts'
 
 /** What stands across: the stages of one quest, or of two taken together. */
 export type Axis = { readonly quest: string; readonly and?: string }
@@ -283,7 +284,7 @@ export abstract class Sheet<Occasion> {
 /** What gates by which people are met at one of several `places` ask for: it is asked from the others too. */
 export function encounterGateSlots(story: LinkedStory, slots: Slots, places = 2): number[] {
   const byPerson = new Map<string, Set<number>>()
-  const gated = story.choices.filter(({ who, beat }) => who !== undefined && story.beats[beat]!.place)
+  const gated = choicesOf(story).filter(({ who, beat }) => who !== undefined && story.beats[beat]!.place)
   for (const { who, beat } of gated) byPerson.set(who!, (byPerson.get(who!) ?? new Set()).add(beat))
   return gated
     .filter(({ who }) => byPerson.get(who!)!.size >= places)

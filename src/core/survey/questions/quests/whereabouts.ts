@@ -1,6 +1,7 @@
 import type { LinkedChoice, LinkedStory } from '../../../story/linked'
 import type { RouteItem } from '../../../story/types'
 import { questSites } from './quest-sites'
+import { choicesOf } from '../../../story/linked-parts'
 
 /** Somebody who can be approached at a place: in which columns always, and in which sometimes. */
 export interface Presence {
@@ -46,7 +47,7 @@ export class Whereabouts {
     private readonly quest: number | undefined,
     private readonly columns: readonly (readonly string[])[],
   ) {
-    this.encounters = story.choices.filter(({ who }) => who !== undefined)
+    this.encounters = choicesOf(story).filter(({ who }) => who !== undefined)
   }
 
   note(encounter: string, column: number, isOpen: boolean): void {
