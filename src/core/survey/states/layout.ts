@@ -217,20 +217,17 @@ export class Layout {
     values[this.slots.place] = 0
   }
 
-  /** What a state resting at `location` holds, and where; digits of one cell in the order of their strides. */
-  fieldsOf(location: number): Field[] {
+  /** What a state resting at `location` holds, of some slots or all, and where; digits of one cell in the order of their strides. */
+  fieldsOf(location: number, isWanted: (slot: number) => boolean = () => true): Field[] {
     const fields: Field[] = []
     const start = this.planOf(location)
     const { plans } = this
     const end = this.ends[location]!
-    for (let at = start; at < end; at += FIELD)
-      fields.push({
-        slot: plans[at]!,
-        cell: plans[at + 1]!,
-        stride: plans[at + 2]!,
-        size: plans[at + 3]!,
-        min: plans[at + 4]!,
-      })
+    for (let at = start; at < end; at += FIELD) {
+      const slot = plans[at]!
+      if (!isWanted(slot)) continue
+      fields.push({ slot, cell: plans[at + 1]!, stride: plans[at + 2]!, size: plans[at + 3]!, min: plans[at + 4]! })
+    }
     return fields
   }
 

@@ -21,12 +21,14 @@ interface Packing {
 /** Which quests that are looked at a state holds, by where it rests; a quest that is not held there has not been started. */
 export function questsHeld({ story, layout, horizon, slots }: Packing): (location: number) => readonly HeldQuest[] {
   const lists: (readonly HeldQuest[] | undefined)[] = []
-  return (location) =>
-    (lists[location] ??= layout.fieldsOf(location).flatMap((field) => {
-      const slot = slots.all[field.slot]!
-      const looked = slot.kind === 'quest' && has(horizon.observed.row(location % story.beats.length), slot.quest)
-      return looked ? [{ quest: slot.quest, field }] : []
-    }))
+  const questOf = Int32Array.from(slots.all, (slot) => (slot.kind === 'quest' ? slot.quest : -1))
+  return (location) => {
+    const known = lists[location]
+    if (known !== undefined) return known
+    const observed = horizon.observed.row(location % story.beats.length)
+    const fields = layout.fieldsOf(location, (slot) => questOf[slot] !== -1 && has(observed, questOf[slot]!))
+    return (lists[location] = fields.map((field) => ({ quest: questOf[field.slot]!, field })))
+  }
 }
 
 /** Values that neighbouring digits are read by together. */
