@@ -34,14 +34,23 @@ export async function ensureServer() {
     }),
   )
   await ensureTables(server)
+  await ensureSamples(server, sources)
   return server
 }
 
-/** Makes the database with tables of which each new data folder is a copy. */
+/** Makes the database with tables, without stories. */
 function ensureTables(server) {
   const sources = ['package-lock.json', MIGRATIONS, 'src/store/migrate.ts', 'src/store/rows']
   return builtFrom(sources, join(root, 'dist', 'tables'), async (folder) => {
     const { makeTables } = await import(pathToFileURL(join(server, 'tables.mjs')).href)
     await makeTables(join(folder, 'db'), join(root, MIGRATIONS))
+  })
+}
+
+/** Makes the database with the samples, surveyed, of which each new data folder is a copy. */
+function ensureSamples(server, sources) {
+  return builtFrom([...sources, 'samples'], join(root, 'dist', 'samples'), async (folder) => {
+    const { makeSamples } = await import(pathToFileURL(join(server, 'tables.mjs')).href)
+    await makeSamples(join(folder, 'db'), { migrations: join(root, MIGRATIONS), samples: join(root, 'samples') })
   })
 }

@@ -7,6 +7,7 @@ import { join, resolve } from 'node:path'
 import { randomUUID } from 'node:crypto'
 import { randomStory } from '../bench/stories/random'
 import { backUpDaily, BACKUPS_KEPT, listBackups, readBackup, writeBackup } from '../src/store/backup'
+import { fill as fillStore } from '../src/store/fill'
 import { DamagedFolder, openFolder } from '../src/store/folder'
 import { ownFolder, type Ownership } from '../src/store/folder-owner'
 import { migrate } from '../src/store/migrate'
@@ -99,6 +100,31 @@ describe('what is on disk', () => {
       expect(synced).toBeGreaterThan(before)
     }
     await database.close()
+  })
+
+  test('a new folder has the samples, with what was found of them, as if they were read and surveyed now', async () => {
+    const places = { migrations: MIGRATIONS, samples: resolve('samples') }
+    const filled: string[] = []
+    const open = (name: string, prepared: 'samples' | 'tables') =>
+      openFolder(
+        join(folder, name),
+        async (database) => {
+          if (await new Stories(database).isEmpty().catch(() => true)) filled.push(name)
+          await fillStore(database, places)
+        },
+        prepared,
+      )
+    const told = async (name: string, prepared: 'samples' | 'tables') => {
+      await mkdir(join(folder, name))
+      const database = await open(name, prepared)
+      const { cards } = await new Stories(database).list()
+      await database.close()
+      return cards.map(({ id: _, changedAt: __, ...card }) => card)
+    }
+    const [made, read] = [await told('made', 'samples'), await told('read', 'tables')]
+    expect(made).toEqual(read)
+    expect(made.length).toBeGreaterThan(1)
+    expect(filled).toEqual(['read'])
   })
 
   test('a folder that is damaged is told of and left as it is; an empty postmaster.pid does not matter', async () => {

@@ -1,7 +1,7 @@
 import { open, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises'
 import { randomBytes } from 'node:crypto'
 import { join } from 'node:path'
-import type { Prepared } from './cluster'
+import { layCluster, type Prepared } from './cluster'
 import type { Database } from './database'
 import { openPglite } from './pglite'
 
@@ -15,7 +15,8 @@ export class DamagedFolder extends Error {}
 
 /**
  * Opens the database of a data folder that this process owns, and makes it where there is none: in a folder of another
- * name, which gets its own when everything in it is on disk. `prepared`: what is there before it is filled.
+ * name, which gets its own when everything in it is on disk. `prepared`: what is there before it is filled; with the
+ * samples there is nothing left to fill.
  */
 export async function openFolder(
   data: string,
@@ -29,12 +30,7 @@ export async function openFolder(
   }
   if (!(await isThere(folder))) {
     const made = join(data, `db.new-${randomBytes(4).toString('hex')}`)
-    const database = await openPglite(made, { prepared })
-    try {
-      await fill(database)
-    } finally {
-      await database.close()
-    }
+    if (prepared !== 'samples' || !(await layCluster(made, prepared))) await makeFilled(made, fill, prepared)
     await syncTree(made)
     await rm(folder, { recursive: true, force: true })
     await rename(made, folder)
@@ -51,6 +47,19 @@ export async function openFolder(
   }
   await fill(database)
   return database
+}
+
+async function makeFilled(
+  folder: string,
+  fill: (database: Database) => Promise<void>,
+  prepared: Prepared,
+): Promise<void> {
+  const database = await openPglite(folder, { prepared })
+  try {
+    await fill(database)
+  } finally {
+    await database.close()
+  }
 }
 
 async function isThere(folder: string): Promise<boolean> {
