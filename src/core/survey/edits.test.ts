@@ -3,6 +3,7 @@ import { seededRandom, type Random } from '../base/random'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
 import type { Beat, Choice, Entry, Story } from '../story/types'
+import { Bearings } from './questions/bearing'
 import type { SurveyOptions } from './searches'
 import { Survey } from './survey'
 import { reshaped } from '../../../test/reshaped'
@@ -245,6 +246,15 @@ test('a survey that takes over what an edit left as it was says the same as one 
         edit,
         ...fresh.result(),
         figures: fresh.progress.states,
+      })
+      // of what no route comes to there is nothing to be told
+      const come = linked.inOrder.filter(({ index }) => survey.search.events.hasReached(index))
+      if (come.length === 0) continue
+      const { address } = random.pick(come)
+      expect({ seed, edit, bearing: new Bearings(survey).of(address) }).toEqual({
+        seed,
+        edit,
+        bearing: new Bearings(fresh).of(address),
       })
     }
   }

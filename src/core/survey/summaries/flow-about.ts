@@ -26,7 +26,9 @@ function stepsAbout(steps: readonly number[], about: (variable: number) => boole
       at + (inner ? 1 + operands + steps[at + operands]! : step === STEP.effect ? 6 + steps[at + 5]! : LENGTHS[step]!)
     if (inner) {
       const within = stepsAbout(steps.slice(at + 1 + operands, next), about)
-      kept.push(...steps.slice(at, at + operands), within.length, ...within)
+      // what is said of nothing on a way aside, such as a choice, adds nothing
+      if (step !== STEP.aside || within.length > 0)
+        kept.push(...steps.slice(at, at + operands), within.length, ...within)
     } else {
       const variables = step === STEP.effect ? [steps[at + 1]!, ...steps.slice(at + 6, next)] : [steps[at + 1]!]
       if (step === STEP.base || step === STEP.go || step === STEP.goBack || variables.some(about))
