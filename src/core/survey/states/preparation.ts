@@ -74,7 +74,7 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       return undefined
     isTurned ||=
       ending !== was.ending ||
-      (choices.length > 0) !== (was.choices.length > 0) ||
+      choices.length > 0 !== was.choices.length > 0 ||
       !sameNumbers(now.quests, then.quests) ||
       !sameTargets(now.edges, then.edges)
     edited.push([now, then])
