@@ -35,7 +35,7 @@ export function reshaped(story: Story, random: Random): Story {
   const changes: (() => Scene)[] = [
     made,
     made,
-    () => ({ ...scene, beats: beats.toSpliced(at, 1) }),
+    () => (filled.length + beats.length > 2 ? { ...scene, beats: beats.toSpliced(at, 1) } : made()),
     () => ({ ...scene, beats: beats.toSpliced(at, 1).toSpliced(random.below(beats.length), 0, beat) }),
     () => put({ ...beat, choices: choices.toSpliced(random.below(choices.length + 1), 0, choice()) }),
     () => put({ ...beat, choices: [...choices, { ...choice(), once: true }] }),

@@ -46,7 +46,7 @@ function edited(story: Story, random: Random): Story {
       case 5:
         return put({ to: 'return' })
       default: {
-        const { id, beats: some } = random.pick(story.scenes)
+        const { id, beats: some } = random.pick(story.scenes.filter((one) => one.beats.length > 0))
         return put({ to: `${id}.${random.pick(some).id}` })
       }
     }
