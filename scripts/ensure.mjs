@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
-import { dirname, join, relative } from 'node:path'
+import { basename, dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)))
@@ -88,14 +88,56 @@ export function surveyor() {
 
 /**
  * Makes a folder of built files when its sources have changed since it was made last, and gives it. What makes it starts
- * from an empty folder.
+ * from an empty folder of this process, which takes the other's place when it is whole: several may find it out of date.
  */
 export async function builtFrom(sources, folder, make) {
-  await unlessStamped(join(folder, 'stamp'), sources, async () => {
-    ensurePackages({ quiet: true })
-    rmSync(folder, { recursive: true, force: true })
-    mkdirSync(folder, { recursive: true })
-    await make(folder)
-  })
+  if (isStampOf(join(folder, 'stamp'), sources)) return folder
+  ensurePackages({ quiet: true })
+  removeLeft(folder)
+  const made = `${folder}.new-${process.pid}`
+  rmSync(made, { recursive: true, force: true })
+  mkdirSync(made, { recursive: true })
+  await unlessStamped(join(made, 'stamp'), sources, () => make(made))
+  putInPlace(made, folder)
   return folder
+}
+
+/** Takes away what processes left that were ended while they made a folder. */
+function removeLeft(folder) {
+  if (!existsSync(dirname(folder))) return
+  for (const name of readdirSync(dirname(folder))) {
+    const pid = /\.(?:new|old)-(\d+)$/.exec(name)?.[1]
+    if (pid === undefined || !name.startsWith(`${basename(folder)}.`) || isAlive(Number(pid))) continue
+    rmSync(join(dirname(folder), name), { recursive: true, force: true })
+  }
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0)
+    return true
+  } catch (error) {
+    return error.code === 'EPERM'
+  }
+}
+
+function putInPlace(made, folder) {
+  const old = `${folder}.old-${process.pid}`
+  for (;;) {
+    // gone already where another process is just putting its own there
+    ignoring(['ENOENT'], () => renameSync(folder, old))
+    rmSync(old, { recursive: true, force: true })
+    if (ignoring(['ENOTEMPTY', 'EEXIST'], () => renameSync(made, folder))) return
+  }
+}
+
+/** Does something; false where it failed for one of some reasons. */
+function ignoring(codes, work) {
+  try {
+    work()
+    return true
+  } catch (error) {
+    if (!codes.includes(error.code)) throw error
+    return false
+  }
 }
