@@ -8,7 +8,7 @@ import type { LinkedBeat, LinkedStory, Road } from './linked'
 import { linkStory } from './link'
 import { readStory } from './read'
 import type { Change } from './changes/types'
-import type { Beat, Story } from './types'
+import type { Beat, Choice, Story } from './types'
 import { writeStory } from './write'
 import { seeds } from '../../../test/seeds'
 
@@ -214,6 +214,59 @@ test('linking after an edit gives what linking anew gives, and leaves what was n
   expect(reused).toBeGreaterThan(1000)
   expect(reusedAcross).toBeGreaterThan(50)
 })
+
+test.each<[what: string, keys: Partial<Choice> | undefined, promise: string | undefined]>([
+  ['a road', { to: 'mill.new' }, undefined],
+  ['a road', { to: [{ when: 'true', to: 'mill.new' }] }, undefined],
+  ['a condition', { when: "visits('mill.new') > 0" }, undefined],
+  ['a condition', { when: "taken('mill.new.go')" }, undefined],
+  ['a promise', undefined, "visits('mill.new') < 2"],
+  ['a name until known', undefined, undefined],
+])(
+  'what comes and goes is known to %s that names it, and lines in turn are numbered as they stand',
+  (what, keys, promise) => {
+    const turns = (id: string): Beat => ({ id, lines: [{ inTurn: [{ lines: [{ text: id }] }] }] })
+    const story = (mill: Beat[], from?: Story): Story => ({
+      ...(from ?? {
+        paperCompass: 1,
+        title: 'Names',
+        language: 'en',
+        start: 'quay.here',
+        ...(promise === undefined ? {} : { promises: [{ id: 'p', kind: 'always', holds: promise }] }),
+        cast: [
+          {
+            id: 'odile',
+            name: 'Odile',
+            ...(what === 'a name until known' ? { called: [{ when: "visits('mill.new') == 0", name: 'She' }] } : {}),
+          },
+        ],
+      }),
+      scenes: [
+        from?.scenes[0] ?? {
+          id: 'quay',
+          title: 'Quay',
+          beats: [{ id: 'here', choices: [{ id: 'go', text: 'Go', to: 'mill.old', ...keys }] }],
+        },
+        { id: 'mill', title: 'Mill', beats: mill },
+      ],
+    })
+    const [old, one, other] = [{ id: 'old' }, turns('one'), turns('other')]
+    const fresh: Beat = { id: 'new', choices: [{ id: 'go', text: 'Go', to: 'quay.here' }] }
+    let made = story([old, one, other])
+    let linked = linkStory(made)
+    for (const mill of [
+      [old, fresh, one, other],
+      [old, one, other],
+      [fresh, old, other, one],
+      [fresh, old, { ...one, lines: [{ text: 'First.' }, ...one.lines!] }, other],
+    ]) {
+      made = story(mill, made)
+      linked = linkStory(made, linked)
+      expect(byAddress(linked)).toEqual(byAddress(linkStory(made)))
+      expectSound(linked)
+    }
+  },
+)
 
 /** A linked story with addresses where it has numbers of beats and choices. */
 function byAddress({ beats, choices, start, beatOf, choiceOf, ...story }: LinkedStory): unknown {

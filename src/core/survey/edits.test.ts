@@ -16,6 +16,7 @@ const EDITS = 6
 function edited(story: Story, random: Random): Story {
   const beats = story.scenes.flatMap((scene) => scene.beats)
   const choices = beats.flatMap((beat) => beat.choices ?? [])
+  const endings = story.endings ?? []
   const gates = choices.flatMap(({ when }) => when ?? [])
   const effects = choices.flatMap((choice) => choice.do ?? [])
   // rather an early one, on which more depends
@@ -29,7 +30,7 @@ function edited(story: Story, random: Random): Story {
       ...beat,
       choices: list.map((one, index) => (index === at ? { ...one, ...keys } : one)),
     })
-    switch (random.below(choice === undefined ? 1 : 8)) {
+    switch (random.below(choice === undefined ? 1 : 9)) {
       case 0:
         return {
           ...beat,
@@ -45,6 +46,10 @@ function edited(story: Story, random: Random): Story {
         return put({ do: effects.length === 0 ? [] : [effects[random.below(effects.length)]!] })
       case 5:
         return put({ to: 'return' })
+      case 6: {
+        const { ending, ...others } = beat
+        return ending === undefined && endings.length > 0 ? { ...beat, ending: random.pick(endings).id } : others
+      }
       default: {
         const { id, beats: some } = random.pick(story.scenes.filter((one) => one.beats.length > 0))
         return put({ to: `${id}.${random.pick(some).id}` })
@@ -220,6 +225,7 @@ test('a survey that takes over what an edit left as it was says the same as one 
   let expanded = 0
   let wide = 0
   let across = 0
+  let same = 0
   for (const seed of seeds(SEEDS)) {
     const random = seededRandom(seed)
     let story = storyOf(seed)
@@ -230,11 +236,12 @@ test('a survey that takes over what an edit left as it was says the same as one 
       const before = linked
       story = random.chance(0.5) ? edited(story, random) : reshaped(story, random)
       linked = linkStory(story, linked)
-      const { machine, slots } = survey.search
+      const { machine, slots, graph } = survey.search
       survey = finished(linked, options, survey)
       const { search } = survey
       if (search.machine === machine && search.slots === slots) {
         takenOver += 1
+        if (search.graph === graph) same += 1
         played += search.expanded - search.takenOver
         expanded += search.expanded
         if (search.layout.cells > 1) wide += search.takenOver
@@ -261,9 +268,72 @@ test('a survey that takes over what an edit left as it was says the same as one 
   expect(takenOver).toBeGreaterThan(SEEDS)
   expect(wide).toBeGreaterThan(0)
   expect(across).toBeGreaterThan(0)
+  expect(same).toBeGreaterThan(SEEDS / 4)
+  expect(same).toBeLessThan(takenOver / 2)
   // both ways are gone
   expect(played).toBeGreaterThan(expanded / 10)
   expect(played).toBeLessThan((expanded * 9) / 10)
+})
+
+test('beats and choices that come, go and are moved leave what a survey from the beginning says', () => {
+  let kept = 0
+  for (const seed of seeds(240)) {
+    const random = seededRandom(seed)
+    let story = randomStory(seed, 'tiny')
+    let linked = linkStory(story)
+    let survey = finished(linked, { hot: Infinity })
+    for (let edit = 0; edit < 3; edit += 1) {
+      story = reshaped(story, random)
+      linked = linkStory(story, linked)
+      const { slots } = survey.search
+      survey = finished(linked, { hot: Infinity }, survey)
+      if (survey.search.slots === slots) kept += 1
+      const fresh = finished(linkStory(story), { hot: Infinity })
+      expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
+        seed,
+        edit,
+        ...fresh.result(),
+        figures: fresh.progress.states,
+      })
+    }
+  }
+  expect(kept).toBeGreaterThan(240)
+})
+
+test('where a decision leads to another state that was there before, what can be come to from it is told anew', () => {
+  const to = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
+  const story = (effects: readonly string[], from?: Story): Story => {
+    const hall: Beat = { id: 'hall', choices: [{ ...to('door'), do: [...effects] }] }
+    const beats: Beat[] = from?.scenes[0]!.beats.with(1, hall) ?? [
+      {
+        id: 'start',
+        choices: [to('door', { id: 'lamp', do: ['lit = true'] }), to('door', { id: 'dark' }), to('hall')],
+      },
+      hall,
+      { id: 'door', choices: [to('end', { when: 'lit' })] },
+      { id: 'end', ending: 'end' },
+    ]
+    return {
+      ...street(0, seededRandom(1)),
+      ...from,
+      start: 'quay.start',
+      scenes: [{ id: 'quay', title: 'Quay', beats }],
+    }
+  }
+  const options = { hot: Infinity }
+  const first = story(['lit = true'])
+  const linked = linkStory(first)
+  const survey = finished(linked, options)
+  survey.result()
+  const now = linkStory(story([], first), linked)
+  const next = finished(now, options, survey)
+  expect(next.search.states).toBe(survey.search.states)
+  expect(next.search.transitions).toBe(survey.search.transitions)
+  expect(next.search.layout).toBe(survey.search.layout)
+  expect(next.result()).toEqual(finished(now, options).result())
+  expect(next.result().findings).toContainEqual(
+    expect.objectContaining({ kind: 'no-way-out', key: ['quay.start.hall'] }),
+  )
 })
 
 /** Near the start and farther on the same can be shown, and the edit closes the nearer way. */

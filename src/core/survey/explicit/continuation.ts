@@ -5,8 +5,8 @@ import type { Routes } from './routes'
 
 type Distances = ReturnType<Search['backward']['distancesTo']>
 
-/** By search, once somebody asks: how far each state is from the nearest end of the story. */
-const known = new WeakMap<Search, { readonly expanded: number; readonly ends: Distances }>()
+/** By what stands for states and transitions, once somebody asks: how far each state is from the nearest end of the story. */
+const known = new WeakMap<object, { readonly expanded: number; readonly ends: Distances }>()
 
 /**
  * A shortest way from the start to an ended state that comes through one of the given states; from
@@ -31,7 +31,7 @@ export function shortestThrough(search: Search, routes: Routes, through: readonl
 }
 
 function toEnds(search: Search): Distances {
-  const before = known.get(search)
+  const before = known.get(search.graph)
   if (before !== undefined && before.expanded === search.expanded) return before.ends
   const { beats } = search.story
   const goals: number[] = []
@@ -40,6 +40,6 @@ function toEnds(search: Search): Distances {
     if (location < beats.length && beats[location]!.ending !== -1) goals.push(state)
   }
   const ends = search.backward.distancesTo(goals)
-  known.set(search, { expanded: search.expanded, ends })
+  known.set(search.graph, { expanded: search.expanded, ends })
   return ends
 }

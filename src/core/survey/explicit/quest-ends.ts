@@ -18,12 +18,39 @@ const GROUP = 32
  * the end of the story, so a quest is also left open where an ending is reached from a final stage.
  */
 export function questEnds(search: Search, routes: Routes, endings: EndingProspects): QuestEnd[] {
+  return openQuests(search, endings).flatMap(({ quest, stage, stranded, ends }) => {
+    const found: QuestEnd[] = []
+    if (stranded !== -1) found.push({ kind: 'stranded-stage', quest, stage, route: routes.lazyTo(stranded) })
+    if (ends.length > 0) found.push({ kind: 'left-open', quest, stage, route: shortestThrough(search, routes, ends) })
+    return found
+  })
+}
+
+/** A stage under way at which a quest was met: the first state where its outcome can't be come to any more, or -1, and those where the story ends with it. */
+interface Open {
+  stranded: number
+  readonly ends: number[]
+}
+
+interface OpenQuest extends Readonly<Open> {
+  readonly quest: string
+  readonly stage: string
+}
+
+/** By what stands for the states and transitions of a search, once it is done. */
+const found = new WeakMap<object, readonly OpenQuest[]>()
+
+function openQuests(search: Search, endings: EndingProspects): readonly OpenQuest[] {
+  const before = search.done ? found.get(search.graph) : undefined
+  if (before !== undefined) return before
   const groups = groupsOf(search)
   const lists = statesByGroup(search, groups)
   const masks = new Uint32Array(search.states)
-  return groups.list.flatMap((group, at) =>
-    lists[at] === undefined ? [] : endsOfGroup(search, routes, endings, group, lists[at], masks),
+  const open = groups.list.flatMap((group, at) =>
+    lists[at] === undefined ? [] : endsOfGroup(search, endings, group, lists[at], masks),
   )
+  if (search.done) found.set(search.graph, open)
+  return open
 }
 
 interface Group {
@@ -73,24 +100,17 @@ function statesByGroup(search: Search, { at }: Groups): (Uint32Array | undefined
   return Array.from(lists, (list) => list?.items.subarray(0, list.length))
 }
 
-/** A stage under way at which a quest was met: where its outcome can't be come to any more, and where the story ends with it. */
-interface Open {
-  stranded: number
-  readonly ends: number[]
-}
-
 /**
  * From a state at which a quest is under way its outcome is come to, if at all, through states that
  * hold the quest, so only those, in `states`, are gone through. `masks` is 0 everywhere, before and after.
  */
 function endsOfGroup(
   search: Search,
-  routes: Routes,
   endings: EndingProspects,
   { quests, stages, finals }: Group,
   states: Uint32Array,
   masks: Uint32Array,
-): QuestEnd[] {
+): OpenQuest[] {
   const { story } = search
   const under = new Uint32Array(states.length)
   let anyOpen = 0
@@ -124,15 +144,7 @@ function endsOfGroup(
   }
   for (let index = 0; index < states.length; index += 1) masks[states[index]!] = 0
   return quests.flatMap(({ id, stages: names }, bit) =>
-    open[bit]!.flatMap(({ stranded, ends }, stage) => {
-      const name = names[stage]!
-      const found: QuestEnd[] = []
-      if (stranded !== -1)
-        found.push({ kind: 'stranded-stage', quest: id, stage: name, route: routes.lazyTo(stranded) })
-      if (ends.length > 0)
-        found.push({ kind: 'left-open', quest: id, stage: name, route: shortestThrough(search, routes, ends) })
-      return found
-    }),
+    open[bit]!.flatMap((one, stage) => ({ ...one, quest: id, stage: names[stage]! })),
   )
 }
 

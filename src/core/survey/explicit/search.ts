@@ -8,6 +8,7 @@ import { NO_STATE, type StateSetLimits } from '../states/state-set'
 import { Backward, type BackwardLimits } from './backward'
 import { EarlierSearch } from './earlier-search'
 import { HotBeats } from './hot-beats'
+import { sameGraph } from './same-graph'
 import type { StateSpaceOptions } from './state-space'
 import { FIRST_MOVE, NOTHING_GIVEN, TransitionPlayer } from './transition-player'
 
@@ -52,7 +53,9 @@ export class Search extends TransitionPlayer {
   /** How many states were expanded as they were before the edit. */
   takenOver = 0
   /** Until this search is done: the one that it takes over transitions from. */
-  private earlier: EarlierSearch | undefined
+  private earlier: EarlierSearch<Search> | undefined
+  /** Stands for the states and transitions of a finished search: an edit that leaves all of them as they were leaves this. */
+  graph: object = {}
 
   constructor(
     story: LinkedStory,
@@ -99,7 +102,11 @@ export class Search extends TransitionPlayer {
       else this.expandOne(location)
     }
     this.flush()
-    if (this.isExhausted) this.earlier = undefined
+    if (this.isExhausted && this.earlier !== undefined) {
+      const { before } = this.earlier
+      this.earlier = undefined
+      if (this.done && sameGraph(this, before)) this.graph = before.graph
+    }
     return this.done
   }
 
