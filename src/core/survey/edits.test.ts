@@ -336,6 +336,48 @@ test('where a decision leads to another state that was there before, what can be
   )
 })
 
+const asking: Beat = { id: 'start', ask: { prompt: 'Who?', into: 'name' }, onward: [{ to: 'quay.stuck' }] }
+const told = (id: string, name: string): Beat => ({ id, lines: [{ text: id, when: `name == '${name}'` }] })
+const walk = (keys: Partial<Choice>): Beat => ({
+  id: 'start',
+  choices: [{ id: 'on', text: 'On', to: 'quay.end', ...keys }],
+})
+const stuck: Beat = { id: 'stuck' }
+const end: Beat = { id: 'end', ending: 'end' }
+
+test.each<[what: string, before: Beat[], after: Beat[], keys: Partial<Story>]>([
+  [
+    'words are told apart in another order',
+    [asking, told('a', 'Wren'), told('b', 'Heron'), stuck],
+    [asking, told('b', 'Heron'), told('a', 'Wren'), stuck],
+    {},
+  ],
+  ['a quest is set where none was', [walk({}), end], [walk({ do: ["quest.dig = 'asked'"] }), end], {}],
+  [
+    'a promise can be asked that could not',
+    [walk({}), end],
+    [walk({ to: 'quay.more' }), { id: 'more', onward: [{ to: 'quay.end' }] }, end],
+    { promises: [{ id: 'p', kind: 'always', holds: "visits('quay.more') == 0" }] },
+  ],
+  ['a beat comes that nothing leads to, then a road to it', [walk({}), end], [walk({}), stuck, end], {}],
+])('where %s the edit is taken for no less than it is', (_, before, after, keys) => {
+  const options = { hot: Infinity }
+  const base: Story = { ...street(0, seededRandom(1)), ...keys, start: 'quay.start' }
+  const versions = [before, after, [walk({ to: 'quay.stuck' }), ...after.filter(({ id }) => id !== 'start')], before]
+  let linked: LinkedStory | undefined
+  let survey: Survey | undefined
+  for (const beats of versions) {
+    const story = { ...base, scenes: [{ id: 'quay', title: 'Quay', beats }] }
+    linked = linkStory(story, linked)
+    survey = finished(linked, options, survey)
+    const fresh = finished(linkStory(story), options)
+    expect({ ...survey.result(), figures: survey.progress.states }).toEqual({
+      ...fresh.result(),
+      figures: fresh.progress.states,
+    })
+  }
+})
+
 /** Near the start and farther on the same can be shown, and the edit closes the nearer way. */
 test.each<[what: string, near: Partial<Choice>, far?: Partial<Choice>]>([
   ['a stage', { do: ["quest.dig = 'asked'"] }],

@@ -84,8 +84,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const liveness = isTurned
     ? analyseLiveness(story, slots, roads, horizon, observed)
     : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
-  const isSame = liveness.isSame && sameOrder(story, old)
-  const layout = isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
+  // where no road was turned nobody rests at a beat that came, so it needs no place among the states
+  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
@@ -100,11 +100,6 @@ function isMoved(story: LinkedStory, old: LinkedStory): boolean {
     last = place
     return isBefore
   })
-}
-
-/** Whether two stories have the same beats, by number, in the same order. */
-function sameOrder({ inOrder: a }: LinkedStory, { inOrder: b }: LinkedStory): boolean {
-  return a.length === b.length && a.every(({ index }, at) => index === b[at]!.index)
 }
 
 /** Whether two summaries ask for the same slots. */
