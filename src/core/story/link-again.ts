@@ -12,8 +12,8 @@ export interface BeatToLink {
   readonly number: number
 }
 
-/** How many numbers were given since the story was linked as a whole: none is given twice. */
-export interface Given {
+/** How many numbers were handed out since the story was linked as a whole: none is handed out twice. */
+export interface HandedOut {
   readonly beats: number
   readonly choices: number
 }
@@ -26,12 +26,12 @@ export interface BeatEdits {
   readonly gone: ReadonlySet<number>
   /** The numbers of all beats in the order of the document. */
   readonly inOrder: readonly number[]
-  /** Addresses of beats and choices that came, and that went. */
-  readonly came: ReadonlyMap<string, number>
+  /** How many beats and choices came, and the addresses of those that went. */
+  readonly came: number
   readonly went: ReadonlySet<string>
   readonly beatOf: ReadonlyMap<string, number>
   readonly choiceOf: ReadonlyMap<string, number>
-  readonly given: Given
+  readonly handedOut: HandedOut
 }
 
 /**
@@ -39,7 +39,7 @@ export interface BeatEdits {
  * whole: where something else than beats and choices came or went, a group in turn did or was moved, an id stands
  * twice, or no number is left.
  */
-export function beatEdits(before: LinkedStory, doc: Story, given: Given): BeatEdits | undefined {
+export function beatEdits(before: LinkedStory, doc: Story, handedOut: HandedOut): BeatEdits | undefined {
   const old = before.doc
   if (
     old.cast !== doc.cast ||
@@ -51,7 +51,7 @@ export function beatEdits(before: LinkedStory, doc: Story, given: Given): BeatEd
     old.scenes.length !== doc.scenes.length
   )
     return undefined
-  const comparing = new Comparing(before, given)
+  const comparing = new Comparing(before, handedOut)
   for (let at = 0; at < doc.scenes.length; at += 1)
     if (!comparing.scene(at, old.scenes[at]!, doc.scenes[at]!)) return undefined
   return comparing.edits()
@@ -65,19 +65,19 @@ class Comparing {
   private readonly cameBeats = new Map<string, number>()
   private readonly cameChoices = new Map<string, number>()
   private readonly went = new Set<string>()
-  private readonly given: { beats: number; choices: number }
-  /** The place in the old document of the next scene's first beat. */
+  private readonly handedOut: { beats: number; choices: number }
+  /** The position in the old document of the next scene's first beat. */
   private next = 0
 
   constructor(
     private readonly before: LinkedStory,
-    given: Given,
+    handedOut: HandedOut,
   ) {
-    this.given = { ...given }
+    this.handedOut = { ...handedOut }
   }
 
   edits(): BeatEdits {
-    const { before, changed, gone, inOrder, cameBeats, cameChoices, went, given } = this
+    const { before, changed, gone, inOrder, cameBeats, cameChoices, went, handedOut } = this
     const renamed = (names: ReadonlyMap<string, number>, more: ReadonlyMap<string, number>) => {
       if (more.size + went.size === 0) return names
       const all = new Map(names)
@@ -89,11 +89,11 @@ class Comparing {
       changed,
       gone,
       inOrder,
-      came: new Map([...cameBeats, ...cameChoices]),
+      came: cameBeats.size + cameChoices.size,
       went,
       beatOf: renamed(before.beatOf, cameBeats),
       choiceOf: renamed(before.choiceOf, cameChoices),
-      given,
+      handedOut,
     }
   }
 
@@ -103,12 +103,12 @@ class Comparing {
     const first = this.next
     this.next += old.beats.length
     if (scene === old) {
-      for (let place = first; place < this.next; place += 1) inOrder.push(before.inOrder[place]!.index)
+      for (let position = first; position < this.next; position += 1) inOrder.push(before.inOrder[position]!.index)
       return true
     }
     if (scene.id !== old.id || scene.ledger !== old.ledger) return false
     // those that are not met are gone
-    const left = new Map(old.beats.map((beat, place) => [beat.id, { beat, place: first + place }]))
+    const left = new Map(old.beats.map((beat, position) => [beat.id, { beat, position: first + position }]))
     const ids = new Set<string>()
     let last = -1
     let isMoved = false
@@ -116,33 +116,33 @@ class Comparing {
       if (ids.has(beat.id)) return false
       ids.add(beat.id)
       const was = left.get(beat.id)
-      const number = was === undefined ? this.numberOfNew(scene.id, beat) : before.inOrder[was.place]!.index
+      const number = was === undefined ? this.numberOfNew(scene.id, beat) : before.inOrder[was.position]!.index
       if (number === undefined) return false
       inOrder.push(number)
       if (was !== undefined) {
         left.delete(beat.id)
-        isMoved ||= was.place < last
-        last = was.place
+        isMoved ||= was.position < last
+        last = was.position
         if (was.beat === beat) continue
         if (turnGroups(was.beat) !== turnGroups(beat)) return false
       }
       if (!this.choices(scene.id, was?.beat, beat)) return false
       this.changed.push({ scene: at, beat, choices: beat.choices ?? [], number })
     }
-    for (const { beat, place } of left.values()) {
+    for (const { beat, position } of left.values()) {
       if (turnGroups(beat) !== '') return false
       this.went.add(beatAddress(scene.id, beat.id))
       for (const { id } of beat.choices ?? []) this.went.add(choiceAddress(scene.id, beat.id, id))
-      this.gone.add(before.inOrder[place]!.index)
+      this.gone.add(before.inOrder[position]!.index)
     }
     // groups in turn are numbered in the order of the document
     return !isMoved || scene.beats.every((beat) => turnGroups(beat) === '')
   }
 
   private numberOfNew(scene: string, beat: Beat): number | undefined {
-    const number = this.given.beats
+    const number = this.handedOut.beats
     if (number === this.before.beats.length || turnGroups(beat) !== '') return undefined
-    this.given.beats += 1
+    this.handedOut.beats += 1
     this.cameBeats.set(beatAddress(scene, beat.id), number)
     return number
   }
@@ -155,9 +155,9 @@ class Comparing {
       if (ids.has(id)) return false
       ids.add(id)
       if (left.delete(id)) continue
-      if (this.given.choices === this.before.choices.length) return false
-      this.cameChoices.set(choiceAddress(scene, beat.id, id), this.given.choices)
-      this.given.choices += 1
+      if (this.handedOut.choices === this.before.choices.length) return false
+      this.cameChoices.set(choiceAddress(scene, beat.id, id), this.handedOut.choices)
+      this.handedOut.choices += 1
     }
     for (const id of left) this.went.add(choiceAddress(scene, beat.id, id))
     return true

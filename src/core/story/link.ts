@@ -5,7 +5,7 @@ import type { Story } from './types'
 import type { LinkedBeat, LinkedChoice, LinkedPromise, LinkedStory, LinkedTurns, Problem, Use } from './linked'
 import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
-import { beatEdits, leadsTo, type BeatEdits, type BeatToLink, type Given } from './link-again'
+import { beatEdits, leadsTo, type BeatEdits, type BeatToLink, type HandedOut } from './link-again'
 import { cachedExpression } from './link-parts'
 import { turnsIn } from './linked-parts'
 import { linkJournals } from './journals'
@@ -18,7 +18,7 @@ import { noteReads } from './uses'
 interface Kept extends Names {
   /** By number of the beat: what is wrong in it, and the beats and choices that its conditions ask for. */
   readonly beats: readonly Checked[]
-  readonly given: Given
+  readonly handedOut: HandedOut
   readonly promiseProblems: readonly Problem[]
 }
 
@@ -46,7 +46,7 @@ interface Beats {
   readonly checked: Checked[]
   /** The numbers in the order of the document. */
   readonly inOrder: readonly number[]
-  readonly given: Given
+  readonly handedOut: HandedOut
 }
 
 const NONE: readonly never[] = []
@@ -76,15 +76,15 @@ function linkWhole(doc: Story): LinkedStory {
   declared.sceneBeats.forEach((beats, scene) => {
     for (const { beat, choices } of beats) toLink.push({ scene, beat, choices, number: toLink.length })
   })
-  const given: Given = { beats: toLink.length, choices: declared.choiceOf.size }
-  const numbers = given.beats + spare(given.beats)
+  const handedOut: HandedOut = { beats: toLink.length, choices: declared.choiceOf.size }
+  const numbers = handedOut.beats + spare(handedOut.beats)
   const beats: Beats = {
     all: Array.from({ length: numbers }, (_, number) => spareBeat(number)),
-    choices: new Array<LinkedChoice>(given.choices + spare(given.beats + given.choices)),
+    choices: new Array<LinkedChoice>(handedOut.choices + spare(handedOut.beats + handedOut.choices)),
     turnGroups: new Array<LinkedTurns>(declared.turnsOf.size),
     checked: new Array<Checked>(numbers).fill(SOUND),
     inOrder: toLink.map(({ number }) => number),
-    given,
+    handedOut,
   }
   linkBeats(toLink, declared, beats)
   return finish(doc, names, beats)
@@ -94,10 +94,10 @@ function linkWhole(doc: Story): LinkedStory {
 function linkAgain(doc: Story, before: LinkedStory): LinkedStory | undefined {
   const known = kept.get(before)
   if (known === undefined || known.declaredProblems.some(({ part }) => part === 'id')) return undefined
-  const edits = beatEdits(before, doc, known.given)
+  const edits = beatEdits(before, doc, known.handedOut)
   if (edits === undefined) return undefined
   const { beatOf, choiceOf, came, went } = edits
-  const isRenamed = came.size + went.size > 0
+  const isRenamed = came + went.size > 0
   const declared: DeclaredStory = { ...known.declared, scenes: doc.scenes, beatOf, choiceOf }
   if (isRenamed && !sameProblems(linkNames(doc, declared).nameProblems, known.nameProblems)) return undefined
   const beats: Beats = {
@@ -106,7 +106,7 @@ function linkAgain(doc: Story, before: LinkedStory): LinkedStory | undefined {
     turnGroups: [...before.turnGroups],
     checked: [...known.beats],
     inOrder: edits.inOrder,
-    given: edits.given,
+    handedOut: edits.handedOut,
   }
   for (const number of edits.gone) {
     beats.all[number] = spareBeat(number)
@@ -136,7 +136,7 @@ function concerned(doc: Story, known: Kept, { all }: Beats, edits: BeatEdits): B
       const { problems, asked } = known.beats[number]!
       // whoever names what was not there has a problem with it
       const isConcerned =
-        (came.size > 0 && problems.length > 0) ||
+        (came > 0 && problems.length > 0) ||
         asked.some((address) => went.has(address)) ||
         (gone.size > 0 && leadsTo(all[number]!, gone))
       if (isConcerned) found.push({ scene: at, beat, choices: beat.choices ?? NONE, number })
@@ -210,8 +210,8 @@ function spareBeat(index: number): LinkedBeat {
 }
 
 /** Puts a linked story together. */
-function finish(doc: Story, names: Names, numbered: Beats): LinkedStory {
-  const { all, choices, turnGroups, checked, inOrder, given } = numbered
+function finish(doc: Story, names: Names, linkedBeats: Beats): LinkedStory {
+  const { all, choices, turnGroups, checked, inOrder, handedOut } = linkedBeats
   const { declared, declaredProblems, nameProblems, journals, called } = names
   const { entries, quests, scenes, endings, cues, entryOf, questOf, endingOf, beatOf, choiceOf, turnsOf } = declared
   const beats = inOrder.map((number) => all[number]!)
@@ -258,7 +258,7 @@ function finish(doc: Story, names: Names, numbered: Beats): LinkedStory {
     journalUses: journals.uses,
     calledUses: called.uses,
   }
-  kept.set(linked, { ...names, beats: checked, given, promiseProblems })
+  kept.set(linked, { ...names, beats: checked, handedOut, promiseProblems })
   return linked
 }
 

@@ -30,11 +30,11 @@ export function numbered<T extends { readonly index: number }>(length: number, a
   return list
 }
 
-/** By the number of a beat, its place in the document; -1 where no beat has the number. */
-export function placesInDocument({ beats, inOrder }: LinkedStory): Int32Array {
-  const places = new Int32Array(beats.length).fill(-1)
-  inOrder.forEach(({ index }, place) => (places[index] = place))
-  return places
+/** By the number of a beat, its position in the document; -1 where no beat has the number. */
+export function positionsInDocument({ beats, inOrder }: LinkedStory): Int32Array {
+  const positions = new Int32Array(beats.length).fill(-1)
+  inOrder.forEach(({ index }, position) => (positions[index] = position))
+  return positions
 }
 
 /** The beats that an edit changed, made or took away, by number; of stories with as many numbers. */

@@ -1,5 +1,5 @@
 import type { LinkedBeat, LinkedStory, Road } from './linked'
-import { placesInDocument } from './linked-parts'
+import { positionsInDocument } from './linked-parts'
 
 /** How one gets from beat to beat. */
 export const ROAD_KINDS = ['choice', 'encounter', 'redirect', 'onward', 'return'] as const
@@ -15,7 +15,7 @@ export const TAKEN = { undecided: 0, taken: 1, never: 2 } as const
 export const UNREACHED = -1
 export const UNDECIDED = -2
 
-/** What a survey knows of beats, by their place in the document, and of roads, by their index. */
+/** What a survey knows of beats, by their position in the document, and of roads, by their index. */
 export interface RoadFacts {
   /** Decisions to each beat, UNREACHED or UNDECIDED. */
   readonly distances: Int32Array
@@ -23,7 +23,7 @@ export interface RoadFacts {
   readonly taken: Uint8Array
 }
 
-/** Every road of a story in document order, in columns; beats are told by their place in the document. */
+/** Every road of a story in document order, in columns; beats are told by their position in the document. */
 export interface Roads {
   readonly count: number
   readonly from: Int32Array
@@ -44,12 +44,12 @@ const CODE: Readonly<Record<RoadKind, number>> = { choice: 0, encounter: 1, redi
 /** All roads of a story. */
 export function allRoads(story: LinkedStory): Roads {
   const columns: number[][] = [[], [], [], [], [], []]
-  const places = placesInDocument(story)
+  const positions = positionsInDocument(story)
   const put = (from: number, road: Road, kind: RoadKind, owner: number, rule: number, decides: boolean) => {
     const isReturn = road.kind === 'return'
     const row = [
       from,
-      road.kind === 'beat' ? places[road.beat]! : NO_BEAT,
+      road.kind === 'beat' ? positions[road.beat]! : NO_BEAT,
       CODE[isReturn ? 'return' : kind],
       owner,
       rule,
@@ -57,14 +57,14 @@ export function allRoads(story: LinkedStory): Roads {
     row.push(decides ? 1 : 0)
     row.forEach((value, column) => columns[column]!.push(value))
   }
-  story.inOrder.forEach((beat, place) => {
-    beat.redirects.forEach(({ to }, at) => put(place, to, 'redirect', at + 1, 0, false))
+  story.inOrder.forEach((beat, position) => {
+    beat.redirects.forEach(({ to }, at) => put(position, to, 'redirect', at + 1, 0, false))
     beat.choices.forEach(({ to, who }, at) => {
       const kind = who === undefined ? 'choice' : 'encounter'
-      if (to.kind === 'road') put(place, to.road, kind, at, 0, true)
-      else to.rules.forEach((rule, index) => put(place, rule.to, kind, at, index + 1, true))
+      if (to.kind === 'road') put(position, to.road, kind, at, 0, true)
+      else to.rules.forEach((rule, index) => put(position, rule.to, kind, at, index + 1, true))
     })
-    beat.onward.forEach(({ to }, at) => put(place, to, 'onward', at + 1, 0, beat.ask !== undefined))
+    beat.onward.forEach(({ to }, at) => put(position, to, 'onward', at + 1, 0, beat.ask !== undefined))
   })
   const [from, to, kind, owner, rule, decides] = columns
   const roads = {
@@ -76,7 +76,7 @@ export function allRoads(story: LinkedStory): Roads {
     rule: Int32Array.from(rule!),
     decides: Uint8Array.from(decides!),
   }
-  homeward(story, roads, story.start === -1 ? NO_BEAT : places[story.start]!)
+  homeward(story, roads, story.start === -1 ? NO_BEAT : positions[story.start]!)
   return roads
 }
 

@@ -1,6 +1,6 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { cutsOfBeat } from '../summaries/given-classes'
-import { changedBeats, placesInDocument, turnsIn } from '../../story/linked-parts'
+import { changedBeats, positionsInDocument, turnsIn } from '../../story/linked-parts'
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
@@ -91,13 +91,13 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
 
 /** Whether beats that both stories have stand in another order. */
 function isMoved(story: LinkedStory, old: LinkedStory): boolean {
-  const places = placesInDocument(old)
+  const positions = positionsInDocument(old)
   let last = -1
   return story.inOrder.some(({ index }) => {
-    const place = places[index]!
-    if (place === -1) return false
-    const isBefore = place < last
-    last = place
+    const position = positions[index]!
+    if (position === -1) return false
+    const isBefore = position < last
+    last = position
     return isBefore
   })
 }
