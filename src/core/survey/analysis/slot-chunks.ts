@@ -25,11 +25,16 @@ export class BitList {
   /** In the order of the beats. */
   list(): ChunkByBeat {
     // a number for both is sorted without asking anybody how two of them compare
-    const both = Float64Array.from(this.beats, (beat, at) => beat * 2 ** 32 + (this.bits[at]! >>> 0)).sort()
-    return {
-      beats: Int32Array.from(both, (one) => Math.floor(one / 2 ** 32)),
-      bits: Int32Array.from(both, (one) => (one % 2 ** 32) | 0),
+    const { length } = this.beats
+    const both = new Float64Array(length)
+    for (let at = 0; at < length; at += 1) both[at] = this.beats[at]! * 2 ** 32 + (this.bits[at]! >>> 0)
+    both.sort()
+    const [beats, bits] = [new Int32Array(length), new Int32Array(length)]
+    for (let at = 0; at < length; at += 1) {
+      beats[at] = both[at]! / 2 ** 32
+      bits[at] = both[at]! % 2 ** 32
     }
+    return { beats, bits }
   }
 }
 
