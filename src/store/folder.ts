@@ -49,7 +49,8 @@ export async function openFolder(
   return database
 }
 
-async function makeFilled(
+/** Makes a database in an empty folder and fills it. */
+export async function makeFilled(
   folder: string,
   fill: (database: Database) => Promise<void>,
   prepared: Prepared,

@@ -79,7 +79,7 @@ export class Counts {
     const { story } = this
     const by = <T, V>(items: readonly T[], key: (item: T) => string, value: (at: number) => V) =>
       Object.fromEntries(items.map((item, at) => [key(item), value(at)]))
-    const numbered = <T extends { readonly address: string; readonly index: number }, V>(
+    const byNumber = <T extends { readonly address: string; readonly index: number }, V>(
       items: readonly T[],
       value: (number: number) => V,
     ) => Object.fromEntries(items.map(({ address, index }) => [address, value(index)]))
@@ -98,8 +98,8 @@ export class Counts {
       unended: { ...this.unended },
       decisions: inOrder(this.lengths),
       words: inOrder(this.words),
-      beats: numbered(story.inOrder, (at) => [this.beats.plays[at]!, this.times[at]!]),
-      choices: numbered(choicesOf(story), (at) => [this.choices.plays[at]!, this.offered[at]!, this.taken[at]!]),
+      beats: byNumber(story.inOrder, (at) => [this.beats.plays[at]!, this.times[at]!]),
+      choices: byNumber(choicesOf(story), (at) => [this.choices.plays[at]!, this.offered[at]!, this.taken[at]!]),
       counters: by(
         this.counters,
         ({ entry }) => entry.id,

@@ -1,5 +1,5 @@
 import { soundTranslations } from './languages'
-import { numbered } from './linked-parts'
+import { freshMemo, numbered } from './linked-parts'
 import type { LinkedBeat, LinkedLine, LinkedStory, LinkedText, LinkedTurns } from './linked'
 
 /**
@@ -75,6 +75,6 @@ function spoken(beat: LinkedBeat, said: Said, named: (key: string, name: string)
       suggest: ask.suggest.map((word, at) => named(`suggest/${address}/${at + 1}`, word)),
     },
     // others keep what they worked out of the beat as it was
-    memo: { owners: undefined, summary: undefined, missing: undefined },
+    memo: freshMemo(),
   }
 }

@@ -1,6 +1,6 @@
 import { beatAddress, choiceAddress } from '../base/ids'
 import type { LinkedBeat, LinkedStory, Road } from './linked'
-import { turnGroups } from './same-names'
+import { sameAroundBeats, sameAroundScenes, turnGroups } from './same-names'
 import type { Beat, Choice, Scene, Story } from './types'
 
 /** A beat that is to be linked, and the number that it has. */
@@ -41,16 +41,7 @@ export interface BeatEdits {
  */
 export function beatEdits(before: LinkedStory, doc: Story, handedOut: HandedOut): BeatEdits | undefined {
   const old = before.doc
-  if (
-    old.cast !== doc.cast ||
-    old.cues !== doc.cues ||
-    old.ledger !== doc.ledger ||
-    old.quests !== doc.quests ||
-    old.terms !== doc.terms ||
-    old.endings !== doc.endings ||
-    old.scenes.length !== doc.scenes.length
-  )
-    return undefined
+  if (!sameAroundScenes(old, doc)) return undefined
   const comparing = new Comparing(before, handedOut)
   for (let at = 0; at < doc.scenes.length; at += 1)
     if (!comparing.scene(at, old.scenes[at]!, doc.scenes[at]!)) return undefined
@@ -106,7 +97,7 @@ class Comparing {
       for (let position = first; position < this.next; position += 1) inOrder.push(before.inOrder[position]!.index)
       return true
     }
-    if (scene.id !== old.id || scene.ledger !== old.ledger) return false
+    if (!sameAroundBeats(old, scene)) return false
     // those that are not met are gone
     const left = new Map(old.beats.map((beat, position) => [beat.id, { beat, position: first + position }]))
     const ids = new Set<string>()

@@ -10,6 +10,7 @@ import type {
   Road,
 } from './linked'
 import { givenTrouble } from '../expression/check'
+import { freshMemo } from './linked-parts'
 import { linkCondition, linkEffects, linkText, type PartContext } from './link-parts'
 import {
   isGroup,
@@ -65,7 +66,7 @@ export function linkBeat(scene: string, beat: Beat, choices: readonly Choice[], 
     },
     ending: beat.ending === undefined ? -1 : linkEnding(beat.ending, address, context),
     onward: linkRules(beat.onward, `${address}#onward`, context),
-    memo: { owners: undefined, summary: undefined, missing: undefined },
+    memo: freshMemo(),
   }
 }
 

@@ -7,7 +7,7 @@ import { declareStory, uniqueIn, type DeclaredStory } from './declare'
 import { linkBeat, type BeatContext } from './link-beat'
 import { beatEdits, leadsTo, type BeatEdits, type BeatToLink, type HandedOut } from './link-again'
 import { cachedExpression } from './link-parts'
-import { turnsIn } from './linked-parts'
+import { freshMemo, turnsIn } from './linked-parts'
 import { linkJournals } from './journals'
 import { linkPeople } from './people'
 import { translationProblems } from './languages'
@@ -127,11 +127,11 @@ function concerned(doc: Story, known: Kept, { all }: Beats, edits: BeatEdits): B
   const { changed, came, went, gone, inOrder } = edits
   const edited = new Set(changed.map(({ number }) => number))
   const found: BeatToLink[] = []
-  let place = 0
+  let position = 0
   doc.scenes.forEach((scene, at) => {
     for (const beat of scene.beats) {
-      const number = inOrder[place]!
-      place += 1
+      const number = inOrder[position]!
+      position += 1
       if (edited.has(number)) continue
       const { problems, asked } = known.beats[number]!
       // whoever names what was not there has a problem with it
@@ -205,7 +205,7 @@ function spareBeat(index: number): LinkedBeat {
     ask: undefined,
     ending: -1,
     onward: NONE,
-    memo: { owners: undefined, summary: undefined, missing: undefined },
+    memo: freshMemo(),
   }
 }
 

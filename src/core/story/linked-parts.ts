@@ -18,6 +18,11 @@ export interface Owner {
   readonly effects: readonly LinkedEffect[]
 }
 
+/** What is known of a beat by others when it is made: nothing. */
+export function freshMemo(): LinkedBeat['memo'] {
+  return { owners: undefined, summary: undefined, missing: undefined }
+}
+
 /** The choices of a story in the order of the document. */
 export function choicesOf(story: LinkedStory): readonly LinkedChoice[] {
   return story.inOrder.flatMap(({ choices }) => choices)

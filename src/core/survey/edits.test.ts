@@ -1,198 +1,17 @@
 import { randomStory } from '../../../bench/stories/random'
-import { seededRandom, type Random } from '../base/random'
+import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
 import type { Beat, Choice, Entry, Story } from '../story/types'
 import { Bearings } from './questions/bearing'
 import type { SurveyOptions } from './searches'
 import { Survey } from './survey'
+import { edited, street, widened } from '../../../test/edited'
 import { reshaped } from '../../../test/reshaped'
 import { seeds } from '../../../test/seeds'
 
 const SEEDS = 60
 const EDITS = 6
-
-/** An edit as writers make them: a gate or effects from elsewhere, a gate gone, a road turned, a line said only sometimes. */
-function edited(story: Story, random: Random): Story {
-  const beats = story.scenes.flatMap((scene) => scene.beats)
-  const choices = beats.flatMap((beat) => beat.choices ?? [])
-  const endings = story.endings ?? []
-  const gates = choices.flatMap(({ when }) => when ?? [])
-  const effects = choices.flatMap((choice) => choice.do ?? [])
-  // rather an early one, on which more depends
-  const target = beats[random.below(1 + random.below(beats.length))]!
-  const gate = gates.length === 0 || random.chance(0.3) ? 'false' : gates[random.below(gates.length)]!
-  const change = (beat: Beat): Beat => {
-    const list = beat.choices ?? []
-    const at = random.below(Math.max(1, list.length))
-    const choice = list[at]
-    const put = (keys: object): Beat => ({
-      ...beat,
-      choices: list.map((one, index) => (index === at ? { ...one, ...keys } : one)),
-    })
-    switch (random.below(choice === undefined ? 1 : 9)) {
-      case 0:
-        return {
-          ...beat,
-          lines: [...(beat.lines ?? []), { text: 'Said now.', when: gate, do: effects.slice(0, random.below(3)) }],
-        }
-      case 1:
-        return { ...beat, place: beat.place !== true }
-      case 2:
-        return put({ when: gate })
-      case 3:
-        return put({ when: undefined })
-      case 4:
-        return put({ do: effects.length === 0 ? [] : [effects[random.below(effects.length)]!] })
-      case 5:
-        return put({ to: 'return' })
-      case 6: {
-        const { ending, ...others } = beat
-        return ending === undefined && endings.length > 0 ? { ...beat, ending: random.pick(endings).id } : others
-      }
-      default: {
-        const { id, beats: some } = random.pick(story.scenes.filter((one) => one.beats.length > 0))
-        return put({ to: `${id}.${random.pick(some).id}` })
-      }
-    }
-  }
-  return {
-    ...story,
-    scenes: story.scenes.map((scene) => ({
-      ...scene,
-      beats: scene.beats.map((beat) => (beat === target ? change(beat) : beat)),
-    })),
-  }
-}
-
-/** The same story with numbers that each state holds, of which two don't fit into one word. */
-function widened(story: Story): Story {
-  const wide = [0, 1, 2, 3].map((at) => ({
-    id: `wide${at}`,
-    kind: 'counter' as const,
-    min: 0,
-    max: 100_000,
-    initial: 0,
-  }))
-  const sum = wide.map(({ id }) => id).join(' + ')
-  return {
-    ...story,
-    ledger: [...(story.ledger ?? []), ...wide],
-    scenes: story.scenes.map((scene) => ({
-      ...scene,
-      beats: scene.beats.map((beat) => ({
-        ...beat,
-        lines: [
-          { text: 'Counted.', when: `${sum} > 7` },
-          ...(`${scene.id}.${beat.id}` === story.start
-            ? [{ text: 'First.', do: wide.map(({ id }) => `${id} = 2`) }]
-            : []),
-          ...(beat.lines ?? []),
-        ],
-      })),
-    })),
-  }
-}
-
-/**
- * Corners one after another, with stalls behind which one comes to alleys that all of them share: an edit at one corner
- * leaves most of it as it was, and what was first seen from there is to be seen from others too.
- */
-function street(corners: number, random: Random): Story {
-  const effects = [
-    "quest.dig = 'asked'",
-    "quest.dig = 'done'",
-    'coin += 1',
-    'coin -= 1',
-    'lit = true',
-    'lit = false',
-    "name = 'Wren'",
-  ]
-  const gates = ['lit', '!lit', 'coin > 0', 'coin == 2', "quest.dig == 'asked'"].map((when) => ({ when }))
-  const alleys = ['well', 'yard', 'round', 'gate', 'stuck', 'shore']
-  const scenes = Array.from({ length: corners }, (_, at) => {
-    const next = at + 1 < corners ? `corner${at + 1}.start` : 'alley.end'
-    const stall = (id: string): Beat => ({
-      id,
-      choices: [
-        { id: 'in', text: 'In', to: `corner${at}.${id}_back` },
-        { id: 'past', text: 'Past', to: next },
-      ],
-    })
-    const back = (id: string): Beat => ({
-      id: `${id}_back`,
-      choices: [
-        {
-          id: 'on',
-          text: 'On',
-          ...random.pick([{}, {}, ...gates]),
-          do: [random.pick(effects)],
-          to: `alley.${random.pick(alleys)}`,
-        },
-        { id: 'home', text: 'Home', do: random.chance(0.5) ? [random.pick(effects)] : [], to: next },
-      ],
-    })
-    const start: Beat = {
-      id: 'start',
-      choices: ['left', 'right'].map((id) => ({ id, text: id, to: `corner${at}.${id}` })),
-    }
-    const beats = [start, ...['left', 'right'].flatMap((id) => [stall(id), back(id)])]
-    return { id: `corner${at}`, title: `Corner ${at}`, beats }
-  })
-  const away = () => `corner${random.below(corners)}.start`
-  const alley: Beat[] = [
-    {
-      id: 'well',
-      lines: [{ text: 'Wet.', when: 'lit', do: ['coin += 2'] }],
-      choices: [{ id: 'up', text: 'Up', to: away() }],
-    },
-    {
-      id: 'yard',
-      redirects: [{ when: 'lit', to: 'alley.well' }],
-      lines: [{ text: 'For {name}.' }],
-      onward: [{ to: 'alley.gate' }],
-    },
-    { id: 'round', onward: [{ when: 'coin == 1', to: 'alley.back' }, { to: 'alley.yard' }] },
-    { id: 'back', onward: [{ to: 'alley.round' }] },
-    {
-      id: 'gate',
-      redirects: [{ when: 'coin == 2', to: 'alley.pier' }],
-      lines: [{ text: 'Dug.', when: "quest.dig == 'done'", do: ["quest.dig = 'asked'"] }],
-      choices: [{ id: 'through', text: 'Through', to: away() }],
-    },
-    { id: 'stuck', choices: [{ id: 'pry', text: 'Pry', when: 'coin > 1', to: 'alley.shore' }] },
-    { id: 'shore', ending: 'sea' },
-    { id: 'pier', ending: 'sea' },
-    { id: 'end', ending: 'end' },
-  ]
-  return {
-    paperCompass: 1,
-    title: 'A street',
-    language: 'en',
-    start: 'corner0.start',
-    ledger: [
-      { id: 'lit', kind: 'flag' },
-      { id: 'coin', kind: 'counter', min: 0, max: 2 },
-      { id: 'name', kind: 'text' },
-    ],
-    quests: [
-      {
-        id: 'dig',
-        name: 'Dig',
-        stages: [
-          { id: 'asked', name: 'Asked' },
-          { id: 'done', name: 'Done', outcome: 'success' },
-        ],
-        moves: [['unstarted', 'asked']],
-      },
-    ],
-    endings: [
-      { id: 'sea', name: 'Sea' },
-      { id: 'end', name: 'End' },
-    ],
-    scenes: [...scenes, { id: 'alley', title: 'Alley', beats: alley }],
-  }
-}
 
 function storyOf(seed: number): Story {
   const made = seed % 3 === 1 ? street(5, seededRandom(seed)) : randomStory(seed, seed % 3 === 0 ? 'tiny' : undefined)
@@ -217,6 +36,11 @@ function finished(story: LinkedStory, options: Options, before?: Survey): Survey
   const survey = new Survey(story, { routes: 'all', ...options }, before)
   for (let round = 0; !survey.advance(1009) && round < 3; round += 1);
   return survey
+}
+
+/** What a survey says; how much it takes may differ. */
+function told(survey: Survey) {
+  return { ...survey.result(), figures: survey.progress.states }
 }
 
 test('a survey that takes over what an edit left as it was says the same as one from the beginning', () => {
@@ -248,12 +72,7 @@ test('a survey that takes over what an edit left as it was says the same as one 
         if (!sameBeats(before, linked)) across += search.takenOver
       }
       const fresh = finished(linkStory(story), { hot: Infinity })
-      expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
-        seed,
-        edit,
-        ...fresh.result(),
-        figures: fresh.progress.states,
-      })
+      expect({ seed, edit, ...told(survey) }).toEqual({ seed, edit, ...told(fresh) })
       // of what no route comes to there is nothing to be told
       const come = linked.inOrder.filter(({ index }) => survey.search.events.hasReached(index))
       if (come.length === 0) continue
@@ -289,12 +108,7 @@ test('beats and choices that come, go and are moved leave what a survey from the
       survey = finished(linked, { hot: Infinity }, survey)
       if (survey.search.slots === slots) kept += 1
       const fresh = finished(linkStory(story), { hot: Infinity })
-      expect({ seed, edit, ...survey.result(), figures: survey.progress.states }).toEqual({
-        seed,
-        edit,
-        ...fresh.result(),
-        figures: fresh.progress.states,
-      })
+      expect({ seed, edit, ...told(survey) }).toEqual({ seed, edit, ...told(fresh) })
     }
   }
   expect(kept).toBeGreaterThan(240)
@@ -337,7 +151,7 @@ test('where a decision leads to another state that was there before, what can be
 })
 
 const asking: Beat = { id: 'start', ask: { prompt: 'Who?', into: 'name' }, onward: [{ to: 'quay.stuck' }] }
-const told = (id: string, name: string): Beat => ({ id, lines: [{ text: id, when: `name == '${name}'` }] })
+const naming = (id: string, name: string): Beat => ({ id, lines: [{ text: id, when: `name == '${name}'` }] })
 const walk = (keys: Partial<Choice>): Beat => ({
   id: 'start',
   choices: [{ id: 'on', text: 'On', to: 'quay.end', ...keys }],
@@ -348,8 +162,8 @@ const end: Beat = { id: 'end', ending: 'end' }
 test.each<[what: string, before: Beat[], after: Beat[], keys: Partial<Story>]>([
   [
     'words are told apart in another order',
-    [asking, told('a', 'Wren'), told('b', 'Heron'), stuck],
-    [asking, told('b', 'Heron'), told('a', 'Wren'), stuck],
+    [asking, naming('a', 'Wren'), naming('b', 'Heron'), stuck],
+    [asking, naming('b', 'Heron'), naming('a', 'Wren'), stuck],
     {},
   ],
   ['a quest is set where none was', [walk({}), end], [walk({ do: ["quest.dig = 'asked'"] }), end], {}],
@@ -371,10 +185,7 @@ test.each<[what: string, before: Beat[], after: Beat[], keys: Partial<Story>]>([
     linked = linkStory(story, linked)
     survey = finished(linked, options, survey)
     const fresh = finished(linkStory(story), options)
-    expect({ ...survey.result(), figures: survey.progress.states }).toEqual({
-      ...fresh.result(),
-      figures: fresh.progress.states,
-    })
+    expect(told(survey)).toEqual(told(fresh))
   }
 })
 

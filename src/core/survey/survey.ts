@@ -1,5 +1,6 @@
 import { inOneGo, type Slices } from '../base/slices'
 import type { LinkedStory } from '../story/linked'
+import { choicesOf } from '../story/linked-parts'
 import type { RouteItem } from '../story/types'
 import { allFindings } from './findings/all'
 import { nameOfFinding, withRoute, type FindingKind, type Found } from './findings/finding'
@@ -61,9 +62,7 @@ export class Survey extends Searches {
     const missing = this.isDecided ? VERDICT.unreached : VERDICT.undecided
     const { inOrder } = story
     const beats = new Uint8Array(inOrder.length).fill(missing)
-    let count = 0
-    for (let at = 0; at < inOrder.length; at += 1) count += inOrder[at]!.choices.length
-    const choices = new Uint8Array(count).fill(missing)
+    const choices = new Uint8Array(choicesOf(story).length).fill(missing)
     const { occurred: seen } = events
     let first = 0
     for (let beat = 0; beat < inOrder.length; beat += 1) {

@@ -19,7 +19,7 @@ import type {
   LinkedTurns,
   Road,
 } from '../../story/linked'
-import { turnsIn } from '../../story/linked-parts'
+import { freshMemo, turnsIn } from '../../story/linked-parts'
 import { scopeOf, type Declared } from '../../story/scope'
 import type { Scene } from '../../story/types'
 import { At, ShapeTrouble } from '../../base/at'
@@ -187,7 +187,7 @@ class Reader {
       })),
       ending: at.maybe('ending', (ending) => ending.index(this.endings.length, 'an ending')) ?? -1,
       onward: at.listOf('onward', (rule) => this.rule(rule, scope)),
-      memo: { owners: undefined, summary: undefined, missing: undefined },
+      memo: freshMemo(),
     }
   }
 

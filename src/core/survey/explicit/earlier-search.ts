@@ -20,7 +20,7 @@ const BYTES_MOST = 100_000_000
  * and was not yet now, all is played. So what an event is first seen at stays the very transition that a search from
  * the beginning finds.
  */
-export class EarlierSearch<Before extends StateSpace = StateSpace> {
+export class EarlierSearch {
   /** By beat: 1 where decisions have to be played. */
   private readonly isPlayed: Uint8Array
   /** Beats of which all that can come to them is played. */
@@ -35,7 +35,7 @@ export class EarlierSearch<Before extends StateSpace = StateSpace> {
   private readonly next = { number: 0, edge: 0 }
 
   private constructor(
-    readonly before: Before,
+    readonly before: StateSpace,
     private readonly now: StateSpace,
     private readonly seen: Sightings,
     touched: Uint8Array,
@@ -46,11 +46,7 @@ export class EarlierSearch<Before extends StateSpace = StateSpace> {
   }
 
   /** Undefined where nothing can be taken over. */
-  static of<Before extends StateSpace>(
-    before: Before,
-    isDone: boolean,
-    now: StateSpace,
-  ): EarlierSearch<Before> | undefined {
+  static of(before: StateSpace, isDone: boolean, now: StateSpace): EarlierSearch | undefined {
     const seen = now.events === before.events ? now.events.takeSeenBefore() : undefined
     const { begin, free, held } = now.givens.plan
     if (seen === undefined || !isDone || before.bytes > BYTES_MOST || begin.length + free.length + held.length > 0)

@@ -1,4 +1,5 @@
 import type { Test } from '../interpreter/condition-compiler'
+import { ofGraph } from './same-graph'
 import type { Search } from './search'
 import type { StateBits } from '../states/state-bits'
 
@@ -60,12 +61,13 @@ export interface EndingProspects extends OneProspect {
   readonly everywhere: boolean
 }
 
-/** By what stands for the states and transitions of a search, once it is done. */
 const known = new WeakMap<object, EndingProspects>()
 
 export function endingProspects(search: Search): EndingProspects {
-  const before = search.done ? known.get(search.graph) : undefined
-  if (before !== undefined) return before
+  return ofGraph(known, search, () => findEndingProspects(search))
+}
+
+function findEndingProspects(search: Search): EndingProspects {
   const ends = Uint8Array.from(search.story.beats, ({ ending }) => (ending === -1 ? 0 : 1))
   const found = prospectsOf(search, (state) => {
     const location = search.locationOf(state)
@@ -73,9 +75,7 @@ export function endingProspects(search: Search): EndingProspects {
   })
   let everywhere = true
   for (let state = 0; state < search.states && everywhere; state += 1) everywhere = found.must(state)
-  const prospects = { ...found, everywhere }
-  if (search.done) known.set(search.graph, prospects)
-  return prospects
+  return { ...found, everywhere }
 }
 
 /** From which states it can still end in each of up to 32 endings, of which the first is `from`. */

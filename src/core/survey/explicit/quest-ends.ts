@@ -6,6 +6,7 @@ import type { EndingProspects } from './prospects'
 import type { Routes } from './routes'
 import { shortestThrough } from './continuation'
 import type { Layout } from '../states/layout'
+import { ofGraph } from './same-graph'
 import type { Search } from './search'
 import { NumberList } from '../states/lists'
 
@@ -18,7 +19,7 @@ const GROUP = 32
  * the end of the story, so a quest is also left open where an ending is reached from a final stage.
  */
 export function questEnds(search: Search, routes: Routes, endings: EndingProspects): QuestEnd[] {
-  return openQuests(search, endings).flatMap(({ quest, stage, stranded, ends }) => {
+  return ofGraph(known, search, () => openQuests(search, endings)).flatMap(({ quest, stage, stranded, ends }) => {
     const found: QuestEnd[] = []
     if (stranded !== -1) found.push({ kind: 'stranded-stage', quest, stage, route: routes.lazyTo(stranded) })
     if (ends.length > 0) found.push({ kind: 'left-open', quest, stage, route: shortestThrough(search, routes, ends) })
@@ -37,20 +38,15 @@ interface OpenQuest extends Readonly<Open> {
   readonly stage: string
 }
 
-/** By what stands for the states and transitions of a search, once it is done. */
-const found = new WeakMap<object, readonly OpenQuest[]>()
+const known = new WeakMap<object, readonly OpenQuest[]>()
 
 function openQuests(search: Search, endings: EndingProspects): readonly OpenQuest[] {
-  const before = search.done ? found.get(search.graph) : undefined
-  if (before !== undefined) return before
   const groups = groupsOf(search)
   const lists = statesByGroup(search, groups)
   const masks = new Uint32Array(search.states)
-  const open = groups.list.flatMap((group, at) =>
+  return groups.list.flatMap((group, at) =>
     lists[at] === undefined ? [] : endsOfGroup(search, endings, group, lists[at], masks),
   )
-  if (search.done) found.set(search.graph, open)
-  return open
 }
 
 interface Group {
@@ -66,10 +62,10 @@ interface Groups {
 }
 
 /** How states are packed says all of it; an edit that leaves that as it is leaves these. */
-const known = new WeakMap<Layout, Groups>()
+const knownGroups = new WeakMap<Layout, Groups>()
 
 function groupsOf(search: Search): Groups {
-  const before = known.get(search.layout)
+  const before = knownGroups.get(search.layout)
   if (before !== undefined) return before
   const { story, layout } = search
   const quests = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
@@ -86,7 +82,7 @@ function groupsOf(search: Search): Groups {
     at: (location: number) =>
       (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]),
   }
-  known.set(layout, groups)
+  knownGroups.set(layout, groups)
   return groups
 }
 

@@ -1,5 +1,18 @@
 import type { StateSpace } from './state-space'
 
+/** What is found out of the states and transitions of a search alone: once it is done it is kept for all that have the same. */
+export function ofGraph<T extends object>(
+  known: WeakMap<object, T>,
+  { graph, done }: { readonly graph: object; readonly done: boolean },
+  find: () => T,
+): T {
+  const before = done ? known.get(graph) : undefined
+  if (before !== undefined) return before
+  const found = find()
+  if (done) known.set(graph, found)
+  return found
+}
+
 /**
  * Whether a search after an edit found just the states that the one before had, numbered and packed alike, with just
  * the same transitions: then what was found out of these alone holds. (Where a road, or where the story ends, was

@@ -53,9 +53,7 @@ export class Search extends TransitionPlayer {
   /** How many states were expanded as they were before the edit. */
   takenOver = 0
   /** Until this search is done: the one that it takes over transitions from. */
-  private earlier: EarlierSearch<Search> | undefined
-  /** Stands for the states and transitions of a finished search: an edit that leaves all of them as they were leaves this. */
-  graph: object = {}
+  private earlier: EarlierSearch | undefined
 
   constructor(
     story: LinkedStory,

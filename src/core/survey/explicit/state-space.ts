@@ -45,6 +45,8 @@ export abstract class StateSpace {
   /** Where the story can begin, each with what the game gives for that. */
   readonly beginnings: { readonly state: number; readonly given: readonly Chosen[] }[] = []
   expanded = 0
+  /** Stands for the states and transitions of a finished search: an edit that leaves all of them as they were leaves this. */
+  graph: object = {}
   protected readonly engine: Engine
   /** States that were first come to as something given changed. */
   protected readonly movedTo = new Map<number, { readonly state: number; readonly pick: number }>()
