@@ -54,6 +54,14 @@ export function edited(story: Story, random: Random): Story {
   }
 }
 
+/** The same story with so many more flags between its entries that hardly two of these share a chunk of slots. */
+export function scattered(story: Story): Story {
+  const ledger = story.ledger ?? []
+  const between = (entry: number) =>
+    Array.from({ length: 31 }, (_, at) => ({ id: `between${entry}_${at}`, kind: 'flag' as const }))
+  return { ...story, ledger: ledger.flatMap((entry, at) => [entry, ...between(at)]) }
+}
+
 /** The same story with numbers that each state holds, of which two don't fit into one word. */
 export function widened(story: Story): Story {
   const wide = [0, 1, 2, 3].map((at) => ({

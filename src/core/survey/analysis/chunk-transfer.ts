@@ -10,20 +10,16 @@ import type { ChunkView } from './held-slots'
 import type { Observed } from './observed'
 import type { Slots } from './slots'
 
-/** After all ranks; a small number, as it stands among them. */
-const NEVER = 2 ** 30 - 1
-
 /** Transfer functions of liveness for one chunk of 32 slots at a time: what is live before a step, from what is after it. */
 export class ChunkTransfer implements ChunkView {
   /** Live on coming into a beat, after its scene's own entries were set anew. */
-  readonly live: Int32Array
+  live: Int32Array
   /** Whether any road comes to a beat. */
   readonly reached: Uint8Array
   /** Whether a beat names one of the slots. */
   readonly names: Uint8Array
-  /** The ranks between which beats are looked at. */
-  lowest = NEVER
-  highest = -1
+  /** Whether a beat is looked at: where no road comes from a beat that names one of the slots, none can have changed. */
+  inScope: Uint8Array
   /** Whether one of the slots is a scene's own. */
   owned = false
   /** Assignments whose target turned out to be live in another chunk than what they read. */
@@ -56,6 +52,7 @@ export class ChunkTransfer implements ChunkView {
     })
     this.active = new Uint8Array(this.firstEffect[length]!)
     this.live = new Int32Array(length)
+    this.inScope = new Uint8Array(length)
     this.keptAt = new Int32Array(length)
     this.names = new Uint8Array(length)
     this.reached = Uint8Array.from(story.beats, ({ index }) => (isEmpty(roads.placesBefore, index) ? 0 : 1))
@@ -66,28 +63,45 @@ export class ChunkTransfer implements ChunkView {
     return this.active.includes(1)
   }
 
-  /** Looks at another chunk from now on; what was live is cleared by who looked. */
-  turnTo(chunk: number): void {
+  /** Looks at another chunk from now on, of which nothing is known, or what is live and where. */
+  turnTo(chunk: number, known?: { readonly live: Int32Array; readonly inScope: Uint8Array }): void {
     for (const beat of this.masks.namers[this.chunk]!) this.names[beat] = 0
     for (const beat of this.observed.keepAt?.[this.chunk]?.beats ?? []) this.keptAt[beat] = 0
     this.chunk = chunk
     const kept = this.observed.keepAt?.[chunk]
     kept?.beats.forEach((beat, at) => (this.keptAt[beat] = kept.bits[at]!))
-    this.lowest = NEVER
-    this.highest = -1
     const { masks } = this
-    const { layerOf } = this.roads
-    for (const beat of masks.namers[chunk]!) {
-      this.names[beat] = 1
-      if (this.reached[beat] === 0) continue
-      if (layerOf[beat]! < this.lowest) this.lowest = layerOf[beat]!
-      if (layerOf[beat]! > this.highest) this.highest = layerOf[beat]!
-    }
+    for (const beat of masks.namers[chunk]!) this.names[beat] = 1
     this.watched = masks.everywhere[chunk]!
-    if (this.watchesAll) this.highest = NEVER
-    // what is chosen before the beginning is looked at from there on
-    if (!this.held || masks.chosen[chunk] !== 0) this.lowest = 0
     this.owned = masks.hasOwn[chunk] === 1
+    this.live = known?.live ?? new Int32Array(this.live.length)
+    this.inScope = known?.inScope ?? this.scope()
+  }
+
+  private scope(): Uint8Array {
+    // what is chosen before the beginning is looked at from there on
+    if (!this.held || this.masks.chosen[this.chunk] !== 0) return this.reached
+    const inScope = new Uint8Array(this.reached.length)
+    const { first, beats } = this.roads.ahead
+    const work: number[] = []
+    const add = (beat: number) => {
+      if (inScope[beat] === 1 || this.reached[beat] === 0) return
+      inScope[beat] = 1
+      work.push(beat)
+    }
+    for (const beat of this.named) add(beat)
+    for (let beat = work.pop(); beat !== undefined; beat = work.pop())
+      for (let at = first[beat]!; at < first[beat + 1]!; at += 1) add(beats[at]!)
+    return inScope
+  }
+
+  /** What is live on coming into a beat, from what is on coming into those ahead. */
+  before(beat: number): number {
+    if (this.names[beat] === 1 || this.owned) return this.back(beat, this.afterLines(beat, this.atRest(beat)))
+    let set = this.watchedAt(beat)
+    const { first, beats } = this.roads.ahead
+    for (let at = first[beat]!; at < first[beat + 1]!; at += 1) set |= this.live[beats[at]!]!
+    return set
   }
 
   /** What is looked at where the story rests at a beat. */

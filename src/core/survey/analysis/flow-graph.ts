@@ -1,4 +1,4 @@
-import type { Adjacency } from './adjacency'
+import { reversed, type Adjacency } from './adjacency'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
 import { TO_RETURN, type BeatSummary, type FlowEdge, type FlowEdges } from '../summaries/beat-summary'
@@ -30,8 +30,9 @@ export interface FlowGraph {
   readonly ahead: Adjacency
   /** By beat, those that lead there. */
   readonly sources: Adjacency
-  /** By beat: see `rankBeats`. */
+  /** By beat the rank of its strongly connected component, and by rank its beats: no road leads to a lower rank. */
   readonly layerOf: Int32Array
+  readonly membersOf: Adjacency
 }
 
 /** `anywhere`: a playthrough may begin at any beat, with any place. */
@@ -63,6 +64,7 @@ export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false):
   const choices = follow((ways) => ways.choices)
   const onward = follow((ways) => ways.onward)
   const ahead = together(story, redirects, choices, onward)
+  const layerOf = layersOf(ahead)
   return {
     summaries: summaries,
     order,
@@ -74,7 +76,8 @@ export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false):
     returns,
     ahead,
     sources: reversed(story.beats.length, ahead),
-    layerOf: layersOf(ahead),
+    layerOf,
+    membersOf: members(layerOf),
   }
 }
 
@@ -84,6 +87,11 @@ export function withSummaries(story: LinkedStory, roads: FlowGraph, changed: rea
   const summaries = [...roads.summaries]
   for (const beat of changed) summaries[beat.index] = summaryOf(story, variables, beat)
   return { ...roads, summaries: summaries }
+}
+
+function members(layerOf: Int32Array): Adjacency {
+  const first = Int32Array.from({ length: layerOf.length + 1 }, (_, beat) => beat)
+  return reversed(layerOf.length, { first, beats: layerOf })
 }
 
 /** Adjacency beat by beat, each of a beat's once. */
@@ -114,22 +122,6 @@ function together(story: LinkedStory, redirects: Adjacency, choices: Adjacency, 
     if (ending === -1 && ask === undefined) from(choices)
     if (ending === -1 || own.length > 0) from(onward)
   })
-}
-
-function reversed(length: number, ahead: Adjacency): Adjacency {
-  const first = new Int32Array(length + 1)
-  for (let at = 0; at < ahead.beats.length; at += 1) first[ahead.beats[at]! + 1]! += 1
-  for (let beat = 0; beat < length; beat += 1) first[beat + 1]! += first[beat]!
-  const fill = first.slice(0, length)
-  const beats = new Int32Array(first[length]!)
-  for (let beat = 0; beat < length; beat += 1) {
-    for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) {
-      const target = ahead.beats[at]!
-      beats[fill[target]!] = beat
-      fill[target]! += 1
-    }
-  }
-  return { first, beats }
 }
 
 /** Which places can be the current one: forward over the roads, 32 places at a time. */

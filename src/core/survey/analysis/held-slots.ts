@@ -2,9 +2,10 @@ import type { LinkedStory } from '../../story/linked'
 import type { BitRows } from './bits'
 import type { BeatSummary, FlowEdge } from '../summaries/beat-summary'
 import type { QuestHorizon } from './quest-horizon'
-import type { Adjacency } from './adjacency'
+import { each, type Adjacency } from './adjacency'
 import type { FlowGraph } from './flow-graph'
 import { BitList, type ChunkByBeat } from './slot-chunks'
+import type { Turned } from './turned'
 import { Worklist } from './worklist'
 
 /** What is known of one chunk of slots once their liveness has settled; sets of slots are bits of it. */
@@ -34,6 +35,8 @@ export interface ChunkView {
 }
 
 export interface Held {
+  /** What can have changed on coming into a beat, of what is live or noted there. */
+  readonly changed: Int32Array
   readonly atRest: ChunkByBeat
   readonly stuck: ChunkByBeat
 }
@@ -44,10 +47,11 @@ export interface Held {
  * that sets it no more, is dropped there even where other roads lead to a beat at which it is.
  */
 export class HeldSlots {
-  /** What can have changed on coming into a beat; 0 between two chunks. */
-  private readonly changed: Int32Array
+  private changed = new Int32Array(0)
   private readonly work: Worklist
-  private touched: number[] = []
+  private readonly components: Worklist
+  /** The component that is looked at alone, or -1. */
+  private component = -1
 
   /** `every`, for tests: what is live is held, changed or not. */
   constructor(
@@ -56,69 +60,132 @@ export class HeldSlots {
     private readonly horizon: QuestHorizon,
     private readonly every: boolean,
   ) {
-    this.changed = new Int32Array(story.beats.length)
     this.work = new Worklist(roads.order)
+    this.components = new Worklist(Int32Array.from(roads.layerOf.keys()))
   }
 
   of(view: ChunkView): Held {
-    const atRest = new BitList()
-    const stuck = new BitList()
-    const { changed, work } = this
-    const { names, named, reached } = view
-    const list = (beat: number, now: number) => {
-      const { into } = this.roads.summaries[beat]!.edges
-      const noted = view.noted(this.horizon.observed, beat)
-      if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now & ~view.freed)
-      if (this.story.beats[beat]!.ask !== undefined)
-        stuck.add(
-          beat,
-          (view.watchedAt(beat) | view.afterChange(beat) | noted) &
-            (into === -1 ? now : now | view.mask([into])) &
-            ~view.freed,
-        )
+    const { work } = this
+    const { named, reached } = view
+    this.changed = new Int32Array(reached.length)
+    if (!this.every) {
+      this.begin(view)
+      for (const beat of named) if (reached[beat] === 1) work.add(beat)
+      this.settle(view)
     }
-    if (this.every) {
-      for (let beat = 0; beat < reached.length; beat += 1) if (reached[beat] === 1) list(beat, -1)
-      return { atRest: atRest.list(), stuck: stuck.list() }
+    return this.listed(view, () => undefined)
+  }
+
+  /**
+   * The same after an edit, from what was held before. `moved`: beats at which something else is live now. What
+   * can have changed in a strongly connected component hangs on nothing but its own beats and on earlier components, so only
+   * those are looked at anew for which that is another.
+   */
+  again(view: ChunkView, before: Held, turned: Turned, moved: readonly number[]): Held {
+    const { components, work } = this
+    const { layerOf, membersOf, sources, ahead } = this.roads
+    const { reached, names } = view
+    const changed = before.changed.slice()
+    this.changed = changed
+    const isStale = new Uint8Array(reached.length)
+    const toList = (beat: number) => (isStale[beat] = 1)
+    const toFind = (beat: number) => components.add(layerOf[beat]!)
+    for (const beat of turned.beats) toList(beat)
+    for (const beat of turned.entered) toFind(beat)
+    for (const beat of moved) {
+      toFind(beat)
+      each(sources, beat, toList)
     }
+    for (let one = components.take(); one !== -1; one = components.take()) {
+      this.component = one
+      const isMember = (beat: number) => layerOf[beat] === one
+      each(membersOf, one, (beat) => (changed[beat] = 0))
+      if (this.story.start !== -1 && isMember(this.story.start)) this.begin(view)
+      each(membersOf, one, (beat) => {
+        if (reached[beat] === 0) return
+        if (names[beat] === 1) work.add(beat)
+        each(sources, beat, (source) => {
+          if (reached[source] === 1 && !isMember(source)) this.pass(view, source)
+        })
+      })
+      this.settle(view)
+      each(membersOf, one, (beat) => {
+        if (changed[beat] === before.changed[beat]) return
+        toList(beat)
+        each(ahead, beat, (target) => {
+          if (!isMember(target)) toFind(target)
+        })
+      })
+    }
+    this.component = -1
+    if (!isStale.includes(1)) return before
+    return this.listed(view, (beat) => (isStale[beat] === 1 ? undefined : before))
+  }
+
+  /** What can have changed before the story begins. */
+  private begin(view: ChunkView): void {
     const { start } = this.story
     if (view.begun !== 0 && start !== -1) this.enter(view, start, view.begun, start, 0)
-    for (const beat of named) if (reached[beat] === 1) work.add(beat)
+  }
+
+  private settle(view: ChunkView): void {
+    const { work } = this
     for (let beat = work.take(); beat !== -1; beat = work.take()) this.pass(view, beat)
-    // what neither names a slot of the chunk nor is come to with a changed one holds none: most beats, most of the time
-    for (const beat of named)
-      if (reached[beat] === 1) list(beat, changed[beat]! | view.mask(this.roads.summaries[beat]!.edges.body))
-    for (const beat of this.touched) if (names[beat] === 0) list(beat, changed[beat]!)
-    for (const beat of this.touched) changed[beat] = 0
-    this.touched = []
-    return { atRest: atRest.list(), stuck: stuck.list() }
+  }
+
+  /** What states hold, by beat; `known`: where that stands already. */
+  private listed(view: ChunkView, known: (beat: number) => Held | undefined): Held {
+    const atRest = new BitList()
+    const stuck = new BitList()
+    const { changed, every } = this
+    const { names, reached } = view
+    for (let beat = 0; beat < reached.length; beat += 1) {
+      const before = known(beat)
+      if (before !== undefined) {
+        atRest.copy(before.atRest, beat)
+        stuck.copy(before.stuck, beat)
+      }
+      // what neither names a slot of the chunk nor is come to with a changed one holds none: most beats, most of the time
+      else if (reached[beat] === 1 && (every || names[beat] === 1 || changed[beat] !== 0))
+        this.list(view, beat, atRest, stuck)
+    }
+    return { changed, atRest: atRest.list(), stuck: stuck.list() }
+  }
+
+  private list(view: ChunkView, beat: number, atRest: BitList, stuck: BitList): void {
+    const { into, body } = this.roads.summaries[beat]!.edges
+    const now = this.every ? -1 : view.names[beat] === 1 ? this.changed[beat]! | view.mask(body) : this.changed[beat]!
+    const noted = view.noted(this.horizon.observed, beat)
+    if (now !== 0) atRest.add(beat, (view.atRest(beat) | noted) & now & ~view.freed)
+    if (this.story.beats[beat]!.ask === undefined) return
+    const typed = into === -1 ? now : now | view.mask([into])
+    stuck.add(beat, (view.watchedAt(beat) | view.afterChange(beat) | noted) & typed & ~view.freed)
   }
 
   /** Hands on what can have changed at a beat. */
   private pass(view: ChunkView, beat: number): void {
     const { changed } = this
     const { ahead, summaries, redirects, choices, onward } = this.roads
-    const { ask } = this.story.beats[beat]!
+    const { ask, ending, choices: own } = this.story.beats[beat]!
     // where the story rested a quest was noted; on the way by itself it is still to be
     const decided = view.notes ? view.noted(this.horizon.ahead, beat) : 0
     const passed = view.notes ? view.noted(this.horizon.observed, beat) : 0
+    // as the roads ahead: none after an ending, but for choices that come first
+    const chooses = ending === -1 && ask === undefined
+    const goesOn = ending === -1 || own.length > 0
     if (view.names[beat] === 0) {
       if (!view.notes) return this.along(view, ahead, beat, 0)
       this.along(view, redirects, beat, passed)
-      this.along(view, choices, beat, decided)
-      return this.along(view, onward, beat, ask === undefined ? passed : decided)
+      if (chooses) this.along(view, choices, beat, decided)
+      if (goesOn) this.along(view, onward, beat, ask === undefined ? passed : decided)
+      return
     }
     const { edges: ways } = summaries[beat]!
     this.follow(view, beat, ways.redirects, changed[beat]!, passed)
     const now = changed[beat]! | view.mask(ways.body)
-    this.follow(view, beat, ways.choices, now, decided)
-    this.follow(
-      view,
-      beat,
-      ways.onward,
-      ways.into === -1 ? now : now | view.mask([ways.into]),
-      ask === undefined ? passed : decided,
-    )
+    if (chooses) this.follow(view, beat, ways.choices, now, decided)
+    const typed = ways.into === -1 ? now : now | view.mask([ways.into])
+    if (goesOn) this.follow(view, beat, ways.onward, typed, ask === undefined ? passed : decided)
   }
 
   private along(view: ChunkView, { first, beats }: Adjacency, beat: number, carried: number): void {
@@ -143,8 +210,8 @@ export class HeldSlots {
     const more =
       bits & (view.into(target, from) | (carried & view.noted(this.horizon.observed, target))) & ~changed[target]!
     if (more === 0) return
-    if (changed[target] === 0) this.touched.push(target)
     changed[target]! |= more
-    this.work.add(target)
+    // those of other components are looked at once all before them are settled
+    if (this.component === -1 || this.component === this.roads.layerOf[target]) this.work.add(target)
   }
 }

@@ -5,11 +5,12 @@ import { ChunkMasks } from './chunk-masks'
 import { ChunkTransfer } from './chunk-transfer'
 import type { FlowGraph } from './flow-graph'
 import { HeldSlots, type Held } from './held-slots'
+import { LiveSlots } from './live-slots'
 import type { Observed } from './observed'
 import type { QuestHorizon } from './quest-horizon'
 import { sameChunks, SlotChunks, type ChunkByBeat } from './slot-chunks'
 import type { Slots } from './slots'
-import { Worklist } from './worklist'
+import { turnedBeats, type ByBeat, type Turned } from './turned'
 
 /** What a state has to hold, by where it rests; slots in order. */
 export interface Liveness {
@@ -51,9 +52,27 @@ export function analyseLiveness(
 }
 
 /**
- * The same after an edit, where slots, roads and what is observed have stayed: only the chunks are
- * looked at again about whose slots an edited beat says something else than before. `edited`: what
- * such beats say now, and said.
+ * The same after an edit that turned roads, where slots and what is observed have stayed: beats are looked at again only where
+ * it can make a difference.
+ */
+export function turnLiveness(
+  before: Liveness,
+  story: LinkedStory,
+  slots: Slots,
+  roads: FlowGraph,
+  horizon: QuestHorizon,
+  observed: Observed,
+): Liveness {
+  const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
+  if (before.analysis.reachesAcross) return analysis().run()
+  const now = analysis()
+  const liveness = now.turn(before.analysis)
+  return now.reachesAcross ? analysis().run() : liveness
+}
+
+/**
+ * The same where roads have stayed too: only the chunks are looked at again about whose slots an edited beat says something else than
+ * before. `edited`: what such beats say now, and said.
  */
 export function updateLiveness(
   before: Liveness,
@@ -79,9 +98,9 @@ export function updateLiveness(
   return chunks.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, chunks })
 }
 
-/** What was found out about one chunk: the beats that were looked at, what is live on coming into them, what states hold. */
+/** What was found out about one chunk: which beats were looked at, what is live on coming into them, what states hold. */
 interface ChunkResult extends Held {
-  readonly beats: Int32Array
+  readonly inScope: Uint8Array
   readonly live: Int32Array
 }
 
@@ -92,9 +111,7 @@ class Analysis {
   private readonly heldSlots: HeldSlots
   /** Chunks that are still to be looked at, or again. */
   private readonly again = new Set<number>()
-  private readonly work: Worklist
-  private readonly seen: Uint8Array
-  private readonly looked: Int32Array
+  private readonly liveSlots: LiveSlots
 
   constructor(
     private readonly story: LinkedStory,
@@ -104,13 +121,10 @@ class Analysis {
     observed: Observed,
     private readonly held: boolean,
   ) {
-    const { length } = story.beats
     this.masks = new ChunkMasks(story, slots, roads, observed)
     this.transfer = new ChunkTransfer(story, slots, roads, observed, this.masks, held, (chunk) => this.again.add(chunk))
     this.heldSlots = new HeldSlots(story, roads, horizon, !held)
-    this.work = new Worklist(roads.order.toReversed())
-    this.seen = new Uint8Array(length)
-    this.looked = new Int32Array(length)
+    this.liveSlots = new LiveSlots(roads)
   }
 
   /** `before`: an analysis whose roads, slots and questions are the same, and the chunks in which beats name other variables now. */
@@ -128,14 +142,26 @@ class Analysis {
       looked.add(chunk)
       results[chunk] = this.look(chunk)
     }
-    let isSame = before !== undefined
-    for (const chunk of looked) {
-      const was = before?.analysis.results[chunk]
-      isSame &&=
-        was !== undefined &&
-        sameChunks(was.atRest, results[chunk]!.atRest) &&
-        sameChunks(was.stuck, results[chunk]!.stuck)
-    }
+    return this.told(before?.analysis)
+  }
+
+  /** `before`: an analysis whose slots and questions are the same. */
+  turn(before: Analysis): Liveness {
+    const turned = turnedBeats(this.byBeat, before.byBeat)
+    before.results.forEach((known, chunk) => (this.results[chunk] = this.lookAgain(chunk, known, turned)))
+    return this.told(before)
+  }
+
+  private get byBeat(): ByBeat {
+    return { roads: this.roads, horizon: this.horizon, reached: this.transfer.reached }
+  }
+
+  private told(before: Analysis | undefined): Liveness {
+    const isSame =
+      before?.results.every(
+        ({ atRest, stuck }, chunk) =>
+          sameChunks(atRest, this.results[chunk]!.atRest) && sameChunks(stuck, this.results[chunk]!.stuck),
+      ) ?? false
     const afterLines = (beat: number) => {
       const row = new SlotChunks(1)
       for (let chunk = 0; chunk < this.masks.count; chunk += 1) row.add(0, chunk, this.shownAfterLines(chunk, beat))
@@ -173,20 +199,13 @@ class Analysis {
 
   /** Asks about a chunk that was looked at before. */
   private lookBack<T>(chunk: number, ask: () => T): T {
-    const { beats, live } = this.results[chunk]!
-    const { transfer } = this
-    transfer.turnTo(chunk)
-    for (let at = 0; at < beats.length; at += 1) transfer.live[beats[at]!] = live[at]!
-    try {
-      return ask()
-    } finally {
-      for (let at = 0; at < beats.length; at += 1) transfer.live[beats[at]!] = 0
-    }
+    this.transfer.turnTo(chunk, this.results[chunk])
+    return ask()
   }
 
   private afterLinesOrUnchanged(chunk: number, beat: number): number {
     const { transfer } = this
-    if (this.held && this.roads.layerOf[beat]! < transfer.lowest) return this.masks.all(chunk)
+    if (this.held && transfer.inScope[beat] === 0) return this.masks.all(chunk)
     // what is noted somewhere ahead of a beat that can still set it is carried by every road to the beat
     return transfer.afterLines(beat, transfer.atRest(beat)) | transfer.noted(this.horizon.ahead, beat)
   }
@@ -202,43 +221,17 @@ class Analysis {
 
   /** Finds where slots of a chunk are live, and which of them states hold. */
   private look(chunk: number): ChunkResult {
-    const { transfer, work, looked, seen } = this
+    const { transfer, liveSlots } = this
     transfer.turnTo(chunk)
-    const { live, names, owned, reached, lowest, highest } = transfer
-    const { ahead, sources, layerOf } = this.roads
-    let count = 0
-    const add = (beat: number) => {
-      if (reached[beat] === 0 || layerOf[beat]! < lowest || layerOf[beat]! > highest) return
-      if (seen[beat] === 0) {
-        seen[beat] = 1
-        looked[count++] = beat
-      }
-      work.add(beat)
-    }
-    const { named } = transfer
-    for (let at = 0; at < named.length; at += 1) add(named[at]!)
-    if (transfer.watchesAll) for (let beat = 0; beat < reached.length; beat += 1) add(beat)
-    for (let beat = work.take(); beat !== -1; beat = work.take()) {
-      const before = live[beat]!
-      let now = before
-      if (names[beat] === 1 || owned) now |= transfer.back(beat, transfer.afterLines(beat, transfer.atRest(beat)))
-      else {
-        now |= transfer.watchedAt(beat)
-        for (let at = ahead.first[beat]!; at < ahead.first[beat + 1]!; at += 1) now |= live[ahead.beats[at]!]!
-      }
-      if (now === before) continue
-      live[beat] = now
-      for (let at = sources.first[beat]!; at < sources.first[beat + 1]!; at += 1) add(sources.beats[at]!)
-    }
-    const beats = looked.slice(0, count)
-    const held = this.heldSlots.of(transfer)
-    const found = new Int32Array(count)
-    for (let at = 0; at < count; at += 1) {
-      const beat = beats[at]!
-      found[at] = live[beat]!
-      live[beat] = 0
-      seen[beat] = 0
-    }
-    return { beats, live: found, ...held }
+    liveSlots.find(transfer)
+    return { inScope: transfer.inScope, live: transfer.live, ...this.heldSlots.of(transfer) }
+  }
+
+  private lookAgain(chunk: number, known: ChunkResult, turned: Turned): ChunkResult {
+    const { transfer, liveSlots } = this
+    transfer.turnTo(chunk)
+    transfer.live = known.live.slice()
+    const moved = liveSlots.findAgain(transfer, known, turned.beats)
+    return { inScope: transfer.inScope, live: transfer.live, ...this.heldSlots.again(transfer, known, turned, moved) }
   }
 }

@@ -5,6 +5,7 @@ export interface ChunkByBeat {
 }
 
 export function sameChunks(a: ChunkByBeat, b: ChunkByBeat): boolean {
+  if (a === b) return true
   return (
     a.beats.length === b.beats.length && a.beats.every((beat, at) => beat === b.beats[at] && a.bits[at] === b.bits[at])
   )
@@ -12,9 +13,11 @@ export function sameChunks(a: ChunkByBeat, b: ChunkByBeat): boolean {
 
 const NONE: readonly number[] = []
 
+/** Such bits as they are found, beat after beat. */
 export class BitList {
   private readonly beats: number[] = []
   private readonly bits: number[] = []
+  private copied = 0
 
   add(beat: number, bits: number): void {
     if (bits === 0) return
@@ -22,19 +25,14 @@ export class BitList {
     this.bits.push(bits)
   }
 
-  /** In the order of the beats. */
+  /** Adds what a beat has in another list, always of the same. */
+  copy({ beats, bits }: ChunkByBeat, beat: number): void {
+    while (this.copied < beats.length && beats[this.copied]! < beat) this.copied += 1
+    if (beats[this.copied] === beat) this.add(beat, bits[this.copied]!)
+  }
+
   list(): ChunkByBeat {
-    // a number for both is sorted without asking anybody how two of them compare
-    const { length } = this.beats
-    const both = new Float64Array(length)
-    for (let at = 0; at < length; at += 1) both[at] = this.beats[at]! * 2 ** 32 + (this.bits[at]! >>> 0)
-    both.sort()
-    const [beats, bits] = [new Int32Array(length), new Int32Array(length)]
-    for (let at = 0; at < length; at += 1) {
-      beats[at] = both[at]! / 2 ** 32
-      bits[at] = both[at]! % 2 ** 32
-    }
-    return { beats, bits }
+    return { beats: Int32Array.from(this.beats), bits: Int32Array.from(this.bits) }
   }
 }
 

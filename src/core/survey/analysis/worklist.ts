@@ -78,7 +78,10 @@ export class Worklist {
 
   /** The next beat of this sweep or of the next one, or -1 when none is left. */
   take(): number {
-    if (this.count === 0) return -1
+    if (this.count === 0) {
+      this.word = 0
+      return -1
+    }
     const { pending } = this
     while (pending[this.word] === 0) this.word = this.word + 1 === pending.length ? 0 : this.word + 1
     const bits = pending[this.word]!

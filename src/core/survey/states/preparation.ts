@@ -4,7 +4,7 @@ import { changedBeats, positionsInDocument, turnsIn } from '../../story/linked-p
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
-import { analyseLiveness, updateLiveness, type Liveness } from '../analysis/liveness'
+import { analyseLiveness, turnLiveness, updateLiveness, type Liveness } from '../analysis/liveness'
 import type { Observed } from '../analysis/observed'
 import { questHorizon, type QuestHorizon } from '../analysis/quest-horizon'
 import { flowGraphOf, withSummaries, type FlowGraph } from '../analysis/flow-graph'
@@ -82,10 +82,10 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
   const horizon = isTurned ? questHorizon(story, roads) : before.horizon
   const liveness = isTurned
-    ? analyseLiveness(story, slots, roads, horizon, observed)
+    ? turnLiveness(before.liveness, story, slots, roads, horizon, observed)
     : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
-  const layout = liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
+  const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
