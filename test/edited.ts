@@ -54,6 +54,27 @@ export function edited(story: Story, random: Random): Story {
   }
 }
 
+/** A story in which a choice comes to be taken once, or to be taken again, or another of its beat asks for it, or it goes. */
+export function retaken(story: Story, random: Random): Story {
+  const at = random.pick(story.scenes.filter(({ beats }) => beats.some(({ choices }) => (choices ?? []).length > 0)))
+  const beat = random.pick(at.beats.filter(({ choices }) => (choices ?? []).length > 0))
+  const choices = beat.choices!
+  const one = random.below(choices.length)
+  const asks = `${random.chance(0.5) ? '' : '!'}taken('${at.id}.${beat.id}.${choices[one]!.id}')`
+  const other = random.below(choices.length)
+  const changed = random.pick([
+    () => choices.with(one, { ...choices[one]!, once: choices[one]!.once !== true }),
+    () => choices.with(other, { ...choices[other]!, when: asks }),
+    () => choices.with(other, { ...choices[other]!, when: undefined }),
+    () => (choices.length > 1 ? choices.toSpliced(one, 1) : choices),
+  ])()
+  const put = (some: Beat): Beat => (some === beat ? { ...beat, choices: changed } : some)
+  return {
+    ...story,
+    scenes: story.scenes.map((scene) => (scene === at ? { ...scene, beats: scene.beats.map(put) } : scene)),
+  }
+}
+
 /** The same story with so many more flags between its entries that hardly two of these share a chunk of slots. */
 export function scattered(story: Story): Story {
   const ledger = story.ledger ?? []

@@ -37,6 +37,8 @@ export function slotReader({ story, slots }: Search): SlotReader {
           return slotTimes(slot, state.turns[slot.group]!)
         case 'place':
           return state.place === -1 ? 0 : slots.placeOf[state.place]!
+        case 'spare':
+          return slot.initial
       }
     }
   }

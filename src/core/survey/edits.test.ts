@@ -6,7 +6,7 @@ import type { Beat, Choice, Entry, Story } from '../story/types'
 import { Bearings } from './questions/bearing'
 import type { SurveyOptions } from './searches'
 import { Survey } from './survey'
-import { edited, street, widened } from '../../../test/edited'
+import { edited, retaken, street, widened } from '../../../test/edited'
 import { reshaped } from '../../../test/reshaped'
 import { seeds } from '../../../test/seeds'
 
@@ -112,6 +112,30 @@ test('beats and choices that come, go and are moved leave what a survey from the
     }
   }
   expect(kept).toBeGreaterThan(240)
+})
+
+test('choices that come to be taken once, or asked for, and are so no more leave what a survey from the beginning says', () => {
+  let kept = 0
+  let all = 0
+  for (const seed of seeds(40)) {
+    const random = seededRandom(seed)
+    let story = street(4, random)
+    let linked = linkStory(story)
+    let survey = finished(linked, OPTIONS[seed % OPTIONS.length]!)
+    for (let edit = 0; edit < 40; edit += 1) {
+      story = random.chance(0.9) ? retaken(story, random) : reshaped(story, random)
+      linked = linkStory(story, linked)
+      const { slots } = survey.search
+      survey = finished(linked, OPTIONS[seed % OPTIONS.length]!, survey)
+      all += 1
+      if (survey.search.slots === slots) kept += 1
+      const fresh = finished(linkStory(story), { hot: Infinity })
+      expect({ seed, edit, ...told(survey) }).toEqual({ seed, edit, ...told(fresh) })
+    }
+  }
+  // sometimes all are allotted anew
+  expect(kept).toBeLessThan(all)
+  expect(kept).toBeGreaterThan((all * 3) / 4)
 })
 
 test('where a decision leads to another state that was there before, what can be come to from it is told anew', () => {

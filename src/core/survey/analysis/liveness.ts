@@ -52,27 +52,9 @@ export function analyseLiveness(
 }
 
 /**
- * The same after an edit that turned roads, where slots and what is observed have stayed: beats are looked at again only where
- * it can make a difference.
- */
-export function turnLiveness(
-  before: Liveness,
-  story: LinkedStory,
-  slots: Slots,
-  roads: FlowGraph,
-  horizon: QuestHorizon,
-  observed: Observed,
-): Liveness {
-  const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
-  if (before.analysis.reachesAcross) return analysis().run()
-  const now = analysis()
-  const liveness = now.turn(before.analysis)
-  return now.reachesAcross ? analysis().run() : liveness
-}
-
-/**
- * The same where roads have stayed too: only the chunks are looked at again about whose slots an edited beat says something else than
- * before. `edited`: what such beats say now, and said.
+ * The same after an edit that left slots and what is observed as they were: beats are looked at again only where it can make a
+ * difference. `edited`, where roads have stayed too: what edited beats say now, and said; only of slots about which that is something
+ * else are any looked at.
  */
 export function updateLiveness(
   before: Liveness,
@@ -81,10 +63,20 @@ export function updateLiveness(
   roads: FlowGraph,
   horizon: QuestHorizon,
   observed: Observed,
-  edited: readonly (readonly [BeatSummary, BeatSummary])[],
+  edited: readonly (readonly [BeatSummary, BeatSummary])[] | undefined,
 ): Liveness {
   const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
+  // what is live in one chunk hangs on others then
   if (before.analysis.reachesAcross) return analysis().run()
+  const chunks = edited && chunksEdited(slots, edited)
+  if (chunks?.size === 0) return { ...before, isSame: true }
+  const now = analysis()
+  const liveness = now.update(before.analysis, chunks)
+  return now.reachesAcross ? analysis().run() : liveness
+}
+
+/** Chunks of slots about which a beat says something else than before. */
+function chunksEdited(slots: Slots, edited: readonly (readonly [BeatSummary, BeatSummary])[]): Set<number> {
   const chunks = new Set<number>()
   for (const [now, then] of edited) {
     for (const variable of [...now.variables, ...then.variables]) {
@@ -95,7 +87,7 @@ export function updateLiveness(
       if (flowAbout(now, about) !== flowAbout(then, about)) chunks.add(chunk)
     }
   }
-  return chunks.size === 0 ? { ...before, isSame: true } : analysis().run({ analysis: before.analysis, chunks })
+  return chunks
 }
 
 /** What was found out about one chunk: which beats were looked at, what is live on coming into them, what states hold. */
@@ -127,28 +119,23 @@ class Analysis {
     this.liveSlots = new LiveSlots(roads)
   }
 
-  /** `before`: an analysis whose roads, slots and questions are the same, and the chunks in which beats name other variables now. */
-  run(before?: { readonly analysis: Analysis; readonly chunks: ReadonlySet<number> }): Liveness {
+  run(): Liveness {
     const { results, again } = this
-    for (let chunk = 0; chunk < this.masks.count; chunk += 1) {
-      const known = before === undefined || before.chunks.has(chunk) ? undefined : before.analysis.results[chunk]
-      if (known === undefined) again.add(chunk)
-      else results[chunk] = known
-    }
-    const looked = new Set<number>()
+    for (let chunk = 0; chunk < this.masks.count; chunk += 1) again.add(chunk)
     // what a chunk makes live in one that was looked at before is looked at again
     for (const chunk of again) {
       again.delete(chunk)
-      looked.add(chunk)
       results[chunk] = this.look(chunk)
     }
-    return this.told(before?.analysis)
+    return this.told(undefined)
   }
 
-  /** `before`: an analysis whose slots and questions are the same. */
-  turn(before: Analysis): Liveness {
+  /** `before`: an analysis whose slots and questions are the same; `chunks`: those that are looked at again, or all. */
+  update(before: Analysis, chunks: ReadonlySet<number> | undefined): Liveness {
     const turned = turnedBeats(this.byBeat, before.byBeat)
-    before.results.forEach((known, chunk) => (this.results[chunk] = this.lookAgain(chunk, known, turned)))
+    before.results.forEach((known, chunk) => {
+      this.results[chunk] = chunks?.has(chunk) === false ? known : this.lookAgain(chunk, known, turned)
+    })
     return this.told(before)
   }
 

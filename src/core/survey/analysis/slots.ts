@@ -34,6 +34,8 @@ export type Slot = {
   /** How often a group in turn was come to, as far as it makes a difference: from `from` on over again. */
   | { readonly kind: 'turns'; readonly group: number; readonly from: number }
   | { readonly kind: 'place' }
+  /** Of a choice that an edit may yet have asked for. */
+  | { readonly kind: 'spare' }
 )
 
 export interface Given {
@@ -67,8 +69,11 @@ export class WideValues {
   }
 }
 
+/** The slots of a story; an edit may give spare ones to choices. */
 export interface Slots {
-  readonly all: readonly Slot[]
+  readonly all: Slot[]
+  /** The indices of those that are spare. */
+  readonly spare: number[]
   /** By entry, quest, beat and choice index: the slot's index, or -1. */
   readonly ofEntry: Int32Array
   readonly ofQuest: Int32Array
@@ -89,6 +94,9 @@ const INT32_MIN = -(2 ** 31)
 const INT32_MAX = 2 ** 31 - 1
 /** A wide slot gets this many values before the search gives up. */
 const WIDE_VALUES_MAX = 2 ** 31 - 2
+
+/** So many choices can come to be taken once, or asked for, before all slots are allotted anew. */
+const SPARE = 16
 
 /** A slot before it is numbered. */
 type Draft = Slot extends infer S ? (S extends Slot ? Omit<S, 'index'> : never) : never
@@ -137,7 +145,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
   const ofQuest = Int32Array.from(story.quests, (quest) =>
     add({ kind: 'quest', quest: quest.index, min: 0, max: quest.stages.length - 1, initial: 0 }),
   )
-  const asked = readCounts(story, demands)
+  const asked = askedCounts(story, demands)
   const ofVisits = new Int32Array(story.beats.length).fill(-1)
   for (const { index: beat } of story.inOrder) {
     const max = asked.visits.get(beat)
@@ -159,6 +167,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
     placeOf[beat] = index + 1
   })
   const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
+  const spare = Array.from({ length: SPARE }, () => add({ kind: 'spare', min: 0, max: 0, initial: 0 }))
   const ofThing = new Int32Array(variablesOf(story).count)
   let at = 0
   for (const part of [ofEntry, ofQuest, ofVisits, ofTaken, ofTurns]) {
@@ -166,7 +175,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
     at += part.length
   }
   ofThing[at] = place
-  return { all, ofEntry, ofQuest, ofVisits, ofTaken, ofTurns, ofVariable: ofThing, place, places, placeOf }
+  return { all, spare, ofEntry, ofQuest, ofVisits, ofTaken, ofTurns, ofVariable: ofThing, place, places, placeOf }
 }
 
 /** More values than this are not gone through one by one. */
@@ -236,7 +245,7 @@ export function isCutShort(story: LinkedStory, { all }: Slots): boolean {
 }
 
 /** Which visit counts are read, and up to which count they differ for the story; which choices `taken` asks for, and which are taken once. */
-function readCounts(
+export function askedCounts(
   story: LinkedStory,
   demands: Demands | undefined,
 ): { visits: Map<number, number>; taken: Set<number> } {

@@ -135,6 +135,8 @@ function oldSlot(old: LinkedStory, now: LinkedStory, slots: Slots, slot: Slot): 
       return slots.ofTurns[old.turnsOf.get(now.turnGroups[slot.group]!.address) ?? -1] ?? -1
     case 'place':
       return slots.place
+    case 'spare':
+      return -1
   }
 }
 
@@ -222,6 +224,8 @@ export class TakeOver {
         const places = [0, ...slots.places.map((beat) => this.placeOf(old.beats[beat]!.address))]
         return (from) => places[from[slots.place]!]!
       }
+      case 'spare':
+        return otherwise
     }
   }
 

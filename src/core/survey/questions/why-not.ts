@@ -234,6 +234,7 @@ class Explainer {
         return { of: 'visits', id: this.story.beats[one.beat]!.address, values }
       case 'place':
       case 'turns':
+      case 'spare':
       case 'taken':
         return { of: 'taken', id: one.kind === 'taken' ? this.story.choices[one.choice]!.address : 'place', values }
     }

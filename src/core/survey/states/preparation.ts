@@ -4,11 +4,12 @@ import { changedBeats, positionsInDocument, turnsIn } from '../../story/linked-p
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
-import { analyseLiveness, turnLiveness, updateLiveness, type Liveness } from '../analysis/liveness'
+import { analyseLiveness, updateLiveness, type Liveness } from '../analysis/liveness'
 import type { Observed } from '../analysis/observed'
 import { questHorizon, type QuestHorizon } from '../analysis/quest-horizon'
 import { flowGraphOf, withSummaries, type FlowGraph } from '../analysis/flow-graph'
 import { allotSlots, type Slots } from '../analysis/slots'
+import { sameWords, slotsAfterEdit } from '../analysis/slots-after-edit'
 
 /** What is worked out about a story before it is searched. */
 export interface Preparation {
@@ -56,22 +57,21 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
     return undefined
   if (story.start !== old.start || story.doc.promises !== old.doc.promises || !sameObserved(observed, before.observed))
     return undefined
-  // words, places and counts are told apart in the order of the document
-  if (isMoved(story, old)) return undefined
-  const changed = changedBeats(story, old).map((beat) => story.beats[beat]!)
+  const numbers = changedBeats(story, old)
+  const changed = numbers.map((beat) => story.beats[beat]!)
   const sameRoads = withSummaries(story, before.roads, changed)
+  const moved = isMoved(story, old)
+  // words are told apart in the order of the document
+  let isSameWords = !moved
   let isTurned = false
   const edited: [BeatSummary, BeatSummary][] = []
-  for (const { index, place, ask, ending, choices } of changed) {
+  for (const { index, ask, ending, choices } of changed) {
     const was = old.beats[index]!
-    if (place !== was.place || (ask === undefined) !== (was.ask === undefined)) return undefined
+    if ((ask === undefined) !== (was.ask === undefined)) return undefined
     const [now, then] = [sameRoads.summaries[index]!, before.roads.summaries[index]!]
-    if (
-      !samePhases(story.beats[index]!, was) ||
-      cutsOfBeat(story, story.beats[index]!) !== cutsOfBeat(story, was) ||
-      !sameDemands(now, then)
-    )
+    if (!samePhases(story.beats[index]!, was) || cutsOfBeat(story, story.beats[index]!) !== cutsOfBeat(story, was))
       return undefined
+    isSameWords &&= sameWording(now.wording, then.wording)
     isTurned ||=
       ending !== was.ending ||
       choices.length > 0 !== was.choices.length > 0 ||
@@ -79,13 +79,17 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       !sameTargets(now.edges, then.edges)
     edited.push([now, then])
   }
+  if (!isSameWords && !sameWords(story, slots)) return undefined
+  const allotted = slotsAfterEdit(slots, story, old, numbers)
+  if (allotted === undefined) return undefined
   const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
   const horizon = isTurned ? questHorizon(story, roads) : before.horizon
-  const liveness = isTurned
-    ? turnLiveness(before.liveness, story, slots, roads, horizon, observed)
-    : updateLiveness(before.liveness, story, slots, roads, horizon, observed, edited)
+  const said = isTurned ? undefined : edited
+  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, said)
+  allotted.letGo()
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
-  const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
+  const layout =
+    !isTurned && !moved && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
 }
 
@@ -100,12 +104,6 @@ function isMoved(story: LinkedStory, old: LinkedStory): boolean {
     last = position
     return isBefore
   })
-}
-
-/** Whether two summaries ask for the same slots. */
-function sameDemands(a: BeatSummary, b: BeatSummary): boolean {
-  const read = (summary: BeatSummary) => JSON.stringify([summary.visitsRead, summary.takenRead])
-  return read(a) === read(b) && sameWording(a.wording, b.wording)
 }
 
 function sameNumbers(a: readonly number[], b: readonly number[]): boolean {

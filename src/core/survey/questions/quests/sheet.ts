@@ -321,6 +321,7 @@ function named(story: LinkedStory, slot: Slot): Pick<DependsOn, 'of' | 'id'> {
       return { of: 'taken', id: story.choices[slot.choice]!.address }
     case 'place':
     case 'turns':
+    case 'spare':
       return { of: 'visits', id: '' }
   }
 }
