@@ -54,13 +54,24 @@ export function edited(story: Story, random: Random): Story {
   }
 }
 
-/** A story in which a choice comes to be taken once, or to be taken again, or another of its beat asks for it, or it goes. */
+/** A story in which a choice comes to be taken once, or to be taken again, or another asks for it or for visits, or it goes. */
 export function retaken(story: Story, random: Random): Story {
   const at = random.pick(story.scenes.filter(({ beats }) => beats.some(({ choices }) => (choices ?? []).length > 0)))
   const beat = random.pick(at.beats.filter(({ choices }) => (choices ?? []).length > 0))
   const choices = beat.choices!
   const one = random.below(choices.length)
-  const asks = `${random.chance(0.5) ? '' : '!'}taken('${at.id}.${beat.id}.${choices[one]!.id}')`
+  const elsewhere = random.pick(
+    story.scenes.flatMap(({ id, beats }) =>
+      beats.map(({ id: own, choices: all }) => ({ address: `${id}.${own}`, all })),
+    ),
+  )
+  const taken =
+    random.chance(0.8) || elsewhere.all === undefined || elsewhere.all.length === 0
+      ? `${at.id}.${beat.id}.${choices[one]!.id}`
+      : `${elsewhere.address}.${random.pick(elsewhere.all).id}`
+  const asks = random.chance(0.9)
+    ? `${random.chance(0.5) ? '' : '!'}taken('${taken}')`
+    : `visits('${elsewhere.address}') < ${1 + random.below(3)}`
   const other = random.below(choices.length)
   const changed = random.pick([
     () => choices.with(one, { ...choices[one]!, once: choices[one]!.once !== true }),

@@ -42,6 +42,19 @@ export function positionsInDocument({ beats, inOrder }: LinkedStory): Int32Array
   return positions
 }
 
+/** Whether beats that both stories have stand in another order. */
+export function isReordered(story: LinkedStory, old: LinkedStory): boolean {
+  const positions = positionsInDocument(old)
+  let last = -1
+  return story.inOrder.some(({ index }) => {
+    const position = positions[index]!
+    if (position === -1) return false
+    const isBefore = position < last
+    last = position
+    return isBefore
+  })
+}
+
 /** The beats that an edit changed, made or took away, by number; of stories with as many numbers. */
 export function changedBeats(story: LinkedStory, before: LinkedStory): readonly number[] {
   const changed: number[] = []

@@ -22,8 +22,7 @@ export function slotsAfterEdit(
   changed: readonly number[],
 ): SlotsAfterEdit | undefined {
   const places = story.inOrder.filter(({ place }) => place)
-  if (places.length !== slots.places.length || places.some(({ index }, at) => index !== slots.places[at]))
-    return undefined
+  if (places.length !== slots.places.length || places.some(({ index }) => slots.placeOf[index] === 0)) return undefined
   const { visits, taken } = askedCounts(story, undefined)
   if (!sameVisits(slots, visits)) return undefined
   const isChanged = new Set(changed)

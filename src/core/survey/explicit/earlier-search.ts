@@ -5,7 +5,7 @@ import type { NamedEvent } from '../interpreter/events'
 import type { Sightings } from '../interpreter/sightings'
 import { NO_STATE } from '../states/state-set'
 import type { StateSpace } from './state-space'
-import { changedBeats } from '../../story/linked-parts'
+import { changedBeats, isReordered } from '../../story/linked-parts'
 
 /** A search that holds more is let go before the next begins. */
 const BYTES_MOST = 100_000_000
@@ -51,6 +51,8 @@ export class EarlierSearch {
     const { begin, free, held } = now.givens.plan
     if (seen === undefined || !isDone || before.bytes > BYTES_MOST || begin.length + free.length + held.length > 0)
       return undefined
+    // an endless run goes by the name of the first of its beats
+    if (isReordered(now.story, before.story) && seesEndlessRun(now, seen)) return undefined
     const touched = now.layout.differences(before.layout)
     if (touched === undefined) return undefined
     for (const beat of changedBeats(now.story, before.story)) touched[beat] = 1
@@ -168,6 +170,12 @@ export class EarlierSearch {
       }
     }
   }
+}
+
+function seesEndlessRun({ events }: StateSpace, seen: Sightings): boolean {
+  for (let place = 0; place < seen.length; place += 1)
+    if (events.namedAt(seen.eventAt(place))?.kind === 'endless') return true
+  return false
 }
 
 function listEnds({ story, prepared }: StateSpace): Map<string, number[]> {

@@ -35,7 +35,7 @@ export class Machine {
   /** Slots written since the working vector was put back, list by list: the first `lists` of them. */
   private readonly written: (readonly number[])[] = []
   private lists = 0
-  /** The beats gone to in the repeating part of the last endless run. */
+  /** The first beat, in the order of the document, gone to in the repeating part of the last endless run. */
   firstOfCycle = -1
   /** Whether a choice was open when a beat's choices were last come to again. */
   isOffered = false
@@ -281,7 +281,7 @@ export class Machine {
     this.firstOfCycle = start
     do {
       next = -1 - this.visit(next)
-      this.firstOfCycle = Math.min(this.firstOfCycle, next)
+      if (this.programs.isBefore(next, this.firstOfCycle)) this.firstOfCycle = next
     } while (!this.isKept(next))
   }
 }

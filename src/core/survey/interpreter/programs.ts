@@ -14,7 +14,7 @@ import type {
 import type { Action, Compiler } from './compile'
 import type { Test } from './condition-compiler'
 import { compileShown } from './shown-words'
-import { eachLine, turnsIn } from '../../story/linked-parts'
+import { eachLine, positionsInDocument, turnsIn } from '../../story/linked-parts'
 import { phaseAfter, turnIn } from '../../story/turns'
 import type { Slot } from '../analysis/slots'
 
@@ -107,6 +107,7 @@ export class Programs {
       Object.assign(this.watch, before)
     }
   }
+  private positions: Int32Array | undefined
 
   constructor(
     private story: LinkedStory,
@@ -115,9 +116,16 @@ export class Programs {
     this.compiled = new Array<BeatProgram | undefined>(story.beats.length)
   }
 
+  /** Whether a beat stands before another in the document. */
+  isBefore(beat: number, other: number): boolean {
+    const positions = (this.positions ??= positionsInDocument(this.story))
+    return positions[beat]! < positions[other]!
+  }
+
   /** After an edit: some beats are compiled anew when they are come to. */
   renew(story: LinkedStory, changed: readonly number[]): void {
     this.story = story
+    this.positions = undefined
     for (const beat of changed) this.compiled[beat] = undefined
   }
 

@@ -1,6 +1,6 @@
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { cutsOfBeat } from '../summaries/given-classes'
-import { changedBeats, positionsInDocument, turnsIn } from '../../story/linked-parts'
+import { changedBeats, isReordered, turnsIn } from '../../story/linked-parts'
 import { phasesOf } from '../../story/turns'
 import type { BeatSummary, FlowEdges } from '../summaries/beat-summary'
 import { Layout } from './layout'
@@ -60,9 +60,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const numbers = changedBeats(story, old)
   const changed = numbers.map((beat) => story.beats[beat]!)
   const sameRoads = withSummaries(story, before.roads, changed)
-  const moved = isMoved(story, old)
   // words are told apart in the order of the document
-  let isSameWords = !moved
+  let isSameWords = !isReordered(story, old)
   let isTurned = false
   const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, ask, ending, choices } of changed) {
@@ -88,22 +87,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, said)
   allotted.letGo()
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
-  const layout =
-    !isTurned && !moved && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
+  const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout }
-}
-
-/** Whether beats that both stories have stand in another order. */
-function isMoved(story: LinkedStory, old: LinkedStory): boolean {
-  const positions = positionsInDocument(old)
-  let last = -1
-  return story.inOrder.some(({ index }) => {
-    const position = positions[index]!
-    if (position === -1) return false
-    const isBefore = position < last
-    last = position
-    return isBefore
-  })
 }
 
 function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
