@@ -5,7 +5,7 @@ import type { NamedEvent } from '../interpreter/events'
 import type { Sightings } from '../interpreter/sightings'
 import { NO_STATE } from '../states/state-set'
 import type { StateSpace } from './state-space'
-import { changedBeats, isReordered } from '../../story/linked-parts'
+import { changedBeats } from '../../story/linked-parts'
 
 /** A search that holds more is let go before the next begins. */
 const BYTES_MOST = 100_000_000
@@ -52,7 +52,7 @@ export class EarlierSearch {
     if (seen === undefined || !isDone || before.bytes > BYTES_MOST || begin.length + free.length + held.length > 0)
       return undefined
     // an endless run goes by the name of the first of its beats
-    if (isReordered(now.story, before.story) && seesEndlessRun(now, seen)) return undefined
+    if (now.prepared.isReordered && seesEndlessRun(now, seen)) return undefined
     const touched = now.layout.differences(before.layout)
     if (touched === undefined) return undefined
     for (const beat of changedBeats(now.story, before.story)) touched[beat] = 1

@@ -20,6 +20,8 @@ export interface Preparation {
   readonly horizon: QuestHorizon
   readonly liveness: Liveness
   readonly layout: Layout
+  /** Whether the edit that it was brought up to date with moved beats. */
+  readonly isReordered: boolean
 }
 
 /**
@@ -42,7 +44,8 @@ export function prepare(story: LinkedStory, observed: Observed, reduce: boolean,
     reduce ? observed : every,
     reduce && observed.anywhere !== true,
   )
-  return { story, observed, slots, roads, horizon, liveness, layout: new Layout(story, slots, roads, liveness) }
+  const layout = new Layout(story, slots, roads, liveness)
+  return { story, observed, slots, roads, horizon, liveness, layout, isReordered: false }
 }
 
 /** Undefined where the edit changed more than what some beats ask and set, and where they lead. */
@@ -61,7 +64,8 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const changed = numbers.map((beat) => story.beats[beat]!)
   const sameRoads = withSummaries(story, before.roads, changed)
   // words are told apart in the order of the document
-  let isSameWords = !isReordered(story, old)
+  const isMoved = isReordered(story, old)
+  let isSameWords = !isMoved
   let isTurned = false
   const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, ask, ending, choices } of changed) {
@@ -88,7 +92,7 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   allotted.letGo()
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
   const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
-  return { story, observed, slots, roads, horizon, liveness, layout }
+  return { story, observed, slots, roads, horizon, liveness, layout, isReordered: isMoved }
 }
 
 function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
