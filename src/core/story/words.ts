@@ -1,7 +1,7 @@
 import type { MessageFormatElement } from '@formatjs/icu-messageformat-parser'
 import { countWords } from '../base/count-words'
 import { isPlain, parseText } from './text'
-import { linesOf, type Beat, type Story } from './types'
+import { linesOf, type Beat, type Scene, type Story } from './types'
 
 /** The words of a text as it is read: of forms the longest, and one for what is filled in; 0 where it can't be read. */
 export function wordsOfText(source: string, language: string): number {
@@ -26,17 +26,27 @@ interface Known {
   readonly language: string
   readonly words: number
 }
-const ofBeats = new WeakMap<Beat, Known>()
+const counted = new WeakMap<Beat | Scene, Known>()
+
+function countedOnce(part: Beat | Scene, language: string, count: () => number): number {
+  const known = counted.get(part)
+  if (known?.language === language) return known.words
+  const words = count()
+  counted.set(part, { language, words })
+  return words
+}
 
 /** The words of a beat's lines, choices and question. */
 export function wordsOfBeat(beat: Beat, language: string): number {
-  const known = ofBeats.get(beat)
-  if (known?.language === language) return known.words
-  const texts = [...linesOf(beat), ...(beat.choices ?? [])].map(({ text }) => text)
-  if (beat.ask !== undefined) texts.push(beat.ask.prompt)
-  const words = texts.reduce((sum, text) => sum + wordsOfText(text, language), 0)
-  ofBeats.set(beat, { language, words })
-  return words
+  return countedOnce(beat, language, () => {
+    const texts = [...linesOf(beat), ...(beat.choices ?? [])].map(({ text }) => text)
+    if (beat.ask !== undefined) texts.push(beat.ask.prompt)
+    return texts.reduce((sum, text) => sum + wordsOfText(text, language), 0)
+  })
+}
+
+function wordsOfScene(scene: Scene, language: string): number {
+  return countedOnce(scene, language, () => scene.beats.reduce((sum, beat) => sum + wordsOfBeat(beat, language), 0))
 }
 
 /** A note that begins so is something to be done. */
@@ -68,9 +78,6 @@ export interface WritingFacts {
 
 export function writingFacts(story: Story): WritingFacts {
   const { language, scenes, languages = {} } = story
-  const words = scenes.reduce(
-    (sum, { beats }) => beats.reduce((all, beat) => all + wordsOfBeat(beat, language), sum),
-    0,
-  )
+  const words = scenes.reduce((sum, scene) => sum + wordsOfScene(scene, language), 0)
   return { words, todos: todosIn({ ...story, languages: undefined }), languages: [language, ...Object.keys(languages)] }
 }
