@@ -11,3 +11,7 @@ export function isSame(a: unknown, b: unknown): boolean {
   if (left.length !== right.length) return false
   return left.every(([key, value]) => Object.hasOwn(b, key) && isSame(value, (b as Record<string, unknown>)[key]))
 }
+
+export function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
+  return a.length === b.length && a.every((one, at) => one === b[at])
+}

@@ -24,8 +24,13 @@ export function freshMemo(): LinkedBeat['memo'] {
 }
 
 /** The choices of a story in the order of the document. */
-export function choicesOf(story: LinkedStory): readonly LinkedChoice[] {
-  return story.inOrder.flatMap(({ choices }) => choices)
+export function choicesOf({ inOrder }: LinkedStory): readonly LinkedChoice[] {
+  const all: LinkedChoice[] = []
+  for (let at = 0; at < inOrder.length; at += 1) {
+    const { choices } = inOrder[at]!
+    for (let own = 0; own < choices.length; own += 1) all.push(choices[own]!)
+  }
+  return all
 }
 
 /** Things by their numbers. */

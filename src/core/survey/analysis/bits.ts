@@ -36,6 +36,18 @@ export function members(set: Uint32Array): number[] {
   return found
 }
 
+/** The member of a row that has one alone, or -1. */
+export function onlyMember({ bits, words }: BitRows, row: number): number {
+  let only = -1
+  for (let word = 0; word < words; word += 1) {
+    const some = bits[row * words + word]!
+    if (some === 0) continue
+    if (only !== -1 || (some & (some - 1)) !== 0) return -1
+    only = word * 32 + 31 - Math.clz32(some)
+  }
+  return only
+}
+
 /** Whether a row has no members. */
 export function isEmpty({ bits, words }: BitRows, row: number): boolean {
   for (let word = 0; word < words; word += 1) if (bits[row * words + word] !== 0) return false

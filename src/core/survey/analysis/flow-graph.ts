@@ -43,7 +43,7 @@ export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false):
   const { places, placesBefore } = currentPlaces(story, slots, summaries, order, anywhere)
   const returns = listed(summaries.length, (beat, add) => {
     const { redirects, choices, onward } = summaries[beat]!.edges
-    if (![redirects, choices, onward].some((ways) => ways.some(({ to }) => to === TO_RETURN))) return
+    if (!leadsBack(redirects) && !leadsBack(choices) && !leadsBack(onward)) return
     for (const rows of redirects.length > 0 ? [places, placesBefore] : [places]) {
       for (let word = 0; word < rows.words; word += 1) {
         for (let rest = rows.bits[beat * rows.words + word]!; rest !== 0; rest &= rest - 1) {
@@ -87,6 +87,11 @@ export function withSummaries(story: LinkedStory, roads: FlowGraph, changed: rea
   const summaries = [...roads.summaries]
   for (const beat of changed) summaries[beat.index] = summaryOf(story, variables, beat)
   return { ...roads, summaries: summaries }
+}
+
+function leadsBack(edges: readonly FlowEdge[]): boolean {
+  for (let at = 0; at < edges.length; at += 1) if (edges[at]!.to === TO_RETURN) return true
+  return false
 }
 
 function members(layerOf: Int32Array): Adjacency {

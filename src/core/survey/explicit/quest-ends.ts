@@ -1,3 +1,4 @@
+import { sameNumbers } from '../../base/same'
 import type { LinkedQuest } from '../../story/linked'
 import { has } from '../analysis/bits'
 import type { QuestEnd } from '../findings/exploration'
@@ -77,11 +78,18 @@ function groupsOf(search: Search): Groups {
   }
   const groupOf = new Map(quests.map(({ index }, at) => [index, Math.floor(at / GROUP)]))
   const groupsAt: (readonly number[] | undefined)[] = []
-  const groups = {
-    list,
-    at: (location: number) =>
-      (groupsAt[location] ??= [...new Set(held(location).flatMap(({ quest }) => groupOf.get(quest) ?? []))]),
+  // most locations hold quests of the same groups as the one before
+  let last: readonly number[] = []
+  const groupsHeld = (location: number): readonly number[] => {
+    const some: number[] = []
+    for (const { quest } of held(location)) {
+      const group = groupOf.get(quest)
+      if (group !== undefined && !some.includes(group)) some.push(group)
+    }
+    if (!sameNumbers(some, last)) last = some
+    return last
   }
+  const groups = { list, at: (location: number) => (groupsAt[location] ??= groupsHeld(location)) }
   knownGroups.set(layout, groups)
   return groups
 }

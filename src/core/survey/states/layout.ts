@@ -1,5 +1,5 @@
 import type { LinkedStory } from '../../story/linked'
-import { members } from '../analysis/bits'
+import { onlyMember } from '../analysis/bits'
 import type { Liveness } from '../analysis/liveness'
 import type { FlowGraph } from '../analysis/flow-graph'
 import type { Slots } from '../analysis/slots'
@@ -80,10 +80,7 @@ export class Layout {
   ) {
     this.beats = story.beats.length
     this.initial = Int32Array.from(slots.all, (slot) => slot.initial)
-    this.onlyPlace = Int32Array.from(story.beats, (_, beat) => {
-      const possible = members(roads.places.row(beat))
-      return possible.length === 1 ? possible[0]! : -1
-    })
+    this.onlyPlace = Int32Array.from({ length: this.beats }, (_, beat) => onlyMember(roads.places, beat))
     const locations = 2 * this.beats
     this.starts = new Int32Array(locations).fill(-1)
     this.ends = new Int32Array(locations)

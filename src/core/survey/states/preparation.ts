@@ -1,3 +1,4 @@
+import { sameNumbers } from '../../base/same'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { cutsOfBeat } from '../summaries/given-classes'
 import { changedBeats, isReordered, turnsIn } from '../../story/linked-parts'
@@ -93,10 +94,6 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
   const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout, isReordered: isMoved }
-}
-
-function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
-  return a.length === b.length && a.every((one, at) => one === b[at])
 }
 
 /** Whether they tell the same words apart; an expression that is written the same is the same object. */

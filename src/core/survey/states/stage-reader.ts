@@ -31,6 +31,21 @@ export function questsHeld({ story, layout, horizon, slots }: Packing): (locatio
   }
 }
 
+function sameFields(a: readonly HeldQuest[], b: readonly HeldQuest[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every(({ quest, field }, at) => {
+      const other = b[at]!
+      return (
+        quest === other.quest &&
+        field.cell === other.field.cell &&
+        field.stride === other.field.stride &&
+        field.size === other.field.size
+      )
+    })
+  )
+}
+
 /** Values that neighbouring digits are read by together. */
 const TABLE_MAX = 256
 
@@ -50,6 +65,8 @@ export class StageReader {
   open = 0
   ended = 0
   private readonly plans: (readonly Digits[] | undefined)[] = []
+  /** The plan that was made last, and for what: most locations hold quests as the one before does. */
+  private last: { readonly fields: readonly HeldQuest[]; readonly plan: readonly Digits[] } = { fields: [], plan: [] }
   private readonly bitOf: ReadonlyMap<number, number>
 
   constructor(
@@ -88,8 +105,13 @@ export class StageReader {
     return Math.floor(cell / field.stride) % field.size
   }
 
-  private plan(location: number): Digits[] {
+  private plan(location: number): readonly Digits[] {
     const fields = this.held(location).filter(({ quest }) => this.bitOf.has(quest))
+    if (!sameFields(fields, this.last.fields)) this.last = { fields, plan: this.planOf(fields) }
+    return this.last.plan
+  }
+
+  private planOf(fields: readonly HeldQuest[]): Digits[] {
     const plan: Digits[] = []
     for (let at = 0; at < fields.length;) {
       const first = fields[at]!.field
