@@ -118,7 +118,6 @@ export class HeldSlots {
       })
     }
     this.component = -1
-    if (!isStale.includes(1)) return before
     return this.listed(view, (beat) => (isStale[beat] === 1 ? undefined : before))
   }
 

@@ -1,3 +1,4 @@
+import { each } from './adjacency'
 import type { ChunkTransfer } from './chunk-transfer'
 import type { FlowGraph } from './flow-graph'
 import { Worklist } from './worklist'
@@ -44,20 +45,18 @@ export class LiveSlots {
       if (inScope[beat] === 1 && before.inScope[beat] === 0) components.add(layerOf[beat]!)
     const moved: number[] = []
     for (let one = components.take(); one !== -1; one = components.take()) {
-      for (let at = membersOf.first[one]!; at < membersOf.first[one + 1]!; at += 1) {
-        const beat = membersOf.beats[at]!
+      each(membersOf, one, (beat) => {
         live[beat] = 0
         if (inScope[beat] === 1) work.add(beat)
-      }
+      })
       this.settle(transfer, one)
-      for (let at = membersOf.first[one]!; at < membersOf.first[one + 1]!; at += 1) {
-        const beat = membersOf.beats[at]!
-        if (live[beat] === before.live[beat]) continue
+      each(membersOf, one, (beat) => {
+        if (live[beat] === before.live[beat]) return
         moved.push(beat)
-        for (let source = sources.first[beat]!; source < sources.first[beat + 1]!; source += 1)
-          if (inScope[sources.beats[source]!] === 1 && layerOf[sources.beats[source]!] !== one)
-            components.add(layerOf[sources.beats[source]!]!)
-      }
+        each(sources, beat, (source) => {
+          if (inScope[source] === 1 && layerOf[source] !== one) components.add(layerOf[source]!)
+        })
+      })
     }
     return moved
   }

@@ -211,7 +211,7 @@ class Analysis {
     const { transfer, liveSlots } = this
     transfer.turnTo(chunk)
     liveSlots.find(transfer)
-    return { inScope: transfer.inScope, live: transfer.live, ...this.heldSlots.of(transfer) }
+    return { ...this.heldSlots.of(transfer), inScope: transfer.inScope, live: transfer.live }
   }
 
   private lookAgain(chunk: number, known: ChunkResult, turned: Turned): ChunkResult {
@@ -219,6 +219,7 @@ class Analysis {
     transfer.turnTo(chunk)
     transfer.live = known.live.slice()
     const moved = liveSlots.findAgain(transfer, known, turned.beats)
-    return { inScope: transfer.inScope, live: transfer.live, ...this.heldSlots.again(transfer, known, turned, moved) }
+    const held = this.heldSlots.again(transfer, known, turned, moved)
+    return { ...held, inScope: transfer.inScope, live: transfer.live }
   }
 }
