@@ -44,7 +44,8 @@ export class Served {
 
   async begin(): Promise<void> {
     this.said = ''
-    const child = spawn(process.execPath, [join(process.cwd(), 'scripts/start.mjs')], {
+    // the database is not made fast for those who stay: the server lives for seconds
+    const child = spawn(process.execPath, ['--liftoff-only', join(process.cwd(), 'scripts/start.mjs')], {
       env: {
         ...process.env,
         PORT: String(this.port),
