@@ -13,14 +13,14 @@ import { bundleJsonSchema } from '../src/core/formats/bundle/schema'
 import { storyJsonSchema } from '../src/core/story/json-schema'
 import { corridor } from '../bench/stories/families'
 import { randomStory } from '../bench/stories/random'
+import { SHORT_LIVED } from './short-lived'
 import { shortStory } from './short-story'
 
 const DRAFT = resolve('samples/first-draft.story.json')
 const SAMPLE = resolve('samples/causeway.story.json')
 
 function run(args: readonly string[], input?: string) {
-  // a call lives for a second: what it runs is not made fast for those who stay
-  return spawnSync(process.execPath, ['--liftoff-only', resolve('bin/paper-compass'), ...args], {
+  return spawnSync(process.execPath, [SHORT_LIVED, resolve('bin/paper-compass'), ...args], {
     encoding: 'utf8',
     input,
     maxBuffer: 2 ** 28,

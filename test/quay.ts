@@ -1,4 +1,4 @@
-import type { Beat, Story } from '../src/core/story/types'
+import type { Beat, Choice, Story } from '../src/core/story/types'
 
 /** A small story about a quay, for tests that say only what matters to them: its beats, and what is other. */
 export function quay(beats: readonly Beat[], more: Partial<Story> = {}): Story {
@@ -11,4 +11,9 @@ export function quay(beats: readonly Beat[], more: Partial<Story> = {}): Story {
     scenes: [{ id: 'quay', title: 'Quay', beats: [...beats] }],
     ...more,
   }
+}
+
+/** A choice that leads to a beat there, and is called as it is. */
+export function to(id: string, keys: Partial<Choice> = {}): Choice {
+  return { id, text: id, to: `quay.${id}`, ...keys }
 }

@@ -4,10 +4,8 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { freePort } from '../free-port'
+import { SHORT_LIVED } from '../short-lived'
 import { shortStory } from '../short-story'
-
-/** The database is not made fast for those who stay: that takes more of the processors than it gives back. */
-const SOON = '--liftoff-only'
 
 /** The built application in a process of its own, on a data folder of its own. */
 export class App {
@@ -26,7 +24,7 @@ export class App {
 
   /** Starts it; gives once the first page can be opened, or the process has ended. */
   async start(): Promise<{ readonly ready: boolean }> {
-    const child = spawn(process.execPath, [SOON, resolve('scripts/start.mjs')], {
+    const child = spawn(process.execPath, [SHORT_LIVED, resolve('scripts/start.mjs')], {
       env: {
         ...process.env,
         PORT: String(this.port),

@@ -17,6 +17,7 @@ import { randomChange } from '../random-change'
 import { mutate, randomJson, randomText } from './mutate'
 import type { Report } from './report'
 import { freePort } from '../free-port'
+import { SHORT_LIVED } from '../short-lived'
 
 /** Longest that a request may take, in milliseconds. */
 const ANSWER_MS = 20_000
@@ -44,8 +45,7 @@ export class Served {
 
   async begin(): Promise<void> {
     this.said = ''
-    // the database is not made fast for those who stay: the server lives for seconds
-    const child = spawn(process.execPath, ['--liftoff-only', join(process.cwd(), 'scripts/start.mjs')], {
+    const child = spawn(process.execPath, [SHORT_LIVED, join(process.cwd(), 'scripts/start.mjs')], {
       env: {
         ...process.env,
         PORT: String(this.port),

@@ -4,9 +4,10 @@ import { linkStory } from '../story/link'
 import type { LinkedStory } from '../story/linked'
 import type { Beat, Choice, Entry, Story } from '../story/types'
 import { Bearings } from './questions/bearing'
-import type { SurveyOptions } from './searches'
-import { Survey } from './survey'
-import { edited, retaken, street, widened } from '../../../test/edited'
+import type { Survey } from './survey'
+import { edited, street, widened } from '../../../test/edited'
+import { finished, OPTIONS, told } from '../../../test/finished'
+import { to } from '../../../test/quay'
 import { reshaped } from '../../../test/reshaped'
 import { seeds } from '../../../test/seeds'
 
@@ -20,27 +21,6 @@ function storyOf(seed: number): Story {
 
 function sameBeats({ inOrder: a }: LinkedStory, { inOrder: b }: LinkedStory): boolean {
   return a.length === b.length && a.every(({ address }, at) => address === b[at]!.address)
-}
-
-type Options = Pick<SurveyOptions, 'hot' | 'limits'>
-
-/** Now and then code is written for each beat, or the set of states has pages, some of which become whole. */
-const OPTIONS: readonly Options[] = [
-  { hot: 0 },
-  { hot: Infinity },
-  { hot: Infinity, limits: { stateSet: { whole: 0, dense: 1 } } },
-  { hot: 4, limits: { stateSet: { whole: 0, dense: 16 } } },
-]
-
-function finished(story: LinkedStory, options: Options, before?: Survey): Survey {
-  const survey = new Survey(story, { routes: 'all', ...options }, before)
-  for (let round = 0; !survey.advance(1009) && round < 3; round += 1);
-  return survey
-}
-
-/** What a survey says; how much it takes may differ. */
-function told(survey: Survey) {
-  return { ...survey.result(), figures: survey.progress.states }
 }
 
 test('a survey that takes over what an edit left as it was says the same as one from the beginning', () => {
@@ -114,114 +94,6 @@ test('beats and choices that come, go and are moved leave what a survey from the
   expect(kept).toBeGreaterThan(240)
 })
 
-test('choices that come to be taken once, or asked for, and are so no more leave what a survey from the beginning says', () => {
-  let kept = 0
-  let all = 0
-  for (const seed of seeds(20)) {
-    const random = seededRandom(seed)
-    let story = street(2, random)
-    let linked = linkStory(story)
-    let survey = finished(linked, OPTIONS[seed % OPTIONS.length]!)
-    for (let edit = 0; edit < 40; edit += 1) {
-      story = random.chance(0.9) ? retaken(story, random) : reshaped(story, random)
-      linked = linkStory(story, linked)
-      const { slots } = survey.search
-      survey = finished(linked, OPTIONS[seed % OPTIONS.length]!, survey)
-      all += 1
-      if (survey.search.slots === slots) kept += 1
-      const fresh = finished(linkStory(story), { hot: Infinity })
-      expect({ seed, edit, ...told(survey) }).toEqual({ seed, edit, ...told(fresh) })
-    }
-  }
-  // sometimes all are allotted anew
-  expect(kept).toBeLessThan(all)
-  expect(kept).toBeGreaterThan(all * 0.85)
-})
-
-test('one choice after another that is taken once, and again, has states packed as they were all along', () => {
-  const end: Beat = { id: 'end', ending: 'end' }
-  const from: Story = { ...street(0, seededRandom(1)), start: 'quay.start' }
-  const story = (round: number): Story => {
-    const go = Array.from({ length: 30 }, (_, at): Choice => {
-      const once = at === round >> 1 && round % 2 === 0
-      return { id: `go${at}`, text: 'Go', to: 'quay.start', once }
-    })
-    const start: Beat = { id: 'start', choices: [...go, { id: 'end', text: 'End', to: 'quay.end' }] }
-    return { ...from, scenes: [{ id: 'quay', title: 'Quay', beats: [start, end] }] }
-  }
-  let linked = linkStory(story(1))
-  let survey = finished(linked, { hot: Infinity })
-  const { slots } = survey.search
-  for (let round = 2; round < 60; round += 1) {
-    linked = linkStory(story(round), linked)
-    survey = finished(linked, { hot: Infinity }, survey)
-    expect(survey.search.slots).toBe(slots)
-    expect(survey.progress.states).toBe(round % 2 === 0 ? 3 : 2)
-  }
-})
-
-const way = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
-const back: Choice = { id: 'back', text: 'Back', to: 'return' }
-
-/** The beats of a story, and those that an edit makes others; none without choices. */
-const RECKONED: readonly (readonly [string, readonly Beat[], readonly Beat[]])[] = [
-  [
-    'more visits are told apart',
-    [
-      { id: 'start', choices: [way('hall'), way('end', { when: "visits('quay.hall') < 2" })] },
-      { id: 'hall', choices: [way('start')] },
-    ],
-    [{ id: 'start', choices: [way('hall'), way('end', { when: "visits('quay.hall') >= 4" })] }],
-  ],
-  [
-    'visits are asked for no more, and the beat is gone',
-    [
-      { id: 'start', choices: [way('hall'), way('end', { when: "visits('quay.hall') < 2" })] },
-      { id: 'hall', choices: [way('start')] },
-    ],
-    [
-      { id: 'start', choices: [way('end')] },
-      { id: 'hall', choices: [] },
-    ],
-  ],
-  [
-    'a beat is a place no more',
-    [
-      { id: 'start', place: true, choices: [way('hall'), way('end', { when: 'lit' })] },
-      { id: 'hall', place: true, choices: [way('door')] },
-      { id: 'door', choices: [{ ...back, do: ['lit = true'] }] },
-    ],
-    [{ id: 'hall', choices: [way('door')] }],
-  ],
-  [
-    'another beat is a place',
-    [
-      { id: 'start', place: true, choices: [way('hall')] },
-      { id: 'hall', place: true, choices: [way('door'), way('end', { when: 'lit' })] },
-      { id: 'door', choices: [{ ...back, do: ['lit = true'] }] },
-    ],
-    [
-      { id: 'hall', choices: [way('door'), way('end', { when: 'lit' })] },
-      { id: 'door', place: true, choices: [{ ...back, do: ['lit = true'] }] },
-    ],
-  ],
-]
-
-test.each(RECKONED)('where %s a survey after the edit says what one from the beginning says', (_, beats, edit) => {
-  const scene = { id: 'quay', title: 'Quay', beats: [...beats, { id: 'end', ending: 'end' }] }
-  const story: Story = { ...street(0, seededRandom(1)), start: 'quay.start', scenes: [scene] }
-  const first = linkStory(story)
-  const changed = scene.beats
-    .map((beat) => edit.find(({ id }) => id === beat.id) ?? beat)
-    .filter(({ choices }) => choices?.length !== 0)
-  const second = { ...story, scenes: [{ ...scene, beats: changed }] }
-  const options = { hot: Infinity }
-  const survey = finished(linkStory(second, first), options, finished(first, options))
-  expect(told(survey)).toEqual(told(finished(linkStory(second), options)))
-  const { all } = survey.search.slots
-  expect(all.some((slot) => slot.kind === 'visits' && survey.story.beats[slot.beat] === undefined)).toBe(false)
-})
-
 test('an endless run goes by the first of its beats, also where that was moved, or came last', () => {
   const on = (id: string, to: string): Beat => ({ id, onward: [{ to: `quay.${to}` }] })
   const start: Beat = { id: 'start', choices: [{ id: 'go', text: 'Go', to: 'quay.round' }] }
@@ -251,7 +123,6 @@ test('an endless run goes by the first of its beats, also where that was moved, 
 })
 
 test('where a decision leads to another state that was there before, what can be come to from it is told anew', () => {
-  const to = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
   const story = (effects: readonly string[], from?: Story): Story => {
     const hall: Beat = { id: 'hall', choices: [{ ...to('door'), do: [...effects] }] }
     const beats: Beat[] = from?.scenes[0]!.beats.with(1, hall) ?? [
@@ -337,7 +208,6 @@ test.each<[what: string, near: Partial<Choice>, far?: Partial<Choice>]>([
   ['a gate that is open', { do: ['lit = true', 'coin = 1'], to: 'quay.door' }, { do: ['coin = 1'], to: 'quay.door' }],
 ])('%s that was first seen on a way that an edit closes is seen on another', (_, near, far = near) => {
   const go = (how: Partial<Choice>): Choice => ({ id: 'go', text: 'Go', to: 'quay.end', ...how })
-  const to = (id: string): Choice => ({ id, text: id, to: `quay.${id}` })
   const before: Story = {
     ...street(0, seededRandom(1)),
     start: 'quay.start',
@@ -383,7 +253,6 @@ test.each<[what: string, before: string | undefined, after: string | undefined]>
   ['more than fits into one word', 'lit', SUM],
   ['what fits into one word again', SUM, 'lit'],
 ])('where states hold %s after an edit, what leads there is packed so', (_, before, after) => {
-  const to = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
   const wide = widened(street(0, seededRandom(1)))
   const lamp: Choice = {
     ...to('hall'),

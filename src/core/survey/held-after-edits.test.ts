@@ -1,10 +1,11 @@
 import { randomStory } from '../../../bench/stories/random'
 import { edited, scattered, street, widened } from '../../../test/edited'
+import { quay, to } from '../../../test/quay'
 import { reshaped } from '../../../test/reshaped'
 import { seeds } from '../../../test/seeds'
 import { seededRandom } from '../base/random'
 import { linkStory } from '../story/link'
-import type { Beat, Choice, Quest, Story } from '../story/types'
+import type { Beat, Quest, Story } from '../story/types'
 import type { Preparation } from './states/preparation'
 import { Survey } from './survey'
 import { analyseLiveness, type Liveness } from './analysis/liveness'
@@ -70,22 +71,18 @@ const dig: Quest = {
   ],
 }
 
-function quay(beats: readonly Beat[]): Story {
-  return {
-    ...scattered({
-      ...street(0, seededRandom(1)),
-      ledger: [
-        { id: 'rope', kind: 'counter', min: 0, max: 3 },
-        { id: 'line', kind: 'counter', min: 0, max: 3 },
-      ],
-    }),
+/** A story of some beats, in which hardly two entries share a chunk of slots. */
+function scatteredQuay(beats: readonly Beat[]): Story {
+  const declared: Partial<Story> = {
+    ledger: [
+      { id: 'rope', kind: 'counter', min: 0, max: 3 },
+      { id: 'line', kind: 'counter', min: 0, max: 3 },
+    ],
     quests: [dig],
-    start: 'quay.start',
-    scenes: [{ id: 'quay', title: 'Quay', beats: [...beats, { id: 'end', ending: 'end' }] }],
+    endings: [{ id: 'end', name: 'End' }],
   }
+  return scattered(quay([...beats, { id: 'end', ending: 'end' }], { ...declared, start: 'quay.start' }))
 }
-
-const to = (id: string, keys: Partial<Choice> = {}): Choice => ({ id, text: id, to: `quay.${id}`, ...keys })
 
 /** The beats of a story, and one of them after an edit. */
 const EDITED: readonly (readonly [string, readonly Beat[], Beat])[] = [
@@ -151,7 +148,7 @@ const EDITED: readonly (readonly [string, readonly Beat[], Beat])[] = [
 ]
 
 test.each(EDITED)('so they do where %s', (_, beats, edit) => {
-  const story = quay(beats)
+  const story = scatteredQuay(beats)
   const first = linkStory(story)
   const before = new Survey(first)
   const { search } = before

@@ -2,7 +2,7 @@ import { assert } from '../../base/assert'
 import type { LinkedStory } from '../../story/linked'
 import type { BeatSummary } from '../summaries/beat-summary'
 import { EFFECT, STEP } from '../summaries/flow'
-import type { Adjacency } from './adjacency'
+import { each, type Adjacency } from './adjacency'
 import { isEmpty, type BitRows } from './bits'
 import type { ChunkMasks } from './chunk-masks'
 import type { FlowGraph } from './flow-graph'
@@ -82,7 +82,7 @@ export class ChunkTransfer implements ChunkView {
     // what is chosen before the beginning is looked at from there on
     if (!this.held || this.masks.chosen[this.chunk] !== 0) return this.reached
     const inScope = new Uint8Array(this.reached.length)
-    const { first, beats } = this.roads.ahead
+    const { ahead } = this.roads
     const work: number[] = []
     const add = (beat: number) => {
       if (inScope[beat] === 1 || this.reached[beat] === 0) return
@@ -90,8 +90,7 @@ export class ChunkTransfer implements ChunkView {
       work.push(beat)
     }
     for (const beat of this.named) add(beat)
-    for (let beat = work.pop(); beat !== undefined; beat = work.pop())
-      for (let at = first[beat]!; at < first[beat + 1]!; at += 1) add(beats[at]!)
+    for (let beat = work.pop(); beat !== undefined; beat = work.pop()) each(ahead, beat, add)
     return inScope
   }
 

@@ -1,3 +1,5 @@
+import { sameNumbers } from '../../base/same'
+
 /** Bits of one chunk of slots, by beat. */
 export interface ChunkByBeat {
   readonly beats: Int32Array
@@ -54,8 +56,7 @@ export class SlotChunks {
 
   /** Whether a row is what it is in another. */
   isSameAt(row: number, other: SlotChunks): boolean {
-    const [own, others] = [this.rows[row] ?? NONE, other.rows[row] ?? NONE]
-    return own.length === others.length && own.every((word, at) => word === others[at])
+    return sameNumbers(this.rows[row] ?? NONE, other.rows[row] ?? NONE)
   }
 
   slots(row: number): number[] {

@@ -2,25 +2,20 @@ import { beatOf } from '../../base/address'
 import type { LinkedStory } from '../../story/linked'
 import { variablesOf } from '../summaries/variables'
 import { wordDomains } from '../summaries/word-domains'
-import { askedCounts, type Slots } from './slots'
-
-/** What becomes of the slots of a story with an edit. */
-export interface SlotsAfterEdit {
-  /** Lets go of what nothing asks for any more, once no analysis needs it to compare with. */
-  readonly letGo: () => void
-}
+import { askedCounts, TAKEN, UNUSED, type Slots } from './slots'
 
 /**
  * Has the slots of a story do after an edit that left entries and quests as they were, so that states stay packed as they are: choices that
  * came to be taken once, or asked for, are given spare slots. Undefined where that is not enough. `changed`: the
- * beats that the edit changed, made or took away; only their decisions are played anew.
+ * beats that the edit changed, made or took away; only their decisions are played anew. Gives what lets go of slots that nothing asks for any
+ * more, once no analysis needs them to compare with.
  */
 export function slotsAfterEdit(
   slots: Slots,
   story: LinkedStory,
   before: LinkedStory,
   changed: readonly number[],
-): SlotsAfterEdit | undefined {
+): (() => void) | undefined {
   const places = story.inOrder.filter(({ place }) => place)
   if (places.length !== slots.places.length || places.some(({ index }) => slots.placeOf[index] === 0)) return undefined
   const { visits, taken } = askedCounts(story, undefined)
@@ -37,19 +32,18 @@ export function slotsAfterEdit(
   }
   for (const choice of wanted) {
     const index = slots.spare.pop()!
-    slots.all[index] = { index, kind: 'taken', choice, min: 0, max: 1, initial: 0 }
+    slots.all[index] = { ...TAKEN, index, choice }
     point(choice, index)
   }
-  const letGo = () => {
+  return () => {
     for (const slot of slots.all) {
       // what takes one that is not compiled anew still sets its slot
       if (slot.kind !== 'taken' || taken.has(slot.choice) || !isChanged.has(ownerOf(before, slot.choice))) continue
       point(slot.choice, -1)
-      slots.all[slot.index] = { index: slot.index, kind: 'spare', min: 0, max: 0, initial: 0 }
+      slots.all[slot.index] = { ...UNUSED, index: slot.index }
       slots.spare.push(slot.index)
     }
   }
-  return { letGo }
 }
 
 function sameVisits({ all, ofVisits }: Slots, asked: ReadonlyMap<number, number>): boolean {

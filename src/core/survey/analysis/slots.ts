@@ -90,6 +90,10 @@ export interface Slots {
   readonly placeOf: Int32Array
 }
 
+/** Whether a choice was taken. */
+export const TAKEN = { kind: 'taken', min: 0, max: 1, initial: 0 } as const
+export const UNUSED = { kind: 'spare', min: 0, max: 0, initial: 0 } as const
+
 const INT32_MIN = -(2 ** 31)
 const INT32_MAX = 2 ** 31 - 1
 /** A wide slot gets this many values before the search gives up. */
@@ -153,7 +157,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
   }
   const ofTaken = new Int32Array(story.choices.length).fill(-1)
   for (const { index: choice } of choicesOf(story))
-    if (asked.taken.has(choice)) ofTaken[choice] = add({ kind: 'taken', choice, min: 0, max: 1, initial: 0 })
+    if (asked.taken.has(choice)) ofTaken[choice] = add({ ...TAKEN, choice })
   const ofTurns = Int32Array.from(story.turnGroups, (group) => {
     const own = countOf(group)
     const also = demands?.turns?.get(group.index) ?? own
@@ -167,7 +171,7 @@ export function allotSlots(story: LinkedStory, demands?: Demands): Slots {
     placeOf[beat] = index + 1
   })
   const place = add({ kind: 'place', min: 0, max: places.length, initial: 0 })
-  const spare = Array.from({ length: SPARE }, () => add({ kind: 'spare', min: 0, max: 0, initial: 0 }))
+  const spare = Array.from({ length: SPARE }, () => add(UNUSED))
   const ofThing = new Int32Array(variablesOf(story).count)
   let at = 0
   for (const part of [ofEntry, ofQuest, ofVisits, ofTaken, ofTurns]) {

@@ -13,7 +13,7 @@ export interface ByBeat {
 /** What an edit made another: beats that say, lead or note something else, and those that they lead to, or led to. */
 export interface Turned {
   readonly beats: readonly number[]
-  readonly entered: readonly number[]
+  readonly entered: ReadonlySet<number>
 }
 
 export function turnedBeats(now: ByBeat, then: ByBeat): Turned {
@@ -24,7 +24,7 @@ export function turnedBeats(now: ByBeat, then: ByBeat): Turned {
     beats.push(beat)
     for (const { roads } of [now, then]) each(roads.ahead, beat, (target) => entered.add(target))
   }
-  return { beats, entered: [...entered] }
+  return { beats, entered }
 }
 
 function isSame(now: ByBeat, then: ByBeat, beat: number): boolean {

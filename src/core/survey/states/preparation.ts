@@ -84,13 +84,13 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
     edited.push([now, then])
   }
   if (!isSameWords && !sameWords(story, slots)) return undefined
-  const allotted = slotsAfterEdit(slots, story, old, numbers)
-  if (allotted === undefined) return undefined
+  const letGo = slotsAfterEdit(slots, story, old, numbers)
+  if (letGo === undefined) return undefined
   const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
   const horizon = isTurned ? questHorizon(story, roads) : before.horizon
   const said = isTurned ? undefined : edited
   const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, said)
-  allotted.letGo()
+  letGo()
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
   const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
   return { story, observed, slots, roads, horizon, liveness, layout, isReordered: isMoved }
