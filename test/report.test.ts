@@ -6,7 +6,10 @@ import { decisionsIn } from '../src/core/story/types'
 import { REACHABLE } from '../src/core/survey/result'
 import { Survey } from '../src/core/survey/survey'
 import { SurveyReport } from '../src/session/survey-report'
-import { spliced } from '../src/workers/spliced'
+import { spliced } from '../src/core/base/spliced'
+import { beatOf } from '../src/core/base/address'
+import { columnOf, sameFinding } from '../src/core/survey/findings/finding'
+import { findingsOfBeat } from '../src/session/findings-of-beat'
 import { randomChange } from './random-change'
 import { seeds } from './seeds'
 import { choicesOf } from '../src/core/story/linked-parts'
@@ -16,11 +19,12 @@ const EDITS = 8
 
 test('what a page puts together from report to report is what each survey says, and every finding has its route', () => {
   let silent = 0
+  let atRows = 0
   for (const seed of seeds(SEEDS)) {
     const random = seededRandom(seed)
     let story = randomStory(seed)
     let report: SurveyReport | undefined
-    let names = ''
+    let told: Record<'beats' | 'choices', readonly string[]> = { beats: [], choices: [] }
     for (let edit = 0; edit < EDITS; edit += 1) {
       const linked = linkStory(story)
       const survey = new Survey(linked, { routes: 'none' })
@@ -31,11 +35,11 @@ test('what a page puts together from report to report is what each survey says, 
         beats: linked.inOrder.map(({ address }) => address),
         choices: choicesOf(linked).map(({ address }) => address),
       }
-      const isNamed = JSON.stringify(addresses) === names
-      names = JSON.stringify(addresses)
+      const named = { beats: spliced(told.beats, addresses.beats), choices: spliced(told.choices, addresses.choices) }
+      told = addresses
       const before = report
       report = new SurveyReport(
-        { ...rest, findings: spliced(before?.findings ?? [], findings), ...(isNamed ? {} : { addresses }), took: 0 },
+        { ...rest, findings: spliced(before?.findings ?? [], findings, sameFinding), addresses: named, took: 0 },
         before,
       )
       const result = survey.result()
@@ -66,10 +70,21 @@ test('what a page puts together from report to report is what each survey says, 
           decisions,
         })
       }
+      for (const { address, choices } of linked.inOrder) {
+        const about = report.findings.filter(({ key }) => key.some((part) => beatOf(part) === address))
+        expect([seed, edit, findingsOfBeat(report.findings, address)]).toEqual([seed, edit, about])
+        const rows = about.map(({ kind, key }) => key[columnOf(kind, 'item', 'address')] ?? '')
+        for (const row of new Set([...rows, ...choices.map((choice) => choice.address)])) {
+          const here = row === address || row === '' ? [] : about.filter((_, at) => rows[at] === row)
+          expect([seed, edit, row, report.at(row)]).toEqual([seed, edit, row, here])
+          atRows += here.length
+        }
+      }
       if (before !== undefined && report.findings === before.findings) silent += 1
       const applied = applyChange(story, randomChange(story, random))
       if (applied.ok) story = applied.value.story
     }
   }
   expect(silent).toBeGreaterThan(SEEDS)
+  expect(atRows).toBeGreaterThan(SEEDS)
 })

@@ -1,3 +1,4 @@
+import { spliced } from '../core/base/spliced'
 import { jest } from '@jest/globals'
 import type { Story } from '../core/story/types'
 
@@ -100,8 +101,8 @@ test('what was kept of a survey shows at once; what this page finds is kept when
   session.recall()
   expect(session.getState().survey).toMatchObject({ running: undefined, report: { complete: true, took: 7 } })
   const { findings, ...brief } = survey.brief()
-  const addresses = { beats: ['quay.here'], choices: [] }
-  const report = { ...brief, addresses, findings: { first: 0, between: findings, last: 0 }, took: 9 }
+  const addresses = { beats: spliced([], ['quay.here']), choices: spliced([], []) }
+  const report = { ...brief, addresses, findings: spliced([], findings), took: 9 }
   await jest.advanceTimersByTimeAsync(60_000)
   expect(sent).toEqual([])
   const tell = () => workers.at(-1)!.onmessage!({ data: { type: 'report', version: 1, report } })

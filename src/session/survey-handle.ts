@@ -6,7 +6,7 @@ import { nameOfFinding } from '../core/survey/findings/finding'
 import type { Bearing } from '../core/survey/questions/bearing'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import type { Answer, Ask, QuestionName } from '../workers/questions'
-import { spliced } from '../workers/spliced'
+import { spliced } from '../core/base/spliced'
 import { SurveyReport } from './survey-report'
 
 export type { Answer, Ask, Compared, QuestionName } from '../workers/questions'
@@ -164,7 +164,8 @@ export class SurveyHandle {
   /** Takes over what a longer survey of the same story said elsewhere. */
   adopt({ brief: { beats, choices, findings, ...rest }, addresses, routes }: FarSurvey, took: number): SurveyReport {
     const verdicts = { beats: Uint8Array.from(beats), choices: Uint8Array.from(choices) }
-    const told = { ...rest, ...verdicts, addresses, findings: spliced([], findings), took }
+    const named = { beats: spliced([], addresses.beats), choices: spliced([], addresses.choices) }
+    const told = { ...rest, ...verdicts, addresses: named, findings: spliced([], findings), took }
     const report = new SurveyReport(told, undefined)
     this.far = { report, routes }
     this.set({ report })

@@ -1,11 +1,13 @@
 import { beatOf, ownerOf } from '../core/base/address'
+import { splice } from '../core/base/spliced'
 import { isSame } from '../core/base/same'
 import { farBrief } from '../core/survey/far-survey'
 import { VERDICT, type Figures, type Reachable, type Reached, type SurveyBrief } from '../core/survey/result'
 import { columnOf, type Finding } from '../core/survey/findings/finding'
 import type { PromiseVerdict } from '../core/survey/findings/exploration'
 import type { Report } from '../workers/protocol'
-import { splice } from '../workers/spliced'
+import { findingsOfBeat } from './findings-of-beat'
+import { PlacedNames } from './placed-names'
 
 /** `waiting`: the survey has not seen it yet. */
 export type Said = 'reached' | 'unreached' | 'undecided' | 'waiting'
@@ -27,8 +29,8 @@ export class SurveyReport {
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
   private named: ReadonlySet<string> | undefined
-  private rows: Map<string, Finding[]> | undefined
-  private readonly addresses: Readonly<Record<Many, Addresses>>
+  private readonly rows = new Map<string, readonly Finding[]>()
+  private readonly addresses: Readonly<Record<Many, PlacedNames>>
   private readonly verdicts: Readonly<Record<Many, Uint8Array>>
   private readonly ends: SurveyBrief['ends']
 
@@ -40,10 +42,8 @@ export class SurveyReport {
     this.took = took
     this.reached = ends.reached
     this.findings = splice(before?.findings ?? [], report.findings)
-    this.addresses =
-      report.addresses === undefined
-        ? before!.addresses
-        : { beats: new Addresses(report.addresses.beats), choices: new Addresses(report.addresses.choices) }
+    const named = (what: Many) => (before?.addresses[what] ?? PlacedNames.of([])).after(report.addresses[what])
+    this.addresses = { beats: named('beats'), choices: named('choices') }
     this.verdicts = { beats, choices }
     this.ends = ends
     this.unreached = this.withMany(ends.unreached, VERDICT.unreached)
@@ -85,19 +85,17 @@ export class SurveyReport {
 
   /** What was found at a row: a line, a variant, a turn, a road, a choice; by its address. */
   at(address: string): readonly Finding[] {
-    if (this.rows === undefined) {
-      this.rows = new Map()
-      for (const finding of this.findings) {
-        const row = finding.key[columnOf(finding.kind, 'item', 'address')]
-        const beat = row && beatOf(row)
-        // what is about a whole beat is said at its name
-        if (row === undefined || beat === undefined || beat === row) continue
-        const known = this.rows.get(row)
-        if (known === undefined) this.rows.set(row, [finding])
-        else known.push(finding)
-      }
+    let found = this.rows.get(address)
+    if (found === undefined) {
+      const beat = beatOf(address)
+      // what is about a whole beat is said at its name
+      const some = beat === undefined || beat === address ? NOTHING : findingsOfBeat(this.findings, beat)
+      found = some.filter(({ kind, key }) => key[columnOf(kind, 'item', 'address')] === address)
+      // the very same, so that nobody draws anew
+      if (found.length === 0) found = NOTHING
+      this.rows.set(address, found)
     }
-    return this.rows.get(address) ?? NOTHING
+    return found
   }
 
   /** Of a turn: what is not named as unreached is reached with its beat, once all is decided. */
@@ -116,17 +114,5 @@ export class SurveyReport {
       beats: { get: () => list('beats') },
       choices: { get: () => list('choices') },
     })
-  }
-}
-
-/** Addresses with their places in the list. */
-class Addresses {
-  private places: ReadonlyMap<string, number> | undefined
-
-  constructor(readonly list: readonly string[]) {}
-
-  indexOf(address: string): number {
-    this.places ??= new Map(this.list.map((one, at) => [one, at]))
-    return this.places.get(address) ?? -1
   }
 }

@@ -1,4 +1,5 @@
 import type { Result } from '../core/base/result'
+import type { Spliced } from '../core/base/spliced'
 import type { SimulationOptions, SimulationResult } from '../core/simulate/result'
 import type { Change } from '../core/story/changes/types'
 import type { Story } from '../core/story/types'
@@ -32,18 +33,11 @@ export type ToSurvey =
 
 /** What a survey says, without what the report before it said already. */
 export interface Report extends Omit<SurveyBrief, 'findings'> {
-  /** Of all beats and choices, in the order of their verdicts; left out where they are called as in the last report. */
-  readonly addresses?: { readonly beats: readonly string[]; readonly choices: readonly string[] }
-  readonly findings: SplicedFindings
+  /** Of all beats and choices, in the order of their verdicts. */
+  readonly addresses: { readonly beats: Spliced<string>; readonly choices: Spliced<string> }
+  readonly findings: Spliced<Finding>
   /** From the edit to the answer, in milliseconds. */
   readonly took: number
-}
-
-/** Of the findings of the report before, the first and the last so many stay; between them come others. */
-export interface SplicedFindings {
-  readonly first: number
-  readonly between: readonly Finding[]
-  readonly last: number
 }
 
 export type FromSurvey =

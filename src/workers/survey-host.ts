@@ -1,5 +1,6 @@
 import { fail, ok, type Result } from '../core/base/result'
 import type { Slices } from '../core/base/slices'
+import { spliced } from '../core/base/spliced'
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
@@ -7,13 +8,12 @@ import type { LinkedStory } from '../core/story/linked'
 import { choicesOf } from '../core/story/linked-parts'
 import type { Story } from '../core/story/types'
 import { sameVerdicts } from '../core/story/verdict-key'
-import type { Finding } from '../core/survey/findings/finding'
+import { sameFinding, type Finding } from '../core/survey/findings/finding'
 import { Bearings } from '../core/survey/questions/bearing'
 import type { SurveyResult } from '../core/survey/result'
 import { Survey } from '../core/survey/survey'
 import type { FromSurvey, ToSurvey } from './protocol'
 import type { Ask, QuestionName } from './questions'
-import { spliced } from './spliced'
 import { ANSWERS, ON_REQUEST, type Asked } from './survey-answers'
 
 /** How long it works between two looks at its messages, in milliseconds. */
@@ -227,22 +227,20 @@ export class SurveyHost {
   private finish({ survey, since }: Running): void {
     this.running = undefined
     const { findings, ...rest } = survey.brief()
-    const [beats, choices] = [survey.story.inOrder, choicesOf(survey.story)]
-    const addresses =
-      isCalled(beats, this.told.beats) && isCalled(choices, this.told.choices)
-        ? undefined
-        : { beats: beats.map(({ address }) => address), choices: choices.map(({ address }) => address) }
+    const beats = survey.story.inOrder.map(({ address }) => address)
+    const choices = choicesOf(survey.story).map(({ address }) => address)
+    const { told } = this
     this.surroundings.post({
       type: 'report',
       version: this.version,
       report: {
         ...rest,
-        findings: spliced(this.told.findings, findings),
-        ...(addresses && { addresses }),
+        findings: spliced(told.findings, findings, sameFinding),
+        addresses: { beats: spliced(told.beats, beats), choices: spliced(told.choices, choices) },
         took: this.surroundings.now() - since,
       },
     })
-    this.told = { ...this.told, ...addresses, findings }
+    this.told = { beats, choices, findings }
     this.finished = { survey, bearings: new Bearings(survey), version: this.version }
     this.sendBearing()
   }
@@ -344,8 +342,4 @@ export class SurveyHost {
 
 function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error)
-}
-
-function isCalled(list: readonly { readonly address: string }[], names: readonly string[]): boolean {
-  return list.length === names.length && list.every(({ address }, at) => address === names[at])
 }

@@ -59,19 +59,13 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
   const endingOf = indexById(endings)
   const terms = unique(doc.terms, (term) => term.id)
 
-  const beatOf = new Map<string, number>()
-  const choiceOf = new Map<string, number>()
-  const turnsOf = new Map<string, number>()
-  const sceneBeats = scenes.map((scene) =>
-    unique(scene.beats, (beat) => `${scene.id}.${beat.id}`).map((beat) => {
-      const address = beatAddress(scene.id, beat.id)
-      beatOf.set(address, beatOf.size)
-      const choices = unique(beat.choices, (choice) => `${address}.${choice.id}`)
-      for (const choice of choices) choiceOf.set(`${address}.${choice.id}`, choiceOf.size)
-      eachTurnGroup(beat, (suffix) => turnsOf.set(`${address}${suffix}`, turnsOf.size))
-      return { beat, choices }
-    }),
-  )
+  const sceneBeats = scenes.map((scene) => {
+    const declared = declareScene(scene)
+    for (const problem of declared.problems) problems.push(problem)
+    return declared.beats
+  })
+  let known: Places | undefined
+  const places = () => (known ??= placesOf(scenes, sceneBeats))
 
   return {
     people,
@@ -85,10 +79,56 @@ export function declareStory(doc: Story, problems: Problem[] = []): DeclaredStor
     entryOf,
     questOf,
     endingOf,
-    beatOf,
-    choiceOf,
-    turnsOf,
+    get beatOf() {
+      return places().beatOf
+    },
+    get choiceOf() {
+      return places().choiceOf
+    },
+    get turnsOf() {
+      return places().turnsOf
+    },
   }
+}
+
+interface DeclaredScene {
+  readonly beats: DeclaredStory['sceneBeats'][number]
+  readonly problems: readonly Problem[]
+}
+
+/** An edit leaves most scenes as they were. */
+const declaredScenes = new WeakMap<Scene, DeclaredScene>()
+
+function declareScene(scene: Scene): DeclaredScene {
+  const known = declaredScenes.get(scene)
+  if (known !== undefined) return known
+  const problems: Problem[] = []
+  const unique = uniqueIn(problems)
+  const beats = unique(scene.beats, (beat) => beatAddress(scene.id, beat.id)).map((beat) => ({
+    beat,
+    choices: unique(beat.choices, (choice) => `${beatAddress(scene.id, beat.id)}.${choice.id}`),
+  }))
+  const declared = { beats, problems }
+  declaredScenes.set(scene, declared)
+  return declared
+}
+
+type Places = Pick<Declared, 'beatOf' | 'choiceOf' | 'turnsOf'>
+
+/** Where beats, choices and groups in turn stand in the order of the document. In a long story that takes a moment, and the page asks for it seldom. */
+function placesOf(scenes: DeclaredStory['scenes'], sceneBeats: DeclaredStory['sceneBeats']): Places {
+  const beatOf = new Map<string, number>()
+  const choiceOf = new Map<string, number>()
+  const turnsOf = new Map<string, number>()
+  scenes.forEach(({ id }, scene) => {
+    for (const { beat, choices } of sceneBeats[scene]!) {
+      const address = beatAddress(id, beat.id)
+      beatOf.set(address, beatOf.size)
+      for (const choice of choices) choiceOf.set(`${address}.${choice.id}`, choiceOf.size)
+      eachTurnGroup(beat, (suffix) => turnsOf.set(`${address}${suffix}`, turnsOf.size))
+    }
+  })
+  return { beatOf, choiceOf, turnsOf }
 }
 
 /** The groups in turn of a beat, by what follows the beat in their addresses. */

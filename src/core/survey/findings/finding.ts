@@ -156,6 +156,19 @@ export function columnOf(kind: FindingKind, ...columns: readonly KeyColumn[]): n
   return keyedBy.findIndex((column) => columns.includes(column))
 }
 
+/** Whether two findings whose routes are told when they are asked for say the same. */
+export function sameFinding(a: Finding, b: Finding): boolean {
+  if (a === b) return true
+  return (
+    a.kind === b.kind &&
+    a.decisions === b.decisions &&
+    a.key.length === b.key.length &&
+    a.key.every((part, at) => part === b.key[at]) &&
+    a.message === b.message &&
+    a.level === b.level
+  )
+}
+
 /** By what a finding is told from all others. */
 export function nameOfFinding({ kind, key }: { readonly kind: string; readonly key: readonly string[] }): string {
   return JSON.stringify([kind, ...key])

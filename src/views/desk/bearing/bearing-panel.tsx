@@ -5,8 +5,7 @@ import { NoAnswer } from '../../shared/session/no-answer'
 import { Box, Flex, Heading, Text } from '@chakra-ui/react'
 import Link from 'next/link'
 import { useParams, usePathname } from 'next/navigation'
-import { memo, useMemo, useState, type ReactNode } from 'react'
-import { beatOf } from '../../../core/base/address'
+import { memo, useState, type ReactNode } from 'react'
 import { beatAt } from '../../../core/story/beat-at'
 import { namesIn } from '../../../core/story/reshape/names-in'
 import type { RouteItem, Story } from '../../../core/story/types'
@@ -17,6 +16,7 @@ import { beatName, sayValue, storyNames } from '../../../session/names'
 import { sayFinding } from '../../../session/say-finding'
 import { Quiet } from '../../../ui/buttons'
 import { LevelMark, VerdictMark } from '../../../ui/marks'
+import { findingsOfBeat } from '../../../session/findings-of-beat'
 import { byLevel, useFindings } from '../../shared/session/findings'
 import { RouteSteps } from '../../shared/naming/route-steps'
 import { useNaming, useSessionState } from '../../shared/session/use-session'
@@ -86,10 +86,7 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 
 function BeatFindings({ beat }: { beat: string }) {
   const all = useFindings()
-  const findings = useMemo(
-    () => byLevel(all.filter((finding) => finding.key.some((part) => beatOf(part) === beat))),
-    [all, beat],
-  )
+  const findings = byLevel(findingsOfBeat(all, beat))
   if (findings.length === 0) return null
   return (
     <Box mb="3">
