@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../core/base/result'
+import { spliced } from '../core/base/spliced'
 import type { Change } from '../core/story/changes/types'
 import type { RouteItem, Story } from '../core/story/types'
 import { endOf, type FarSurvey } from '../core/survey/far-survey'
@@ -6,7 +7,6 @@ import { nameOfFinding } from '../core/survey/findings/finding'
 import type { Bearing } from '../core/survey/questions/bearing'
 import type { FromSurvey, ToSurvey } from '../workers/protocol'
 import type { Answer, Ask, QuestionName } from '../workers/questions'
-import { spliced } from '../core/base/spliced'
 import { SurveyReport } from './survey-report'
 
 export type { Answer, Ask, Compared, QuestionName } from '../workers/questions'

@@ -1,6 +1,6 @@
 import { fail, ok, type Result } from '../core/base/result'
 import type { Slices } from '../core/base/slices'
-import { spliced } from '../core/base/spliced'
+import { spliced, type Spliced } from '../core/base/spliced'
 import { applyChange } from '../core/story/changes/apply'
 import type { Change } from '../core/story/changes/types'
 import { linkStory } from '../core/story/link'
@@ -80,9 +80,13 @@ interface Begun {
   tellAt: number
 }
 
+interface Addressed {
+  readonly address: string
+}
+
 const NOTHING_TOLD: {
-  readonly beats: readonly string[]
-  readonly choices: readonly string[]
+  readonly beats: readonly Addressed[]
+  readonly choices: readonly Addressed[]
   readonly findings: readonly Finding[]
 } = { beats: [], choices: [], findings: [] }
 
@@ -227,8 +231,7 @@ export class SurveyHost {
   private finish({ survey, since }: Running): void {
     this.running = undefined
     const { findings, ...rest } = survey.brief()
-    const beats = survey.story.inOrder.map(({ address }) => address)
-    const choices = choicesOf(survey.story).map(({ address }) => address)
+    const [beats, choices] = [survey.story.inOrder, choicesOf(survey.story)]
     const { told } = this
     this.surroundings.post({
       type: 'report',
@@ -236,7 +239,7 @@ export class SurveyHost {
       report: {
         ...rest,
         findings: spliced(told.findings, findings, sameFinding),
-        addresses: { beats: spliced(told.beats, beats), choices: spliced(told.choices, choices) },
+        addresses: { beats: addressesSince(told.beats, beats), choices: addressesSince(told.choices, choices) },
         took: this.surroundings.now() - since,
       },
     })
@@ -342,4 +345,10 @@ export class SurveyHost {
 
 function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error)
+}
+
+/** Which addresses came in the place of which; most reports change none of the many. */
+function addressesSince(before: readonly Addressed[], after: readonly Addressed[]): Spliced<string> {
+  const { between, ...stay } = spliced(before, after, (one, other) => one.address === other.address)
+  return { ...stay, between: between.map(({ address }) => address) }
 }

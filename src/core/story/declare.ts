@@ -1,4 +1,4 @@
-import { beatAddress } from '../base/ids'
+import { beatAddress, choiceAddress } from '../base/ids'
 import type { LinkedEntry, LinkedQuest, Problem } from './linked'
 import type { Declared } from './scope'
 import {
@@ -106,7 +106,7 @@ function declareScene(scene: Scene): DeclaredScene {
   const unique = uniqueIn(problems)
   const beats = unique(scene.beats, (beat) => beatAddress(scene.id, beat.id)).map((beat) => ({
     beat,
-    choices: unique(beat.choices, (choice) => `${beatAddress(scene.id, beat.id)}.${choice.id}`),
+    choices: unique(beat.choices, (choice) => choiceAddress(scene.id, beat.id, choice.id)),
   }))
   const declared = { beats, problems }
   declaredScenes.set(scene, declared)
