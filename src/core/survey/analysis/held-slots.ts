@@ -4,7 +4,7 @@ import type { BeatSummary, FlowEdge } from '../summaries/beat-summary'
 import type { QuestHorizon } from './quest-horizon'
 import { each, type Adjacency } from './adjacency'
 import type { FlowGraph } from './flow-graph'
-import { BitList, type ChunkByBeat } from './slot-chunks'
+import { BitList, withThese, type ChunkByBeat } from './slot-chunks'
 import type { Turned } from './turned'
 import { Worklist } from './worklist'
 
@@ -73,7 +73,7 @@ export class HeldSlots {
       for (const beat of named) if (reached[beat] === 1) work.add(beat)
       this.settle(view)
     }
-    return this.listed(view, () => undefined)
+    return { changed: this.changed, ...this.listed(view, view.reached.keys()) }
   }
 
   /**
@@ -87,8 +87,8 @@ export class HeldSlots {
     const { reached, names } = view
     const changed = before.changed.slice()
     this.changed = changed
-    const isStale = new Uint8Array(reached.length)
-    const toList = (beat: number) => (isStale[beat] = 1)
+    const stale = new Set<number>()
+    const toList = (beat: number) => stale.add(beat)
     const toFind = (beat: number) => components.add(layerOf[beat]!)
     for (const beat of turned.beats) toList(beat)
     for (const beat of turned.entered) toFind(beat)
@@ -118,7 +118,13 @@ export class HeldSlots {
       })
     }
     this.component = -1
-    return this.listed(view, (beat) => (isStale[beat] === 1 ? undefined : before))
+    const beats = Int32Array.from(stale).sort()
+    const now = this.listed(view, beats)
+    return {
+      changed,
+      atRest: withThese(before.atRest, beats, now.atRest),
+      stuck: withThese(before.stuck, beats, now.stuck),
+    }
   }
 
   /** What can have changed before the story begins. */
@@ -132,23 +138,18 @@ export class HeldSlots {
     for (let beat = work.take(); beat !== -1; beat = work.take()) this.pass(view, beat)
   }
 
-  /** What states hold, by beat; `known`: where that stands already. */
-  private listed(view: ChunkView, known: (beat: number) => Held | undefined): Held {
+  /** What states hold at some beats, given in order. */
+  private listed(view: ChunkView, beats: Iterable<number>): Pick<Held, 'atRest' | 'stuck'> {
     const atRest = new BitList()
     const stuck = new BitList()
     const { changed, every } = this
     const { names, reached } = view
-    for (let beat = 0; beat < reached.length; beat += 1) {
-      const before = known(beat)
-      if (before !== undefined) {
-        atRest.copy(before.atRest, beat)
-        stuck.copy(before.stuck, beat)
-      }
+    for (const beat of beats) {
       // what neither names a slot of the chunk nor is come to with a changed one holds none: most beats, most of the time
-      else if (reached[beat] === 1 && (every || names[beat] === 1 || changed[beat] !== 0))
+      if (reached[beat] === 1 && (every || names[beat] === 1 || changed[beat] !== 0))
         this.list(view, beat, atRest, stuck)
     }
-    return { changed, atRest: atRest.list(), stuck: stuck.list() }
+    return { atRest: atRest.list(), stuck: stuck.list() }
   }
 
   private list(view: ChunkView, beat: number, atRest: BitList, stuck: BitList): void {

@@ -13,24 +13,34 @@ export function sameChunks(a: ChunkByBeat, b: ChunkByBeat): boolean {
   )
 }
 
+/** The same bits, but for some beats, given in order, those that `now` has of them. */
+export function withThese(before: ChunkByBeat, beats: Int32Array, now: ChunkByBeat): ChunkByBeat {
+  if (beats.length === 0) return before
+  const merged = new BitList()
+  let at = 0
+  let fresh = 0
+  for (const beat of beats) {
+    for (; at < before.beats.length && before.beats[at]! < beat; at += 1)
+      merged.add(before.beats[at]!, before.bits[at]!)
+    if (before.beats[at] === beat) at += 1
+    if (now.beats[fresh] === beat) merged.add(beat, now.bits[fresh++]!)
+  }
+  for (; at < before.beats.length; at += 1) merged.add(before.beats[at]!, before.bits[at]!)
+  const list = merged.list()
+  return sameChunks(before, list) ? before : list
+}
+
 const NONE: readonly number[] = []
 
 /** Such bits as they are found, beat after beat. */
 export class BitList {
   private readonly beats: number[] = []
   private readonly bits: number[] = []
-  private copied = 0
 
   add(beat: number, bits: number): void {
     if (bits === 0) return
     this.beats.push(beat)
     this.bits.push(bits)
-  }
-
-  /** Adds what a beat has in another list, always of the same. */
-  copy({ beats, bits }: ChunkByBeat, beat: number): void {
-    while (this.copied < beats.length && beats[this.copied]! < beat) this.copied += 1
-    if (beats[this.copied] === beat) this.add(beat, bits[this.copied]!)
   }
 
   list(): ChunkByBeat {

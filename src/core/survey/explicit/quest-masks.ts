@@ -114,6 +114,7 @@ export class MasksAfterEdit {
   /** How many states are settled again at least. */
   readonly played: number
   private now: Uint32Array | undefined
+  private runs: NumberList | undefined
 
   constructor(
     private readonly search: Search,
@@ -162,10 +163,9 @@ export class MasksAfterEdit {
   of(group: number, before: QuestMasks): QuestMasks {
     const { search, origins, firstOf } = this
     const masks = new Uint32Array(search.states)
-    for (let state = 0; state < masks.length; state += 1) {
-      const origin = origins.of(state)
-      if (origin < UNKNOWN) masks[state] = before.masks[origin]!
-    }
+    const { items, length } = (this.runs ??= runsOf(origins, search.states))
+    for (let at = 0; at < length; at += 3)
+      masks.set(before.masks.subarray(items[at + 1], items[at + 1]! + items[at + 2]!), items[at])
     const again = this.touched.slice()
     const marks = new Marks()
     for (let rank = again.length - 1; rank >= 0; rank -= 1)
@@ -234,4 +234,18 @@ export class MasksAfterEdit {
     }
     return now
   }
+}
+
+/** States that followed one another before an edit as they do now: of each such run its first state now, before, and how many. */
+function runsOf(origins: Origins, states: number): NumberList {
+  const runs = new NumberList(48)
+  let end: number
+  for (let begin = 0; begin < states; begin = end) {
+    const origin = origins.of(begin)
+    end = begin + 1
+    if (origin >= UNKNOWN) continue
+    while (end < states && origins.of(end) === origin + end - begin) end += 1
+    for (const number of [begin, origin, end - begin]) runs.push(number)
+  }
+  return runs
 }
