@@ -15,6 +15,12 @@ export class BitRows {
   }
 }
 
+/** Whether a row is the same in both, which have rows of as many words. */
+export function isSameRow({ bits, words }: BitRows, other: BitRows, row: number): boolean {
+  for (let word = row * words; word < (row + 1) * words; word += 1) if (bits[word] !== other.bits[word]) return false
+  return true
+}
+
 export function include(set: Uint32Array, bit: number): void {
   set[bit >>> 5]! |= 1 << (bit & 31)
 }

@@ -26,7 +26,7 @@ export class ChunkTransfer implements ChunkView {
   private readonly active: Uint8Array
   /** The number of each beat's first effect. */
   private readonly firstEffect: Int32Array
-  private readonly scenes: Int32Array
+  private scenesByBeat: Int32Array | undefined
   private chunk = 0
   /** What is looked at wherever the story rests, and what is kept at some beats. */
   private watched = 0
@@ -45,7 +45,6 @@ export class ChunkTransfer implements ChunkView {
     private readonly enliven: (chunk: number) => void,
   ) {
     const { length } = story.beats
-    this.scenes = Int32Array.from(story.beats, ({ scene }) => scene)
     this.firstEffect = new Int32Array(length + 1)
     roads.summaries.forEach(({ effects }, beat) => {
       this.firstEffect[beat + 1] = this.firstEffect[beat]! + effects.length
@@ -55,7 +54,8 @@ export class ChunkTransfer implements ChunkView {
     this.inScope = new Uint8Array(length)
     this.keptAt = new Int32Array(length)
     this.names = new Uint8Array(length)
-    this.reached = Uint8Array.from(story.beats, ({ index }) => (isEmpty(roads.placesBefore, index) ? 0 : 1))
+    this.reached = new Uint8Array(length)
+    for (let beat = 0; beat < length; beat += 1) this.reached[beat] = isEmpty(roads.placesBefore, beat) ? 0 : 1
   }
 
   /** Whether an assignment was found to keep alive what it reads in another chunk: what each chunk says then depends on others. */
@@ -176,6 +176,10 @@ export class ChunkTransfer implements ChunkView {
     let set = 0
     for (let at = first[beat]!; at < first[beat + 1]!; at += 1) set |= this.into(beats[at]!, beat)
     return set
+  }
+
+  private get scenes(): Int32Array {
+    return (this.scenesByBeat ??= Int32Array.from(this.story.beats, ({ scene }) => scene))
   }
 
   /** What is live on going from one beat into another. */

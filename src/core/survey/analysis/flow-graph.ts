@@ -1,7 +1,7 @@
-import { reversed, type Adjacency } from './adjacency'
+import { each, reversed, type Adjacency } from './adjacency'
 import type { LinkedBeat, LinkedStory } from '../../story/linked'
 import { BitRows, include } from './bits'
-import { TO_RETURN, type BeatSummary, type FlowEdge, type FlowEdges } from '../summaries/beat-summary'
+import { TO_RETURN, type BeatSummary } from '../summaries/beat-summary'
 import { summaryOf } from '../summaries/summarise'
 import { layersOf } from './beat-layers'
 import { variablesOf } from '../summaries/variables'
@@ -14,6 +14,7 @@ import { roadOrder, Worklist } from './worklist'
  */
 export interface FlowGraph {
   readonly summaries: readonly BeatSummary[]
+  readonly written: Written
   /** Beats in an order in which nearly each comes after those that lead to it. */
   readonly order: Int32Array
   /** Possible values of the place slot when a beat's choices, its word or its roads on come: 0 for none, else 1 + an index into the places. */
@@ -35,16 +36,28 @@ export interface FlowGraph {
   readonly membersOf: Adjacency
 }
 
-/** `anywhere`: a playthrough may begin at any beat, with any place. */
-export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false): FlowGraph {
+/** Roads of beats as they are written, in their order, TO_RETURN for those that lead back: before, at and after a decision. */
+interface Written {
+  readonly redirects: Adjacency
+  readonly choices: Adjacency
+  readonly onward: Adjacency
+}
+
+/** `anywhere`: a playthrough may begin at any beat, with any place. `before`: those before an edit, of which what beats say is taken. */
+export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false, before?: FlowGraph): FlowGraph {
   const variables = variablesOf(story)
   const summaries = Array.from(story.beats, (beat) => summaryOf(story, variables, beat))
-  const order = roadOrder(summaries, story.start)
-  const { places, placesBefore } = currentPlaces(story, slots, summaries, order, anywhere)
+  const written: Written = {
+    redirects: writtenRoads('redirects', summaries, before),
+    choices: writtenRoads('choices', summaries, before),
+    onward: writtenRoads('onward', summaries, before),
+  }
+  const order = roadOrder([written.redirects, written.choices, written.onward], summaries.length, story.start)
+  const { places, placesBefore } = currentPlaces(story, slots, written, order, anywhere)
   const returns = listed(summaries.length, (beat, add) => {
-    const { redirects, choices, onward } = summaries[beat]!.edges
-    if (!leadsBack(redirects) && !leadsBack(choices) && !leadsBack(onward)) return
-    for (const rows of redirects.length > 0 ? [places, placesBefore] : [places]) {
+    const { redirects, choices, onward } = written
+    if (!leadsBack(redirects, beat) && !leadsBack(choices, beat) && !leadsBack(onward, beat)) return
+    for (const rows of isEmptyRow(redirects, beat) ? [places] : [places, placesBefore]) {
       for (let word = 0; word < rows.words; word += 1) {
         for (let rest = rows.bits[beat * rows.words + word]!; rest !== 0; rest &= rest - 1) {
           const value = word * 32 + 31 - Math.clz32(rest & -rest)
@@ -53,20 +66,22 @@ export function flowGraphOf(story: LinkedStory, slots: Slots, anywhere = false):
       }
     }
   })
-  const follow = (of: (ways: FlowEdges) => readonly FlowEdge[]) =>
+  const follow = ({ first, beats }: Adjacency) =>
     listed(summaries.length, (beat, add) => {
-      for (const { to } of of(summaries[beat]!.edges)) {
+      for (let at = first[beat]!; at < first[beat + 1]!; at += 1) {
+        const to = beats[at]!
         if (to !== TO_RETURN) add(to)
-        else for (let at = returns.first[beat]!; at < returns.first[beat + 1]!; at += 1) add(returns.beats[at]!)
+        else each(returns, beat, add)
       }
     })
-  const redirects = follow((ways) => ways.redirects)
-  const choices = follow((ways) => ways.choices)
-  const onward = follow((ways) => ways.onward)
+  const redirects = follow(written.redirects)
+  const choices = follow(written.choices)
+  const onward = follow(written.onward)
   const ahead = together(story, redirects, choices, onward)
   const layerOf = layersOf(ahead)
   return {
-    summaries: summaries,
+    summaries,
+    written,
     order,
     places,
     placesBefore,
@@ -86,11 +101,38 @@ export function withSummaries(story: LinkedStory, roads: FlowGraph, changed: rea
   const variables = variablesOf(story)
   const summaries = [...roads.summaries]
   for (const beat of changed) summaries[beat.index] = summaryOf(story, variables, beat)
-  return { ...roads, summaries: summaries }
+  return { ...roads, summaries }
 }
 
-function leadsBack(edges: readonly FlowEdge[]): boolean {
-  for (let at = 0; at < edges.length; at += 1) if (edges[at]!.to === TO_RETURN) return true
+function writtenRoads(
+  kind: keyof Written,
+  summaries: readonly BeatSummary[],
+  before: FlowGraph | undefined,
+): Adjacency {
+  const { length } = summaries
+  const known = before?.written[kind]
+  const isKnown = (beat: number) => known !== undefined && summaries[beat] === before!.summaries[beat]
+  const first = new Int32Array(length + 1)
+  for (let beat = 0; beat < length; beat += 1)
+    first[beat + 1] =
+      first[beat]! +
+      (isKnown(beat) ? known!.first[beat + 1]! - known!.first[beat]! : summaries[beat]!.edges[kind].length)
+  const beats = new Int32Array(first[length]!)
+  for (let beat = 0; beat < length; beat += 1) {
+    const start = first[beat]!
+    const count = first[beat + 1]! - start
+    for (let at = 0; at < count; at += 1)
+      beats[start + at] = isKnown(beat) ? known!.beats[known!.first[beat]! + at]! : summaries[beat]!.edges[kind][at]!.to
+  }
+  return { first, beats }
+}
+
+function isEmptyRow({ first }: Adjacency, row: number): boolean {
+  return first[row] === first[row + 1]
+}
+
+function leadsBack({ first, beats }: Adjacency, beat: number): boolean {
+  for (let at = first[beat]!; at < first[beat + 1]!; at += 1) if (beats[at] === TO_RETURN) return true
   return false
 }
 
@@ -119,13 +161,10 @@ function listed(length: number, list: (beat: number, add: (target: number) => vo
 function together(story: LinkedStory, redirects: Adjacency, choices: Adjacency, onward: Adjacency): Adjacency {
   const { length } = story.beats
   return listed(length, (beat, add) => {
-    const from = ({ first, beats }: Adjacency) => {
-      for (let at = first[beat]!; at < first[beat + 1]!; at += 1) add(beats[at]!)
-    }
     const { ending, ask, choices: own } = story.beats[beat]!
-    from(redirects)
-    if (ending === -1 && ask === undefined) from(choices)
-    if (ending === -1 || own.length > 0) from(onward)
+    each(redirects, beat, add)
+    if (ending === -1 && ask === undefined) each(choices, beat, add)
+    if (ending === -1 || own.length > 0) each(onward, beat, add)
   })
 }
 
@@ -133,7 +172,7 @@ function together(story: LinkedStory, redirects: Adjacency, choices: Adjacency, 
 function currentPlaces(
   story: LinkedStory,
   slots: Slots,
-  summaries: readonly BeatSummary[],
+  { redirects, choices, onward }: Written,
   order: Int32Array,
   anywhere: boolean,
 ): Pick<FlowGraph, 'places' | 'placesBefore'> {
@@ -165,8 +204,9 @@ function currentPlaces(
     grown[word]![target] = 1
     work.add(target)
   }
-  const go = (ways: readonly FlowEdge[], word: number, bits: number) => {
-    for (const { to } of ways) {
+  const go = ({ first, beats }: Adjacency, beat: number, word: number, bits: number) => {
+    for (let way = first[beat]!; way < first[beat + 1]!; way += 1) {
+      const to = beats[way]!
       if (to !== TO_RETURN) {
         enter(to, word, bits)
         continue
@@ -178,17 +218,16 @@ function currentPlaces(
     }
   }
   for (let beat = work.take(); beat !== -1; beat = work.take()) {
-    const { redirects, choices, onward } = summaries[beat]!.edges
     const own = slots.placeOf[beat]!
     for (let word = 0; word < words; word += 1) {
       if (grown[word]![beat] === 0) continue
       grown[word]![beat] = 0
       const at = beat * words + word
-      go(redirects, word, before[at]!)
+      go(redirects, beat, word, before[at]!)
       if (own !== 0) continue
       after[at]! |= before[at]!
-      go(choices, word, after[at]!)
-      go(onward, word, after[at]!)
+      go(choices, beat, word, after[at]!)
+      go(onward, beat, word, after[at]!)
     }
     if (own === 0) continue
     const word = own >>> 5
@@ -196,8 +235,8 @@ function currentPlaces(
     const bit = 1 << (own & 31)
     if ((after[at]! & bit) !== 0) continue
     after[at]! |= bit
-    go(choices, word, bit)
-    go(onward, word, bit)
+    go(choices, beat, word, bit)
+    go(onward, beat, word, bit)
   }
   return { places, placesBefore }
 }

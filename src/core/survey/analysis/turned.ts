@@ -1,5 +1,5 @@
 import { each, sameRow } from './adjacency'
-import type { BitRows } from './bits'
+import { isSameRow } from './bits'
 import type { FlowGraph } from './flow-graph'
 import type { QuestHorizon } from './quest-horizon'
 
@@ -34,12 +34,7 @@ function isSame(now: ByBeat, then: ByBeat, beat: number): boolean {
     now.reached[beat] === then.reached[beat] &&
     // of the roads only those back can lead elsewhere where the beat says the same
     sameRow(one.returns, other.returns, beat) &&
-    sameBits(now.horizon.ahead, then.horizon.ahead, beat) &&
-    sameBits(now.horizon.observed, then.horizon.observed, beat)
+    isSameRow(now.horizon.ahead, then.horizon.ahead, beat) &&
+    isSameRow(now.horizon.observed, then.horizon.observed, beat)
   )
-}
-
-function sameBits({ bits, words }: BitRows, other: BitRows, row: number): boolean {
-  for (let word = row * words; word < (row + 1) * words; word += 1) if (bits[word] !== other.bits[word]) return false
-  return true
 }

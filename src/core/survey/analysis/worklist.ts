@@ -1,12 +1,12 @@
-import { TO_RETURN, type BeatSummary } from '../summaries/beat-summary'
+import { TO_RETURN } from '../summaries/beat-summary'
+import type { Adjacency } from './adjacency'
 
 /**
- * Beats in reverse postorder of their roads: nearly every beat after those that lead to it. Swept
+ * Beats in reverse postorder of their roads, of which some lead back: nearly every beat after those that lead to it. Swept
  * in that order, a data-flow analysis settles in about as many sweeps as loops are nested, and two
  * (Aho, Lam, Sethi, Ullman: Compilers, 9.6).
  */
-export function roadOrder(summaries: readonly BeatSummary[], start: number): Int32Array {
-  const { length } = summaries
+export function roadOrder(roads: readonly Adjacency[], length: number, start: number): Int32Array {
   const order = new Int32Array(length)
   const seen = new Uint8Array(length)
   const stack = new Int32Array(length)
@@ -21,7 +21,7 @@ export function roadOrder(summaries: readonly BeatSummary[], start: number): Int
     seen[root] = 1
     while (height > 0) {
       const beat = stack[height - 1]!
-      const target = targetAt(summaries[beat]!, next[beat]!)
+      const target = targetAt(roads, beat, next[beat]!)
       next[beat]! += 1
       if (target === undefined) {
         done[count++] = beat
@@ -43,10 +43,14 @@ export function roadOrder(summaries: readonly BeatSummary[], start: number): Int
   return order
 }
 
-function targetAt({ edges: { redirects, choices, onward } }: BeatSummary, at: number): number | undefined {
-  if (at < redirects.length) return redirects[at]!.to
-  if (at < redirects.length + choices.length) return choices[at - redirects.length]!.to
-  return onward[at - redirects.length - choices.length]?.to
+function targetAt(roads: readonly Adjacency[], beat: number, at: number): number | undefined {
+  for (let kind = 0; kind < roads.length; kind += 1) {
+    const { first, beats } = roads[kind]!
+    const place = first[beat]! + at
+    if (place < first[beat + 1]!) return beats[place]
+    at -= first[beat + 1]! - first[beat]!
+  }
+  return undefined
 }
 
 /** Beats still to be looked at, taken in sweeps over a given order. */

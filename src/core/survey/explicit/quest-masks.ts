@@ -1,7 +1,6 @@
 import { each } from '../analysis/adjacency'
 import { beatsBefore } from '../analysis/beats-that-touch'
-import { sameNumbers } from '../../base/same'
-import type { BitRows } from '../analysis/bits'
+import { isSameRow } from '../analysis/bits'
 import { NumberList } from '../states/lists'
 import { NO_STATE } from '../states/state-set'
 import { NEW, UNKNOWN, type Origins } from './origins'
@@ -153,9 +152,8 @@ export class MasksAfterEdit {
     const { layerOf } = this.search.prepared.roads
     const then = this.origins.horizon
     if (horizon === then) return
-    const isSame = (now: BitRows, before: BitRows, beat: number) => sameNumbers(now.row(beat), before.row(beat))
     for (let beat = 0; beat < layerOf.length; beat += 1)
-      if (!isSame(horizon.ahead, then.ahead, beat) || !isSame(horizon.observed, then.observed, beat))
+      if (!isSameRow(horizon.ahead, then.ahead, beat) || !isSameRow(horizon.observed, then.observed, beat))
         this.touched[layerOf[beat]!] = 1
   }
 

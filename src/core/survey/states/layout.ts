@@ -132,12 +132,7 @@ export class Layout {
     this.fields = fields
     this.space = base
     this.guideShift = Math.max(0, bitsFor(base) - bitsFor(Math.min(GUIDE_MAX, 4 * this.ranged.length)))
-    this.guide = new Int32Array(Math.floor(base / 2 ** this.guideShift) + 2)
-    let place = 0
-    for (let at = 0; at < this.guide.length; at += 1) {
-      while (place + 1 < this.ranged.length && this.begins[place + 1]! <= at * 2 ** this.guideShift) place += 1
-      this.guide[at] = place
-    }
+    this.guide = guideTo(this.begins, 2 ** this.guideShift)
   }
 
   /** Writes the state at `location` from the working vector into `into`, from `offset`. */
@@ -353,6 +348,19 @@ export class Layout {
     this.ends[location] = this.planned
     return start
   }
+}
+
+/** By multiples of a width: the last range that begins there or before. */
+function guideTo(begins: Int32Array, width: number): Int32Array {
+  const ranges = begins.length - 1
+  const guide = new Int32Array(Math.floor(begins[ranges]! / width) + 2)
+  let place = 0
+  for (let at = 0; at < guide.length; at += 1) {
+    const from = at * width
+    while (place + 1 < ranges && begins[place + 1]! <= from) place += 1
+    guide[at] = place
+  }
+  return guide
 }
 
 /** How much of the first cell the digits of a plan take. */

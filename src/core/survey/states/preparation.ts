@@ -86,7 +86,7 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   if (!isSameWords && !sameWords(story, slots)) return undefined
   const letGo = slotsAfterEdit(slots, story, old, numbers)
   if (letGo === undefined) return undefined
-  const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere) : sameRoads
+  const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere, before.roads) : sameRoads
   const horizon = isTurned ? questHorizon(story, roads) : before.horizon
   const said = isTurned ? undefined : edited
   const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, said)
