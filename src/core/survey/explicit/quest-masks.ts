@@ -177,18 +177,26 @@ export class MasksAfterEdit {
   private settle(rank: number, group: number, masks: Uint32Array, marks: Marks): boolean {
     const { search, groups, rankOf, origins } = this
     const members = this.states.subarray(this.firstOf[rank], this.firstOf[rank + 1])
-    const before = Uint32Array.from(members, (state) => masks[state]!)
+    const before = new Uint32Array(members.length)
+    for (let at = 0; at < members.length; at += 1) before[at] = masks[members[at]!]!
     const under = seed(search, groups.list[group]!, members, masks)
     // what they lead to outside is settled
     const outside = new Set<number>()
+    let end = 0
     for (let at = 0; at < members.length; at += 1) {
       const state = members[at]!
-      for (let edge = search.firstEdge(state); edge < search.endEdge(state); edge += 1) {
+      // mostly they follow one another
+      const begin = at > 0 && members[at - 1] === state - 1 ? end : search.firstEdge(state)
+      end = begin + search.degree(state)
+      for (let edge = begin; edge < end; edge += 1) {
         const next = search.successor(edge)
         if (next !== NO_STATE && rankOf[next] !== rank && masks[next] !== 0) outside.add(next)
       }
     }
-    search.backward.canReachWithin(masks, Uint32Array.from([...members, ...outside]).sort())
+    const within = new Uint32Array(members.length + outside.size)
+    within.set(members)
+    within.set([...outside], members.length)
+    search.backward.canReachWithin(masks, within.sort())
     mark(search, groups.list[group]!, members, under, masks, marks)
     for (let at = 0; at < members.length; at += 1) {
       const origin = origins.of(members[at]!)

@@ -1,5 +1,5 @@
 import type { LinkedBeat } from '../../story/linked'
-import { countParts, eachPart } from '../summaries/beat-parts'
+import { eachPart } from '../summaries/beat-parts'
 import type { Explored } from './exploration'
 import { finding, type Found } from './finding'
 
@@ -10,19 +10,11 @@ import { finding, type Found } from './finding'
 export function unreached({ story, evidence: { events }, complete, pendingTurns }: Explored): Found[] {
   if (!complete) return []
   const found: Found[] = []
-  const { occurred: seen } = events
   // what lies in turns that are still followed is not decided
   const isPending = ({ key: [address] }: Found) => pendingTurns.some((group) => address!.startsWith(`${group}.turn`))
   for (const beat of story.inOrder) {
-    const { index } = beat
-    const isReached = events.hasReached(index)
-    const first = isReached ? events.partsOf(index) : -1
-    const end = first + countParts(beat)
-    let all = isReached
-    for (let at = first; all && at < end; at += 1) all = seen[at] === 1
-    if (!all)
-      for (const one of missingIn(beat, isReached ? seen.subarray(first, end) : undefined))
-        if (!isPending(one)) found.push(one)
+    if (events.hasSeenAll(beat.index)) continue
+    for (const one of missingIn(beat, events.seenOf(beat.index))) if (!isPending(one)) found.push(one)
   }
   const check = (kind: 'ending' | 'stage', address: string, word: string) => {
     if (events.witnessOf(kind, address) === undefined) found.push(missed(address, word, 'error'))

@@ -72,6 +72,8 @@ export class EventLog {
   private readonly adopted = new Map<number, NonNullable<Witness['told']>>()
   /** By beat: the number of its first part, or -1. */
   private readonly firsts: Int32Array
+  /** By beat, where it has such a number: the number after that of its last part. */
+  private readonly ends: Int32Array
   /** By beat, where somebody asked: the numbers of its parts by their addresses. */
   private readonly addresses = new Map<number, ReadonlyMap<string, number>>()
   /** By first number, where somebody asked: what the parts are. */
@@ -90,6 +92,7 @@ export class EventLog {
     this.states = new Int32Array(capacity)
     this.picks = new Int32Array(capacity)
     this.firsts = new Int32Array(story.beats.length).fill(-1)
+    this.ends = new Int32Array(story.beats.length)
   }
 
   /** The number of the first part of a beat, the beat itself. */
@@ -99,9 +102,25 @@ export class EventLog {
     const linked = this.story.beats[beat]!
     const first = this.take(countParts(linked))
     this.firsts[beat] = first
+    this.ends[beat] = this.count
     this.blocks.push(first)
     this.blockBeats.push(linked)
     return first
+  }
+
+  /** Of each part of a beat 1 where it was seen, else 0; undefined where nothing has come to the beat. */
+  seenOf(beat: number): Uint8Array | undefined {
+    return this.hasReached(beat) ? this.occurred.subarray(this.firsts[beat], this.ends[beat]) : undefined
+  }
+
+  /** Whether everything in a beat was seen. */
+  hasSeenAll(beat: number): boolean {
+    const { occurred } = this
+    const end = this.ends[beat]!
+    let at = this.firsts[beat]!
+    if (at === -1) return false
+    while (at < end && occurred[at] === 1) at += 1
+    return at === end
   }
 
   /** Whether something has come to a beat, sent elsewhere or not. */
