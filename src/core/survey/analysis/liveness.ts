@@ -133,10 +133,18 @@ class Analysis {
   /** `before`: an analysis whose slots and questions are the same; `chunks`: those that are looked at again, or all. */
   update(before: Analysis, chunks: ReadonlySet<number> | undefined): Liveness {
     const turned = turnedBeats(this.byBeat, before.byBeat)
+    const isTurned = new Uint8Array(this.story.beats.length)
+    for (const beat of turned.beats) isTurned[beat] = 1
     before.results.forEach((known, chunk) => {
-      this.results[chunk] = chunks?.has(chunk) === false ? known : this.lookAgain(chunk, known, turned)
+      const isLeft = chunks?.has(chunk) === false || this.isElsewhere(chunk, known, turned, isTurned)
+      this.results[chunk] = isLeft ? known : this.lookAgain(chunk, known, turned)
     })
     return this.told(before)
+  }
+
+  /** Whether no turned beat was looked at for a chunk, or names a slot of it now: then none of those that were leads elsewhere, and all is as it was. */
+  private isElsewhere(chunk: number, { inScope }: ChunkResult, { beats }: Turned, isTurned: Uint8Array): boolean {
+    return beats.every((beat) => inScope[beat] === 0) && this.masks.namers[chunk]!.every((beat) => isTurned[beat] === 0)
   }
 
   private get byBeat(): ByBeat {
