@@ -9,13 +9,21 @@ import type { Search } from './search'
 
 /** Where findings can come from: states at which quests of a group are under way, which of them by bits. */
 export class Marks {
-  readonly states = new NumberList(16)
+  readonly states: NumberList
   /** Their outcome can't be come to any more. */
-  readonly stranded = new NumberList(16)
+  readonly stranded: NumberList
   /** The story ends there. */
-  readonly ended = new NumberList(16)
+  readonly ended: NumberList
   /** No road ahead sets them any more. */
-  readonly final = new NumberList(16)
+  readonly final: NumberList
+
+  /** `capacity`: for about so many. */
+  constructor(capacity = 16) {
+    this.states = new NumberList(capacity)
+    this.stranded = new NumberList(capacity)
+    this.ended = new NumberList(capacity)
+    this.final = new NumberList(capacity)
+  }
 
   get length(): number {
     return this.states.length
@@ -35,12 +43,18 @@ export class Marks {
   /** The same in the order of states. */
   inOrder(): Marks {
     const { items, length } = this.states
+    let ordered = 1
+    while (ordered < length && items[ordered - 1]! <= items[ordered]!) ordered += 1
+    if (ordered >= length) return this
     const places = Array.from({ length }, (_, at) => at).sort((a, b) => items[a]! - items[b]!)
-    const sorted = new Marks()
+    const sorted = new Marks(length)
     for (const at of places) sorted.addFrom(this, at, items[at]!)
     return sorted
   }
 }
+
+/** Room for what comes with an edit. */
+const SPARE = 64
 
 /** What is known of a group of quests in all states: by state the bits of those whose outcome can be come to, 0 where none is held. */
 export interface QuestMasks {
@@ -165,7 +179,7 @@ export class MasksAfterEdit {
     for (let at = 0; at < length; at += 3)
       masks.set(before.masks.subarray(items[at + 1], items[at + 1]! + items[at + 2]!), items[at])
     const again = this.touched.slice()
-    const marks = new Marks()
+    const marks = new Marks(before.marks.length + SPARE)
     for (let rank = again.length - 1; rank >= 0; rank -= 1)
       if (again[rank] === 1 && firstOf[rank]! < firstOf[rank + 1]! && this.settle(rank, group, masks, marks))
         this.passOn(rank, again)
