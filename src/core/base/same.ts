@@ -12,8 +12,6 @@ export function isSame(a: unknown, b: unknown): boolean {
   return left.every(([key, value]) => Object.hasOwn(b, key) && isSame(value, (b as Record<string, unknown>)[key]))
 }
 
-export function sameNumbers(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
-  if (a.length !== b.length) return false
-  for (let at = 0; at < a.length; at += 1) if (a[at] !== b[at]) return false
-  return true
+export function sameNumbers(a: readonly number[], b: readonly number[]): boolean {
+  return a.length === b.length && a.every((one, at) => one === b[at])
 }

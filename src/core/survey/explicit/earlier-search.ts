@@ -1,5 +1,6 @@
 import { beatOf } from '../../base/address'
-import { beatsBefore, beatsThatTouch } from '../analysis/beats-that-touch'
+import { beatsThatTouch } from '../analysis/beats-that-touch'
+import type { Adjacency } from '../analysis/adjacency'
 import type { NamedEvent } from '../interpreter/events'
 import type { Sightings } from '../interpreter/sightings'
 import { NO_STATE } from '../states/state-set'
@@ -58,24 +59,18 @@ export class EarlierSearch {
     return new EarlierSearch(before, now, seen, touched)
   }
 
-  /**
-   * The earlier number of a packed state; NO_STATE where it was none. Where states hold something else now it means
-   * nothing: all that lead there are played.
-   */
+  /** The earlier number of a packed state whose transitions can be taken over; NO_STATE where they have to be played. */
   numberOf(packed: Uint32Array, location: number): number {
-    const { before, now, packed: earlier } = this
+    const { isPlayed, before, now } = this
+    const beat = location % isPlayed.length
+    if (isPlayed[beat] === 1) return NO_STATE
+    const earlier = this.packed
     earlier.set(packed)
     if (this.isMoved) earlier[0]! += before.layout.baseOf(location) - now.layout.baseOf(location)
-    return before.table.numberOf(earlier)
-  }
-
-  /** Whether the transitions of a state that there was can be taken over. */
-  isTakenOver(number: number, location: number): boolean {
-    const { isPlayed } = this
-    const beat = location % isPlayed.length
-    if (isPlayed[beat] === 1) return false
+    const number = before.table.numberOf(earlier)
+    if (number === NO_STATE) return NO_STATE
     this.settle(number)
-    return isPlayed[beat] !== 1
+    return isPlayed[beat] === 1 ? NO_STATE : number
   }
 
   /** How many successors an earlier state has. */
@@ -161,9 +156,19 @@ export class EarlierSearch {
 
   /** Has played what is decided at a beat, and all that can come to it before the story rests. */
   private playInto(beat: number): void {
-    const { isPlayed, entered, now } = this
+    const { isPlayed, entered } = this
+    const { sources, redirects, onward } = this.now.prepared.roads
     isPlayed[beat] = 1
-    beatsBefore(now.prepared.roads, beat, entered, (source) => (isPlayed[source] = 1))
+    const work = [beat]
+    for (let target = work.pop(); target !== undefined; target = work.pop()) {
+      if (entered.has(target)) continue
+      entered.add(target)
+      for (let at = sources.first[target]!; at < sources.first[target + 1]!; at += 1) {
+        const source = sources.beats[at]!
+        isPlayed[source] = 1
+        if (leads(redirects, source, target) || leads(onward, source, target)) work.push(source)
+      }
+    }
   }
 }
 
@@ -186,4 +191,9 @@ function listEnds({ story, prepared }: StateSpace): Map<string, number[]> {
       if (effect.kind === 'stage' && effect.value.kind === 'string') add(`${effect.quest}.${effect.value.value}`, index)
   }
   return found
+}
+
+function leads({ first, beats }: Adjacency, from: number, to: number): boolean {
+  for (let at = first[from]!; at < first[from + 1]!; at += 1) if (beats[at] === to) return true
+  return false
 }

@@ -8,7 +8,6 @@ import { NO_STATE, type StateSetLimits } from '../states/state-set'
 import { Backward, type BackwardLimits } from './backward'
 import { EarlierSearch } from './earlier-search'
 import { HotBeats } from './hot-beats'
-import { NEW, Origins, UNKNOWN } from './origins'
 import { sameGraph } from './same-graph'
 import type { StateSpaceOptions } from './state-space'
 import { FIRST_MOVE, NOTHING_GIVEN, TransitionPlayer } from './transition-player'
@@ -55,8 +54,6 @@ export class Search extends TransitionPlayer {
   takenOver = 0
   /** Until this search is done: the one that it takes over transitions from. */
   private earlier: EarlierSearch | undefined
-  /** What its states were there, until somebody has made use of it. */
-  origins: Origins | undefined
 
   constructor(
     story: LinkedStory,
@@ -72,7 +69,6 @@ export class Search extends TransitionPlayer {
     this.backward = new Backward(this, options.limits?.backward)
     this.isCutShort = isCutShort(story, this.slots)
     this.earlier = before && EarlierSearch.of(before, before.done, this)
-    if (this.earlier !== undefined) this.origins = new Origins(before!.graph, before!.horizon)
     if (options.observed.anywhere !== true) this.begin()
   }
 
@@ -227,9 +223,7 @@ export class Search extends TransitionPlayer {
     const { earlier } = this
     if (earlier === undefined) return false
     const number = earlier.numberOf(this.packedOf(this.expanded), location)
-    const isTaken = number !== NO_STATE && earlier.isTakenOver(number, location)
-    this.origins?.push(number === NO_STATE ? NEW : number, isTaken)
-    if (!isTaken) return false
+    if (number === NO_STATE) return false
     this.makeRoom(earlier.degree(number))
     this.takenOver += 1
     this.events.state = this.expanded
@@ -246,7 +240,6 @@ export class Search extends TransitionPlayer {
       count = code.expand(location, this.table, this.expanded, end)
     }
     this.expanded += count
-    if (this.origins !== undefined) for (let at = 0; at < count; at += 1) this.origins.push(UNKNOWN, false)
     if (this.givens.canChange) for (let at = 0; at < count; at += 1) this.moveCounts.push(0)
   }
 
