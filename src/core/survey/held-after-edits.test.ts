@@ -77,6 +77,8 @@ function scatteredQuay(beats: readonly Beat[]): Story {
     ledger: [
       { id: 'rope', kind: 'counter', min: 0, max: 3 },
       { id: 'line', kind: 'counter', min: 0, max: 3 },
+      { id: 'tide', kind: 'flag', given: 'rest' },
+      { id: 'name', kind: 'text' },
     ],
     quests: [dig],
     endings: [{ id: 'end', name: 'End' }],
@@ -94,6 +96,23 @@ const EDITED: readonly (readonly [string, readonly Beat[], Beat])[] = [
       { id: 'door', choices: [to('end')] },
     ],
     { id: 'door', choices: [to('end', { when: 'rope > 1' }), to('end', { id: 'out' })] },
+  ],
+  [
+    'a beat that asks for a word comes to read what the game gives',
+    [
+      { id: 'start', choices: [to('hall', { do: ['rope = 2'] }), to('hall', { id: 'past' })] },
+      {
+        id: 'hall',
+        ask: { into: 'name', prompt: 'Who?' },
+        onward: [{ when: 'rope > 1', to: 'quay.start' }, { to: 'quay.end' }],
+      },
+    ],
+    {
+      id: 'hall',
+      lines: [{ text: 'The boats are afloat.', when: 'tide' }],
+      ask: { into: 'name', prompt: 'Who?' },
+      onward: [{ when: 'rope > 1', to: 'quay.start' }, { to: 'quay.end' }],
+    },
   ],
   [
     'a road back does not lead to a place any more',

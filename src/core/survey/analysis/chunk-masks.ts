@@ -1,9 +1,10 @@
 import type { LinkedStory } from '../../story/linked'
 import { promiseParts } from '../../story/linked-parts'
+import type { BeatSummary } from '../summaries/beat-summary'
+import { beatsThatRead, namesSome } from './given-reads'
 import { variablesOf, variablesRead } from '../summaries/variables'
 import type { FlowGraph } from './flow-graph'
 import { givenPlan } from './given-plan'
-import { beatsThatRead } from './given-reads'
 import type { Observed } from './observed'
 import type { Slots } from './slots'
 
@@ -27,6 +28,8 @@ export class ChunkMasks {
   readonly namers: readonly Int32Array[]
   /** By beat: whether a rest there can be left as something given changes. */
   readonly movesOn: Uint8Array
+  /** Slots that are given while the story rests. */
+  private readonly given: ReadonlySet<number>
 
   constructor(
     story: LinkedStory,
@@ -44,7 +47,9 @@ export class ChunkMasks {
     this.everywhere = this.maskOf([...promisedSlots, ...observed.keep, ...given.held])
     this.chosen = this.maskOf([...given.begin, ...given.held])
     this.anew = this.maskOf(given.free)
-    this.movesOn = beatsThatRead(roads, slots, [...given.free, ...given.held])
+    const givenAtRests = [...given.free, ...given.held]
+    this.given = new Set(givenAtRests)
+    this.movesOn = beatsThatRead(roads, slots, givenAtRests)
     const ending = story.quests.filter(({ outcomes }) => outcomes.some((outcome) => outcome !== undefined))
     this.endingQuests = this.maskOf(ending.map(({ index }) => slots.ofQuest[index]!))
     this.firstQuest = slots.ofQuest[0] ?? 0
@@ -60,6 +65,11 @@ export class ChunkMasks {
   all(chunk: number): number {
     const count = Math.min(32, this.slots.all.length - chunk * 32)
     return count === 32 ? -1 : (1 << count) - 1
+  }
+
+  /** Whether a rest at a beat can be left as something given changes. */
+  readsGiven(summary: BeatSummary): boolean {
+    return this.given.size > 0 && namesSome(summary, this.slots, this.given)
   }
 
   private maskOf(slots: Iterable<number>): Int32Array {

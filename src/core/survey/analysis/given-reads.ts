@@ -1,3 +1,4 @@
+import type { BeatSummary } from '../summaries/beat-summary'
 import type { FlowGraph } from './flow-graph'
 import type { Slots } from './slots'
 
@@ -5,7 +6,10 @@ import type { Slots } from './slots'
 export function beatsThatRead(roads: FlowGraph, slots: Slots, some: readonly number[]): Uint8Array {
   if (some.length === 0) return new Uint8Array(roads.summaries.length)
   const wanted = new Set(some)
-  return Uint8Array.from(roads.summaries, ({ variables }) =>
-    variables.some((variable) => wanted.has(slots.ofVariable[variable]!)) ? 1 : 0,
-  )
+  return Uint8Array.from(roads.summaries, (summary) => (namesSome(summary, slots, wanted) ? 1 : 0))
+}
+
+/** Whether a beat names one of some slots. */
+export function namesSome({ variables }: BeatSummary, { ofVariable }: Slots, some: ReadonlySet<number>): boolean {
+  return variables.some((variable) => some.has(ofVariable[variable]!))
 }

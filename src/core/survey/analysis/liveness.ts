@@ -1,4 +1,6 @@
 import type { LinkedStory } from '../../story/linked'
+import type { BeatSummary } from '../summaries/beat-summary'
+import { flowAbout } from '../summaries/flow-about'
 import { ChunkMasks } from './chunk-masks'
 import { ChunkTransfer } from './chunk-transfer'
 import type { FlowGraph } from './flow-graph'
@@ -51,7 +53,8 @@ export function analyseLiveness(
 
 /**
  * The same after an edit that left slots and what is observed as they were: beats are looked at again only where it can make a
- * difference.
+ * difference. `edited`, where roads have stayed too: what edited beats say now, and said; only of slots about which that is something
+ * else are any looked at.
  */
 export function updateLiveness(
   before: Liveness,
@@ -60,13 +63,37 @@ export function updateLiveness(
   roads: FlowGraph,
   horizon: QuestHorizon,
   observed: Observed,
+  edited: readonly (readonly [BeatSummary, BeatSummary])[] | undefined,
 ): Liveness {
   const analysis = () => new Analysis(story, slots, roads, horizon, observed, true)
   // what is live in one chunk hangs on others then
   if (before.analysis.reachesAcross) return analysis().run()
+  const chunks = edited && chunksEdited(slots, edited, before.analysis)
+  if (chunks?.size === 0) return { ...before, isSame: true }
   const now = analysis()
-  const liveness = now.update(before.analysis)
+  const liveness = now.update(before.analysis, chunks)
   return now.reachesAcross ? analysis().run() : liveness
+}
+
+/** Chunks of slots about which a beat says something else than before; undefined where it can concern all. */
+function chunksEdited(
+  slots: Slots,
+  edited: readonly (readonly [BeatSummary, BeatSummary])[],
+  before: Analysis,
+): Set<number> | undefined {
+  const chunks = new Set<number>()
+  for (const [now, then] of edited) {
+    // whatever is live after such a rest has to be held there
+    if (before.readsGiven(now) !== before.readsGiven(then)) return undefined
+    for (const variable of [...now.variables, ...then.variables]) {
+      const slot = slots.ofVariable[variable]!
+      const chunk = slot >>> 5
+      if (slot === -1 || chunks.has(chunk)) continue
+      const about = (one: number) => slots.ofVariable[one] !== -1 && slots.ofVariable[one]! >>> 5 === chunk
+      if (flowAbout(now, about) !== flowAbout(then, about)) chunks.add(chunk)
+    }
+  }
+  return chunks
 }
 
 /** What was found out about one chunk: which beats were looked at, what is live on coming into them, what states hold. */
@@ -109,13 +136,13 @@ class Analysis {
     return this.told(undefined)
   }
 
-  /** `before`: an analysis whose slots and questions are the same. */
-  update(before: Analysis): Liveness {
+  /** `before`: an analysis whose slots and questions are the same; `chunks`: those that are looked at again, or all. */
+  update(before: Analysis, chunks: ReadonlySet<number> | undefined): Liveness {
     const turned = turnedBeats(this.byBeat, before.byBeat)
     const isTurned = new Uint8Array(this.story.beats.length)
     for (const beat of turned.beats) isTurned[beat] = 1
     before.results.forEach((known, chunk) => {
-      const isLeft = this.isElsewhere(chunk, known, turned, isTurned)
+      const isLeft = chunks?.has(chunk) === false || this.isElsewhere(chunk, known, turned, isTurned)
       this.results[chunk] = isLeft ? known : this.lookAgain(chunk, known, turned)
     })
     return this.told(before)
@@ -149,6 +176,11 @@ class Analysis {
       isSame,
       analysis: this,
     }
+  }
+
+  /** Whether a rest at a beat can be left as something given changes. */
+  readsGiven(summary: BeatSummary): boolean {
+    return this.masks.readsGiven(summary)
   }
 
   get reachesAcross(): boolean {

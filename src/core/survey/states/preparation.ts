@@ -68,6 +68,7 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
   const isMoved = isReordered(story, old)
   let isSameWords = !isMoved
   let isTurned = false
+  const edited: [BeatSummary, BeatSummary][] = []
   for (const { index, ask, ending, choices } of changed) {
     const was = old.beats[index]!
     if ((ask === undefined) !== (was.ask === undefined)) return undefined
@@ -80,13 +81,15 @@ function update(story: LinkedStory, observed: Observed, before: Preparation): Pr
       choices.length > 0 !== was.choices.length > 0 ||
       !sameNumbers(now.quests, then.quests) ||
       !sameTargets(now.edges, then.edges)
+    edited.push([now, then])
   }
   if (!isSameWords && !sameWords(story, slots)) return undefined
   const letGo = slotsAfterEdit(slots, story, old, numbers)
   if (letGo === undefined) return undefined
   const roads = isTurned ? flowGraphOf(story, slots, observed.anywhere, before.roads) : sameRoads
   const horizon = isTurned ? questHorizon(story, roads) : before.horizon
-  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed)
+  const said = isTurned ? undefined : edited
+  const liveness = updateLiveness(before.liveness, story, slots, roads, horizon, observed, said)
   letGo()
   // where no road was turned nobody rests at a beat that came, so it needs no place among the states
   const layout = !isTurned && liveness.isSame ? before.layout : new Layout(story, slots, roads, liveness, before.layout)
