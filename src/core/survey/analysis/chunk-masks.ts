@@ -1,10 +1,10 @@
 import type { LinkedStory } from '../../story/linked'
 import { promiseParts } from '../../story/linked-parts'
 import type { BeatSummary } from '../summaries/beat-summary'
-import { beatsThatRead, namesSome } from './given-reads'
 import { variablesOf, variablesRead } from '../summaries/variables'
 import type { FlowGraph } from './flow-graph'
 import { givenPlan } from './given-plan'
+import { beatsThatRead, namesSome } from './given-reads'
 import type { Observed } from './observed'
 import type { Slots } from './slots'
 

@@ -110,21 +110,15 @@ function writtenRoads(
   before: FlowGraph | undefined,
 ): Adjacency {
   const { length } = summaries
-  const known = before?.written[kind]
-  const isKnown = (beat: number) => known !== undefined && summaries[beat] === before!.summaries[beat]
   const first = new Int32Array(length + 1)
-  for (let beat = 0; beat < length; beat += 1)
-    first[beat + 1] =
-      first[beat]! +
-      (isKnown(beat) ? known!.first[beat + 1]! - known!.first[beat]! : summaries[beat]!.edges[kind].length)
-  const beats = new Int32Array(first[length]!)
+  const beats: number[] = []
   for (let beat = 0; beat < length; beat += 1) {
-    const start = first[beat]!
-    const count = first[beat + 1]! - start
-    for (let at = 0; at < count; at += 1)
-      beats[start + at] = isKnown(beat) ? known!.beats[known!.first[beat]! + at]! : summaries[beat]!.edges[kind][at]!.to
+    const summary = summaries[beat]!
+    if (summary === before?.summaries[beat]) each(before.written[kind], beat, (to) => beats.push(to))
+    else for (const { to } of summary.edges[kind]) beats.push(to)
+    first[beat + 1] = beats.length
   }
-  return { first, beats }
+  return { first, beats: Int32Array.from(beats) }
 }
 
 function isEmptyRow({ first }: Adjacency, row: number): boolean {
